@@ -1,0 +1,33 @@
+"""The one root of all errors that Ivory Quilt raises on purpose.
+
+Each message says what is wrong, where, and what was expected, in one sentence that a maker can
+act on.
+"""
+
+import difflib
+from collections.abc import Iterable
+
+
+class QuiltError(Exception):
+    """Anything that Ivory Quilt refuses or cannot do, said in one clear sentence."""
+
+
+class InputError(QuiltError, ValueError):
+    """A value, a field or a file is not what was expected."""
+
+    def __init__(self, where: str, problem: str, expected: str = "") -> None:
+        self.where = where
+        self.problem = problem
+        self.expected = expected
+        tail = f"; expected {expected}" if expected else ""
+        super().__init__(f"{where}: {problem}{tail}")
+
+
+class Stopped(QuiltError):
+    """The maker stopped the work before anything usable came of it."""
+
+
+def nearest(name: str, known: Iterable[str]) -> str:
+    """Return a "did you mean" clause for a misspelt `name`, or an empty string."""
+    found = difflib.get_close_matches(name, list(known), n=1, cutoff=0.6)
+    return f"; did you mean '{found[0]}'?" if found else ""

@@ -1,0 +1,1 @@
+"""Outlines: areas, offsets, curves, transforms."""

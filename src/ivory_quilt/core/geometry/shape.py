@@ -1,0 +1,228 @@
+"""A flat shape: one outline and its holes, in millimetres, y upwards.
+
+Outlines are kept as straight-line rings. Whoever reads curves flattens them first (`curves`), to a
+stated tolerance, so that every room after that works on the same exact polygon.
+"""
+
+import math
+from collections.abc import Iterable, Sequence
+from dataclasses import dataclass
+from functools import cached_property
+
+import numpy as np
+import numpy.typing as npt
+from shapely import Polygon
+
+from ivory_quilt.core.errors import InputError
+
+Array = npt.NDArray[np.float64]
+Point = tuple[float, float]
+
+
+def ring(points: Iterable[Sequence[float]], *, where: str = "outline") -> Array:
+    """Make a closed ring: an (n, 2) read-only array, not repeated at its end, n ≥ 3.
+
+    Neighbouring points that coincide are merged.
+
+    Raises:
+        InputError: fewer than three different points, or a coordinate that is not finite.
+    """
+    try:
+        array = np.array([tuple(p) for p in points], dtype=np.float64)
+    except (TypeError, ValueError):
+        raise InputError(where, "it is not a list of points", "[[x, y], ...]") from None
+    if array.ndim != 2 or array.shape[1:] != (2,):
+        raise InputError(where, "it is not a list of points", "at least three [x, y]")
+    if not np.isfinite(array).all() or np.abs(array).max(initial=0.0) > 1e9:
+        raise InputError(where, "a coordinate is not a usable number", "finite millimetres")
+    keep = np.any(array != np.roll(array, 1, axis=0), axis=1)
+    array = np.ascontiguousarray(array[keep])
+    if len(array) < 3:
+        raise InputError(where, "it has fewer than three different points", "three or more")
+    array.setflags(write=False)
+    return array
+
+
+def signed_area(points: Array) -> float:
+    """Return the ring's area in mm², positive when it runs counter-clockwise (shoelace)."""
+    # Shifted to the first point, so that far-away coordinates do not cancel.
+    x, y = (points - points[0]).T
+    return 0.5 * float(np.dot(x, np.roll(y, -1)) - np.dot(y, np.roll(x, -1)))
+
+
+def ring_length(points: Array) -> float:
+    """Return the length around a closed ring, in mm."""
+    step = np.roll(points, -1, axis=0) - points
+    return float(np.hypot(step[:, 0], step[:, 1]).sum())
+
+
+@dataclass(frozen=True)
+class Pose:
+    """Where a shape lies: mirrored first (x → −x), then turned, then moved.
+
+    `rotation` is in degrees, counter-clockwise, about the shape's own origin.
+    """
+
+    x: float
+    y: float
+    rotation: float = 0.0
+    mirrored: bool = False
+
+    @property
+    def matrix(self) -> tuple[float, float, float, float]:
+        """The linear part (a, b, c, d) of x' = a·x + b·y, y' = c·x + d·y."""
+        cos, sin = cos_sin(self.rotation)
+        flip = -1.0 if self.mirrored else 1.0
+        return (cos * flip, -sin, sin * flip, cos)
+
+    def apply(self, points: Array) -> Array:
+        """Return `points` (n, 2) where this pose puts them."""
+        a, b, c, d = self.matrix
+        x, y = points[:, 0], points[:, 1]
+        return np.column_stack((a * x + b * y + self.x, c * x + d * y + self.y))
+
+    def unapply(self, point: Point) -> Point:
+        """Return the shape's own coordinates of a placed point."""
+        a, b, c, d = self.matrix
+        dx, dy = point[0] - self.x, point[1] - self.y
+        det = a * d - b * c
+        return ((d * dx - b * dy) / det, (a * dy - c * dx) / det)
+
+
+def cos_sin(degrees: float) -> tuple[float, float]:
+    """Return (cos, sin) of an angle in degrees, exact at quarter turns."""
+    quarter, rest = divmod(degrees, 90.0)
+    if rest == 0.0:
+        return ((1.0, 0.0), (0.0, 1.0), (-1.0, 0.0), (0.0, -1.0))[int(quarter) % 4]
+    angle = math.radians(degrees)
+    return math.cos(angle), math.sin(angle)
+
+
+@dataclass(frozen=True, eq=False)
+class Shape:
+    """An outline and its holes; immutable, compared by its points.
+
+    Attributes:
+        outer: ring of shape (n, 2), counter-clockwise.
+        holes: rings, each clockwise, inside `outer`.
+    """
+
+    outer: Array
+    holes: tuple[Array, ...] = ()
+
+    @classmethod
+    def make(
+        cls,
+        outer: Iterable[Sequence[float]],
+        holes: Iterable[Iterable[Sequence[float]]] = (),
+        *,
+        where: str = "outline",
+    ) -> "Shape":
+        """Make a shape from point lists of either orientation.
+
+        Raises:
+            InputError: a ring is degenerate; crossing rings are `problem`'s business.
+        """
+        outside = _oriented(ring(outer, where=where), 1.0)
+        inside = [
+            _oriented(ring(h, where=f"{where}, hole {i + 1}"), -1.0) for i, h in enumerate(holes)
+        ]
+        return cls(outside, tuple(inside))
+
+    @classmethod
+    def from_polygon(cls, polygon: Polygon) -> "Shape":
+        """Make a shape from a shapely polygon."""
+        return cls.make(
+            np.asarray(polygon.exterior.coords)[:-1, :2],
+            [np.asarray(i.coords)[:-1, :2] for i in polygon.interiors],
+        )
+
+    def __eq__(self, other: object) -> bool:
+        return isinstance(other, Shape) and self._key == other._key
+
+    def __hash__(self) -> int:
+        return hash(self._key)
+
+    @cached_property
+    def _key(self) -> tuple[bytes, ...]:
+        return tuple(r.tobytes() for r in self.rings)
+
+    @property
+    def rings(self) -> tuple[Array, ...]:
+        """The outline, then the holes."""
+        return (self.outer, *self.holes)
+
+    @cached_property
+    def polygon(self) -> Polygon:
+        """The same shape for the general geometry library."""
+        return Polygon(self.outer, self.holes)
+
+    @cached_property
+    def area(self) -> float:
+        """Area of the outline less its holes, mm²."""
+        return sum(signed_area(r) for r in self.rings)
+
+    @cached_property
+    def outline_length(self) -> float:
+        """Length of the outer outline, mm."""
+        return ring_length(self.outer)
+
+    @cached_property
+    def bounds(self) -> tuple[float, float, float, float]:
+        """(x0, y0, x1, y1)."""
+        low, high = self.outer.min(axis=0), self.outer.max(axis=0)
+        return float(low[0]), float(low[1]), float(high[0]), float(high[1])
+
+    @property
+    def width(self) -> float:
+        """Extent along x, mm."""
+        return self.bounds[2] - self.bounds[0]
+
+    @property
+    def height(self) -> float:
+        """Extent along y, mm."""
+        return self.bounds[3] - self.bounds[1]
+
+    @cached_property
+    def centroid(self) -> Point:
+        """Centre of area."""
+        c = self.polygon.centroid
+        return (float(c.x), float(c.y))
+
+    @cached_property
+    def label_point(self) -> Point:
+        """A point well inside the foam, where a label can stand."""
+        p = self.polygon.representative_point()
+        c = self.polygon.centroid
+        return self.centroid if self.polygon.contains(c) else (float(p.x), float(p.y))
+
+    def placed(self, pose: Pose) -> "Shape":
+        """Return the shape as `pose` puts it (orientation of the rings kept)."""
+        outer = _oriented(pose.apply(self.outer), 1.0)
+        return Shape(outer, tuple(_oriented(pose.apply(h), -1.0) for h in self.holes))
+
+    def mirrored(self) -> "Shape":
+        """Return the other hand: x → −x."""
+        return self.placed(Pose(0.0, 0.0, 0.0, True))
+
+    def scaled(self, factor: float) -> "Shape":
+        """Return the shape scaled about the origin; areas grow by factor².
+
+        Raises:
+            InputError: the factor is not above zero.
+        """
+        if not 0.0 < factor < 1e6:
+            raise InputError("scale", f"{factor} is not a usable factor", "a number above 0")
+        return Shape.make(self.outer * factor, [h * factor for h in self.holes])
+
+
+def _oriented(points: Array, sign: float) -> Array:
+    if signed_area(points) * sign < 0:
+        points = np.ascontiguousarray(points[::-1])
+    points.setflags(write=False)
+    return points
+
+
+def rectangle(width: float, height: float) -> Shape:
+    """Return the rectangle from (0, 0) to (width, height)."""
+    return Shape.make([(0.0, 0.0), (width, 0.0), (width, height), (0.0, height)])

@@ -1,0 +1,1 @@
+"""The layout engine: jobs, placement, search, bounds and the exact check."""

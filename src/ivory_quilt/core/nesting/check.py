@@ -1,0 +1,139 @@
+"""The exact check: is a layout true? It trusts nothing that the engine computed.
+
+Everything is rebuilt from the job's original pieces and the reported poses, with a general
+geometry library, and compared with the rules in the job. A layout that fails is never shown.
+"""
+
+from collections import defaultdict
+from dataclasses import dataclass
+
+from shapely import STRtree
+
+from ivory_quilt.core.geometry.shape import Shape
+from ivory_quilt.core.nesting.job import LayJob, PieceSpec, Placement, RollSpec, SheetSpec
+
+SLACK = 0.01  # mm; the agreed tolerance on gap and margin
+ANGLE_SLACK = 1e-6  # degrees
+
+
+@dataclass(frozen=True)
+class Violation:
+    """One broken rule, with the placements that break it (indices into the list given)."""
+
+    rule: str
+    message: str
+    who: tuple[int, ...]
+
+
+def violations(job: LayJob, placements: tuple[Placement, ...]) -> list[Violation]:
+    """Return every rule that `placements` break; an empty list means the layout is true."""
+    pieces = {p.id: p for p in job.pieces}
+    found = _identity(job, pieces, placements)
+    if found:
+        return found
+    by_sheet: dict[tuple[str, int], list[int]] = defaultdict(list)
+    shapes: list[Shape] = []
+    for i, placement in enumerate(placements):
+        shapes.append(pieces[placement.piece].shape.placed(placement.pose))
+        by_sheet[placement.sheet, placement.sheet_copy].append(i)
+    for (sheet_id, _), members in by_sheet.items():
+        stock = job.stock[sheet_id]
+        found += _inside(stock, placements, shapes, members)
+        found += _apart(job.gap, placements, shapes, members)
+    return found
+
+
+def _identity(
+    job: LayJob, pieces: dict[str, PieceSpec], placements: tuple[Placement, ...]
+) -> list[Violation]:
+    """Copies, quantities, rotations, mirror and pins."""
+    found: list[Violation] = []
+    seen: dict[tuple[str, int], int] = {}
+    for i, p in enumerate(placements):
+        piece, stock = pieces.get(p.piece), job.stock.get(p.sheet)
+        if piece is None or stock is None:
+            found.append(Violation("unknown", f"no piece '{p.piece}' or sheet '{p.sheet}'", (i,)))
+            continue
+        if not 0 <= p.copy < piece.quantity:
+            found.append(Violation("count", f"copy {p.copy} of '{p.piece}'", (i,)))
+        if (p.piece, p.copy) in seen:
+            twin = seen[p.piece, p.copy]
+            found.append(Violation("count", f"'{p.piece}' copy {p.copy} twice", (twin, i)))
+        seen[p.piece, p.copy] = i
+        limit = stock.quantity if isinstance(stock, SheetSpec) else 1
+        if p.sheet_copy < 0 or (limit is not None and p.sheet_copy >= limit):
+            found.append(Violation("stock", f"no copy {p.sheet_copy} of '{p.sheet}'", (i,)))
+        fixed = p.copy < len(piece.fixed)
+        if not fixed and p.pose.mirrored and not piece.mirror:
+            found.append(Violation("mirror", f"'{p.piece}' must not be flipped", (i,)))
+        if not fixed and not angle_allowed(piece.rotations, p.pose.rotation):
+            found.append(
+                Violation("rotation", f"'{p.piece}' turned to {p.pose.rotation:g}°", (i,))
+            )
+    for piece in job.pieces:
+        for fixed_at in piece.fixed:
+            at = seen.get((piece.id, fixed_at.copy))
+            if at is not None and placements[at] != fixed_at:
+                found.append(Violation("pin", f"'{piece.id}' left its pin", (at,)))
+    return found
+
+
+def angle_allowed(rotations: tuple[float, ...] | None, angle: float) -> bool:
+    """Return whether `angle` is among the allowed `rotations` (None: all are)."""
+    if rotations is None:
+        return True
+    return any(abs((angle - r + 180.0) % 360.0 - 180.0) <= ANGLE_SLACK for r in rotations)
+
+
+def _inside(
+    stock: SheetSpec | RollSpec,
+    placements: tuple[Placement, ...],
+    shapes: list[Shape],
+    members: list[int],
+) -> list[Violation]:
+    found = []
+    foam = stock.shape.polygon
+    edge = foam.boundary
+    roomy = foam.buffer(SLACK)
+    for i in members:
+        polygon = shapes[i].polygon
+        if not roomy.covers(polygon):
+            found.append(Violation("outside", f"'{placements[i].piece}' leaves '{stock.id}'", (i,)))
+        elif edge.distance(polygon) < stock.margin - SLACK:
+            found.append(
+                Violation("margin", f"'{placements[i].piece}' is nearer than the margin", (i,))
+            )
+    return found
+
+
+def _apart(
+    gap: float, placements: tuple[Placement, ...], shapes: list[Shape], members: list[int]
+) -> list[Violation]:
+    found = []
+    polygons = [shapes[i].polygon for i in members]
+    tree = STRtree(polygons)
+    left, right = tree.query(polygons, predicate="dwithin", distance=max(gap, SLACK))
+    for a, b in zip(left.tolist(), right.tolist(), strict=True):
+        if a >= b:
+            continue
+        i, j = members[a], members[b]
+        if clash_depth(polygons[a], polygons[b], gap) > 0.0:
+            names = f"'{placements[i].piece}' and '{placements[j].piece}'"
+            found.append(Violation("gap", f"{names} are nearer than {gap:g} mm", (i, j)))
+    return found
+
+
+def clash_depth(a: object, b: object, gap: float) -> float:
+    """Return by how much two placed polygons break the gap, 0 when they keep it.
+
+    Where they overlap, the depth is the gap plus the square root of the overlap's area, a measure
+    only. Touching or overlapping by less than the agreed slack is no clash at gap 0.
+    """
+    distance = a.distance(b)  # type: ignore[attr-defined]
+    if distance > 0.0:
+        short = gap - distance
+        return float(short) if short > SLACK else 0.0
+    # An overlap thinner than the slack vanishes when one side is shrunk by it.
+    if gap <= SLACK and not a.buffer(-SLACK).intersects(b):  # type: ignore[attr-defined]
+        return 0.0
+    return float(gap + a.intersection(b).area ** 0.5 + 1e-9)  # type: ignore[attr-defined]

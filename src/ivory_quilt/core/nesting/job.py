@@ -1,0 +1,186 @@
+"""A layout job and its result: the shapes that the command line, the desk and the engine share.
+
+All lengths in mm, angles in degrees counter-clockwise, money as decimal.
+"""
+
+from collections.abc import Callable
+from dataclasses import dataclass, field
+from decimal import Decimal
+
+from ivory_quilt.core.errors import InputError, nearest
+from ivory_quilt.core.geometry.shape import Pose, Shape, rectangle
+from ivory_quilt.core.geometry.validity import shape_problem
+
+
+@dataclass(frozen=True)
+class SheetSpec:
+    """A kind of sheet: `quantity` None means as many as needed; cost 0 is foam already owned."""
+
+    id: str
+    shape: Shape
+    quantity: int | None = 1
+    cost: Decimal = Decimal(0)
+    margin: float = 0.0
+
+
+@dataclass(frozen=True)
+class RollSpec:
+    """A roll: `width` across (y), at most `max_length` along (x), cost by the length used."""
+
+    id: str
+    width: float
+    max_length: float
+    cost_per_mm: Decimal = Decimal(0)
+    margin: float = 0.0
+
+    @property
+    def shape(self) -> Shape:
+        """The whole roll as a rectangle."""
+        return rectangle(self.max_length, self.width)
+
+
+@dataclass(frozen=True)
+class Placement:
+    """One copy of a piece on one copy of a sheet or roll."""
+
+    piece: str
+    copy: int
+    sheet: str
+    sheet_copy: int
+    pose: Pose
+
+
+@dataclass(frozen=True)
+class PieceSpec:
+    """A piece to lay `quantity` times.
+
+    `rotations` None means free. `fixed` keeps copies 0, 1, ... where they are.
+    """
+
+    id: str
+    shape: Shape
+    quantity: int = 1
+    rotations: tuple[float, ...] | None = (0.0,)
+    mirror: bool = False
+    fixed: tuple[Placement, ...] = ()
+
+
+@dataclass(frozen=True)
+class LayJob:
+    """Pieces to lay on stock, at the least cost, then with the largest useful leftover."""
+
+    pieces: tuple[PieceSpec, ...]
+    sheets: tuple[SheetSpec, ...] = ()
+    rolls: tuple[RollSpec, ...] = ()
+    gap: float = 0.0
+
+    def __post_init__(self) -> None:
+        check_job(self)
+
+    @property
+    def stock(self) -> dict[str, SheetSpec | RollSpec]:
+        """All stock by id."""
+        return {s.id: s for s in (*self.sheets, *self.rolls)}
+
+
+@dataclass(frozen=True)
+class StockUse:
+    """One sheet or roll that a layout uses."""
+
+    id: str
+    copy: int
+    used_length: float | None
+    density: float
+
+
+@dataclass(frozen=True)
+class LayResult:
+    """What the engine found. `cost_bound`: no layout of this job can cost less (proven)."""
+
+    placements: tuple[Placement, ...]
+    unplaced: tuple[tuple[str, int], ...]
+    stock: tuple[StockUse, ...]
+    cost: Decimal
+    cost_bound: Decimal
+    density: float
+    seed: int = 0
+    seconds: float = 0.0
+    stopped_by: str = "done"
+    history: tuple[tuple[float, Decimal, float], ...] = ()
+
+
+@dataclass(frozen=True)
+class Progress:
+    """What a long run reports: `done` of `total` (total 0: open-ended), and what is under way."""
+
+    done: int
+    total: int
+    what: str
+    better: LayResult | None = field(default=None, compare=False)
+
+
+Report = Callable[[Progress], bool]
+"""Called now and then by long work; returns False to stop it."""
+
+
+def keep_going(_: Progress) -> bool:
+    """A report that never stops the work."""
+    return True
+
+
+def check_job(job: LayJob) -> None:
+    """Refuse a job that makes no sense.
+
+    Raises:
+        InputError: naming the piece or sheet and what was expected.
+    """
+    if not 0 <= job.gap < 1000:
+        raise InputError("gap", f"{job.gap:g}", "0 to 1000 mm")
+    seen: set[str] = set()
+    for stock in (*job.sheets, *job.rolls):
+        where = f"sheet '{stock.id}'" if isinstance(stock, SheetSpec) else f"roll '{stock.id}'"
+        _fresh(stock.id, seen, where)
+        _check_stock(stock, where)
+    seen = set()
+    for piece in job.pieces:
+        _fresh(piece.id, seen, f"piece '{piece.id}'")
+        _check_piece(piece, job)
+
+
+def _fresh(name: str, seen: set[str], where: str) -> None:
+    if name in seen:
+        raise InputError(where, "the id is used twice", "different ids")
+    seen.add(name)
+
+
+def _check_stock(stock: SheetSpec | RollSpec, where: str) -> None:
+    if isinstance(stock, SheetSpec):
+        if stock.quantity is not None and stock.quantity < 0:
+            raise InputError(f"{where}, quantity", f"{stock.quantity}", "0 or more, or null")
+        cost = stock.cost
+    else:
+        if not (0 < stock.width < 1e6 and 0 < stock.max_length < 1e6):
+            raise InputError(where, "width or max_length", "above 0 mm")
+        cost = stock.cost_per_mm
+    if not cost.is_finite() or cost < 0:
+        raise InputError(f"{where}, cost", f"{cost}", "0 or more")
+    if not 0 <= stock.margin < 1e5:
+        raise InputError(f"{where}, margin", f"{stock.margin:g}", "0 or more")
+    if problem := shape_problem(stock.shape):
+        raise InputError(f"{where}, outline", problem, "a simple polygon")
+
+
+def _check_piece(piece: PieceSpec, job: LayJob) -> None:
+    where = f"piece '{piece.id}'"
+    if not 0 <= piece.quantity <= 5000:
+        raise InputError(f"{where}, quantity", f"{piece.quantity}", "0 to 5000")
+    if piece.rotations is not None and not piece.rotations:
+        raise InputError(f"{where}, rotations", "the list is empty", "angles or 'free'")
+    if problem := shape_problem(piece.shape):
+        raise InputError(f"{where}, outline", problem, "a simple polygon with its holes inside")
+    if len(piece.fixed) > piece.quantity:
+        raise InputError(f"{where}, fixed", "more fixed copies than the quantity", "at most that")
+    for fixed in piece.fixed:
+        if fixed.sheet not in job.stock:
+            hint = nearest(fixed.sheet, job.stock)
+            raise InputError(f"{where}, fixed", f"no sheet '{fixed.sheet}'{hint}", "a sheet's id")

@@ -1,0 +1,1 @@
+"""Pieces as the maker drew them, and the parts that are cut from them."""

@@ -1,0 +1,1 @@
+"""Foam to lay on and to buy."""

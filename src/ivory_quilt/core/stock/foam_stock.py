@@ -1,0 +1,117 @@
+"""Foam to lay on: what lies on the shelf and what can be bought."""
+
+from dataclasses import dataclass
+from decimal import Decimal
+from enum import StrEnum
+
+from ivory_quilt.core.errors import InputError
+from ivory_quilt.core.geometry.shape import Shape, rectangle
+from ivory_quilt.core.geometry.validity import shape_problem
+from ivory_quilt.core.pattern.part import Foam
+
+
+class StockKind(StrEnum):
+    """How foam comes."""
+
+    SHEET = "sheet"
+    TILE = "tile"
+    ROLL = "roll"
+    OFFCUT = "offcut"
+
+
+@dataclass(frozen=True)
+class StockItem:
+    """One kind of stock of one foam, on the shelf, in the catalogue, or both.
+
+    Attributes:
+        shape: the sheet, tile or offcut, mm; of a roll, its full width (x: length, y: width).
+        owned: how many lie on the shelf (a roll: 1 or 0).
+        price: per piece, of a roll per metre; None when it cannot be bought.
+        margin: edge strip that is not used, mm (a tile's interlocking edge).
+    """
+
+    id: str
+    name: str
+    kind: StockKind
+    foam: Foam
+    shape: Shape
+    owned: int = 0
+    price: Decimal | None = None
+    margin: float = 0.0
+    make: str = ""
+
+    def __post_init__(self) -> None:
+        where = f"stock '{self.name}'"
+        if not self.id:
+            raise InputError(where, "it has no id", "a short id")
+        if self.owned < 0:
+            raise InputError(where, f"owned {self.owned}", "0 or more")
+        if self.price is not None and (not self.price.is_finite() or self.price < 0):
+            raise InputError(where, f"price {self.price}", "0 or more")
+        if not 0 <= self.margin < 500:
+            raise InputError(where, f"margin {self.margin}", "0 to 500 mm")
+        if problem := shape_problem(self.shape):
+            raise InputError(where, problem, "a simple outline")
+
+    @property
+    def length(self) -> float:
+        """Extent along the direction of the foam, mm."""
+        return self.shape.width
+
+    @property
+    def breadth(self) -> float:
+        """Extent across, mm."""
+        return self.shape.height
+
+    @property
+    def size_text(self) -> str:
+        """Size as makers say it."""
+        size = f"{self.length:.0f} × {self.breadth:.0f} mm"
+        return f"about {size}" if self.kind is StockKind.OFFCUT else size
+
+
+@dataclass(frozen=True)
+class Material:
+    """A kind of foam: its id, its name and whether both faces look alike."""
+
+    id: str
+    name: str
+    both_faces_alike: bool = False
+
+
+@dataclass(frozen=True)
+class ShopStock:
+    """Everything the shop can cut from, with the shop's currency sign."""
+
+    items: tuple[StockItem, ...] = ()
+    materials: tuple[Material, ...] = ()
+    currency: str = "€"
+
+    def of(self, foam: Foam) -> tuple[StockItem, ...]:
+        """Return the stock of one foam, in shelf order."""
+        return tuple(i for i in self.items if i.foam == foam)
+
+    def item(self, item_id: str) -> StockItem | None:
+        """Return the item with this id, or None."""
+        return next((i for i in self.items if i.id == item_id), None)
+
+    def material_name(self, material_id: str) -> str:
+        """Return the material's name, or its id when the shop does not know it."""
+        return next((m.name for m in self.materials if m.id == material_id), material_id)
+
+
+def sheet(
+    item_id: str,
+    name: str,
+    foam: Foam,
+    size: tuple[float, float],
+    *,
+    kind: StockKind = StockKind.SHEET,
+    owned: int = 0,
+    price: Decimal | None = None,
+    margin: float = 0.0,
+    make: str = "",
+) -> StockItem:
+    """Return a rectangular sheet, tile or roll of `size` (length, breadth) in mm."""
+    shape = rectangle(*size)
+    return StockItem(item_id, name, kind, foam, shape, owned, price, margin, make)

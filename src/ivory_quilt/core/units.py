@@ -1,0 +1,149 @@
+"""Lengths, areas and money: how makers type them and how they are shown.
+
+The core counts in millimetres, square millimetres, degrees and decimal money. This module alone
+knows other units.
+"""
+
+import re
+from decimal import Decimal, InvalidOperation
+from enum import StrEnum
+from fractions import Fraction
+
+from ivory_quilt.core.errors import InputError
+
+MM_PER_INCH = 25.4  # exact by definition (international yard and pound agreement, 1959)
+
+
+class LengthUnit(StrEnum):
+    """A unit that lengths can be shown in."""
+
+    MM = "mm"
+    CM = "cm"
+    INCH = "in"
+
+
+_MM = {
+    "mm": 1.0,
+    "cm": 10.0,
+    "m": 1000.0,
+    "in": MM_PER_INCH,
+    "inch": MM_PER_INCH,
+    "inches": MM_PER_INCH,
+    '"': MM_PER_INCH,
+    "″": MM_PER_INCH,
+    "ft": 12 * MM_PER_INCH,
+    "foot": 12 * MM_PER_INCH,
+    "feet": 12 * MM_PER_INCH,
+    "'": 12 * MM_PER_INCH,
+    "′": 12 * MM_PER_INCH,
+}
+_NUMBER = r"(?:\d+\s+\d+\s*/\s*\d+|\d+\s*/\s*\d+|\d+(?:[.,]\d+)?|[.,]\d+)"
+_TERM = re.compile(rf"\s*({_NUMBER})\s*(mm|cm|m|inches|inch|in|ft|foot|feet|\"|″|'|′)?", re.I)
+_EXPECTED = "a length such as 6, 6mm, 0.6cm, 1/4 in or 1' 2 1/2\""
+
+
+def _number(text: str) -> float:
+    """Read ``12``, ``1,5``, ``1/2`` or ``2 1/2``."""
+    if "/" not in text:
+        return float(text.replace(",", "."))
+    *whole, fraction = re.sub(r"\s*/\s*", "/", text.strip()).split()
+    try:
+        return float(Fraction(fraction)) + (float(whole[0]) if whole else 0.0)
+    except ZeroDivisionError:
+        raise InputError("length", f"'{text}' divides by zero", _EXPECTED) from None
+
+
+def parse_length(
+    text: str, default: LengthUnit = LengthUnit.MM, *, where: str = "length"
+) -> float:
+    """Read a length as a maker types it and return millimetres.
+
+    Accepts ``6``, ``6mm``, ``0.6cm``, ``1/4 in``, ``1' 2 1/2"``; a bare number is in `default`.
+
+    Raises:
+        InputError: the text is not a length.
+
+    >>> parse_length('1/4 in')
+    6.35
+    """
+    rest, total, seen = text.strip(), 0.0, False
+    sign = 1.0
+    if rest[:1] in "+-−" and rest:
+        sign = -1.0 if rest[0] in "-−" else 1.0
+        rest = rest[1:]
+    while rest:
+        match = _TERM.match(rest)
+        if match is None or match.end() == 0:
+            raise InputError(where, f"'{text}' is not a length", _EXPECTED)
+        unit = (match.group(2) or "").lower()
+        if not unit and (seen or match.end() != len(rest)):
+            raise InputError(where, f"'{text}' is not a length", _EXPECTED)
+        total += _number(match.group(1)) * _MM[unit or default.value]
+        seen = True
+        rest = rest[match.end() :].strip()
+    if not seen:
+        raise InputError(where, "the length is empty", _EXPECTED)
+    return sign * total
+
+
+def show_length(mm: float, unit: LengthUnit = LengthUnit.MM, digits: int | None = None) -> str:
+    """Show `mm` in `unit`, e.g. ``"12.5 mm"``; whole numbers lose their decimals."""
+    return f"{show_number(mm / _MM[unit.value], default_digits(unit, digits))} {unit.value}"
+
+
+def default_digits(unit: LengthUnit, digits: int | None = None) -> int:
+    """Return the decimals a length is shown with in `unit` unless the caller says otherwise."""
+    return digits if digits is not None else {"mm": 1, "cm": 2, "in": 2}[unit.value]
+
+
+def show_number(value: float, digits: int) -> str:
+    """Show a number with at most `digits` decimals and no trailing zeros."""
+    text = f"{value:.{digits}f}"
+    if "." in text:
+        text = text.rstrip("0").rstrip(".")
+    return "0" if text in ("-0", "") else text
+
+
+def show_area(mm2: float) -> str:
+    """Show an area in square metres, or in cm² under a tenth of a square metre."""
+    return f"{mm2 / 1e6:.2f} m²" if abs(mm2) >= 1e5 else f"{mm2 / 100:.0f} cm²"
+
+
+def show_thickness(mm: float) -> str:
+    """Show a thickness by name, e.g. ``"6 mm"`` or ``"12.7 mm"``."""
+    return f"{show_number(mm, 2)} mm"
+
+
+def parse_money(text: str, *, where: str = "price") -> Decimal:
+    """Read an amount of money (point or comma as decimal mark).
+
+    Raises:
+        InputError: not an amount, not finite, or below zero.
+    """
+    try:
+        amount = Decimal(text.strip().replace(",", "."))
+    except InvalidOperation:
+        amount = Decimal("NaN")
+    if not amount.is_finite() or amount < 0:
+        raise InputError(where, f"'{text}' is not an amount of money", "a number such as 12.50")
+    return amount
+
+
+def show_money(amount: Decimal, currency: str = "€") -> str:
+    """Show an amount with two decimals and its currency sign."""
+    return f"{amount:.2f} {currency}"
+
+
+def parse_scalar(text: str, *, where: str) -> float:
+    """Read a plain finite number.
+
+    Raises:
+        InputError: not a finite number.
+    """
+    try:
+        value = float(text.strip().replace(",", "."))
+    except ValueError:
+        value = float("nan")
+    if not abs(value) < 1e12:
+        raise InputError(where, f"'{text}' is not a number", "a number such as 1.25")
+    return value

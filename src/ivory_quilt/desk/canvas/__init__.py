@@ -1,0 +1,1 @@
+"""The drawing surface shared by the stations."""

@@ -1,0 +1,1 @@
+"""One folder a station, in the order of work."""

@@ -1,0 +1,1 @@
+"""Buy: what foam the project needs."""

@@ -1,0 +1,1 @@
+"""Cut: the papers for the bench."""

@@ -1,0 +1,1 @@
+"""Lay: pieces on sheets."""

@@ -1,0 +1,1 @@
+"""Pattern: pieces at true size."""

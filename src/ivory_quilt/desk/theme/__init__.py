@@ -1,0 +1,1 @@
+"""Paper, thread, ink: the look, in one place."""

@@ -1,0 +1,1 @@
+"""Small widgets shared by the stations."""

@@ -1,0 +1,1 @@
+"""The shop's own store, which outlives projects."""
