@@ -63,7 +63,7 @@ def _identity(
         limit = stock.quantity if isinstance(stock, SheetSpec) else 1
         if p.sheet_copy < 0 or (limit is not None and p.sheet_copy >= limit):
             found.append(Violation("stock", f"no copy {p.sheet_copy} of '{p.sheet}'", (i,)))
-        fixed = p.copy < len(piece.fixed)
+        fixed = any(f.copy == p.copy for f in piece.fixed)
         if not fixed and p.pose.mirrored and not piece.mirror:
             found.append(Violation("mirror", f"'{p.piece}' must not be flipped", (i,)))
         if not fixed and not angle_allowed(piece.rotations, p.pose.rotation):

@@ -1,0 +1,207 @@
+"""Lay a job: a constructive layout at once, then better ones until told to stop.
+
+The core has no clock: the caller passes one. With a number of steps instead of seconds the same
+job and seed give the same result on any machine.
+"""
+
+from collections.abc import Callable
+from dataclasses import dataclass, replace
+from decimal import Decimal
+
+import numpy as np
+
+from ivory_quilt.core.errors import InputError, QuiltError
+from ivory_quilt.core.nesting.bounds import cost_bound
+from ivory_quilt.core.nesting.check import violations
+from ivory_quilt.core.nesting.construct import construct, default_plan
+from ivory_quilt.core.nesting.improve import Search
+from ivory_quilt.core.nesting.job import (
+    LayJob,
+    LayResult,
+    PieceSpec,
+    Progress,
+    Report,
+    SheetSpec,
+    keep_going,
+)
+from ivory_quilt.core.nesting.score import density, score_of, stock_use, total_cost
+from ivory_quilt.core.nesting.world import UNPLACED, Ints, World
+
+
+class LayoutFault(QuiltError):
+    """The engine made a layout that the exact check refuses: a bug, never the maker's fault."""
+
+    def __init__(self, job: LayJob, message: str) -> None:
+        super().__init__(f"The layout engine made a layout that does not hold: {message}")
+        self.job = job
+
+
+@dataclass(frozen=True)
+class Limit:
+    """When to stop: after `seconds` by the caller's clock, or after `steps`, whichever is given."""
+
+    seconds: float | None = None
+    steps: int | None = None
+
+
+class StopSwitch:
+    """Stops a running search from another thread, within milliseconds."""
+
+    def __init__(self) -> None:
+        self.flags: Ints = np.zeros(2, dtype=np.int64)
+
+    def stop(self) -> None:
+        """Ask the search to stop."""
+        self.flags[0] = 1
+
+    @property
+    def stopped(self) -> bool:
+        """Whether a stop was asked for."""
+        return bool(self.flags[0])
+
+
+def lay(
+    job: LayJob,
+    *,
+    limit: Limit,
+    clock: Callable[[], float],
+    seed: int = 0,
+    report: Report = keep_going,
+    switch: StopSwitch | None = None,
+) -> LayResult:
+    """Lay `job` and return the best checked layout found.
+
+    Each better layout is reported as `Progress.better`; the first one is constructive. A stop
+    keeps the best so far.
+
+    Raises:
+        InputError: fixed pieces clash with each other or their sheets.
+        LayoutFault: a result failed the exact check.
+    """
+    run = _Run(job, limit, clock, seed, report, switch or StopSwitch())
+    return run.all()
+
+
+class _Run:
+    def __init__(
+        self,
+        job: LayJob,
+        limit: Limit,
+        clock: Callable[[], float],
+        seed: int,
+        report: Report,
+        switch: StopSwitch,
+    ) -> None:
+        _check_pins(job)
+        self.job, self.limit, self.clock, self.seed = job, limit, clock, seed
+        self.report, self.switch = report, switch
+        self.start = clock()
+        self.bound = cost_bound(job)
+        self.world = World(job)
+        self.history: list[tuple[float, Decimal, float]] = []
+        self.stopped_by = "done"
+        self.steps = 0
+        self.out_of_time = False
+
+    def all(self) -> LayResult:
+        construct(self.world, default_plan(self.world), self.switch.flags)
+        result = self._result()
+        if not self.report(Progress(0, 0, "first layout", result)):
+            self.switch.stop()
+        if self.switch.stopped:
+            return replace(result, stopped_by="maker")
+        search = Search(self.world, self.seed, self.switch.flags, self._pause)
+        while not self._finished(search):
+            if search.step():
+                self.world.restore(search.best)
+                result = self._result()
+                self._tell(result)
+            else:
+                self._tell(None)
+            self.steps += 1
+        return replace(result, seconds=self._elapsed(), stopped_by=self.stopped_by)
+
+    def _finished(self, search: Search) -> bool:
+        if self.switch.stopped:
+            self.stopped_by = "time" if self.out_of_time else "maker"
+        elif self.limit.steps is not None and self.steps >= self.limit.steps:
+            self.stopped_by = "iterations"
+        elif self.limit.seconds is not None and self._elapsed() >= self.limit.seconds:
+            self.stopped_by = "time"
+        elif self.world.count == 0 or self.world.pinned.all():
+            self.stopped_by = "done"
+        else:
+            return False
+        return True
+
+    def _pause(self) -> bool:
+        """Between kernel calls: tell the caller, look at the clock."""
+        self._tell(None)
+        if self.limit.seconds is not None and self._elapsed() >= self.limit.seconds:
+            self.out_of_time = True
+            self.switch.stop()
+        return not self.switch.stopped
+
+    def _tell(self, better: LayResult | None) -> None:
+        if self.limit.steps is not None:
+            done, total = self.steps, self.limit.steps
+        else:
+            total = round(1000 * (self.limit.seconds or 0.0))
+            done = min(total, round(1000 * self._elapsed()))
+        if not self.report(Progress(done, total, "improving", better)):
+            self.switch.stop()
+
+    def _elapsed(self) -> float:
+        return self.clock() - self.start
+
+    def _result(self) -> LayResult:
+        world = self.world
+        placements = world.placements()
+        broken = violations(self.job, placements)
+        if broken:
+            raise LayoutFault(self.job, broken[0].message)
+        cost = total_cost(world)
+        unplaced = tuple(
+            (world.kinds[i].spec.id, world.copies[i])
+            for i in range(world.count)
+            if world.where[i] == UNPLACED
+        )
+        self.history.append((round(self._elapsed(), 3), cost, density(world)))
+        return LayResult(
+            placements=placements,
+            unplaced=unplaced,
+            stock=stock_use(world),
+            cost=cost,
+            cost_bound=min(self.bound, cost) if not unplaced else self.bound,
+            density=density(world),
+            seed=self.seed,
+            seconds=self._elapsed(),
+            history=tuple(self.history),
+        )
+
+
+def _check_pins(job: LayJob) -> None:
+    pins = tuple(f for p in job.pieces for f in p.fixed)
+    broken = violations(job, pins)
+    if broken:
+        names = sorted({pins[i].piece for i in broken[0].who})
+        raise InputError(
+            f"piece '{names[0]}', fixed", broken[0].message, "fixed places that keep the rules"
+        )
+
+
+def warm_up() -> None:
+    """Compile (or load from the cache) every kernel by laying a small job."""
+    from ivory_quilt.core.geometry.shape import Shape, rectangle
+
+    triangle = Shape.make([(0, 0), (40, 0), (15, 30)])
+    notched = Shape.make([(0, 0), (100, 0), (100, 60), (50, 50), (0, 60)])
+    pieces = (
+        PieceSpec("a", triangle, 5, None, True),
+        PieceSpec("b", rectangle(30, 20), 2, (0.0, 90.0)),
+    )
+    job = LayJob(pieces, (SheetSpec("s", notched, 2, Decimal(1)),), gap=1.0)
+    lay(job, limit=Limit(steps=5), clock=lambda: 0.0, seed=1)
+
+
+__all__ = ["LayoutFault", "Limit", "StopSwitch", "lay", "score_of", "warm_up"]

@@ -1,0 +1,187 @@
+"""Pieces and sheets made ready for the kernels: grown outlines, inscribed circles, regions.
+
+The gap is kept by growing every piece by half of it and shrinking sheets by the margin less half
+of it. Grown and simplified outlines always contain the true ones, so what the kernels find free
+really is free.
+"""
+
+import math
+from dataclasses import dataclass
+from decimal import Decimal
+
+import numpy as np
+import shapely
+from shapely import MultiPolygon, Polygon
+
+from ivory_quilt.core.geometry.shape import Array, Shape, cos_sin
+from ivory_quilt.core.nesting.job import PieceSpec, RollSpec, SheetSpec
+
+MOST_CIRCLES = 16
+SIMPLE_ENOUGH = 24  # vertices; outlines up to this are kept exactly when there is no gap
+ROUND_SEGMENTS = 4  # chords per quarter circle in grown corners
+
+
+@dataclass(frozen=True)
+class Prepared:
+    """A piece for the kernels, about its own centre.
+
+    Attributes:
+        edges: (e, 4); circles: (c, 3); centre: where the centre lies in the piece's coordinates.
+        turns: (t, 2) cos and sin of the angles to try; angles: the same in degrees.
+    """
+
+    spec: PieceSpec
+    edges: Array
+    circles: Array
+    centre: tuple[float, float]
+    grown_area: float
+    size: float
+    turns: Array
+    angles: tuple[float, ...]
+
+
+@dataclass(frozen=True)
+class Region:
+    """One sheet or roll as a place for grown pieces: their boxes stay within `rect`.
+
+    `frame` holds the edges of what is not foam inside and around `rect` (irregular sheets only).
+    """
+
+    stock: SheetSpec | RollSpec
+    copy: int
+    rect: tuple[float, float, float, float]
+    frame: Array | None
+    frame_circles: Array
+    area: float
+
+    @property
+    def cost(self) -> Decimal:
+        """Cost of taking it; a roll costs by length, so nothing yet."""
+        return self.stock.cost if isinstance(self.stock, SheetSpec) else Decimal(0)
+
+    @property
+    def is_roll(self) -> bool:
+        """Whether the length is open."""
+        return isinstance(self.stock, RollSpec)
+
+
+def ring_edges(points: Array) -> Array:
+    """Return a closed ring (n, 2) as edges (n, 4)."""
+    return np.hstack((points, np.roll(points, -1, axis=0)))
+
+
+def polygon_edges(polygon: Polygon | MultiPolygon) -> Array:
+    """Return all rings of a shapely polygon as edges."""
+    parts = polygon.geoms if isinstance(polygon, MultiPolygon) else [polygon]
+    rings = [r for p in parts for r in (p.exterior, *p.interiors)]
+    return np.vstack([ring_edges(np.asarray(r.coords)[:-1, :2]) for r in rings])
+
+
+def grow(shape: Shape, gap: float) -> Polygon:
+    """Return a simple polygon that contains `shape` grown by half the gap (round corners)."""
+    polygon = shape.polygon
+    size = math.hypot(shape.width, shape.height)
+    vertices = sum(len(r) for r in shape.rings)
+    slack = 0.0 if vertices <= SIMPLE_ENOUGH else min(0.25, 0.002 * size)
+    reach = gap / 2 + slack
+    if reach == 0.0:
+        return polygon
+    # Chords of the round corners would cut inside the true arc: the radius makes up for it.
+    radius = reach / math.cos(math.pi / (4 * ROUND_SEGMENTS))
+    grown = polygon.buffer(radius, quad_segs=ROUND_SEGMENTS)
+    if slack:
+        simple = grown.simplify(0.9 * slack, preserve_topology=True)
+        needed = polygon.buffer(gap / 2) if gap else polygon
+        if isinstance(simple, Polygon) and simple.is_valid and simple.covers(needed):
+            grown = simple
+    return grown
+
+
+def inscribed_circles(polygon: Polygon | MultiPolygon, most: int = MOST_CIRCLES) -> Array:
+    """Return up to `most` circles (x, y, r) inside `polygon` that fill it well, largest first.
+
+    Greedy on a grid: the point furthest from the boundary and from the circles so far is next.
+    """
+    x0, y0, x1, y1 = polygon.bounds
+    step = max(x1 - x0, y1 - y0) / 36
+    xs = np.arange(x0 + step / 2, x1, step)
+    ys = np.arange(y0 + step / 2, y1, step)
+    grid = np.array(np.meshgrid(xs, ys)).reshape(2, -1).T
+    points = shapely.points(grid)
+    inside = shapely.contains(polygon, points)
+    if not inside.any():
+        p = polygon.representative_point()
+        return np.array([[p.x, p.y, float(polygon.boundary.distance(p))]])
+    grid, points = grid[inside], points[inside]
+    distance = shapely.distance(polygon.boundary, points)
+    circles = []
+    smallest = 0.08 * float(distance.max())
+    for _ in range(most):
+        k = int(np.argmax(distance))
+        if distance[k] <= smallest:
+            break
+        circles.append((grid[k, 0], grid[k, 1], distance[k]))
+        away = np.hypot(grid[:, 0] - grid[k, 0], grid[:, 1] - grid[k, 1]) - distance[k]
+        distance = np.minimum(distance, away)
+    return np.array(circles)
+
+
+def prepare_piece(spec: PieceSpec, gap: float) -> Prepared:
+    """Grow, simplify and centre one piece."""
+    grown = grow(spec.shape, gap)
+    x0, y0, x1, y1 = grown.bounds
+    cx, cy = (x0 + x1) / 2, (y0 + y1) / 2
+    edges = polygon_edges(grown) - np.array([cx, cy, cx, cy])
+    circles = inscribed_circles(grown) - np.array([cx, cy, 0.0])
+    angles = spec.rotations if spec.rotations is not None else free_angles(grown)
+    turns = np.array([cos_sin(a) for a in angles])
+    size = float(np.hypot(edges[:, 0], edges[:, 1]).max())
+    return Prepared(
+        spec,
+        np.ascontiguousarray(edges),
+        np.ascontiguousarray(circles),
+        (cx, cy),
+        float(grown.area),
+        size,
+        turns,
+        tuple(angles),
+    )
+
+
+def free_angles(polygon: Polygon) -> tuple[float, ...]:
+    """Return angles worth trying first for a freely turning piece.
+
+    Quarter turns, and those that lay the narrowest enclosing rectangle along the sheet.
+    """
+    box = np.asarray(polygon.minimum_rotated_rectangle.exterior.coords)
+    dx, dy = box[1] - box[0]
+    lean = -math.degrees(math.atan2(dy, dx)) % 90.0
+    quarters = (0.0, 90.0, 180.0, 270.0)
+    if min(lean, 90.0 - lean) < 0.5:
+        return (*quarters, 45.0, 135.0, 225.0, 315.0)
+    return (*quarters, *(lean + q for q in quarters))
+
+
+def prepare_region(stock: SheetSpec | RollSpec, copy: int, gap: float) -> Region | None:
+    """Return where grown pieces may lie on a sheet or roll, or None when nothing is left of it."""
+    shape = stock.shape
+    x0, y0, x1, y1 = shape.bounds
+    box_area = shape.width * shape.height
+    if not shape.holes and abs(shape.area - box_area) <= 1e-9 * box_area:
+        inset = stock.margin - gap / 2
+        rect = (x0 + inset, y0 + inset, x1 - inset, y1 - inset)
+        if rect[0] >= rect[2] or rect[1] >= rect[3]:
+            return None
+        area = (rect[2] - rect[0]) * (rect[3] - rect[1])
+        return Region(stock, copy, rect, None, np.zeros((0, 3)), area)
+    inset = max(stock.margin, gap / 2) - gap / 2
+    room = shape.polygon.buffer(-inset, quad_segs=16) if inset else shape.polygon
+    if room.is_empty:
+        return None
+    rect = room.bounds
+    pad = 0.25 * max(rect[2] - rect[0], rect[3] - rect[1])
+    outside = shapely.box(rect[0] - pad, rect[1] - pad, rect[2] + pad, rect[3] + pad)
+    frame = outside.difference(room)
+    return Region(
+        stock, copy, rect, polygon_edges(frame), inscribed_circles(frame, 48), float(room.area)
+    )
