@@ -53,9 +53,7 @@ def _number(text: str) -> float:
         raise InputError("length", f"'{text}' divides by zero", _EXPECTED) from None
 
 
-def parse_length(
-    text: str, default: LengthUnit = LengthUnit.MM, *, where: str = "length"
-) -> float:
+def parse_length(text: str, default: LengthUnit = LengthUnit.MM, *, where: str = "length") -> float:
     """Read a length as a maker types it and return millimetres.
 
     Accepts ``6``, ``6mm``, ``0.6cm``, ``1/4 in``, ``1' 2 1/2"``; a bare number is in `default`.

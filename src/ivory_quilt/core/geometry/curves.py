@@ -60,6 +60,4 @@ def circle(center: Point, radius: float, tolerance: float = TOLERANCE) -> Array:
     """Return a circle as a ring (n, 2) whose vertices lie on it; n is a multiple of four."""
     n = 4 * math.ceil(arc_steps(radius, 2 * math.pi, tolerance) / 4)
     angle = np.arange(n) * (2 * math.pi / n)
-    return np.column_stack(
-        (center[0] + radius * np.cos(angle), center[1] + radius * np.sin(angle))
-    )
+    return np.column_stack((center[0] + radius * np.cos(angle), center[1] + radius * np.sin(angle)))

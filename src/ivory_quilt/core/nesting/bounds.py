@@ -10,10 +10,9 @@ import math
 from decimal import ROUND_DOWN, Decimal
 
 import numpy as np
-from scipy.optimize import Bounds, LinearConstraint, milp
 
-from ivory_quilt.core.geometry.shape import Shape
-from ivory_quilt.core.nesting.job import LayJob, RollSpec, SheetSpec
+from ivory_quilt.core.geometry.shape import Pose, Shape
+from ivory_quilt.core.nesting.job import LayJob, PieceSpec, RollSpec, SheetSpec
 
 CENT = Decimal("0.01")
 
@@ -34,11 +33,61 @@ def area_demand(job: LayJob) -> float:
 
 
 def cost_bound(job: LayJob) -> Decimal:
-    """Return a cost that no layout placing every piece can undercut (0 when nothing is known)."""
+    """Return a cost that no layout placing every piece can undercut (0 when nothing is known).
+
+    The greater of two bounds: by areas, and by the piece that is dearest to place alone.
+    """
+    return max(area_bound(job), dearest_piece_bound(job))
+
+
+def least_width(shape: Shape) -> float:
+    """Return the least extent of a shape over all directions (its width, by its convex hull)."""
+    hull = np.asarray(shape.polygon.convex_hull.exterior.coords)
+    step = np.diff(hull, axis=0)
+    length = np.hypot(step[:, 0], step[:, 1])
+    normals = np.column_stack((-step[:, 1], step[:, 0]))[length > 0] / length[length > 0, None]
+    across = hull @ normals.T
+    return float((across.max(axis=0) - across.min(axis=0)).min())
+
+
+def least_length(piece: PieceSpec) -> float:
+    """Return the least extent along x that a piece can lie with."""
+    if piece.rotations is None:
+        return least_width(piece.shape)
+    lengths = []
+    for mirrored in (False, True) if piece.mirror else (False,):
+        for rotation in piece.rotations:
+            lengths.append(piece.shape.placed(Pose(0.0, 0.0, rotation, mirrored)).width)
+    return min(lengths)
+
+
+def dearest_piece_bound(job: LayJob) -> Decimal:
+    """Return the most that any single piece costs at least: its cheapest sheet or roll length."""
+    bound = Decimal(0)
+    for piece in job.pieces:
+        if not piece.quantity or piece.fixed:
+            continue
+        length = least_length(piece)
+        costs = [s.cost for s in job.sheets if s.quantity is None or s.quantity > 0]
+        for roll in job.rolls:
+            cost = roll.cost_per_mm * Decimal(repr(length + 2 * roll.margin - 1e-6))
+            costs.append(max(Decimal(0), cost).quantize(CENT, rounding=ROUND_DOWN))
+        bound = max(bound, min(costs, default=Decimal(0)))
+    return bound
+
+
+def area_bound(job: LayJob) -> Decimal:
+    """Return the bound by areas; see the module's text."""
+    # Half a second to load, and only ever needed off the interface thread.
+    from scipy.optimize import Bounds, LinearConstraint, milp
+
     need = area_demand(job)
     if need <= 0 or not job.stock:
         return Decimal(0)
-    costs, areas, limits, whole = [], [], [], []
+    costs: list[float] = []
+    areas: list[float] = []
+    limits: list[float] = []
+    whole: list[int] = []
     for sheet in job.sheets:
         area = usable_area(sheet, job.gap)
         costs.append(float(sheet.cost))

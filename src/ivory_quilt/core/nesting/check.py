@@ -67,9 +67,7 @@ def _identity(
         if not fixed and p.pose.mirrored and not piece.mirror:
             found.append(Violation("mirror", f"'{p.piece}' must not be flipped", (i,)))
         if not fixed and not angle_allowed(piece.rotations, p.pose.rotation):
-            found.append(
-                Violation("rotation", f"'{p.piece}' turned to {p.pose.rotation:g}°", (i,))
-            )
+            found.append(Violation("rotation", f"'{p.piece}' turned to {p.pose.rotation:g}°", (i,)))
     for piece in job.pieces:
         for fixed_at in piece.fixed:
             at = seen.get((piece.id, fixed_at.copy))

@@ -57,12 +57,9 @@ def construct(world: World, plan: Plan, flags: Ints) -> None:
         _place(world, i, plan, hopeless, flags)
 
 
-def _place(
-    world: World, i: int, plan: Plan, hopeless: set[tuple[int, int]], flags: Ints
-) -> None:
+def _place(world: World, i: int, plan: Plan, hopeless: set[tuple[int, int]], flags: Ints) -> None:
     kind = world.kinds[i]
-    flips = (1.0, -1.0) if kind.spec.mirror else (1.0,)
-    turns = np.array([(c, s, f) for f in flips for c, s in kind.turns])
+    turns = kind.orientations
     for stock_id in plan.stock_order:
         stock = world.job.stock[stock_id]
         quantity = getattr(stock, "quantity", 1)
@@ -94,8 +91,16 @@ def _put(
     step = max((rect[3] - rect[1]) / plan.rows, 1e-3)
     part = slice(world.e0[i], world.e0[i + 1])
     _, turn, x, y = best_in_region(
-        world.own_edges[part], turns, rect, world.edges, world.swapped, world.e0, world.boxes,
-        members, len(members), step, plan.lean, CLEAR * extent, flags,
+        world.own_edges[part],
+        turns,
+        rect,
+        world.slice_items,
+        members,
+        len(members),
+        step,
+        plan.lean,
+        CLEAR * extent,
+        flags,
     )
     if turn < 0:
         world.where[i] = UNPLACED

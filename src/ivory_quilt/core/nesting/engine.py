@@ -11,6 +11,7 @@ from decimal import Decimal
 import numpy as np
 
 from ivory_quilt.core.errors import InputError, QuiltError
+from ivory_quilt.core.geometry.shape import Shape, rectangle
 from ivory_quilt.core.nesting.bounds import cost_bound
 from ivory_quilt.core.nesting.check import violations
 from ivory_quilt.core.nesting.construct import construct, default_plan
@@ -24,8 +25,8 @@ from ivory_quilt.core.nesting.job import (
     SheetSpec,
     keep_going,
 )
-from ivory_quilt.core.nesting.score import density, score_of, stock_use, total_cost
-from ivory_quilt.core.nesting.world import UNPLACED, Ints, World
+from ivory_quilt.core.nesting.summary import summarise
+from ivory_quilt.core.nesting.world import Ints, World
 
 
 class LayoutFault(QuiltError):
@@ -160,24 +161,9 @@ class _Run:
         broken = violations(self.job, placements)
         if broken:
             raise LayoutFault(self.job, broken[0].message)
-        cost = total_cost(world)
-        unplaced = tuple(
-            (world.kinds[i].spec.id, world.copies[i])
-            for i in range(world.count)
-            if world.where[i] == UNPLACED
-        )
-        self.history.append((round(self._elapsed(), 3), cost, density(world)))
-        return LayResult(
-            placements=placements,
-            unplaced=unplaced,
-            stock=stock_use(world),
-            cost=cost,
-            cost_bound=min(self.bound, cost) if not unplaced else self.bound,
-            density=density(world),
-            seed=self.seed,
-            seconds=self._elapsed(),
-            history=tuple(self.history),
-        )
+        result = summarise(self.job, placements, self.bound)
+        self.history.append((round(self._elapsed(), 3), result.cost, result.density))
+        return replace(result, seed=self.seed, seconds=self._elapsed(), history=tuple(self.history))
 
 
 def _check_pins(job: LayJob) -> None:
@@ -192,8 +178,6 @@ def _check_pins(job: LayJob) -> None:
 
 def warm_up() -> None:
     """Compile (or load from the cache) every kernel by laying a small job."""
-    from ivory_quilt.core.geometry.shape import Shape, rectangle
-
     triangle = Shape.make([(0, 0), (40, 0), (15, 30)])
     notched = Shape.make([(0, 0), (100, 0), (100, 60), (50, 50), (0, 60)])
     pieces = (
@@ -202,6 +186,3 @@ def warm_up() -> None:
     )
     job = LayJob(pieces, (SheetSpec("s", notched, 2, Decimal(1)),), gap=1.0)
     lay(job, limit=Limit(steps=5), clock=lambda: 0.0, seed=1)
-
-
-__all__ = ["LayoutFault", "Limit", "StopSwitch", "lay", "score_of", "warm_up"]

@@ -19,9 +19,7 @@ ROUNDS = 12  # rounds of one kernel call; short, so that a stop is heard soon
 class Search:
     """One search thread: a world, its random state and the best solution so far."""
 
-    def __init__(
-        self, world: World, seed: int, flags: Ints, on_pause: Callable[[], bool]
-    ) -> None:
+    def __init__(self, world: World, seed: int, flags: Ints, on_pause: Callable[[], bool]) -> None:
         """Take over `world` as constructed; `on_pause` is asked between kernel calls."""
         self.world = world
         self.random = np.random.default_rng(seed)
@@ -186,7 +184,7 @@ class Search:
         world = self.world
         room = sum(world.regions[r].area for r in regions)
         need = sum(world.kinds[i].grown_area for r in regions for i in world.items_in(r))
-        return need + sum(world.kinds[i].grown_area for i in items) <= room * (1 + 1e-9)
+        return bool(need + sum(world.kinds[i].grown_area for i in items) <= room * (1 + 1e-9))
 
     def _scatter(self, items: Sequence[int] | Ints, regions: list[int]) -> None:
         """Place items at random; overlaps are the point."""
@@ -219,8 +217,20 @@ class Search:
         left = len(movable) if outside else 1
         for _ in range(calls):
             left = separate(
-                data, items, world.poses, rects, allowed, movable, world.turns, world.t0,
-                world.free, world.mirror, weights, self.rng, self.flags, ROUNDS,
+                data,
+                items,
+                world.poses,
+                rects,
+                allowed,
+                movable,
+                world.turns,
+                world.t0,
+                world.free,
+                world.mirror,
+                weights,
+                self.rng,
+                self.flags,
+                ROUNDS,
             )
             if left == 0 or not self.on_pause():
                 break

@@ -6,6 +6,7 @@ All lengths in mm, angles in degrees counter-clockwise, money as decimal.
 from collections.abc import Callable
 from dataclasses import dataclass, field
 from decimal import Decimal
+from functools import cached_property
 
 from ivory_quilt.core.errors import InputError, nearest
 from ivory_quilt.core.geometry.shape import Pose, Shape, rectangle
@@ -78,9 +79,14 @@ class LayJob:
         check_job(self)
 
     @property
-    def stock(self) -> dict[str, SheetSpec | RollSpec]:
+    def all_stock(self) -> tuple["SheetSpec | RollSpec", ...]:
+        """Sheets, then rolls."""
+        return (*self.sheets, *self.rolls)
+
+    @cached_property
+    def stock(self) -> dict[str, "SheetSpec | RollSpec"]:
         """All stock by id."""
-        return {s.id: s for s in (*self.sheets, *self.rolls)}
+        return {s.id: s for s in self.all_stock}
 
 
 @dataclass(frozen=True)
@@ -137,7 +143,7 @@ def check_job(job: LayJob) -> None:
     if not 0 <= job.gap < 1000:
         raise InputError("gap", f"{job.gap:g}", "0 to 1000 mm")
     seen: set[str] = set()
-    for stock in (*job.sheets, *job.rolls):
+    for stock in job.all_stock:
         where = f"sheet '{stock.id}'" if isinstance(stock, SheetSpec) else f"roll '{stock.id}'"
         _fresh(stock.id, seen, where)
         _check_stock(stock, where)

@@ -27,7 +27,8 @@ class Prepared:
 
     Attributes:
         edges: (e, 4); circles: (c, 3); centre: where the centre lies in the piece's coordinates.
-        turns: (t, 2) cos and sin of the angles to try; angles: the same in degrees.
+        turns: (t, 2) cos and sin of the angles to try.
+        orientations: (o, 3) cos, sin and flip, without those that look alike.
     """
 
     spec: PieceSpec
@@ -37,21 +38,21 @@ class Prepared:
     grown_area: float
     size: float
     turns: Array
-    angles: tuple[float, ...]
+    orientations: Array
 
 
 @dataclass(frozen=True)
 class Region:
     """One sheet or roll as a place for grown pieces: their boxes stay within `rect`.
 
-    `frame` holds the edges of what is not foam inside and around `rect` (irregular sheets only).
+    `frame` holds what is not foam inside and around `rect`, as (edges, circles) of connected
+    shapes (irregular sheets only).
     """
 
     stock: SheetSpec | RollSpec
     copy: int
     rect: tuple[float, float, float, float]
-    frame: Array | None
-    frame_circles: Array
+    frame: tuple[tuple[Array, Array], ...]
     area: float
 
     @property
@@ -70,10 +71,9 @@ def ring_edges(points: Array) -> Array:
     return np.hstack((points, np.roll(points, -1, axis=0)))
 
 
-def polygon_edges(polygon: Polygon | MultiPolygon) -> Array:
+def polygon_edges(polygon: Polygon) -> Array:
     """Return all rings of a shapely polygon as edges."""
-    parts = polygon.geoms if isinstance(polygon, MultiPolygon) else [polygon]
-    rings = [r for p in parts for r in (p.exterior, *p.interiors)]
+    rings = (polygon.exterior, *polygon.interiors)
     return np.vstack([ring_edges(np.asarray(r.coords)[:-1, :2]) for r in rings])
 
 
@@ -97,7 +97,7 @@ def grow(shape: Shape, gap: float) -> Polygon:
     return grown
 
 
-def inscribed_circles(polygon: Polygon | MultiPolygon, most: int = MOST_CIRCLES) -> Array:
+def inscribed_circles(polygon: Polygon, most: int = MOST_CIRCLES) -> Array:
     """Return up to `most` circles (x, y, r) inside `polygon` that fill it well, largest first.
 
     Greedy on a grid: the point furthest from the boundary and from the circles so far is next.
@@ -144,8 +144,32 @@ def prepare_piece(spec: PieceSpec, gap: float) -> Prepared:
         float(grown.area),
         size,
         turns,
-        tuple(angles),
+        different_orientations(edges, turns, spec.mirror, 0.01 * size),
     )
+
+
+def different_orientations(edges: Array, turns: Array, mirror: bool, within: float) -> Array:
+    """Return (cos, sin, flip) rows whose placed outlines differ by more than `within`.
+
+    A symmetrical piece looks the same in several orientations; trying it once is enough.
+    """
+    kept: list[tuple[float, float, float]] = []
+    seen: list[Array] = []
+    for flip in (1.0, -1.0) if mirror else (1.0,):
+        for c, s in turns:
+            x, y = edges[:, 0] * flip, edges[:, 1]
+            points = np.column_stack((c * x - s * y, s * x + c * y))
+            if any(_as_near(points, other, within) for other in seen):
+                continue
+            seen.append(points)
+            kept.append((float(c), float(s), flip))
+    return np.array(kept)
+
+
+def _as_near(a: Array, b: Array, within: float) -> bool:
+    """Return whether every vertex of `a` lies near one of `b`; both have as many."""
+    distance = np.hypot(a[:, None, 0] - b[None, :, 0], a[:, None, 1] - b[None, :, 1])
+    return bool(distance.min(axis=1).max() <= within)
 
 
 def free_angles(polygon: Polygon) -> tuple[float, ...]:
@@ -162,7 +186,7 @@ def free_angles(polygon: Polygon) -> tuple[float, ...]:
     return (*quarters, *(lean + q for q in quarters))
 
 
-def prepare_region(stock: SheetSpec | RollSpec, copy: int, gap: float) -> Region | None:
+def prepare_region(stock: SheetSpec | RollSpec, gap: float) -> Region | None:
     """Return where grown pieces may lie on a sheet or roll, or None when nothing is left of it."""
     shape = stock.shape
     x0, y0, x1, y1 = shape.bounds
@@ -173,7 +197,7 @@ def prepare_region(stock: SheetSpec | RollSpec, copy: int, gap: float) -> Region
         if rect[0] >= rect[2] or rect[1] >= rect[3]:
             return None
         area = (rect[2] - rect[0]) * (rect[3] - rect[1])
-        return Region(stock, copy, rect, None, np.zeros((0, 3)), area)
+        return Region(stock, 0, rect, (), area)
     inset = max(stock.margin, gap / 2) - gap / 2
     room = shape.polygon.buffer(-inset, quad_segs=16) if inset else shape.polygon
     if room.is_empty:
@@ -181,7 +205,9 @@ def prepare_region(stock: SheetSpec | RollSpec, copy: int, gap: float) -> Region
     rect = room.bounds
     pad = 0.25 * max(rect[2] - rect[0], rect[3] - rect[1])
     outside = shapely.box(rect[0] - pad, rect[1] - pad, rect[2] + pad, rect[3] + pad)
-    frame = outside.difference(room)
-    return Region(
-        stock, copy, rect, polygon_edges(frame), inscribed_circles(frame, 48), float(room.area)
+    rest = outside.difference(room)
+    frame = tuple(
+        (polygon_edges(part), inscribed_circles(part, 48))
+        for part in (rest.geoms if isinstance(rest, MultiPolygon) else [rest])
     )
+    return Region(stock, 0, rect, frame, float(room.area))

@@ -1,7 +1,7 @@
 """The state of one search: every copy of every piece as an item in flat arrays."""
 
 import math
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 import numpy.typing as npt
@@ -9,6 +9,7 @@ import numpy.typing as npt
 from ivory_quilt.core.geometry.shape import Array, Pose, cos_sin
 from ivory_quilt.core.nesting.job import LayJob, Placement, RollSpec
 from ivory_quilt.core.nesting.kernels.geometry import place_circles, place_edges
+from ivory_quilt.core.nesting.kernels.slices import make_chains
 from ivory_quilt.core.nesting.prepare import Prepared, Region, prepare_piece, prepare_region
 
 Ints = npt.NDArray[np.int64]
@@ -22,6 +23,29 @@ class Solution:
 
     poses: Array
     where: Ints
+
+
+class Chains:
+    """The rising chains of all placed items; item i's start at twice its first edge."""
+
+    def __init__(self, edges: int, items: int) -> None:
+        """Make room for `edges` edges of `items` items."""
+        self.vertices = np.zeros((2 * edges, 2))
+        self.heads: Ints = np.zeros(2 * edges + 1, dtype=np.int64)
+        self.counts: Ints = np.zeros(items, dtype=np.int64)
+
+    def grow(self, edges: int) -> None:
+        """Make room for one more item."""
+        self.vertices = np.vstack((self.vertices, np.zeros((2 * edges, 2))))
+        self.heads = np.append(self.heads, np.zeros(2 * edges, dtype=np.int64))
+        self.counts = np.append(self.counts, 0)
+
+    def remake(self, i: int, edges: Array, e0: Ints, *, swap: bool) -> None:
+        """Part item i's placed edges into chains."""
+        at = 2 * e0[i]
+        self.counts[i] = make_chains(
+            edges, e0[i], e0[i + 1], swap, self.vertices, at, self.heads, at
+        )
 
 
 class World:
@@ -51,7 +75,8 @@ class World:
         self.free = np.array([k.spec.rotations is None for k in self.kinds], dtype=np.int64)
         self.mirror = np.array([k.spec.mirror for k in self.kinds], dtype=np.int64)
         self.edges = np.zeros_like(self.own_edges)
-        self.swapped = np.zeros_like(self.own_edges)
+        self.chains = Chains(self.own_edges.shape[0], self.count)
+        self.chains_across = Chains(self.own_edges.shape[0], self.count)
         self.circles = np.zeros_like(self.own_circles)
         self.boxes = np.zeros((self.count, 4))
         self.poses = np.tile(np.array(IDENTITY), (self.count, 1))
@@ -68,36 +93,49 @@ class World:
                 return k
         if stock_id not in self._templates:
             stock = self.job.stock[stock_id]
-            self._templates[stock_id] = prepare_region(stock, 0, self.job.gap)
+            self._templates[stock_id] = prepare_region(stock, self.job.gap)
         template = self._templates[stock_id]
         if template is None:
             return None
-        region = Region(
-            template.stock, copy, template.rect, template.frame, template.frame_circles, template.area
-        )
-        self.regions.append(region)
-        if region.frame is not None:
-            self._add_frame(region, len(self.regions) - 1)
+        self.regions.append(replace(template, copy=copy))
+        for part, circles in template.frame:
+            self._add_frame(part, circles, len(self.regions) - 1)
         return len(self.regions) - 1
 
-    def _add_frame(self, region: Region, index: int) -> None:
-        assert region.frame is not None
-        frame = region.frame
+    def _add_frame(self, frame: Array, circles: Array, region: int) -> None:
+        """Add what is not foam as a fixed item."""
         self.own_edges = np.vstack((self.own_edges, frame))
-        self.own_circles = np.vstack((self.own_circles, region.frame_circles))
+        self.own_circles = np.vstack((self.own_circles, circles))
         self.edges = np.vstack((self.edges, frame))
-        self.swapped = np.vstack((self.swapped, frame[:, [1, 0, 3, 2]]))
-        self.circles = np.vstack((self.circles, region.frame_circles))
+        self.circles = np.vstack((self.circles, circles))
         self.e0 = np.append(self.e0, self.e0[-1] + len(frame))
-        self.c0 = np.append(self.c0, self.c0[-1] + len(region.frame_circles))
-        box = [frame[:, 0].min(), frame[:, 1].min(), frame[:, 0].max(), frame[:, 1].max()]
-        self.boxes = np.vstack((self.boxes, box))
+        self.c0 = np.append(self.c0, self.c0[-1] + len(circles))
+        self.boxes = np.vstack((self.boxes, np.zeros(4)))
         self.poses = np.vstack((self.poses, IDENTITY))
-        self.where = np.append(self.where, index)
+        self.where = np.append(self.where, region)
         self.turns = np.vstack((self.turns, [[1.0, 0.0]]))
         self.t0 = np.append(self.t0, self.t0[-1] + 1)
         self.free = np.append(self.free, 0)
         self.mirror = np.append(self.mirror, 0)
+        self.chains.grow(len(frame))
+        self.chains_across.grow(len(frame))
+        self.set_pose(len(self.where) - 1, IDENTITY, region)
+
+    @property
+    def slice_items(self) -> tuple[Array | Ints, ...]:
+        """The placed items as `best_in_region` takes them."""
+        up, across = self.chains, self.chains_across
+        return (
+            self.edges,
+            self.e0,
+            self.boxes,
+            up.vertices,
+            up.heads,
+            up.counts,
+            across.vertices,
+            across.heads,
+            across.counts,
+        )
 
     def rects(self) -> Array:
         """Return all regions' boxes, (r, 4)."""
@@ -128,14 +166,19 @@ class World:
         self.poses[i] = pose
         self.where[i] = region
         place_edges(
-            self.own_edges, self.e0[i], self.e0[i + 1], self.poses[i], self.edges, self.e0[i],
+            self.own_edges,
+            self.e0[i],
+            self.e0[i + 1],
+            self.poses[i],
+            self.edges,
+            self.e0[i],
             self.boxes[i],
         )
         place_circles(
             self.own_circles, self.c0[i], self.c0[i + 1], self.poses[i], self.circles, self.c0[i]
         )
-        part = slice(self.e0[i], self.e0[i + 1])
-        self.swapped[part] = self.edges[part][:, [1, 0, 3, 2]]
+        self.chains.remake(i, self.edges, self.e0, swap=False)
+        self.chains_across.remake(i, self.edges, self.e0, swap=True)
 
     def clear(self) -> None:
         """Take all unpinned items off their sheets."""
@@ -195,9 +238,7 @@ class World:
         x, y, cos, sin, flip = (float(v) for v in pose)
         angle = math.degrees(math.atan2(sin, cos)) % 360.0
         if kind.spec.rotations is not None:
-            angle = min(
-                kind.spec.rotations, key=lambda r: abs((r - angle + 180.0) % 360.0 - 180.0)
-            )
+            angle = min(kind.spec.rotations, key=lambda r: abs((r - angle + 180.0) % 360.0 - 180.0))
         turned = Pose(0.0, 0.0, angle, flip < 0)
         a, b, c, d = turned.matrix
         cx, cy = kind.centre

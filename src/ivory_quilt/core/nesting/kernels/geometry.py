@@ -70,7 +70,10 @@ def point_inside(edges, start, stop, x, y):
 
 @njit(nogil=True, cache=True)
 def shapes_meet(ea, a0, a1, box_a, eb, b0, b1, box_b):
-    """Return whether two placed shapes share a point (boundaries touch, or one contains)."""
+    """Return whether two placed shapes share a point (boundaries touch, or one contains).
+
+    Each shape must be connected: one vertex then tells whether it lies inside the other.
+    """
     x0, y0 = max(box_a[0], box_b[0]) - GUARD, max(box_a[1], box_b[1]) - GUARD
     x1, y1 = min(box_a[2], box_b[2]) + GUARD, min(box_a[3], box_b[3]) + GUARD
     if x0 > x1 or y0 > y1:

@@ -57,8 +57,20 @@ def _candidate(i, region, data, items, weights, cand, limit):
         if j == i or where[j] != region:
             continue
         w = _overlap(
-            ce, 0, ne, cc, 0, nc, box,
-            edges, starts[j], starts[j + 1], circles, cstarts[j], cstarts[j + 1], boxes[j],
+            ce,
+            0,
+            ne,
+            cc,
+            0,
+            nc,
+            box,
+            edges,
+            starts[j],
+            starts[j + 1],
+            circles,
+            cstarts[j],
+            cstarts[j + 1],
+            boxes[j],
         )
         if w > 0.0:
             total += w * weights[i, j]
@@ -121,7 +133,19 @@ def _total(i, data, items, weights, cand, poses):
 
 @njit(nogil=True, cache=True)
 def separate(
-    data, items, poses, regions, allowed, movable, turns, t0, free, mirror, weights, rng, flags,
+    data,
+    items,
+    poses,
+    regions,
+    allowed,
+    movable,
+    turns,
+    t0,
+    free,
+    mirror,
+    weights,
+    rng,
+    flags,
     most_rounds,
 ):
     """Move overlapping items until none overlaps, `flags[0]` is set or the rounds are used up.
@@ -226,9 +250,7 @@ def separate(
                             c, s = pose[2], pose[3]
                             pose[2] = c * math.cos(a) - s * math.sin(a)
                             pose[3] = s * math.cos(a) + c * math.sin(a)
-                        if not _inside(
-                            pose, regions[r], shape_box, i, e0, shape_edges, rng, False
-                        ):
+                        if not _inside(pose, regions[r], shape_box, i, e0, shape_edges, rng, False):
                             continue
                         value = _candidate(i, r, data, items, weights, cand, top_value[k])
                         if value < top_value[k]:
@@ -249,9 +271,7 @@ def separate(
                 for m in range(5):
                     poses[i, m] = top[k, m]
                 where[i] = int(top[k, 5])
-                place_edges(
-                    shape_edges, e0[i], e0[i + 1], poses[i], edges, starts[i], boxes[i]
-                )
+                place_edges(shape_edges, e0[i], e0[i + 1], poses[i], edges, starts[i], boxes[i])
                 place_circles(shape_circles, c0[i], c0[i + 1], poses[i], circles, cstarts[i])
         flags[1] += 1
         # Weights: grow where there is overlap, in proportion to it; fade elsewhere.
@@ -262,8 +282,20 @@ def separate(
                 if j == i or where[j] != where[i]:
                     continue
                 w = _overlap(
-                    edges, starts[i], starts[i + 1], circles, cstarts[i], cstarts[i + 1], boxes[i],
-                    edges, starts[j], starts[j + 1], circles, cstarts[j], cstarts[j + 1], boxes[j],
+                    edges,
+                    starts[i],
+                    starts[i + 1],
+                    circles,
+                    cstarts[i],
+                    cstarts[i + 1],
+                    boxes[i],
+                    edges,
+                    starts[j],
+                    starts[j + 1],
+                    circles,
+                    cstarts[j],
+                    cstarts[j + 1],
+                    boxes[j],
                 )
                 largest = max(largest, w)
         if largest == 0.0:
@@ -276,9 +308,20 @@ def separate(
                 w = 0.0
                 if where[j] == where[i]:
                     w = _overlap(
-                        edges, starts[i], starts[i + 1], circles, cstarts[i], cstarts[i + 1],
-                        boxes[i], edges, starts[j], starts[j + 1], circles, cstarts[j],
-                        cstarts[j + 1], boxes[j],
+                        edges,
+                        starts[i],
+                        starts[i + 1],
+                        circles,
+                        cstarts[i],
+                        cstarts[i + 1],
+                        boxes[i],
+                        edges,
+                        starts[j],
+                        starts[j + 1],
+                        circles,
+                        cstarts[j],
+                        cstarts[j + 1],
+                        boxes[j],
                     )
                 if w > 0.0:
                     weights[i, j] = min(1e9, weights[i, j] * (1.2 + 0.8 * w / largest))

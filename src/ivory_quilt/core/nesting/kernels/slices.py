@@ -1,11 +1,12 @@
 """No-fit slices: along one line, exactly where a part may stand among those already placed.
 
-For a part moved along x at a fixed height, two edges touch for an interval of positions: where
-their heights overlap, the difference of their x is linear in height, so the interval runs between
-its values at both ends of the overlap. The union of these intervals over all pairs of edges, and
-of the stretches in between where one shape contains the other, is the slice of the no-fit polygon
-at that height. It is exact: no grid along x, no bounding boxes. Vertical slices use the same code
-on arrays with x and y exchanged.
+A ring is parted into chains along which y never falls. Two chains, one moved along x at a fixed
+height, touch for exactly one interval of positions: where their heights overlap the difference of
+their x is continuous, so it runs between its least and greatest value, and these are taken at
+vertices because both chains are straight in between. The union of the intervals over all pairs of
+chains, and of the stretches in between where one shape contains the other, is the slice of the
+no-fit polygon at that height. It is exact: no grid along x, no bounding boxes. Vertical slices use
+the same code with x and y exchanged.
 """
 
 import numpy as np
@@ -13,106 +14,199 @@ from numba import njit
 
 from ivory_quilt.core.nesting.kernels.geometry import GUARD, place_edges, point_inside
 
-MOST_INTERVALS = 8192
+MOST_INTERVALS = 4096
 
 
 @njit(nogil=True, cache=True)
-def _sort_merge(low, high, n):
-    """Sort the first n intervals by their low end and unite those that touch; return how many."""
-    if n == 0:
-        return 0
-    order = np.argsort(low[:n])
-    sorted_low, sorted_high = low[:n][order], high[:n][order]
-    m = 0
-    low[0], high[0] = sorted_low[0], sorted_high[0]
-    for k in range(1, n):
-        if sorted_low[k] <= high[m] + GUARD:
-            high[m] = max(high[m], sorted_high[k])
-        else:
-            m += 1
-            low[m], high[m] = sorted_low[k], sorted_high[k]
-    return m + 1
+def make_chains(edges, start, stop, swap, vertices, at, heads, head_at):
+    """Part the rings of edges[start:stop] into chains of rising y.
 
+    Vertices (x, y) go to vertices[at:], rising along each chain; heads[head_at + k] is where chain
+    k starts (an index into `vertices`), with one more entry for the end. `swap` exchanges x and y.
+    A ring of n edges needs at most 2n vertices and n chains.
 
-@njit(nogil=True, cache=True)
-def pair_slice(ea, a0, a1, rise, eb, b0, b1, low, high):
-    """Fill low/high with the forbidden x-shifts of A against B, A raised by `rise`.
-
-    Returns the number of merged intervals (at most MOST_INTERVALS).
+    Returns:
+        The number of chains.
     """
-    n = 0
+    ix, iy = (1, 0) if swap else (0, 1)
+    chains, v, first = 0, at, start
+    while first < stop:
+        last = first  # one ring: edges[first:last + 1]
+        while (
+            last + 1 < stop
+            and edges[last, 2] == edges[last + 1, 0]
+            and (edges[last, 3] == edges[last + 1, 1])
+        ):
+            last += 1
+        n = last + 1 - first
+        low = 0
+        for k in range(1, n):
+            if edges[first + k, iy] < edges[first + low, iy]:
+                low = k
+        k = 0
+        while k < n:
+            # One run of edges in one direction; level edges go along with it.
+            direction, begin = 0.0, k
+            while k < n:
+                e = first + (low + k) % n
+                f = first + (low + k + 1) % n
+                dy = edges[f, iy] - edges[e, iy]
+                if dy != 0.0:
+                    if direction == 0.0:
+                        direction = dy
+                    elif (dy > 0.0) != (direction > 0.0):
+                        break
+                k += 1
+            heads[head_at + chains] = v
+            chains += 1
+            for m in range(k - begin + 1):
+                step = m if direction >= 0.0 else k - begin - m
+                e = first + (low + begin + step) % n
+                vertices[v, 0], vertices[v, 1] = edges[e, ix], edges[e, iy]
+                v += 1
+        first = last + 1
+    heads[head_at + chains] = v
+    return chains
+
+
+@njit(nogil=True, cache=True)
+def _x_range(vertices, j, stop, y):
+    """Return (least x, greatest x, j) of a chain at height y; j moves up from where it was."""
+    while j + 1 < stop and vertices[j + 1, 1] < y:
+        j += 1
+    if vertices[j, 1] >= y or j + 1 >= stop:
+        low = high = vertices[j, 0]
+        k = j + 1
+    elif vertices[j + 1, 1] > y:
+        y1, y2 = vertices[j, 1], vertices[j + 1, 1]
+        x = vertices[j, 0] + (y - y1) * (vertices[j + 1, 0] - vertices[j, 0]) / (y2 - y1)
+        return x, x, j
+    else:
+        low = high = vertices[j + 1, 0]
+        k = j + 2
+    while k < stop and vertices[k, 1] == y:
+        low, high = min(low, vertices[k, 0]), max(high, vertices[k, 0])
+        k += 1
+    return low, high, j
+
+
+@njit(nogil=True, cache=True)
+def _chain_interval(va, a0, a1, rise, vb, b0, b1):
+    """Return (low, high) of the shifts at which two chains touch; low > high when they cannot."""
+    y_low, y_high = max(va[a0, 1] + rise, vb[b0, 1]), min(va[a1 - 1, 1] + rise, vb[b1 - 1, 1])
+    low, high = 1e300, -1e300
+    if y_low > y_high:
+        return low, high
+    j = b0
     for i in range(a0, a1):
-        ax1, ay1, ax2, ay2 = ea[i, 0], ea[i, 1] + rise, ea[i, 2], ea[i, 3] + rise
-        a_low, a_high = min(ay1, ay2), max(ay1, ay2)
-        a_slope = 0.0 if ay1 == ay2 else (ax2 - ax1) / (ay2 - ay1)
-        for j in range(b0, b1):
-            by1, by2 = eb[j, 1], eb[j, 3]
-            y_low, y_high = max(a_low, min(by1, by2)), min(a_high, max(by1, by2))
-            if y_low > y_high:
-                continue
-            bx1, bx2 = eb[j, 0], eb[j, 2]
-            if ay1 == ay2:
-                a_min_low, a_max_low = min(ax1, ax2), max(ax1, ax2)
-                a_min_high, a_max_high = a_min_low, a_max_low
-            else:
-                a_min_low = ax1 + (y_low - ay1) * a_slope
-                a_min_high = ax1 + (y_high - ay1) * a_slope
-                a_max_low, a_max_high = a_min_low, a_min_high
-            if by1 == by2:
-                b_min_low, b_max_low = min(bx1, bx2), max(bx1, bx2)
-                b_min_high, b_max_high = b_min_low, b_max_low
-            else:
-                b_slope = (bx2 - bx1) / (by2 - by1)
-                b_min_low = bx1 + (y_low - by1) * b_slope
-                b_min_high = bx1 + (y_high - by1) * b_slope
-                b_max_low, b_max_high = b_min_low, b_min_high
-            if n == MOST_INTERVALS:
-                n = _sort_merge(low, high, n)
-                if n == MOST_INTERVALS:
-                    return n
-            low[n] = min(b_min_low - a_max_low, b_min_high - a_max_high)
-            high[n] = max(b_max_low - a_min_low, b_max_high - a_min_high)
-            n += 1
-    n = _sort_merge(low, high, n)
-    # Between two touching stretches the boundaries are free of each other: a cavity or hole where
-    # A may stand, or one shape inside the other.
-    m = 0
-    for k in range(1, n):
-        shift = 0.5 * (high[m] + low[k])
-        contained = point_inside(eb, b0, b1, ea[a0, 0] + shift, ea[a0, 1] + rise) or point_inside(
-            ea, a0, a1, eb[b0, 0] - shift, eb[b0, 1] - rise
-        )
-        if contained:
+        y = va[i, 1] + rise
+        if y > y_high:
+            break
+        if y >= y_low:
+            x0, x1, j = _x_range(vb, j, b1, y)
+            low, high = min(low, x0 - va[i, 0]), max(high, x1 - va[i, 0])
+    j = a0
+    for i in range(b0, b1):
+        y = vb[i, 1] - rise
+        if vb[i, 1] > y_high:
+            break
+        if vb[i, 1] >= y_low:
+            x0, x1, j = _x_range(va, j, a1, y)
+            low, high = min(low, vb[i, 0] - x1), max(high, vb[i, 0] - x0)
+    return low, high
+
+
+@njit(nogil=True, cache=True)
+def _merge(low, high, start, n):
+    """Sort intervals [start:n] by their low end and unite those that touch; return the new n."""
+    for k in range(start + 1, n):
+        a, b = low[k], high[k]
+        m = k - 1
+        while m >= start and low[m] > a:
+            low[m + 1], high[m + 1] = low[m], high[m]
+            m -= 1
+        low[m + 1], high[m + 1] = a, b
+    if n == start:
+        return n
+    m = start
+    for k in range(start + 1, n):
+        if low[k] <= high[m] + GUARD:
             high[m] = max(high[m], high[k])
         else:
             m += 1
             low[m], high[m] = low[k], high[k]
-    return 0 if n == 0 else m + 1
+    return m + 1
 
 
 @njit(nogil=True, cache=True)
-def row_slice(ea, na, box, rise, edges, starts, boxes, members, count, low, high, tlow, thigh):
-    """Fill low/high with the merged forbidden x-shifts of A against all members."""
+def add_pair(a, rise, b, swap, low, high, n):
+    """Append the forbidden x-shifts of shape A, raised by `rise`, against shape B.
+
+    `a` and `b` are (edges, start, stop, vertices, heads, first head, chains). Intervals go to
+    low[n:], high[n:]; the pair's own are merged.
+
+    Returns:
+        The new number of intervals.
+    """
+    ea, a0, a1, va, ha, ah, ac = a
+    eb, b0, b1, vb, hb, bh, bc = b
+    start = n
+    for i in range(ac):
+        for j in range(bc):
+            if n == MOST_INTERVALS:
+                return n
+            x0, x1 = _chain_interval(
+                va, ha[ah + i], ha[ah + i + 1], rise, vb, hb[bh + j], hb[bh + j + 1]
+            )
+            if x0 <= x1:
+                low[n], high[n] = x0, x1
+                n += 1
+    n = _merge(low, high, start, n)
+    if n <= start + 1:
+        return n
+    # Between two touching stretches the boundaries are free of each other: a cavity or hole where
+    # A may stand, or one shape inside the other.
+    ix, iy = (1, 0) if swap else (0, 1)
+    m = start
+    for k in range(start + 1, n):
+        shift = 0.5 * (high[m] + low[k])
+        ax, ay = ea[a0, ix] + shift, ea[a0, iy] + rise
+        bx, by = eb[b0, ix] - shift, eb[b0, iy] - rise
+        if swap:
+            ax, ay, bx, by = ay, ax, by, bx
+        if point_inside(eb, b0, b1, ax, ay) or point_inside(ea, a0, a1, bx, by):
+            high[m] = max(high[m], high[k])
+        else:
+            m += 1
+            low[m], high[m] = low[k], high[k]
+    return m + 1
+
+
+@njit(nogil=True, cache=True)
+def _slice(a, box, rise, swap, items, members, count, reach, low, high):
+    """Fill low/high with the merged forbidden shifts of A against all members.
+
+    Members that start beyond `reach` are of no interest.
+    """
+    edges, starts, boxes, vertices, heads, chains, vertices2, heads2, chains2 = items
+    along, across = (1, 0) if swap else (0, 1)
+    y0, y1 = box[across] + rise - GUARD, box[across + 2] + rise + GUARD
     n = 0
-    y0, y1 = box[1] + rise - GUARD, box[3] + rise + GUARD
     for q in range(count):
         j = members[q]
-        if boxes[j, 3] < y0 or boxes[j, 1] > y1:
+        if boxes[j, across + 2] < y0 or boxes[j, across] > y1 or boxes[j, along] > reach:
             continue
-        found = pair_slice(ea, 0, na, rise, edges, starts[j], starts[j + 1], tlow, thigh)
-        for k in range(found):
-            if n == MOST_INTERVALS:
-                n = _sort_merge(low, high, n)
-                if n == MOST_INTERVALS:
-                    return n
-            low[n], high[n] = tlow[k], thigh[k]
-            n += 1
-    return _sort_merge(low, high, n)
+        if swap:
+            b = (edges, starts[j], starts[j + 1], vertices2, heads2, 2 * starts[j], chains2[j])
+        else:
+            b = (edges, starts[j], starts[j + 1], vertices, heads, 2 * starts[j], chains[j])
+        n = add_pair(a, rise, b, swap, low, high, n)
+    return _merge(low, high, 0, n)
 
 
 @njit(nogil=True, cache=True)
-def first_free(low, high, n, start, stop, clear):
-    """Return the least free position in [start, stop], or a number above `stop`."""
+def first_free(low, high, n, start, clear):
+    """Return the least free position ≥ `start`."""
     x = start
     for k in range(n):
         if high[k] < x:
@@ -134,25 +228,15 @@ def slide_back(low, high, n, here, start, clear):
 
 
 @njit(nogil=True, cache=True)
-def _swap_axes(source, start, stop, out):
-    for k in range(start, stop):
-        out[k, 0], out[k, 1] = source[k, 1], source[k, 0]
-        out[k, 2], out[k, 3] = source[k, 3], source[k, 2]
-
-
-@njit(nogil=True, cache=True)
-def best_in_region(
-    shape_edges, turns, region, edges, swapped, starts, boxes, members, count, step, lean, clear, flags
-):
+def best_in_region(shape_edges, turns, region, items, members, count, step, lean, clear, flags):
     """Find the pose of a part that stands furthest left (then lowest) in a region.
 
     Args:
         shape_edges: (e, 4) edges about the part's centre.
         turns: (t, 3) rows cos, sin, flip: the orientations to try.
         region: (x0, y0, x1, y1), where the part's box must stay.
-        edges: placed edges of all items; `swapped`: the same with x and y exchanged.
-        starts: item i owns edges[starts[i]:starts[i + 1]].
-        boxes: (n, 4) boxes of the items.
+        items: (edges, starts, boxes, vertices, heads, chains, and the last three with x and y
+            exchanged) of all placed items, as `World` keeps them.
         members: ids of items in this region, `count` of them.
         step: distance between the rows tried, mm.
         lean: weight of the height against the reach along x when poses are compared.
@@ -163,19 +247,15 @@ def best_in_region(
         (score, turn index, x, y) with turn index −1 when nothing fits.
     """
     e = shape_edges.shape[0]
+    boxes = items[2]
     moved = np.zeros((e, 4))
-    turned = np.zeros((e, 4))
     box = np.zeros(4)
-    swapped_box = np.zeros(4)
     low = np.zeros(MOST_INTERVALS)
     high = np.zeros(MOST_INTERVALS)
-    tlow = np.zeros(MOST_INTERVALS)
-    thigh = np.zeros(MOST_INTERVALS)
-    swapped_boxes = np.zeros((boxes.shape[0], 4))
-    for q in range(count):
-        j = members[q]
-        swapped_boxes[j, 0], swapped_boxes[j, 1] = boxes[j, 1], boxes[j, 0]
-        swapped_boxes[j, 2], swapped_boxes[j, 3] = boxes[j, 3], boxes[j, 2]
+    va = np.zeros((2 * e, 2))
+    va2 = np.zeros((2 * e, 2))
+    ha = np.zeros(2 * e, dtype=np.int64)
+    ha2 = np.zeros(2 * e, dtype=np.int64)
     pose = np.zeros(5)
     best, best_turn, best_x, best_y = 1e300, -1, 0.0, 0.0
     for t in range(turns.shape[0]):
@@ -185,8 +265,8 @@ def best_in_region(
         y_low, y_high = region[1] - box[1], region[3] - box[3]
         if x_low > x_high or y_low > y_high:
             continue
-        _swap_axes(moved, 0, e, turned)
-        swapped_box[0], swapped_box[1], swapped_box[2], swapped_box[3] = box[1], box[0], box[3], box[2]
+        a = (moved, 0, e, va, ha, 0, make_chains(moved, 0, e, False, va, 0, ha, 0))
+        a2 = (moved, 0, e, va2, ha2, 0, make_chains(moved, 0, e, True, va2, 0, ha2, 0))
         rows = int((y_high - y_low) / step) + 1
         for r in range(rows + 1 + 2 * count):
             if flags[0] != 0:
@@ -200,24 +280,18 @@ def best_in_region(
                 y = boxes[j, 3] - box[1] + clear if (r - rows) % 2 else boxes[j, 1] - box[3] - clear
                 if y < y_low or y > y_high:
                     continue
-            n = row_slice(
-                moved, e, box, y, edges, starts, boxes, members, count, low, high, tlow, thigh
-            )
-            x = first_free(low, high, n, x_low, x_high, clear)
-            if x > x_high:
+            base = box[2] - region[0] + lean * (y + box[3] - region[1])
+            furthest = min(x_high, best - base)  # beyond it the score is no better
+            if x_low > furthest:
                 continue
-            score = x + box[2] - region[0] + lean * (y + box[3] - region[1])
-            if score >= best:
+            n = _slice(a, box, y, False, items, members, count, furthest + box[2], low, high)
+            x = first_free(low, high, n, x_low, clear)
+            if x > furthest:
                 continue
             for _ in range(2):  # settle: down, then left again
-                n = row_slice(
-                    turned, e, swapped_box, x, swapped, starts, swapped_boxes, members, count,
-                    low, high, tlow, thigh,
-                )
+                n = _slice(a2, box, x, True, items, members, count, y + box[3], low, high)
                 y = slide_back(low, high, n, y, y_low, clear)
-                n = row_slice(
-                    moved, e, box, y, edges, starts, boxes, members, count, low, high, tlow, thigh
-                )
+                n = _slice(a, box, y, False, items, members, count, x + box[2], low, high)
                 x = slide_back(low, high, n, x, x_low, clear)
             score = x + box[2] - region[0] + lean * (y + box[3] - region[1])
             if score < best:

@@ -1,0 +1,404 @@
+"""From raw paths, whatever file they came from, to pieces; and what is wrong with the rest.
+
+Closed outlines become pieces, outlines inside them holes, lines on layers named for it become
+score, fold or mark lines. Everything doubtful is reported with its place and a mend that the maker
+may take; nothing is dropped in silence.
+"""
+
+import re
+from collections.abc import Iterable
+from dataclasses import dataclass, replace
+
+import numpy as np
+from shapely import LineString, Polygon, STRtree, prepare
+
+from ivory_quilt.core.geometry.shape import Array, Point, Shape, ring, signed_area
+from ivory_quilt.core.geometry.validity import crossing, shape_problem, untangle
+from ivory_quilt.core.pattern.piece import LineKind, Piece, PieceLine, Source
+
+CLOSE_WITHIN = 0.5  # mm: an outline whose ends are this near is closed, and reported
+TINY_AREA = 4.0  # mm²: nobody cuts less
+SAME_WITHIN = 0.05  # mm: two outlines nearer than this everywhere are one, drawn twice
+
+_KINDS = (
+    (LineKind.SCORE, re.compile(r"\b(score|scores|groove|panel ?lines?|engrave)\b", re.I)),
+    (LineKind.FOLD, re.compile(r"\b(fold|folds|crease)\b", re.I)),
+    (LineKind.MARK, re.compile(r"\b(mark|marks|guides?|notes?|pen)\b", re.I)),
+)
+_MACHINE_NAME = re.compile(
+    r"^(path|rect|circle|ellipse|polygon|polyline|line|g|group|use|svg|layer|object|shape|curve)?"
+    r"[-_ ]?[0-9_.:-]*$",
+    re.I,
+)
+
+
+@dataclass(frozen=True)
+class RawPath:
+    """One path as drawn: points (n, 2) in mm, y upwards."""
+
+    points: Array
+    closed: bool
+    layer: str = ""
+    name: str = ""
+
+
+@dataclass(frozen=True)
+class FoundPiece:
+    """A piece that a file holds, before the maker decides anything about it."""
+
+    id: str
+    name: str
+    shape: Shape
+    lines: tuple[PieceLine, ...] = ()
+    layer: str = ""
+    file: str = ""
+
+    def to_piece(self, **decided: object) -> Piece:
+        """Return it as a piece, moved so that its box starts at the origin."""
+        x0, y0, _, _ = self.shape.bounds
+        shift = np.array([x0, y0])
+        shape = Shape.make(self.shape.outer - shift, [h - shift for h in self.shape.holes])
+        lines = tuple(replace(k, points=k.points - shift) for k in self.lines)
+        source = Source(self.file, self.layer)
+        return Piece(self.id, self.name, shape, lines=lines, source=source, **decided)  # type: ignore[arg-type]
+
+
+@dataclass(frozen=True)
+class ReadProblem:
+    """Something doubtful in a file.
+
+    Attributes:
+        code: stable word for programs ("open-outline", "self-crossing", ...).
+        where: its place in mm.
+        mend: what would put it right, or was done ("closed 0.3 mm").
+        mended: whether that was done already.
+        fix: the pieces that come in when the maker takes the mend.
+        adds_line: (index of the piece, line) when the mend is a line in a piece.
+    """
+
+    code: str
+    message: str
+    where: Point
+    mend: str = ""
+    mended: bool = False
+    fix: tuple[FoundPiece, ...] = ()
+    adds_line: tuple[str, PieceLine] | None = None
+
+
+@dataclass(frozen=True)
+class Reading:
+    """What a file holds."""
+
+    pieces: tuple[FoundPiece, ...]
+    problems: tuple[ReadProblem, ...]
+    needs_scale: bool = False
+
+    def take(self, problem: ReadProblem) -> "Reading":
+        """Return the reading with one mend taken."""
+        pieces = self.pieces + problem.fix
+        if problem.adds_line is not None:
+            owner, line = problem.adds_line
+            pieces = tuple(
+                replace(p, lines=(*p.lines, line)) if p.id == owner else p for p in pieces
+            )
+        done = replace(problem, mended=True, fix=(), adds_line=None)
+        return replace(
+            self,
+            pieces=pieces,
+            problems=tuple(done if p is problem else p for p in self.problems),
+        )
+
+    def scaled(self, factor: float) -> "Reading":
+        """Return the reading with all lengths times `factor`, its scale settled."""
+
+        def line(k: PieceLine) -> PieceLine:
+            return replace(k, points=k.points * factor)
+
+        def piece(p: FoundPiece) -> FoundPiece:
+            return replace(p, shape=p.shape.scaled(factor), lines=tuple(map(line, p.lines)))
+
+        def problem(p: ReadProblem) -> ReadProblem:
+            adds = (p.adds_line[0], line(p.adds_line[1])) if p.adds_line else None
+            where = (p.where[0] * factor, p.where[1] * factor)
+            return replace(p, where=where, fix=tuple(map(piece, p.fix)), adds_line=adds)
+
+        return Reading(
+            tuple(map(piece, self.pieces)), tuple(map(problem, self.problems)), needs_scale=False
+        )
+
+
+def line_kind(layer: str) -> LineKind | None:
+    """Return what a layer's name says is done along its lines, or None."""
+    words = re.sub(r"[_\-.]+", " ", layer)
+    return next((kind for kind, pattern in _KINDS if pattern.search(words)), None)
+
+
+def assemble(paths: Iterable[RawPath], file: str = "") -> Reading:
+    """Sort raw paths into pieces, holes, lines and problems."""
+    return _Assembly(file).run(list(paths))
+
+
+class _Assembly:
+    def __init__(self, file: str) -> None:
+        self.file = file
+        self.problems: list[ReadProblem] = []
+        self.names: dict[str, int] = {}
+        self.count = 0
+
+    def run(self, paths: list[RawPath]) -> Reading:
+        lines: list[tuple[LineKind, RawPath]] = []
+        closed: list[tuple[RawPath, Shape]] = []
+        open_paths: list[RawPath] = []
+        for path in paths:
+            kind = line_kind(path.layer)
+            if len(path.points) < 2:
+                continue
+            if kind is not None:
+                lines.append((kind, path))
+            elif (shape := self._closed(path)) is not None:
+                closed.append((path, shape))
+            elif not path.closed:
+                open_paths.append(path)
+        closed = self._without_duplicates(closed)
+        pieces = self._nest(closed)
+        self._report_overlaps(pieces)
+        pieces = self._with_lines(pieces, lines)
+        self._report_open(open_paths, pieces)
+        return Reading(tuple(pieces), tuple(self.problems))
+
+    # Outlines
+
+    def _closed(self, path: RawPath) -> Shape | None:
+        points = path.points
+        gap = float(np.hypot(*(points[0] - points[-1])))
+        if not path.closed:
+            if gap > CLOSE_WITHIN or len(points) < 4:
+                return None
+            if gap > 1e-6:
+                where = (float(points[-1, 0]), float(points[-1, 1]))
+                self._say(
+                    "open-outline",
+                    f"{self._what(path)} was open by {gap:.2f} mm",
+                    where,
+                    f"closed {gap:.2f} mm",
+                    mended=True,
+                )
+        try:
+            outline = ring(points)
+        except ValueError:
+            self._tiny(path, points)
+            return None
+        if (at := crossing(outline)) is not None and self._crossing(path, outline, at):
+            return None
+        if abs(signed_area(outline)) < TINY_AREA:
+            self._tiny(path, outline)
+            return None
+        return Shape.make(outline)
+
+    def _tiny(self, path: RawPath, points: Array) -> None:
+        where = (float(points[0, 0]), float(points[0, 1]))
+        fix: tuple[FoundPiece, ...] = ()
+        area = 0.0
+        if len(points) >= 3 and (area := abs(signed_area(points))) > 1e-6:
+            shape = Shape.make(points)
+            if not shape_problem(shape):
+                fix = (self._found(path, shape),)
+        mend = "keep it all the same" if fix else ""
+        text = f"{self._what(path)} is tiny ({area:.2f} mm²) and was left out"
+        self._say("tiny-outline", text, where, mend, fix=fix)
+
+    def _crossing(self, path: RawPath, outline: Array, at: Point) -> bool:
+        """Report a self-crossing outline; False when it encloses nothing worth a report."""
+        shapes = untangle(outline, TINY_AREA)
+        if not shapes:
+            return False
+        fix = tuple(self._found(path, s) for s in shapes)
+        mend = "untangle it" if len(fix) == 1 else f"part it into {len(fix)} outlines"
+        text = f"{self._what(path)} crosses itself and was left out"
+        self._say("self-crossing", text, at, mend, fix=fix)
+        return True
+
+    def _without_duplicates(
+        self, closed: list[tuple[RawPath, Shape]]
+    ) -> list[tuple[RawPath, Shape]]:
+        kept: list[tuple[RawPath, Shape]] = []
+        by_size: dict[tuple[int, int], list[Shape]] = {}
+        for path, shape in closed:
+            x0, y0, x1, y1 = shape.bounds
+            key = (round((x0 + x1) / 2), round((y0 + y1) / 2))
+            near = [
+                s
+                for dx in (-1, 0, 1)
+                for dy in (-1, 0, 1)
+                for s in by_size.get((key[0] + dx, key[1] + dy), ())
+            ]
+            if any(_same(shape, s) for s in near):
+                text = f"{self._what(path)} lies on another, equal outline and was left out"
+                fix = (self._found(path, shape),)
+                self._say("duplicate-outline", text, shape.label_point, "add it as well", fix=fix)
+                continue
+            by_size.setdefault(key, []).append(shape)
+            kept.append((path, shape))
+        return kept
+
+    def _nest(self, closed: list[tuple[RawPath, Shape]]) -> list[FoundPiece]:
+        """Outlines at even depth are pieces, those just inside them are their holes."""
+        polygons = [s.polygon for _, s in closed]
+        parents = _parents(polygons)
+        depth = [_depth(i, parents) for i in range(len(closed))]
+        pieces = []
+        for i, (path, shape) in enumerate(closed):
+            if depth[i] % 2:
+                continue
+            holes = [closed[j][1].outer for j, p in enumerate(parents) if p == i and depth[j] % 2]
+            whole = Shape.make(shape.outer, holes)
+            if problem := shape_problem(whole):
+                self._say(
+                    "hole-crosses",
+                    f"holes of {self._what(path)} were left out: {problem}",
+                    shape.label_point,
+                )
+                whole = shape
+            pieces.append(self._found(path, whole))
+        return pieces
+
+    def _report_overlaps(self, pieces: list[FoundPiece]) -> None:
+        """Two pieces drawn across each other are often a hole that runs over the edge."""
+        polygons = [p.shape.polygon for p in pieces]
+        if not polygons:
+            return
+        left, right = STRtree(polygons).query(polygons, predicate="overlaps")
+        for i, j in zip(left.tolist(), right.tolist(), strict=True):
+            if i < j:
+                a, b = pieces[i], pieces[j]
+                at = polygons[i].intersection(polygons[j]).representative_point()
+                text = f"'{a.name}' and '{b.name}' are drawn across each other; both were taken"
+                self._say("overlapping-outlines", text, (float(at.x), float(at.y)))
+
+    # Lines
+
+    def _with_lines(
+        self, pieces: list[FoundPiece], lines: list[tuple[LineKind, RawPath]]
+    ) -> list[FoundPiece]:
+        found = list(pieces)
+        for kind, path in lines:
+            points = path.points
+            if path.closed:
+                points = np.vstack((points, points[:1]))
+            owner = _owner(points, found)
+            if owner is None:
+                self._say(
+                    "stray-line",
+                    f"a {kind.value} line lies in no piece and was left out",
+                    (float(points[0, 0]), float(points[0, 1])),
+                )
+                continue
+            line = PieceLine(kind, _frozen(points))
+            found[owner] = replace(found[owner], lines=(*found[owner].lines, line))
+        return found
+
+    def _report_open(self, paths: list[RawPath], pieces: list[FoundPiece]) -> None:
+        for path in paths:
+            points = path.points
+            where = (float(points[-1, 0]), float(points[-1, 1]))
+            gap = float(np.hypot(*(points[0] - points[-1])))
+            owner = _owner(points, pieces)
+            text = f"{self._what(path)} is open by {gap:.1f} mm and was left out"
+            if owner is not None:
+                line = PieceLine(LineKind.SCORE, _frozen(points))
+                self._say(
+                    "open-outline",
+                    text,
+                    where,
+                    f"keep it as a score line of {pieces[owner].name}",
+                    adds_line=(pieces[owner].id, line),
+                )
+                continue
+            fix: tuple[FoundPiece, ...] = ()
+            if len(points) >= 3 and abs(signed_area(points)) >= TINY_AREA:
+                fix = tuple(self._found(path, s) for s in untangle(ring(points), TINY_AREA))
+            mend = f"close it with a straight line of {gap:.1f} mm" if fix else ""
+            self._say("open-outline", text, where, mend, fix=fix)
+
+    # Words
+
+    def _found(self, path: RawPath, shape: Shape) -> FoundPiece:
+        self.count += 1
+        return FoundPiece(f"p{self.count}", self._name(path), shape, (), path.layer, self.file)
+
+    def _name(self, path: RawPath) -> str:
+        for wish in (path.name, path.layer):
+            text = " ".join(re.sub(r"_+", " ", wish).split())
+            if text and not _MACHINE_NAME.match(text):
+                break
+        else:
+            text = "Piece"
+        self.names[text] = self.names.get(text, 0) + 1
+        n = self.names[text]
+        return f"{text} {n}" if n > 1 or text == "Piece" else text
+
+    @staticmethod
+    def _what(path: RawPath) -> str:
+        named = path.name and not _MACHINE_NAME.match(path.name)
+        return f"outline '{path.name}'" if named else "an outline"
+
+    def _say(self, code: str, message: str, where: Point, mend: str = "", **rest: object) -> None:
+        self.problems.append(ReadProblem(code, message, where, mend, **rest))  # type: ignore[arg-type]
+
+
+def _frozen(points: Array) -> Array:
+    copy = np.ascontiguousarray(points, dtype=np.float64)
+    copy.setflags(write=False)
+    return copy
+
+
+def _same(a: Shape, b: Shape) -> bool:
+    if np.abs(np.subtract(a.bounds, b.bounds)).max() > SAME_WITHIN:
+        return False
+    if abs(a.area - b.area) > SAME_WITHIN * (a.outline_length + b.outline_length):
+        return False
+    return bool(a.polygon.exterior.hausdorff_distance(b.polygon.exterior) <= SAME_WITHIN)
+
+
+def _parents(polygons: list[Polygon]) -> list[int | None]:
+    """Return for each polygon the smallest other one that contains it."""
+    if not polygons:
+        return []
+    tree = STRtree(polygons)
+    inner, outer = tree.query(polygons, predicate="within")
+    parents: list[int | None] = [None] * len(polygons)
+    for i, j in zip(inner.tolist(), outer.tolist(), strict=True):
+        if i == j:
+            continue
+        best = parents[i]
+        if best is None or polygons[j].area < polygons[best].area:
+            parents[i] = j
+    return parents
+
+
+def _depth(i: int, parents: list[int | None]) -> int:
+    depth, at = 0, parents[i]
+    while at is not None and depth < len(parents):
+        depth, at = depth + 1, parents[at]
+    return depth
+
+
+def _owner(points: Array, pieces: list[FoundPiece]) -> int | None:
+    """Return the piece that holds most of a line, or None when less than half lies in any."""
+    line = LineString(points)
+    best, share = None, 0.5
+    for i, piece in enumerate(pieces):
+        x0, y0, x1, y1 = piece.shape.bounds
+        lx0, ly0, lx1, ly1 = line.bounds
+        if lx0 > x1 or lx1 < x0 or ly0 > y1 or ly1 < y0:
+            continue
+        polygon = piece.shape.polygon
+        prepare(polygon)
+        inside = (
+            1.0
+            if polygon.covers(line)
+            else polygon.intersection(line).length / max(line.length, 1e-9)
+        )
+        if inside > share:
+            best, share = i, inside
+    return best

@@ -1,0 +1,151 @@
+"""The document: everything the maker decided, and nothing that can be worked out.
+
+A `Project` is immutable. An edit is a function from project to project that shares whatever did
+not change, so that undo is the previous value and derived things can be kept by identity.
+"""
+
+from collections.abc import Iterable
+from dataclasses import dataclass, replace
+from enum import StrEnum
+
+from ivory_quilt.core.errors import InputError
+from ivory_quilt.core.nesting.job import Placement
+from ivory_quilt.core.pattern.part import Foam
+from ivory_quilt.core.pattern.piece import Piece
+
+CopyKey = tuple[str, int]
+"""A part's id and the number of its copy."""
+
+
+class Paper(StrEnum):
+    """Paper that templates are printed on."""
+
+    A4 = "A4"
+    LETTER = "Letter"
+
+
+@dataclass(frozen=True)
+class KeptLayout:
+    """A layout of one foam that the maker keeps; it stands until another is kept.
+
+    `pins` are the copies that must stay where they are when the rest is laid anew.
+    """
+
+    foam: Foam
+    placements: tuple[Placement, ...] = ()
+    pins: frozenset[CopyKey] = frozenset()
+
+    def pinned(self) -> tuple[Placement, ...]:
+        """Return the placements that are pinned."""
+        return tuple(p for p in self.placements if (p.piece, p.copy) in self.pins)
+
+
+@dataclass(frozen=True)
+class Project:
+    """One suit: its pieces, the rules to lay them by, and the layouts the maker keeps."""
+
+    name: str = "Untitled"
+    pieces: tuple[Piece, ...] = ()
+    gap: float = 2.0
+    paper: Paper = Paper.A4
+    layouts: tuple[KeptLayout, ...] = ()
+
+    def __post_init__(self) -> None:
+        if not 0 <= self.gap <= 100:
+            raise InputError("gap", f"{self.gap:g} mm", "0 to 100 mm")
+        ids = [p.id for p in self.pieces]
+        if len(set(ids)) != len(ids):
+            twice = next(i for i in ids if ids.count(i) > 1)
+            raise InputError(f"piece '{twice}'", "the id is used twice", "different ids")
+
+    def piece(self, piece_id: str) -> Piece:
+        """Return the piece with this id.
+
+        Raises:
+            InputError: there is none.
+        """
+        for piece in self.pieces:
+            if piece.id == piece_id:
+                return piece
+        raise InputError(f"piece '{piece_id}'", "it is not in the project", "a piece's id")
+
+    def layout(self, foam: Foam) -> KeptLayout | None:
+        """Return the layout kept for one foam, or None."""
+        return next((k for k in self.layouts if k.foam == foam), None)
+
+
+def fresh_id(project: Project, wish: str) -> str:
+    """Return `wish`, or `wish-2`, `wish-3`, ... when it is taken."""
+    taken = {p.id for p in project.pieces}
+    name, n = wish, 1
+    while name in taken:
+        n += 1
+        name = f"{wish}-{n}"
+    return name
+
+
+def add_pieces(project: Project, pieces: Iterable[Piece]) -> Project:
+    """Add pieces at the end; ids that are taken are renewed."""
+    for piece in pieces:
+        named = replace(piece, id=fresh_id(project, piece.id))
+        project = replace(project, pieces=(*project.pieces, named))
+    return project
+
+
+def change_piece(project: Project, piece_id: str, **changes: object) -> Project:
+    """Change fields of one piece.
+
+    Raises:
+        InputError: no such piece, or a value that makes no sense.
+    """
+    changed = replace(project.piece(piece_id), **changes)  # type: ignore[arg-type]
+    pieces = tuple(changed if p.id == piece_id else p for p in project.pieces)
+    return replace(project, pieces=pieces)
+
+
+def change_pieces(project: Project, piece_ids: Iterable[str], **changes: object) -> Project:
+    """Change the same fields of several pieces."""
+    for piece_id in piece_ids:
+        project = change_piece(project, piece_id, **changes)
+    return project
+
+
+def remove_pieces(project: Project, piece_ids: Iterable[str]) -> Project:
+    """Take pieces out of the project."""
+    gone = set(piece_ids)
+    return replace(project, pieces=tuple(p for p in project.pieces if p.id not in gone))
+
+
+def keep_layout(project: Project, kept: KeptLayout) -> Project:
+    """Keep a layout in place of the one kept for the same foam."""
+    others = tuple(k for k in project.layouts if k.foam != kept.foam)
+    return replace(project, layouts=tuple(sorted((*others, kept), key=lambda k: k.foam)))
+
+
+def drop_layout(project: Project, foam: Foam) -> Project:
+    """Forget the layout kept for one foam, with its pins."""
+    return replace(project, layouts=tuple(k for k in project.layouts if k.foam != foam))
+
+
+def move_part(kept: KeptLayout, moved: Placement) -> KeptLayout:
+    """Return the layout with one copy placed anew."""
+    key = (moved.piece, moved.copy)
+    placements = tuple(moved if (p.piece, p.copy) == key else p for p in kept.placements)
+    return replace(kept, placements=placements)
+
+
+def set_pins(kept: KeptLayout, keys: Iterable[CopyKey], pinned: bool) -> KeptLayout:
+    """Return the layout with copies pinned or unpinned."""
+    pins = kept.pins | set(keys) if pinned else kept.pins - set(keys)
+    return replace(kept, pins=frozenset(pins))
+
+
+def set_name(project: Project, name: str) -> Project:
+    """Rename the project.
+
+    Raises:
+        InputError: the name is empty.
+    """
+    if not name.strip():
+        raise InputError("project name", "it is empty", "a name")
+    return replace(project, name=name.strip())

@@ -1,0 +1,32 @@
+"""A number that explains itself: its formula with the values put in, and where the rule is from."""
+
+from collections.abc import Mapping
+from dataclasses import dataclass, field
+
+
+@dataclass(frozen=True)
+class Step:
+    """One line of a reckoning: what it is, the formula with values, the value and its unit."""
+
+    text: str
+    formula: str
+    value: float | str
+    unit: str = ""
+
+
+@dataclass(frozen=True)
+class Reckoning:
+    """How a figure came about.
+
+    Attributes:
+        inputs: name to value, as used.
+        results: name to value; the figure itself is among them.
+        source: the rule's published source, or "common practice, no source".
+    """
+
+    name: str
+    inputs: Mapping[str, float | str]
+    results: Mapping[str, float | str]
+    steps: tuple[Step, ...] = ()
+    source: str = ""
+    notes: tuple[str, ...] = field(default=())

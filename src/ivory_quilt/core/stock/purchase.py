@@ -1,0 +1,281 @@
+"""From layouts to what must be bought, what is already owned, and what it comes to."""
+
+from dataclasses import dataclass
+from decimal import Decimal
+
+from ivory_quilt.core.nesting.job import LayJob, LayResult, RollSpec, SheetSpec
+from ivory_quilt.core.nesting.summary import foam_areas, roll_cost
+from ivory_quilt.core.pattern.part import Foam
+from ivory_quilt.core.reckoning import Reckoning, Step
+from ivory_quilt.core.stock.foam_stock import ShopStock, StockItem, StockKind
+
+OWNED, BOUGHT = "own:", "buy:"
+ZERO = Decimal(0)
+
+
+def stock_specs(items: tuple[StockItem, ...]) -> tuple[list[SheetSpec], list[RollSpec]]:
+    """Return the sheets and rolls that a layout may use: what is owned at no cost, then offers.
+
+    A roll's price is per metre; an owned roll is free.
+    """
+    sheets: list[SheetSpec] = []
+    rolls: list[RollSpec] = []
+    for item in items:
+        offers: list[tuple[str, int | None, Decimal]] = []
+        if item.owned:
+            offers.append((OWNED + item.id, item.owned, ZERO))
+        if item.price is not None:
+            offers.append((BOUGHT + item.id, None, item.price))
+        for spec_id, quantity, price in offers:
+            if item.kind is StockKind.ROLL:
+                per_mm = price / 1000
+                rolls.append(RollSpec(spec_id, item.breadth, item.length, per_mm, item.margin))
+            else:
+                sheets.append(SheetSpec(spec_id, item.shape, quantity, price, item.margin))
+    return sheets, rolls
+
+
+def item_of(spec_id: str, stock: ShopStock) -> tuple[StockItem | None, bool]:
+    """Return (stock item, whether it is owned) behind a sheet id of a layout."""
+    owned = spec_id.startswith(OWNED)
+    return stock.item(spec_id.removeprefix(OWNED).removeprefix(BOUGHT)), owned
+
+
+@dataclass(frozen=True)
+class PurchaseLine:
+    """One kind of stock that the layouts take.
+
+    `amount` counts pieces; of a roll it is millimetres.
+    """
+
+    item: StockItem
+    owned: bool
+    amount: float
+    cost: Decimal
+
+    @property
+    def amount_text(self) -> str:
+        """Amount as a shop would say it."""
+        if self.item.kind is StockKind.ROLL:
+            return f"{self.amount / 1000:.2f} m"
+        return f"{self.amount:.0f} ×"
+
+
+@dataclass(frozen=True)
+class FoamLine:
+    """One foam in the ledger. Areas in mm²."""
+
+    foam: Foam
+    parts: int
+    unplaced: int
+    part_area: float
+    foam_area: float
+    lines: tuple[PurchaseLine, ...]
+    cost: Decimal
+    bound: Decimal
+    laid: bool
+
+    @property
+    def waste_area(self) -> float:
+        """Foam taken that becomes no part."""
+        return max(0.0, self.foam_area - self.part_area)
+
+    @property
+    def waste_share(self) -> float:
+        """Waste ÷ foam taken, 0 when nothing is taken."""
+        return self.waste_area / self.foam_area if self.foam_area else 0.0
+
+    @property
+    def bought(self) -> tuple[PurchaseLine, ...]:
+        """Lines that must be bought."""
+        return tuple(line for line in self.lines if not line.owned)
+
+    @property
+    def from_shelf(self) -> tuple[PurchaseLine, ...]:
+        """Lines that are taken from the shelf."""
+        return tuple(line for line in self.lines if line.owned)
+
+    def sheets(self, *, owned: bool) -> int:
+        """Return how many sheets, tiles and offcuts are taken (rolls count one)."""
+        return sum(
+            1 if line.item.kind is StockKind.ROLL else round(line.amount)
+            for line in self.lines
+            if line.owned is owned
+        )
+
+    def reckon_waste(self) -> Reckoning:
+        """Explain the waste."""
+        used, taken = self.part_area / 1e6, self.foam_area / 1e6
+        return Reckoning(
+            "waste",
+            {"parts": f"{used:.3f} m²", "foam taken": f"{taken:.3f} m²"},
+            {"waste": self.waste_share},
+            (
+                Step("foam that becomes parts", "Σ part areas", round(used, 4), "m²"),
+                Step(
+                    "foam taken",
+                    "Σ sheet areas (rolls: width × used length)",
+                    round(taken, 4),
+                    "m²",
+                ),
+                Step(
+                    "waste",
+                    f"1 − {used:.3f} ÷ {taken:.3f}" if taken else "no foam taken",
+                    round(100 * self.waste_share, 1),
+                    "%",
+                ),
+            ),
+            "area balance; leftovers count as waste until they are back on the shelf",
+        )
+
+    def reckon_cost(self, currency: str) -> Reckoning:
+        """Explain the cost and how far any layout could get below it."""
+        steps = [
+            Step(line.item.name, _price_formula(line, currency), f"{line.cost:.2f}", currency)
+            for line in self.bought
+        ]
+        steps += [
+            Step(line.item.name, f"{line.amount_text} from the shelf", "0.00", currency)
+            for line in self.from_shelf
+        ]
+        steps.append(Step("in all", "Σ", f"{self.cost:.2f}", currency))
+        bound = "no layout can cost less: the parts' areas with their gaps fill at least that much"
+        steps.append(Step("proven lower bound", bound, f"{self.bound:.2f}", currency))
+        return Reckoning("cost", {}, {"cost": f"{self.cost:.2f}"}, tuple(steps), "shop's catalogue")
+
+
+def _price_formula(line: PurchaseLine, currency: str) -> str:
+    per = "m" if line.item.kind is StockKind.ROLL else "each"
+    return f"{line.amount_text} {line.item.price} {currency} {per}"
+
+
+def foam_line(
+    foam: Foam, parts: int, job: LayJob, result: LayResult | None, stock: ShopStock
+) -> FoamLine:
+    """Return what one foam's layout comes to."""
+    if result is None:
+        return FoamLine(foam, parts, parts, 0.0, 0.0, (), ZERO, ZERO, laid=False)
+    covered, taken = foam_areas(job, result)
+    lines: dict[str, PurchaseLine] = {}
+    for use in result.stock:
+        item, owned = item_of(use.id, stock)
+        if item is None:
+            continue
+        known = lines.get(use.id)
+        amount = (use.used_length or 0.0) if item.kind is StockKind.ROLL else 1.0
+        amount += known.amount if known else 0.0
+        lines[use.id] = PurchaseLine(item, owned, amount, _line_cost(item, owned, amount))
+    return FoamLine(
+        foam,
+        parts,
+        len(result.unplaced),
+        covered,
+        taken,
+        tuple(lines.values()),
+        result.cost,
+        result.cost_bound,
+        laid=True,
+    )
+
+
+def _line_cost(item: StockItem, owned: bool, amount: float) -> Decimal:
+    if owned or item.price is None:
+        return ZERO
+    if item.kind is StockKind.ROLL:
+        return roll_cost(item.price / 1000, amount)
+    return item.price * round(amount)
+
+
+@dataclass(frozen=True)
+class Ledger:
+    """What the whole project comes to, foam by foam."""
+
+    lines: tuple[FoamLine, ...] = ()
+
+    @property
+    def cost(self) -> Decimal:
+        """Money to spend on foam."""
+        return sum((line.cost for line in self.lines), ZERO)
+
+    @property
+    def bound(self) -> Decimal:
+        """Proven: no layout of these parts on this stock can cost less."""
+        return sum((line.bound for line in self.lines), ZERO)
+
+    @property
+    def part_area(self) -> float:
+        """Foam that becomes parts, mm²."""
+        return sum(line.part_area for line in self.lines)
+
+    @property
+    def foam_area(self) -> float:
+        """Foam taken, mm²."""
+        return sum(line.foam_area for line in self.lines)
+
+    @property
+    def waste_share(self) -> float:
+        """Waste ÷ foam taken."""
+        return 1.0 - self.part_area / self.foam_area if self.foam_area else 0.0
+
+    @property
+    def parts(self) -> int:
+        """Cut parts in all."""
+        return sum(line.parts for line in self.lines)
+
+    @property
+    def unplaced(self) -> int:
+        """Parts that lie on no sheet yet."""
+        return sum(line.unplaced for line in self.lines)
+
+    def line(self, foam: Foam) -> FoamLine | None:
+        """Return one foam's line, or None."""
+        return next((x for x in self.lines if x.foam == foam), None)
+
+
+@dataclass(frozen=True)
+class LedgerChange:
+    """What an edit changed, in words that a maker reads at a glance."""
+
+    foams: tuple[tuple[Foam, str], ...]
+    cost: Decimal
+    waste_points: float
+
+    @property
+    def empty(self) -> bool:
+        """Whether nothing changed."""
+        return not self.foams and self.cost == 0 and abs(self.waste_points) < 0.05
+
+
+def ledger_change(before: Ledger, after: Ledger) -> LedgerChange:
+    """Compare two ledgers; sheets bought first, then sheets from the shelf, then parts."""
+    foams = sorted({line.foam for line in (*before.lines, *after.lines)})
+    words = []
+    for foam in foams:
+        old, new = before.line(foam), after.line(foam)
+        text = _foam_change(old, new)
+        if text:
+            words.append((foam, text))
+    waste = 100 * (after.waste_share - before.waste_share)
+    return LedgerChange(tuple(words), after.cost - before.cost, waste)
+
+
+def _foam_change(old: FoamLine | None, new: FoamLine | None) -> str:
+    empty = {"buy": 0, "shelf": 0, "parts": 0}
+
+    def counts(line: FoamLine | None) -> dict[str, int]:
+        if line is None:
+            return empty
+        return {
+            "buy": line.sheets(owned=False),
+            "shelf": line.sheets(owned=True),
+            "parts": line.parts,
+        }
+
+    a, b = counts(old), counts(new)
+    unit = {"buy": "sheet", "shelf": "from shelf", "parts": "part"}
+    for key in ("buy", "shelf", "parts"):
+        d = b[key] - a[key]
+        if d:
+            plural = "s" if abs(d) != 1 and key != "shelf" else ""
+            return f"{'+' if d > 0 else '−'}{abs(d)} {unit[key]}{plural}"
+    return ""

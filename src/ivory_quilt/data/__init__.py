@@ -1,0 +1,1 @@
+"""Files that ship with the application: fonts and icons."""

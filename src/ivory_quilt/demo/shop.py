@@ -1,0 +1,135 @@
+"""The demo's shop: invented makes and prices, tiles, a roll, and three irregular offcuts."""
+
+from decimal import Decimal
+
+from ivory_quilt.core.geometry.shape import Shape
+from ivory_quilt.core.pattern.part import Foam
+from ivory_quilt.core.stock.foam_stock import Material, StockItem, StockKind, sheet
+from ivory_quilt.shop.store import ShopStore
+
+MATERIALS = (
+    Material("eva", "EVA foam", both_faces_alike=True),
+    Material("tile", "EVA floor tile", both_faces_alike=False),
+)
+
+
+def _offcut(
+    item_id: str,
+    foam: Foam,
+    points: list[tuple[float, float]],
+    holes: tuple[list[tuple[float, float]], ...] = (),
+) -> StockItem:
+    shape = Shape.make(points, holes)
+    return StockItem(item_id, f"offcut {item_id}", StockKind.OFFCUT, foam, shape, owned=1, margin=2)
+
+
+def demo_stock() -> tuple[StockItem, ...]:
+    """Return the demo's shelf and catalogue."""
+    eva2, eva4, eva6, eva10 = (Foam(t, "eva") for t in (2.0, 4.0, 6.0, 10.0))
+    tile8 = Foam(8.0, "tile")
+    thorn, dew = "Thornmere", "Dewpond"
+    return (
+        sheet(
+            "T2-roll",
+            "2 mm roll",
+            eva2,
+            (8000, 900),
+            kind=StockKind.ROLL,
+            price=Decimal("9.80"),
+            margin=5,
+            make=dew,
+        ),
+        sheet(
+            "T2-half",
+            "2 mm half sheet",
+            eva2,
+            (1000, 500),
+            owned=0,
+            price=Decimal("6.20"),
+            margin=5,
+            make=thorn,
+        ),
+        sheet(
+            "T4-half",
+            "4 mm half sheet",
+            eva4,
+            (1000, 500),
+            owned=1,
+            price=Decimal("8.90"),
+            margin=5,
+            make=thorn,
+        ),
+        sheet(
+            "T4-full",
+            "4 mm full sheet",
+            eva4,
+            (2000, 1000),
+            price=Decimal("31.00"),
+            margin=5,
+            make=dew,
+        ),
+        _offcut("K3", eva4, [(0, 0), (420, 0), (420, 180), (250, 230), (180, 390), (0, 390)]),
+        sheet(
+            "T6-half",
+            "6 mm half sheet",
+            eva6,
+            (1000, 500),
+            owned=1,
+            price=Decimal("11.50"),
+            margin=5,
+            make=thorn,
+        ),
+        sheet(
+            "T6-full",
+            "6 mm full sheet",
+            eva6,
+            (2000, 1000),
+            price=Decimal("39.00"),
+            margin=5,
+            make=dew,
+        ),
+        _offcut(
+            "K7",
+            eva6,
+            [(0, 40), (330, 0), (560, 90), (540, 330), (300, 420), (60, 380)],
+            ([(240, 160), (330, 160), (330, 230), (240, 230)],),
+        ),
+        sheet(
+            "T8-tile",
+            "8 mm floor tile",
+            tile8,
+            (600, 600),
+            kind=StockKind.TILE,
+            owned=1,
+            price=Decimal("4.90"),
+            margin=20,
+            make=dew,
+        ),
+        sheet(
+            "T10-half",
+            "10 mm half sheet",
+            eva10,
+            (1000, 500),
+            price=Decimal("17.40"),
+            margin=5,
+            make=thorn,
+        ),
+        sheet(
+            "T10-full",
+            "10 mm full sheet",
+            eva10,
+            (2000, 1000),
+            price=Decimal("61.00"),
+            margin=5,
+            make=dew,
+        ),
+        _offcut("K9", eva10, [(0, 0), (260, 20), (300, 240), (120, 310), (0, 250)]),
+    )
+
+
+def fill_demo_shop(store: ShopStore) -> None:
+    """Fill an empty store with the demo's shop."""
+    for material in MATERIALS:
+        store.put_material(material)
+    for item in demo_stock():
+        store.put(item)

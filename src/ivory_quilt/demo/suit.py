@@ -1,0 +1,126 @@
+"""The demo project: pattern drawings, read as any SVG is, and what a maker decided about them."""
+
+from dataclasses import dataclass, replace
+
+from ivory_quilt.core.pattern.piece import FaceUp, Hand, Piece, Turn
+from ivory_quilt.core.project import Project, add_pieces
+from ivory_quilt.demo import patterns as draw
+from ivory_quilt.demo.drawing import Drawn, drawing
+from ivory_quilt.files.svg_read import read_svg
+
+NAME = "Stag-beetle warden"
+
+
+@dataclass(frozen=True)
+class Decided:
+    """A drawn piece and what the maker decided about it."""
+
+    drawn: Drawn
+    thickness: float
+    count: int = 1
+    hand: Hand = Hand.NONE
+    turn: Turn = Turn.QUARTERS
+    material: str = "eva"
+    face: FaceUp = FaceUp.SKIN
+
+
+def _pair(drawn: Drawn, thickness: float, count: int = 1, **rest: object) -> Decided:
+    return Decided(drawn, thickness, count, Hand.PAIR, **rest)  # type: ignore[arg-type]
+
+
+def patterns() -> dict[str, list[Decided]]:
+    """Return the suit's drawings: file name to pieces."""
+    free, along = Turn.FREE, Turn.DIRECTION
+    hidden = FaceUp.EITHER
+    return {
+        "wing-cases.svg": [
+            _pair(draw.wing_case("wing case", 230, 520, 0.12, scores=3), 6),
+            _pair(draw.wing_case("wing case under-plate", 150, 380, 0.1), 4, face=hidden),
+            _pair(draw.scute("wing hinge", 120, 90), 8, material="tile"),
+            Decided(draw.horn("dorsal ridge", 420, 46, 0.1), 10, turn=along),
+            _pair(draw.strip("wing rib", 300, 22, 18), 4),
+            Decided(draw.lozenge("scutellum", 110, 170, 8), 6),
+        ],
+        "belly.svg": [
+            Decided(
+                draw.band(f"belly band {k + 1}", 430 - 26 * k, 74 - 3 * k, 26, 2), 6, turn=along
+            )
+            for k in range(5)
+        ]
+        + [
+            Decided(draw.band("belt backing", 460, 60, 12, 3), 4, turn=along, face=hidden),
+            Decided(draw.lozenge("belt lozenge", 58, 82, 7), 4, 6),
+            Decided(draw.ring("belt stud", 14, 0), 2, 8, turn=free, face=hidden),
+        ],
+        "shoulders.svg": [
+            _pair(draw.gore("shoulder cap crown", 150, 210), 6),
+            _pair(draw.gore("shoulder cap front", 120, 190), 6),
+            _pair(draw.gore("shoulder cap back", 126, 194), 6),
+            _pair(draw.band("shoulder lame", 250, 56, 22, 1), 4),
+            _pair(draw.strip("shoulder rim", 310, 18), 2, turn=along),
+        ],
+        "arms.svg": [
+            _pair(draw.cuff("forearm cuff", 210, 285, 235, 4), 6),
+            _pair(draw.band("forearm lame", 170, 44, 14), 4),
+            _pair(draw.scute("elbow cup", 120, 130, 16), 4),
+            _pair(draw.lozenge("hand plate", 84, 120), 4),
+        ],
+        "legs.svg": [
+            _pair(draw.cuff("shin cuff", 230, 330, 330, 5), 6),
+            _pair(draw.horn("shin ridge", 250, 34, 0.12), 8, material="tile"),
+            _pair(draw.scute("knee cup", 150, 160, 22), 4),
+            _pair(draw.band("knee lame", 190, 50, 16), 4),
+            _pair(draw.scute("thigh plate", 190, 260), 6),
+        ],
+        "collar.svg": [
+            _pair(draw.mandible("mandible", 150, 300), 10),
+            _pair(draw.scute("mandible root", 100, 110), 8, material="tile"),
+            Decided(draw.collar("collar front", 330, 190, 150), 4),
+            Decided(draw.collar("collar back", 330, 160, 170), 4),
+            Decided(draw.strip("collar edging", 480, 20, 12), 2, turn=along),
+            _pair(draw.ring("eye bezel", 42, 27), 4, turn=free),
+            _pair(draw.ring("eye backing", 36, 0), 2, turn=free, face=hidden),
+        ],
+        "crest.svg": [
+            Decided(draw.scute("crest base", 160, 190), 8, material="tile"),
+            Decided(draw.horn("horn spine", 340, 62), 10),
+            _pair(draw.horn("horn layer one", 310, 54), 10),
+            _pair(draw.horn("horn layer two", 270, 46), 6),
+            _pair(draw.horn("horn layer three", 230, 38), 6),
+            _pair(draw.horn("horn layer four", 180, 30), 4),
+            Decided(draw.strip("horn wrap", 620, 34), 2, 2, turn=along),
+        ],
+        "spikes-and-trims.svg": [
+            Decided(draw.spike("back spike", 44, 78), 4, 6, turn=free, face=hidden),
+            Decided(draw.spike("small spike", 26, 50), 2, 6, turn=free, face=hidden),
+            _pair(draw.strip("wing edging", 540, 16), 2, turn=along),
+            Decided(draw.strip("belly edging", 400, 14), 2, 4, turn=along),
+            Decided(draw.lozenge("lantern boss", 120, 120, 16), 10),
+        ],
+    }
+
+
+def demo_drawings() -> dict[str, bytes]:
+    """Return the demo's SVG pattern files, name to bytes."""
+    return {name: drawing([d.drawn for d in pieces]) for name, pieces in patterns().items()}
+
+
+def demo_project() -> Project:
+    """Return the demo suit, read from its own SVG drawings."""
+    project = Project(name=NAME)
+    files = demo_drawings()
+    for name, pieces in patterns().items():
+        decided = {d.drawn.name: d for d in pieces}
+        for found in read_svg(files[name], file=name).pieces:
+            choice = decided[found.name]
+            piece: Piece = found.to_piece(
+                thickness=choice.thickness,
+                material=choice.material,
+                count=choice.count,
+                hand=choice.hand,
+                face=choice.face,
+                turn=choice.turn,
+            )
+            named = replace(piece, id=found.name.replace(" ", "-"))
+            project = add_pieces(project, (named,))
+    return project

@@ -1,0 +1,146 @@
+"""Layout jobs and results on disk, for the command line (docs/formats.md)."""
+
+from pathlib import Path
+from typing import Any
+
+import msgspec
+
+from ivory_quilt.core.geometry.shape import Pose, Shape
+from ivory_quilt.core.nesting.job import (
+    LayJob,
+    LayResult,
+    PieceSpec,
+    Placement,
+    RollSpec,
+    SheetSpec,
+)
+from ivory_quilt.files.atomic import read_bytes
+from ivory_quilt.files.project_file import placement_wire, points_wire
+from ivory_quilt.files.wire import FixedWire, JobPieceWire, JobWire, decode
+
+JOB_FORMAT = "ivory-quilt/lay-job"
+RESULT_FORMAT = "ivory-quilt/lay-result"
+
+
+def load_job(path: Path) -> LayJob:
+    """Read a layout job.
+
+    Raises:
+        InputError: naming the field, the piece or the sheet that is wrong.
+    """
+    return decode_job(read_bytes(path), where=path.name)
+
+
+def decode_job(data: bytes, *, where: str = "job") -> LayJob:
+    """Make a job of its file's bytes.
+
+    Raises:
+        InputError: see `load_job`.
+    """
+    wire = decode(data, JobWire, where=where, format_name=JOB_FORMAT, newest=1)
+    sheets = tuple(
+        SheetSpec(
+            s.id,
+            Shape.make(s.outline, s.holes, where=f"sheet '{s.id}', outline"),
+            s.quantity,
+            s.cost,
+            s.margin,
+        )
+        for s in wire.sheets
+    )
+    rolls = tuple(
+        RollSpec(r.id, r.width, r.max_length, r.cost_per_mm, r.margin) for r in wire.rolls
+    )
+    return LayJob(tuple(_piece(p) for p in wire.pieces), sheets, rolls, wire.gap)
+
+
+def _piece(w: JobPieceWire) -> PieceSpec:
+    fixed = [w.fixed] if isinstance(w.fixed, FixedWire) else w.fixed or []
+    rotations = None if w.rotations == "free" else tuple(float(r) for r in w.rotations)
+    return PieceSpec(
+        w.id,
+        Shape.make(w.outline, w.holes, where=f"piece '{w.id}', outline"),
+        w.quantity,
+        rotations,
+        w.mirror,
+        tuple(
+            Placement(
+                w.id,
+                f.copy,
+                f.sheet,
+                f.sheet_copy,
+                Pose(f.translation[0], f.translation[1], f.rotation, f.mirrored),
+            )
+            for f in fixed
+        ),
+    )
+
+
+def encode_job(job: LayJob) -> bytes:
+    """Return a job as the bytes of its file."""
+    pieces: list[dict[str, Any]] = []
+    for p in job.pieces:
+        fixed = [msgspec.to_builtins(placement_wire(f)) for f in p.fixed]
+        for f in fixed:
+            del f["piece"]
+        pieces.append(
+            {
+                "id": p.id,
+                "outline": points_wire(p.shape.outer),
+                "holes": [points_wire(h) for h in p.shape.holes],
+                "quantity": p.quantity,
+                "rotations": "free" if p.rotations is None else list(p.rotations),
+                "mirror": p.mirror,
+                "fixed": None if not fixed else fixed[0] if len(fixed) == 1 else fixed,
+            }
+        )
+    body = {
+        "format": JOB_FORMAT,
+        "version": 1,
+        "gap": job.gap,
+        "sheets": [
+            {
+                "id": s.id,
+                "outline": points_wire(s.shape.outer),
+                "holes": [points_wire(h) for h in s.shape.holes],
+                "quantity": s.quantity,
+                "cost": str(s.cost),
+                "margin": s.margin,
+            }
+            for s in job.sheets
+        ],
+        "rolls": [
+            {
+                "id": r.id,
+                "width": r.width,
+                "max_length": r.max_length,
+                "cost_per_mm": str(r.cost_per_mm),
+                "margin": r.margin,
+            }
+            for r in job.rolls
+        ],
+        "pieces": pieces,
+    }
+    return msgspec.json.format(msgspec.json.encode(body), indent=1) + b"\n"
+
+
+def encode_result(result: LayResult) -> bytes:
+    """Return a result as the bytes of its file."""
+    body = {
+        "format": RESULT_FORMAT,
+        "version": 1,
+        "seed": result.seed,
+        "seconds": round(result.seconds, 3),
+        "stopped_by": result.stopped_by,
+        "cost": f"{result.cost:.2f}",
+        "cost_bound": f"{result.cost_bound:.2f}",
+        "density": result.density,
+        "placements": [msgspec.to_builtins(placement_wire(p)) for p in result.placements],
+        "unplaced": [{"piece": piece, "copy": copy} for piece, copy in result.unplaced],
+        "stock": [
+            {"id": u.id, "copy": u.copy, "used_length": u.used_length, "density": u.density}
+            for u in result.stock
+        ],
+        "history": [[t, f"{c:.2f}", d] for t, c, d in result.history],
+    }
+    return msgspec.json.format(msgspec.json.encode(body), indent=1) + b"\n"

@@ -1,0 +1,1 @@
+"""Papers for the bench: full-size templates and cut sheets, as PDF and SVG."""

@@ -1,0 +1,251 @@
+"""Cut sheets: each foam sheet with its parts, as SVG at true size (mm) and as a PDF overview."""
+
+import re
+from dataclasses import dataclass
+from xml.sax.saxutils import escape, quoteattr
+
+from ivory_quilt.core.geometry.shape import Array, Pose, Shape, rectangle
+from ivory_quilt.core.nesting.job import Placement, StockUse
+from ivory_quilt.core.pattern.part import Part
+from ivory_quilt.core.plan import FoamPlan, Plan
+from ivory_quilt.core.project import Paper
+from ivory_quilt.core.stock.foam_stock import StockItem, StockKind
+from ivory_quilt.core.stock.purchase import item_of
+from ivory_quilt.core.units import show_area, show_thickness
+from ivory_quilt.files.papers.pen import BOLD, CUT, INK, MONO, SCORE, SOFT, THREAD, Pen
+from ivory_quilt.files.papers.tiling import PAGE_SIZE
+
+_KIND_WORD = {
+    StockKind.SHEET: "sheet", StockKind.TILE: "tile", StockKind.ROLL: "roll",
+    StockKind.OFFCUT: "offcut",
+}  # fmt: skip
+
+
+@dataclass(frozen=True)
+class CutSheet:
+    """One foam sheet (or the used length of a roll) with what is cut from it.
+
+    `parts`: (part, placement) in the order of the layout.
+    """
+
+    number: int
+    foam: FoamPlan
+    item: StockItem
+    owned: bool
+    use: StockUse
+    shape: Shape
+    parts: tuple[tuple[Part, Placement], ...]
+    material: str
+
+    @property
+    def title(self) -> str:
+        """Such as "6 mm EVA foam: sheet 2"."""
+        thickness = show_thickness(self.foam.foam.thickness)
+        return f"{thickness} {self.material}: {_KIND_WORD[self.item.kind]} {self.number}"
+
+    @property
+    def origin(self) -> str:
+        """Where the sheet comes from."""
+        return f"{self.item.name} ({'from the shelf' if self.owned else 'to buy'})"
+
+    @property
+    def file_stem(self) -> str:
+        """A file name without its ending, plain and unique among the sheets of a plan."""
+        thickness = f"{self.foam.foam.thickness:g}".replace(".", "_")
+        words = re.sub(r"[^a-z0-9]+", "-", self.item.id.lower()).strip("-")
+        material = re.sub(r"[^a-z0-9]+", "-", self.foam.foam.material.lower()).strip("-")
+        return f"cut-{thickness}mm-{material}-{self.number:02d}-{words}"
+
+
+def cut_sheets(plan: Plan) -> list[CutSheet]:
+    """Return the cut sheets of every layout in the plan, thin foam first."""
+    sheets = []
+    for foam in plan.foams:
+        if foam.result is None:
+            continue
+        for number, use in enumerate(foam.result.stock, 1):
+            item, owned = item_of(use.id, plan.stock)
+            if item is None:
+                continue
+            parts = tuple(
+                (foam.part(p.piece), p)
+                for p in foam.result.placements
+                if p.sheet == use.id and p.sheet_copy == use.copy
+            )
+            shape = item.shape
+            if use.used_length is not None:
+                shape = rectangle(use.used_length, item.breadth)
+            material = plan.stock.material_name(foam.foam.material)
+            sheets.append(CutSheet(number, foam, item, owned, use, shape, parts, material))
+    return sheets
+
+
+def cut_sheet_svg(sheet: CutSheet) -> bytes:
+    """Return one cut sheet as SVG: one user unit is one mm, cut and score on layers of their own.
+
+    The part outlines are those of the layout, to the last digit.
+    """
+    x0, y0, x1, y1 = sheet.shape.bounds
+    width, height = x1 - x0, y1 - y0
+
+    def data(points: Array, closed: bool) -> str:
+        pairs = " L".join(f"{x - x0:.4f} {y1 - y:.4f}" for x, y in points)
+        return f"M{pairs}{' Z' if closed else ''}"
+
+    def path(shape: Shape) -> str:
+        return " ".join(data(r, True) for r in shape.rings)
+
+    cut, score, label = [], [], []
+    for part, placement in sheet.parts:
+        placed = part.shape.placed(placement.pose)
+        name = quoteattr(f"{part.id}-{placement.copy + 1}")
+        cut.append(f"  <path id={name} d={quoteattr(path(placed))}/>")
+        for line in part.lines:
+            points = line.placed(placement.pose).points
+            score.append(f"  <path d={quoteattr(data(points, False))}/>")
+        lx, ly = placed.label_point
+        size = min(8.0, max(3.0, min(placed.width, placed.height) / 6))
+        text = escape(part_label(part, placement))
+        label.append(
+            f'  <text x="{lx - x0:.2f}" y="{y1 - ly:.2f}" font-size="{size:.1f}">{text}</text>'
+        )
+    layer = 'inkscape:groupmode="layer" inkscape:label'
+    rows = [
+        '<?xml version="1.0" encoding="UTF-8"?>',
+        '<svg xmlns="http://www.w3.org/2000/svg"'
+        ' xmlns:inkscape="http://www.inkscape.org/namespaces/inkscape"'
+        f' width="{width:.4f}mm" height="{height:.4f}mm" viewBox="0 0 {width:.4f} {height:.4f}">',
+        f"<title>{escape(sheet.title)}</title>",
+        f"<desc>{escape(sheet.origin)}; {len(sheet.parts)} parts</desc>",
+        f'<g {layer}="sheet" fill="none" stroke="#8a7f66" stroke-width="0.5">',
+        f"  <path d={quoteattr(path(sheet.shape))}/>",
+        "</g>",
+        f'<g {layer}="cut" fill="none" stroke="#a3243b" stroke-width="0.3">',
+        *cut,
+        "</g>",
+        f'<g {layer}="score" fill="none" stroke="#235a8c" stroke-width="0.3"'
+        ' stroke-dasharray="3 1.5">',
+        *score,
+        "</g>",
+        f'<g {layer}="labels" fill="#26212b" text-anchor="middle" font-family="sans-serif">',
+        *label,
+        "</g>",
+        "</svg>",
+        "",
+    ]
+    return "\n".join(rows).encode()
+
+
+def part_label(part: Part, placement: Placement) -> str:
+    """Return what stands on a part: name, hand, and which of how many."""
+    text = part.label
+    if part.count > 1:
+        text += f" {placement.copy + 1}/{part.count}"
+    if placement.pose.mirrored:
+        text += " (flipped)"
+    return text
+
+
+def cut_sheets_pdf(sheets: list[CutSheet], paper: Paper, title: str) -> bytes:
+    """Return a PDF with one page a sheet: the layout to scale, and the list of what it holds."""
+    page = PAGE_SIZE[paper]
+    pen = Pen(page, f"{title}: cut sheets")
+    if not sheets:
+        pen.text((20, page[1] / 2), "No layout yet: lay the pieces first.", 12)
+        pen.next_page()
+    for sheet in sheets:
+        _page(pen, page, sheet, title)
+        pen.next_page()
+    return pen.finish()
+
+
+def _page(pen: Pen, page: tuple[float, float], sheet: CutSheet, title: str) -> None:
+    margin, head, foot = 12.0, 26.0, 70.0
+    counts: dict[str, int] = {}
+    for part, _ in sheet.parts:
+        counts[part.label] = counts.get(part.label, 0) + 1
+    width, height = page[0] - 2 * margin, page[1] - 2 * margin - head - foot
+    turn = sheet.shape.width > sheet.shape.height and sheet.shape.width > width
+    across, up = sheet.shape.width, sheet.shape.height
+    if turn:
+        across, up = up, across
+    scale = min(width / across, height / up, 1.0)
+    pose = Pose(0, 0, 90.0 if turn else 0.0)
+    x0, y0, _, _ = sheet.shape.placed(pose).bounds
+    ox, oy = margin, page[1] - margin - head - up * scale
+
+    def to_page(points: Array) -> Array:
+        return (pose.apply(points) - (x0, y0)) * scale + (ox, oy)
+
+    pen.colour(INK)
+    pen.text((margin, page[1] - margin - 6), sheet.title, 16, BOLD)
+    waste = 1.0 - sheet.use.density
+    size = f"{sheet.shape.width:.0f} × {sheet.shape.height:.0f} mm"
+    pen.text((margin, page[1] - margin - 12), f"{sheet.origin} · {size}", 9)
+    pen.text(
+        (margin, page[1] - margin - 17),
+        f"{len(sheet.parts)} parts · {100 * waste:.0f} % of the foam left over · drawn at "
+        f"1 : {1 / scale:.2g}",
+        9,
+    )
+    pen.colour(THREAD, 0.4)
+    for ring in sheet.shape.rings:
+        pen.polyline(to_page(ring), closed=True)
+    for part, placement in sheet.parts:
+        placed = part.shape.placed(placement.pose)
+        pen.colour(CUT, 0.3)
+        for ring in placed.rings:
+            pen.polyline(to_page(ring), closed=True)
+        pen.colour(SCORE, 0.2, (1.2, 0.8))
+        for line in part.lines:
+            pen.polyline(to_page(line.placed(placement.pose).points), closed=False)
+        _label(pen, to_page, placed, part, placement, scale, turn)
+    _list(pen, page, margin, foot, counts)
+    pen.colour(SOFT)
+    area = show_area(sum(p.shape.area for p, _ in sheet.parts))
+    pen.text((margin, margin - 4), f"{title} · parts {area}", 7, MONO)
+
+
+def _label(
+    pen: Pen,
+    to_page: object,
+    placed: Shape,
+    part: Part,
+    placement: Placement,
+    scale: float,
+    turn: bool,
+) -> None:
+    import numpy as np
+
+    x, y = to_page(np.array([placed.label_point]))[0]  # type: ignore[operator]
+    room = (placed.height if turn else placed.width) * scale * 0.95
+    text = part_label(part, placement)
+    size = 7.0
+    while size > 3.0 and pen.text_width(text, size) > room:
+        size -= 0.5
+    pen.colour(INK)
+    if pen.text_width(text, size) <= room:
+        pen.text((x, y - 0.8), text, size, centred=True)
+
+
+def _list(
+    pen: Pen, page: tuple[float, float], margin: float, foot: float, counts: dict[str, int]
+) -> None:
+    """Write what is cut from the sheet, in two columns with boxes to tick."""
+    rows = sorted(counts.items())
+    top = margin + foot - 8
+    pen.colour(INK)
+    pen.text((margin, top + 3), "Cut from this sheet", 9, BOLD)
+    per_column = max(1, int((foot - 14) / 4.2))
+    columns = max(1, -(-len(rows) // per_column))
+    width = (page[0] - 2 * margin) / columns
+    for k, (label, count) in enumerate(rows):
+        x = margin + (k // per_column) * width
+        y = top - 3 - 4.2 * (k % per_column)
+        pen.colour(INK, 0.25)
+        pen.rectangle(x, y - 0.4, 2.6, 2.6, fill=False)
+        size = 8.0 if columns < 3 else 6.5
+        text = f"{count} × {label}"
+        while size > 4.5 and pen.text_width(text, size) > width - 6:
+            size -= 0.5
+        pen.text((x + 4, y), text, size)

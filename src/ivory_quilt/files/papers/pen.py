@@ -1,0 +1,132 @@
+"""A PDF page that is drawn on in millimetres, y upwards, with the shipped fonts."""
+
+from collections.abc import Iterable
+from functools import cache
+from importlib.resources import files
+from io import BytesIO
+
+from reportlab.pdfbase import pdfmetrics
+from reportlab.pdfbase.ttfonts import TTFont
+from reportlab.pdfgen.canvas import Canvas
+
+from ivory_quilt.core.geometry.shape import Array, Point, Shape
+
+PT = 72 / 25.4
+INK = (0.149, 0.129, 0.169)
+SOFT = (0.361, 0.329, 0.388)
+THREAD = (0.72, 0.67, 0.57)
+CUT = (0.639, 0.141, 0.231)
+SCORE = (0.137, 0.353, 0.549)
+SANS, BOLD, MONO = "QuiltSans", "QuiltSans-Bold", "QuiltMono"
+_FONTS = {SANS: "IBMPlexSans-Regular", BOLD: "IBMPlexSans-SemiBold", MONO: "IBMPlexMono-Regular"}
+
+Colour = tuple[float, float, float]
+
+
+@cache
+def _register_fonts() -> None:
+    for name, file in _FONTS.items():
+        data = files("ivory_quilt.data").joinpath("fonts", f"{file}.ttf").read_bytes()
+        pdfmetrics.registerFont(TTFont(name, BytesIO(data)))
+
+
+class Pen:
+    """Draws one PDF document."""
+
+    def __init__(self, page: tuple[float, float], title: str) -> None:
+        """Start a document with pages of `page` mm."""
+        _register_fonts()
+        self._out = BytesIO()
+        self._canvas = Canvas(self._out, pagesize=(page[0] * PT, page[1] * PT), invariant=1)
+        self._canvas.setTitle(title)
+        self._canvas.setCreator("Ivory Quilt")
+        self._canvas.setLineJoin(1)
+        self._canvas.setLineCap(1)
+
+    def next_page(self) -> None:
+        """End the page; the next stroke starts another."""
+        self._canvas.showPage()
+        self._canvas.setLineJoin(1)
+        self._canvas.setLineCap(1)
+
+    def finish(self) -> bytes:
+        """Return the document."""
+        self._canvas.save()
+        return self._out.getvalue()
+
+    def colour(self, colour: Colour, width: float = 0.3, dash: tuple[float, ...] = ()) -> None:
+        """Set colour, line width (mm) and dashes (mm) of what follows."""
+        self._canvas.setStrokeColorRGB(*colour)
+        self._canvas.setFillColorRGB(*colour)
+        self._canvas.setLineWidth(width * PT)
+        self._canvas.setDash([d * PT for d in dash] if dash else [])
+
+    def clip(self, x: float, y: float, width: float, height: float) -> None:
+        """Keep what follows inside a rectangle until `unclip`."""
+        self._canvas.saveState()
+        path = self._canvas.beginPath()
+        path.rect(x * PT, y * PT, width * PT, height * PT)
+        self._canvas.clipPath(path, stroke=0, fill=0)
+
+    def unclip(self) -> None:
+        """Undo `clip`."""
+        self._canvas.restoreState()
+
+    def line(self, x1: float, y1: float, x2: float, y2: float) -> None:
+        """Draw a straight line."""
+        self._canvas.line(x1 * PT, y1 * PT, x2 * PT, y2 * PT)
+
+    def rectangle(self, x: float, y: float, width: float, height: float, fill: bool) -> None:
+        """Draw a rectangle, outlined or filled."""
+        self._canvas.rect(
+            x * PT, y * PT, width * PT, height * PT, stroke=int(not fill), fill=int(fill)
+        )
+
+    def polyline(self, points: Array, closed: bool) -> None:
+        """Draw straight lines through points (n, 2)."""
+        self._paths([(points, closed)], stroke=1, fill=0)
+
+    def shape(self, shape: Shape) -> None:
+        """Draw a shape's outline and holes."""
+        self._paths([(r, True) for r in shape.rings], stroke=1, fill=0)
+
+    def fill(self, shape: Shape) -> None:
+        """Fill a shape, its holes left out."""
+        self._canvas._fillMode = 0  # even-odd
+        self._paths([(r, True) for r in shape.rings], stroke=0, fill=1)
+
+    def _paths(self, rings: Iterable[tuple[Array, bool]], stroke: int, fill: int) -> None:
+        path = self._canvas.beginPath()
+        for points, closed in rings:
+            scaled = points * PT
+            path.moveTo(*scaled[0])
+            for x, y in scaled[1:]:
+                path.lineTo(x, y)
+            if closed:
+                path.close()
+        self._canvas.drawPath(path, stroke=stroke, fill=fill)
+
+    def text(
+        self,
+        at: Point,
+        text: str,
+        size: float,
+        font: str = SANS,
+        *,
+        centred: bool = False,
+        right: bool = False,
+    ) -> None:
+        """Write a line of text; `size` is in points, `at` its baseline."""
+        self._canvas.setFont(font, size)
+        draw = self._canvas.drawString
+        if centred:
+            draw = self._canvas.drawCentredString
+        elif right:
+            draw = self._canvas.drawRightString
+        draw(at[0] * PT, at[1] * PT, text)
+
+    @staticmethod
+    def text_width(text: str, size: float, font: str = SANS) -> float:
+        """Return the width of a line of text, mm."""
+        _register_fonts()
+        return float(pdfmetrics.stringWidth(text, font, size)) / PT

@@ -1,0 +1,147 @@
+"""How templates are spread over pages: small ones share a page, large ones run over several.
+
+Pages: A4 is 210 × 297 mm (ISO 216), US Letter 8.5 × 11 in = 215.9 × 279.4 mm (ANSI/ASME Y14.1,
+size A).
+"""
+
+import math
+from dataclasses import dataclass
+
+from shapely import box
+
+from ivory_quilt.core.geometry.shape import Shape
+from ivory_quilt.core.pattern.piece import Piece
+from ivory_quilt.core.project import Paper
+
+PAGE_SIZE = {Paper.A4: (210.0, 297.0), Paper.LETTER: (215.9, 279.4)}
+MARGIN = 10.0  # mm that printers leave white
+FOOT = 16.0  # mm for the check bar and the page label
+OVERLAP = 10.0  # mm shared by two neighbouring pages
+BETWEEN = 8.0  # mm between templates that share a page
+LABEL_ROOM = 6.0  # mm kept below a template for a label that does not fit inside
+
+
+@dataclass(frozen=True)
+class Frame:
+    """The usable part of a page."""
+
+    page: tuple[float, float]
+
+    @property
+    def width(self) -> float:
+        """Usable width, mm."""
+        return self.page[0] - 2 * MARGIN
+
+    @property
+    def height(self) -> float:
+        """Usable height, mm."""
+        return self.page[1] - 2 * MARGIN - FOOT
+
+    @property
+    def origin(self) -> tuple[float, float]:
+        """Lower left corner of the usable part, mm from the page's."""
+        return (MARGIN, MARGIN + FOOT)
+
+
+@dataclass(frozen=True)
+class Spot:
+    """One template on a page: `at` is where the piece's (0, 0) lies, mm from the usable corner."""
+
+    piece: Piece
+    at: tuple[float, float]
+
+
+@dataclass(frozen=True)
+class Tile:
+    """Which part of a large template a page shows: column and row from lower left, of how many."""
+
+    column: int
+    row: int
+    columns: int
+    rows: int
+
+    @property
+    def name(self) -> str:
+        """Label such as ``B2``: column letter, row number."""
+        return f"{column_letter(self.column)}{self.row + 1}"
+
+
+@dataclass(frozen=True)
+class TemplatePage:
+    """One page: several whole templates, or one tile of a large one."""
+
+    spots: tuple[Spot, ...]
+    tile: Tile | None = None
+
+
+def column_letter(column: int) -> str:
+    """Return A, B, ..., Z, AA, ..."""
+    letters = ""
+    column += 1
+    while column:
+        column, rest = divmod(column - 1, 26)
+        letters = chr(65 + rest) + letters
+    return letters
+
+
+def plan_pages(pieces: tuple[Piece, ...], paper: Paper) -> list[TemplatePage]:
+    """Spread templates over pages: those that fit share pages, in the pieces' order."""
+    frame = Frame(PAGE_SIZE[paper])
+    pages: list[TemplatePage] = []
+    shelf = _Shelf(frame)
+    for piece in pieces:
+        if _fits(piece.shape, frame):
+            if not shelf.add(piece):
+                pages += shelf.page()
+                shelf = _Shelf(frame)
+                shelf.add(piece)
+        else:
+            pages += _tiles(piece, frame)
+    return pages + shelf.page()
+
+
+def _fits(shape: Shape, frame: Frame) -> bool:
+    return shape.width <= frame.width and shape.height + LABEL_ROOM <= frame.height
+
+
+class _Shelf:
+    """Templates in rows, left to right, top to bottom."""
+
+    def __init__(self, frame: Frame) -> None:
+        self.frame = frame
+        self.spots: list[Spot] = []
+        self.x, self.top, self.row_height = 0.0, frame.height, 0.0
+
+    def add(self, piece: Piece) -> bool:
+        x0, y0, _, _ = piece.shape.bounds
+        width, height = piece.shape.width, piece.shape.height + LABEL_ROOM
+        x, top, row = self.x, self.top, self.row_height
+        if x > 0 and x + width > self.frame.width:
+            x, top, row = 0.0, top - row - BETWEEN, 0.0
+        if top - height < 0:
+            return False
+        self.spots.append(Spot(piece, (x - x0, top - piece.shape.height - y0)))
+        self.x, self.top, self.row_height = x + width + BETWEEN, top, max(row, height)
+        return True
+
+    def page(self) -> list[TemplatePage]:
+        return [TemplatePage(tuple(self.spots))] if self.spots else []
+
+
+def _tiles(piece: Piece, frame: Frame) -> list[TemplatePage]:
+    x0, y0, x1, y1 = piece.shape.bounds
+    step_x, step_y = frame.width - OVERLAP, frame.height - OVERLAP
+    columns = max(1, math.ceil((x1 - x0 - OVERLAP) / step_x - 1e-9))
+    rows = max(1, math.ceil((y1 - y0 - OVERLAP) / step_y - 1e-9))
+    # Centred, so that no page holds a sliver.
+    left = x0 - (columns * step_x + OVERLAP - (x1 - x0)) / 2
+    foot = y0 - (rows * step_y + OVERLAP - (y1 - y0)) / 2
+    pages = []
+    for row in range(rows):
+        for column in range(columns):
+            wx, wy = left + column * step_x, foot + row * step_y
+            window = box(wx, wy, wx + frame.width, wy + frame.height)
+            if piece.shape.polygon.intersects(window):
+                spot = Spot(piece, (-wx, -wy))
+                pages.append(TemplatePage((spot,), Tile(column, row, columns, rows)))
+    return pages

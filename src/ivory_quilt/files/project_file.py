@@ -1,0 +1,181 @@
+"""Projects on disk: ``.ivq``, one readable JSON file (docs/formats.md)."""
+
+from pathlib import Path
+from typing import Any
+
+import msgspec
+
+from ivory_quilt.core.errors import InputError
+from ivory_quilt.core.geometry.shape import Array, Pose, Shape, ring
+from ivory_quilt.core.nesting.job import Placement
+from ivory_quilt.core.pattern.part import Foam
+from ivory_quilt.core.pattern.piece import (
+    FaceUp,
+    Hand,
+    LineKind,
+    Piece,
+    PieceLine,
+    Source,
+    Turn,
+)
+from ivory_quilt.core.project import KeptLayout, Paper, Project
+from ivory_quilt.files.atomic import read_bytes, write_atomic
+from ivory_quilt.files.wire import (
+    LayoutWire,
+    LineWire,
+    PieceWire,
+    PlacementWire,
+    ProjectWire,
+    Ring,
+    SourceWire,
+    decode,
+)
+
+FORMAT = "ivory-quilt/project"
+VERSION = 1
+
+
+def load_project(path: Path) -> Project:
+    """Read a project file.
+
+    Raises:
+        InputError: unreadable, not a project, newer than this program, or wrong inside.
+    """
+    return decode_project(read_bytes(path), where=path.name)
+
+
+def save_project(project: Project, path: Path) -> None:
+    """Write a project file atomically; the file it replaces stays as ``NAME~``.
+
+    Raises:
+        InputError: the place cannot be written.
+    """
+    write_atomic(path, encode_project(project), backup=True)
+
+
+def decode_project(data: bytes, *, where: str = "project") -> Project:
+    """Make a project of its file's bytes.
+
+    Raises:
+        InputError: see `load_project`.
+    """
+    wire = decode(data, ProjectWire, where=where, format_name=FORMAT, newest=VERSION)
+    try:
+        return Project(
+            name=wire.name,
+            pieces=tuple(_piece(p) for p in wire.pieces),
+            gap=wire.gap,
+            paper=Paper(wire.paper),
+            layouts=tuple(_layout(k) for k in wire.layouts),
+        )
+    except InputError as error:
+        raise InputError(f"{where}, {error.where}", error.problem, error.expected) from None
+
+
+def encode_project(project: Project) -> bytes:
+    """Return the project as the bytes of its file: JSON, indented, one value a line at most."""
+    wire = ProjectWire(
+        format="ivory-quilt/project",
+        version=VERSION,
+        name=project.name,
+        pieces=[_piece_wire(p) for p in project.pieces],
+        gap=project.gap,
+        paper=project.paper.value,
+        layouts=[_layout_wire(k) for k in project.layouts],
+    )
+    return msgspec.json.format(msgspec.json.encode(wire), indent=1) + b"\n"
+
+
+def points_wire(points: Array) -> Ring:
+    """Return points as a JSON list."""
+    return [(float(x), float(y)) for x, y in points]
+
+
+def placement_wire(p: Placement) -> PlacementWire:
+    """Return a placement as it stands in files."""
+    return PlacementWire(
+        p.piece,
+        p.copy,
+        p.sheet,
+        p.sheet_copy,
+        p.pose.mirrored,
+        p.pose.rotation,
+        (p.pose.x, p.pose.y),
+    )
+
+
+def placement_of(w: PlacementWire) -> Placement:
+    """Return the placement that a file holds."""
+    pose = Pose(w.translation[0], w.translation[1], w.rotation, w.mirrored)
+    return Placement(w.piece, w.copy, w.sheet, w.sheet_copy, pose)
+
+
+def _piece(w: PieceWire) -> Piece:
+    where = f"piece '{w.name}'"
+    return Piece(
+        id=w.id,
+        name=w.name,
+        shape=Shape.make(w.outline, w.holes, where=where),
+        material=w.material,
+        thickness=w.thickness,
+        count=w.count,
+        hand=Hand(w.hand),
+        drawn_hand=Hand(w.drawn_hand),
+        face=FaceUp(w.face),
+        turn=Turn(w.turn),
+        lines=tuple(PieceLine(LineKind(k.kind), _line(k.points, where)) for k in w.lines),
+        match_marks=tuple(w.match_marks),
+        source=Source(w.source.file, w.source.layer),
+    )
+
+
+def _line(points: Ring, where: str) -> Array:
+    """Check a line's points as a ring's are checked; a line needs two."""
+    ring([*points, (1e6, 1e6), (1e6, -1e6)], where=f"{where}, line")
+    if len(points) < 2:
+        raise InputError(f"{where}, line", "it has fewer than two points", "two or more")
+    import numpy as np
+
+    array = np.array(points, dtype=np.float64)
+    array.setflags(write=False)
+    return array
+
+
+def _piece_wire(p: Piece) -> PieceWire:
+    return PieceWire(
+        id=p.id,
+        name=p.name,
+        outline=points_wire(p.shape.outer),
+        holes=[points_wire(h) for h in p.shape.holes],
+        material=p.material,
+        thickness=p.thickness,
+        count=p.count,
+        hand=p.hand.value,
+        drawn_hand=_hand(p.drawn_hand),
+        face=p.face.value,
+        turn=p.turn.value,
+        lines=[LineWire(k.kind.value, points_wire(k.points)) for k in p.lines],
+        match_marks=list(p.match_marks),
+        source=SourceWire(p.source.file, p.source.layer),
+    )
+
+
+def _hand(hand: Hand) -> Any:
+    return hand.value
+
+
+def _layout(w: LayoutWire) -> KeptLayout:
+    return KeptLayout(
+        Foam(w.thickness, w.material),
+        tuple(placement_of(p) for p in w.placements),
+        frozenset(w.pins),
+    )
+
+
+def _layout_wire(k: KeptLayout) -> LayoutWire:
+    return LayoutWire(
+        k.foam.material,
+        k.foam.thickness,
+        [placement_wire(p) for p in k.placements],
+        sorted(k.pins),
+    )

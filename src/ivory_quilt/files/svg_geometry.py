@@ -1,0 +1,231 @@
+"""SVG's numbers: lengths with units, transforms, view boxes, path data, basic shapes.
+
+Rules after the W3C recommendation "Scalable Vector Graphics 1.1 (second edition)", chapters 7
+(coordinate systems), 8 (paths) and 9 (basic shapes); 1 in = 96 px (CSS Values and Units).
+"""
+
+import math
+import re
+from collections.abc import Iterator, Mapping
+from dataclasses import dataclass
+
+import numpy as np
+from svg.path import Arc, Close, CubicBezier, Line, Move, QuadraticBezier, parse_path
+
+from ivory_quilt.core.geometry.curves import arc_steps, flatten_bezier
+from ivory_quilt.core.geometry.shape import Array
+
+MM_PER_PX = 25.4 / 96
+UNITS = {
+    "": 1.0, "px": 1.0, "pt": 96 / 72, "pc": 16.0, "mm": 96 / 25.4, "cm": 96 / 2.54,
+    "q": 96 / 101.6, "in": 96.0, "em": 16.0, "ex": 8.0,
+}  # fmt: skip
+_NUMBER = r"[-+]?(?:\d+\.?\d*|\.\d+)(?:[eE][-+]?\d+)?"
+_LENGTH = re.compile(rf"\s*({_NUMBER})\s*([a-zA-Z%]*)\s*$")
+_CALL = re.compile(r"(matrix|translate|scale|rotate|skewX|skewY)\s*\(([^)]*)\)")
+
+
+def split_length(text: str | None) -> tuple[float, str] | None:
+    """Return (number, unit in lower case) of an SVG length, or None when it is none."""
+    match = _LENGTH.match(text or "")
+    return (float(match.group(1)), match.group(2).lower()) if match else None
+
+
+def user_length(text: str | None, default: float, full: float = 0.0) -> float:
+    """Return a length in user units; a percentage is of `full`."""
+    parsed = split_length(text)
+    if parsed is None:
+        return default
+    number, unit = parsed
+    if unit == "%":
+        return number / 100 * full
+    return number * UNITS.get(unit, 1.0)
+
+
+def numbers(text: str | None) -> list[float]:
+    """Return all numbers in a list such as ``points`` or ``viewBox``."""
+    return [float(n) for n in re.findall(_NUMBER, text or "")]
+
+
+@dataclass(frozen=True)
+class Affine:
+    """x' = a·x + c·y + e, y' = b·x + d·y + f (SVG's letters)."""
+
+    a: float = 1.0
+    b: float = 0.0
+    c: float = 0.0
+    d: float = 1.0
+    e: float = 0.0
+    f: float = 0.0
+
+    def __matmul__(self, o: "Affine") -> "Affine":
+        """Return the transform that applies `o` first."""
+        return Affine(
+            self.a * o.a + self.c * o.b,
+            self.b * o.a + self.d * o.b,
+            self.a * o.c + self.c * o.d,
+            self.b * o.c + self.d * o.d,
+            self.a * o.e + self.c * o.f + self.e,
+            self.b * o.e + self.d * o.f + self.f,
+        )
+
+    def apply(self, points: Array) -> Array:
+        """Return transformed points (n, 2)."""
+        x, y = points[:, 0], points[:, 1]
+        return np.column_stack((self.a * x + self.c * y + self.e, self.b * x + self.d * y + self.f))
+
+    @property
+    def largest_scale(self) -> float:
+        """The most that any direction is stretched."""
+        matrix = np.array([[self.a, self.c], [self.b, self.d]])
+        return float(np.linalg.norm(matrix, 2))
+
+
+def parse_transform(text: str | None) -> Affine:
+    """Return a ``transform`` attribute as one transform; unreadable parts are ignored."""
+    total = Affine()
+    for name, arguments in _CALL.findall(text or ""):
+        v = numbers(arguments)
+        if one := _transform(name, v):
+            total = total @ one
+    return total
+
+
+def _transform(name: str, v: list[float]) -> Affine | None:
+    if name == "matrix" and len(v) == 6:
+        return Affine(*v)
+    if name == "translate" and v:
+        return Affine(e=v[0], f=v[1] if len(v) > 1 else 0.0)
+    if name == "scale" and v:
+        return Affine(a=v[0], d=v[1] if len(v) > 1 else v[0])
+    if name == "rotate" and v:
+        angle = math.radians(v[0])
+        turn = Affine(math.cos(angle), math.sin(angle), -math.sin(angle), math.cos(angle))
+        if len(v) < 3:
+            return turn
+        return Affine(e=v[1], f=v[2]) @ turn @ Affine(e=-v[1], f=-v[2])
+    if name == "skewX" and v:
+        return Affine(c=math.tan(math.radians(v[0])))
+    if name == "skewY" and v:
+        return Affine(b=math.tan(math.radians(v[0])))
+    return None
+
+
+def view_transform(
+    view_box: list[float], width: float, height: float, aspect: str | None
+) -> Affine:
+    """Return how a view box is fitted into width × height (``preserveAspectRatio``)."""
+    if len(view_box) != 4 or view_box[2] <= 0 or view_box[3] <= 0:
+        return Affine()
+    x, y, w, h = view_box
+    sx, sy = width / w, height / h
+    words = (aspect or "xMidYMid meet").split()
+    align = words[0] if words else "xMidYMid"
+    if align == "none":
+        return Affine(sx, 0, 0, sy, -x * sx, -y * sy)
+    s = max(sx, sy) if "slice" in words else min(sx, sy)
+    share = {"Min": 0.0, "Mid": 0.5, "Max": 1.0}
+    fx, fy = share.get(align[1:4], 0.5), share.get(align[5:8], 0.5)
+    return Affine(s, 0, 0, s, -x * s + (width - w * s) * fx, -y * s + (height - h * s) * fy)
+
+
+def flatten_path(data: str, place: Affine, tolerance: float) -> Iterator[tuple[Array, bool]]:
+    """Yield (points in mm, closed) for each subpath of path data placed by `place`.
+
+    Raises:
+        ValueError: the data cannot be read at all.
+    """
+    points: list[Array] = []
+    closed = False
+    for segment in parse_path(data):
+        if isinstance(segment, Move):
+            yield from _finish(points, closed)
+            points, closed = [_place(place, segment.end)], False
+        elif isinstance(segment, Close):
+            yield from _finish(points, True)
+            points, closed = [_place(place, segment.end)], False
+        else:
+            if not points:
+                points = [_place(place, segment.start)]
+            points.append(_flatten(segment, place, tolerance))
+    yield from _finish(points, closed)
+
+
+def _finish(points: list[Array], closed: bool) -> Iterator[tuple[Array, bool]]:
+    if len(points) > 1:
+        yield np.vstack(points), closed
+
+
+def _place(place: Affine, *values: complex) -> Array:
+    return place.apply(np.array([(v.real, v.imag) for v in values]))
+
+
+def _flatten(segment: object, place: Affine, tolerance: float) -> Array:
+    if isinstance(segment, Line):
+        return _place(place, segment.end)
+    if isinstance(segment, CubicBezier):
+        control = _place(place, segment.start, segment.control1, segment.control2, segment.end)
+        return flatten_bezier(control, tolerance)
+    if isinstance(segment, QuadraticBezier):
+        return flatten_bezier(_place(place, segment.start, segment.control, segment.end), tolerance)
+    if isinstance(segment, Arc):
+        rx, ry = abs(segment.radius.real), abs(segment.radius.imag)
+        if rx == 0 or ry == 0 or segment.start == segment.end:
+            return _place(place, segment.end)
+        # The radii may have been enlarged to reach both ends.
+        reach = max(rx, ry, abs(segment.start - segment.center), abs(segment.end - segment.center))
+        n = arc_steps(reach * place.largest_scale, math.radians(segment.delta), tolerance)
+        return _place(place, *(segment.point(k / n) for k in range(1, n)), segment.end)
+    raise ValueError(f"unknown path segment {segment!r}")
+
+
+def basic_shape(kind: str, a: Mapping[str, str], width: float, height: float) -> str | None:
+    """Return a basic shape as path data, None when it draws nothing.
+
+    `width`, `height`: the viewport in user units, for percentages.
+    """
+
+    def x(key: str, default: float = 0.0) -> float:
+        return user_length(a.get(key), default, width)
+
+    def y(key: str, default: float = 0.0) -> float:
+        return user_length(a.get(key), default, height)
+
+    if kind == "rect":
+        return _rectangle(a, x, y)
+    if kind in ("circle", "ellipse"):
+        full = math.hypot(width, height) / math.sqrt(2)
+        r = user_length(a.get("r"), 0.0, full)
+        rx, ry = (r, r) if kind == "circle" else (x("rx"), y("ry"))
+        cx, cy = x("cx"), y("cy")
+        if rx <= 0 or ry <= 0:
+            return None
+        half = f"A{rx!r} {ry!r} 0 0 1 "
+        return f"M{cx + rx!r} {cy!r}{half}{cx - rx!r} {cy!r}{half}{cx + rx!r} {cy!r}Z"
+    if kind == "line":
+        return f"M{x('x1')!r} {y('y1')!r}L{x('x2')!r} {y('y2')!r}"
+    v = numbers(a.get("points"))
+    v = v[: len(v) // 2 * 2]
+    if len(v) < 4:
+        return None
+    pairs = " L".join(f"{v[i]!r} {v[i + 1]!r}" for i in range(0, len(v), 2))
+    return f"M{pairs}{'Z' if kind == 'polygon' else ''}"
+
+
+def _rectangle(a: Mapping[str, str], x: object, y: object) -> str | None:
+    left, top, w, h = x("x"), y("y"), x("width"), y("height")  # type: ignore[operator]
+    if w <= 0 or h <= 0:
+        return None
+    rx = x("rx", -1.0) if a.get("rx", "auto") != "auto" else -1.0  # type: ignore[operator]
+    ry = y("ry", -1.0) if a.get("ry", "auto") != "auto" else -1.0  # type: ignore[operator]
+    rx, ry = (ry if rx < 0 else rx), (rx if ry < 0 else ry)
+    rx, ry = min(max(rx, 0.0), w / 2), min(max(ry, 0.0), h / 2)
+    r, b = left + w, top + h
+    if rx == 0 or ry == 0:
+        return f"M{left!r} {top!r}L{r!r} {top!r}L{r!r} {b!r}L{left!r} {b!r}Z"
+    arc = f"A{rx!r} {ry!r} 0 0 1 "
+    return (
+        f"M{left + rx!r} {top!r}L{r - rx!r} {top!r}{arc}{r!r} {top + ry!r}"
+        f"L{r!r} {b - ry!r}{arc}{r - rx!r} {b!r}L{left + rx!r} {b!r}"
+        f"{arc}{left!r} {b - ry!r}L{left!r} {top + ry!r}{arc}{left + rx!r} {top!r}Z"
+    )

@@ -1,0 +1,281 @@
+"""Reading SVG patterns: closed outlines become pieces at true size.
+
+Hostile XML is refused by defusedxml; `use` loops and floods are stopped by stated limits.
+"""
+
+import math
+from collections.abc import Iterator
+from dataclasses import dataclass, replace
+from xml.etree.ElementTree import Element, ParseError
+
+import defusedxml.ElementTree
+from defusedxml import DefusedXmlException
+
+from ivory_quilt.core.errors import InputError
+from ivory_quilt.core.geometry.curves import TOLERANCE
+from ivory_quilt.core.pattern.reading import RawPath, Reading, ReadProblem, assemble
+from ivory_quilt.files.svg_geometry import (
+    MM_PER_PX,
+    Affine,
+    basic_shape,
+    flatten_path,
+    numbers,
+    parse_transform,
+    split_length,
+    user_length,
+    view_transform,
+)
+from ivory_quilt.files.svg_style import Style, StyleSheets
+
+MOST_ELEMENTS = 200_000  # drawn elements, `use` copies counted
+MOST_POINTS = 3_000_000
+DEEPEST = 60  # nested groups and `use`
+
+_SVG = "{http://www.w3.org/2000/svg}"
+_HREFS = ("href", "{http://www.w3.org/1999/xlink}href")
+# How common vector editors name layers and shapes.
+_LABELS = (
+    "{http://www.inkscape.org/namespaces/inkscape}label",
+    "{http://www.serif.com/}id",
+    "data-name",
+)
+_SHAPES = {"rect", "circle", "ellipse", "line", "polyline", "polygon"}
+_GROUPS = {"g", "a", "switch"}
+
+
+@dataclass(frozen=True)
+class _Place:
+    """Where the walk is: transform to mm, style, layer, viewport size in user units."""
+
+    transform: Affine
+    style: Style
+    layer: str
+    width: float
+    height: float
+    depth: int = 0
+
+
+@dataclass(frozen=True)
+class _Page:
+    place: _Place
+    needs_scale: bool
+    note: ReadProblem | None
+
+
+def read_svg(
+    data: bytes,
+    *,
+    file: str = "drawing.svg",
+    mm_per_unit: float | None = None,
+    tolerance: float = TOLERANCE,
+) -> Reading:
+    """Read the pieces of an SVG drawing.
+
+    Args:
+        data: the file's bytes.
+        file: its name, for messages and the pieces' source.
+        mm_per_unit: true size of one of the file's user units, for a file without size units.
+        tolerance: how far, in mm, a flattened curve may leave the true one.
+
+    Returns:
+        The reading; `needs_scale` is set (and one user unit counted as 1 mm) when the file has no
+        size units and no `mm_per_unit` was given.
+
+    Raises:
+        InputError: not SVG, hostile, or beyond the stated limits.
+    """
+    root = _parse(data, file)
+    page = _page(root, mm_per_unit)
+    walk = _Walk(root, tolerance, file)
+    reading = assemble(walk.children(root, page.place), file)
+    notes = (page.note,) if page.note else ()
+    return Reading(reading.pieces, (*notes, *walk.problems, *reading.problems), page.needs_scale)
+
+
+def _parse(data: bytes, file: str) -> Element:
+    try:
+        root: Element = defusedxml.ElementTree.fromstring(data, forbid_entities=True)
+    except DefusedXmlException:
+        raise InputError(
+            file,
+            "it declares XML entities or external references, which is refused for safety",
+            "a plain SVG drawing",
+        ) from None
+    except (ParseError, ValueError, LookupError) as error:
+        raise InputError(file, f"it is not readable XML ({error})", "an SVG drawing") from None
+    if root.tag not in (f"{_SVG}svg", "svg"):
+        raise InputError(file, f"its root is <{_local(root)}>", "an SVG drawing")
+    return root
+
+
+def _page(root: Element, mm_per_unit: float | None) -> _Page:
+    """Return the root viewport with its transform to mm, y upwards from the page's foot."""
+    width, height = split_length(root.get("width")), split_length(root.get("height"))
+    box = numbers(root.get("viewBox"))
+    box = box if len(box) == 4 and box[2] > 0 and box[3] > 0 else []
+    sized = [s for s in (width, height) if s and s[1] not in ("", "%", "em", "ex")]
+    note = None
+    if mm_per_unit is not None or not sized:
+        # One pixel of the page is one user unit.
+        w = box[2] if box else (width[0] if width and width[1] == "" else 100.0)
+        h = box[3] if box else (height[0] if height and height[1] == "" else 100.0)
+        per_px = mm_per_unit or 1.0
+    else:
+        w, h = user_length(root.get("width"), math.nan), user_length(root.get("height"), math.nan)
+        if not width or width[1] == "%":
+            w = h * box[2] / box[3] if box else h
+        if not height or height[1] == "%":
+            h = w * box[3] / box[2] if box else w
+        per_px = MM_PER_PX
+        if all(unit == "px" for _, unit in sized):
+            text = "the size is given in pixels; 96 pixels were taken as one inch"
+            note = ReadProblem("pixel-size", text, (0.0, 0.0), "check one known length")
+    if not (0 < w < 1e7 and 0 < h < 1e7):
+        raise InputError("svg width and height", f"{w:g} × {h:g}", "a usable page size")
+    fit = view_transform(box, w, h, root.get("preserveAspectRatio"))
+    to_mm = Affine(per_px, 0, 0, -per_px, 0, h * per_px)
+    style = Style()
+    place = _Place(to_mm @ fit, style, "", box[2] if box else w, box[3] if box else h)
+    return _Page(place, not sized and mm_per_unit is None, note)
+
+
+class _Walk:
+    """One walk over a drawing; yields every visible path in mm."""
+
+    def __init__(self, root: Element, tolerance: float, file: str) -> None:
+        self.sheets = StyleSheets(root)
+        self.by_id = {e.get("id"): e for e in root.iter() if e.get("id")}
+        self.tolerance = tolerance
+        self.file = file
+        self.problems: list[ReadProblem] = []
+        self.elements = 0
+        self.points = 0
+
+    def children(self, element: Element, place: _Place) -> Iterator[RawPath]:
+        """Yield the paths below an element, whose own style and transform `place` has not."""
+        place = self._styled(element, place)
+        for child in element:
+            yield from self.element(child, place)
+
+    def element(self, element: Element, place: _Place) -> Iterator[RawPath]:
+        """Yield the paths of one element, its children's too."""
+        kind = _local(element)
+        self.elements += 1
+        if self.elements > MOST_ELEMENTS or place.depth > DEEPEST:
+            limit = f"{MOST_ELEMENTS} elements, {DEEPEST} levels"
+            raise InputError(self.file, "it is too large or nests too deep", f"at most {limit}")
+        if kind in _GROUPS:
+            yield from self.children(element, self._inside_group(element, place))
+        elif kind == "svg":
+            yield from self.children(element, self._viewport(element, place, element.attrib))
+        elif kind == "use":
+            yield from self._use(element, place)
+        elif kind == "path":
+            yield from self._path(element, element.get("d", ""), place)
+        elif kind in _SHAPES:
+            data = basic_shape(kind, element.attrib, place.width, place.height)
+            if data is not None:
+                yield from self._path(element, data, place)
+        elif kind in ("image", "text") and self._styled(element, place).style.visible:
+            self._note(kind, element, place)
+
+    def _styled(self, element: Element, place: _Place) -> _Place:
+        return replace(place, style=place.style.below(self.sheets.of(element)))
+
+    def _moved(self, element: Element, place: _Place) -> _Place:
+        own = parse_transform(element.get("transform"))
+        return replace(place, transform=place.transform @ own, depth=place.depth + 1)
+
+    def _inside_group(self, element: Element, place: _Place) -> _Place:
+        label = _label(element)
+        place = self._moved(element, place)
+        return replace(place, layer=label or place.layer)
+
+    def _viewport(
+        self, element: Element, place: _Place, size: dict[str, str], *, at_origin: bool = False
+    ) -> _Place:
+        """Enter a nested ``svg`` or ``symbol`` drawn at `size`."""
+        w = user_length(size.get("width"), place.width, place.width)
+        h = user_length(size.get("height"), place.height, place.height)
+        x = 0.0 if at_origin else user_length(size.get("x"), 0.0, place.width)
+        y = 0.0 if at_origin else user_length(size.get("y"), 0.0, place.height)
+        box = numbers(element.get("viewBox"))
+        fit = view_transform(box, w, h, element.get("preserveAspectRatio"))
+        place = self._moved(element, place)
+        sized = len(box) == 4 and box[2] > 0
+        return replace(
+            place,
+            transform=place.transform @ Affine(e=x, f=y) @ fit,
+            width=box[2] if sized else w,
+            height=box[3] if sized else h,
+        )
+
+    def _use(self, element: Element, place: _Place) -> Iterator[RawPath]:
+        href = next((element.get(k, "") for k in _HREFS if element.get(k)), "")
+        target = self.by_id.get(href.removeprefix("#")) if href.startswith("#") else None
+        if target is None:
+            text = f"a copy refers to '{href}', which is not in the file"
+            self.problems.append(ReadProblem("missing-copy", text, (0.0, 0.0)))
+            return
+        inside = self._styled(element, self._moved(element, place))
+        x = user_length(element.get("x"), 0.0, place.width)
+        y = user_length(element.get("y"), 0.0, place.height)
+        inside = replace(
+            inside,
+            transform=inside.transform @ Affine(e=x, f=y),
+        )
+        if _local(target) == "symbol":
+            view = self._viewport(target, inside, element.attrib, at_origin=True)
+            yield from self.children(target, view)
+        else:
+            yield from self.element(target, inside)
+
+    def _path(self, element: Element, data: str, place: _Place) -> Iterator[RawPath]:
+        own = self._styled(element, self._moved(element, place))
+        if not own.style.visible or not data.strip():
+            return
+        label = _label(element)
+        name = label or element.get("id") or ""
+        try:
+            for points, closed in flatten_path(data, own.transform, self.tolerance):
+                self.points += len(points)
+                if self.points > MOST_POINTS:
+                    raise InputError(
+                        self.file, "its curves are too many", f"at most {MOST_POINTS} points"
+                    )
+                if abs(points).max() < 1e8:
+                    yield RawPath(points, closed, own.layer, name)
+        except InputError:
+            raise
+        except (ValueError, IndexError, ZeroDivisionError, OverflowError, TypeError) as error:
+            text = f"path '{name}' cannot be read ({error}) and was left out"
+            self.problems.append(ReadProblem("bad-path", text, self._at(own)))
+
+    def _note(self, kind: str, element: Element, place: _Place) -> None:
+        what = "a picture" if kind == "image" else "text"
+        if kind == "text" and any(p.code == "text-ignored" for p in self.problems):
+            return
+        code = "picture-ignored" if kind == "image" else "text-ignored"
+        text = f"{what} was left out: only outlines become pieces"
+        self.problems.append(ReadProblem(code, text, self._at(self._moved(element, place))))
+
+    @staticmethod
+    def _at(place: _Place) -> tuple[float, float]:
+        return (place.transform.e, place.transform.f)
+
+
+def _label(element: Element) -> str:
+    for key in _LABELS:
+        if text := element.get(key):
+            return text
+    for child in element:
+        if _local(child) == "title" and child.text:
+            return child.text.strip()
+    if _local(element) in _GROUPS:
+        return element.get("id", "")
+    return ""
+
+
+def _local(element: Element) -> str:
+    tag = element.tag
+    return tag.rpartition("}")[2] if isinstance(tag, str) else ""

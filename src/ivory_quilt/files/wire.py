@@ -1,0 +1,192 @@
+"""The JSON shapes of our own files, as typed records; docs/formats.md publishes their schema.
+
+`msgspec` decodes and refuses with the field's path; numbers, enums and lengths that make no sense
+in the trade are refused by the core when it takes them over.
+"""
+
+from decimal import Decimal
+from typing import Any, Literal, TypeVar
+
+import msgspec
+
+from ivory_quilt.core.errors import InputError
+
+T = TypeVar("T")
+Pair = tuple[float, float]
+Ring = list[Pair]
+
+
+class SourceWire(msgspec.Struct, omit_defaults=True):
+    """Where a piece came from."""
+
+    file: str = ""
+    layer: str = ""
+    page: int = 1
+
+
+class LineWire(msgspec.Struct):
+    """An open line inside a piece."""
+
+    kind: Literal["score", "fold", "mark"]
+    points: Ring
+
+
+class PieceWire(msgspec.Struct):
+    """A piece of a project."""
+
+    id: str
+    name: str
+    outline: Ring
+    holes: list[Ring] = []
+    material: str = "eva"
+    thickness: float = 6.0
+    count: int = 1
+    hand: Literal["none", "left", "right", "pair"] = "none"
+    drawn_hand: Literal["left", "right"] = "left"
+    face: Literal["either", "skin", "textured"] = "skin"
+    turn: Literal["free", "quarters", "direction"] = "quarters"
+    lines: list[LineWire] = []
+    match_marks: list[Pair] = []
+    source: SourceWire = msgspec.field(default_factory=SourceWire)
+
+
+class PlacementWire(msgspec.Struct):
+    """One copy on one sheet: mirror, rotate, translate, in this order."""
+
+    piece: str
+    copy: int
+    sheet: str
+    sheet_copy: int
+    mirrored: bool
+    rotation: float
+    translation: Pair
+
+
+class LayoutWire(msgspec.Struct):
+    """A layout that the maker keeps."""
+
+    material: str
+    thickness: float
+    placements: list[PlacementWire]
+    pins: list[tuple[str, int]] = []
+
+
+class ProjectWire(msgspec.Struct):
+    """A whole project file."""
+
+    format: Literal["ivory-quilt/project"]
+    version: int
+    name: str
+    pieces: list[PieceWire]
+    gap: float = 2.0
+    paper: Literal["A4", "Letter"] = "A4"
+    layouts: list[LayoutWire] = []
+
+
+class SheetWire(msgspec.Struct):
+    """A kind of sheet in a layout job."""
+
+    id: str
+    outline: Ring
+    holes: list[Ring] = []
+    quantity: int | None = 1
+    cost: Decimal = Decimal(0)
+    margin: float = 0.0
+
+
+class RollWire(msgspec.Struct):
+    """A roll in a layout job."""
+
+    id: str
+    width: float
+    max_length: float
+    cost_per_mm: Decimal = Decimal(0)
+    margin: float = 0.0
+
+
+class FixedWire(msgspec.Struct):
+    """A placement that must stay; the piece is the one it stands in."""
+
+    sheet: str
+    translation: Pair
+    copy: int = 0
+    sheet_copy: int = 0
+    mirrored: bool = False
+    rotation: float = 0.0
+
+
+class JobPieceWire(msgspec.Struct):
+    """A piece in a layout job."""
+
+    id: str
+    outline: Ring
+    holes: list[Ring] = []
+    quantity: int = 1
+    rotations: list[float] | Literal["free"] = [0.0]
+    mirror: bool = False
+    fixed: FixedWire | list[FixedWire] | None = None
+
+
+class JobWire(msgspec.Struct):
+    """A layout job."""
+
+    format: Literal["ivory-quilt/lay-job"]
+    version: int
+    pieces: list[JobPieceWire]
+    sheets: list[SheetWire] = []
+    rolls: list[RollWire] = []
+    gap: float = 0.0
+
+
+_TYPES = {
+    "Expected": "expected",
+    "str": "text",
+    "float": "a number",
+    "int": "a whole number",
+    "array": "a list",
+    "object": "an object",
+}
+
+
+def decode(data: bytes, kind: type[T], *, where: str, format_name: str, newest: int) -> T:
+    """Decode a JSON file of ours.
+
+    Raises:
+        InputError: not JSON, another format, a newer version, or a field that is wrong; the
+            message names the field's path.
+    """
+    try:
+        head = msgspec.json.decode(data)
+    except (msgspec.DecodeError, UnicodeDecodeError, RecursionError) as error:
+        raise InputError(where, f"it is not JSON ({error})", f"a {format_name} file") from None
+    check_head(head, where, format_name, newest)
+    try:
+        return msgspec.convert(head, kind, strict=False)
+    except (msgspec.ValidationError, RecursionError) as error:
+        problem, _, path = str(error).partition(" - at ")
+        field = path.strip("`").removeprefix("$.").removeprefix("$") or "the file"
+        raise InputError(f"{where}, {field}", _plain(problem), "") from None
+
+
+def _plain(problem: str) -> str:
+    for word, ours in _TYPES.items():
+        problem = problem.replace(f"`{word}`", ours)
+    return problem[:1].lower() + problem[1:]
+
+
+def check_head(head: Any, where: str, format_name: str, newest: int) -> None:
+    """Refuse another format, and versions newer than this Ivory Quilt knows."""
+    if not isinstance(head, dict) or head.get("format") != format_name:
+        found = head.get("format") if isinstance(head, dict) else None
+        problem = f"its format is {found!r}" if found else "it names no format"
+        raise InputError(where, problem, f"'{format_name}'")
+    version = head.get("version")
+    if not isinstance(version, int) or isinstance(version, bool) or version < 1:
+        raise InputError(f"{where}, version", f"{version!r}", f"1 to {newest}")
+    if version > newest:
+        raise InputError(
+            where,
+            f"it was written by a newer Ivory Quilt (file version {version}, this one reads up to "
+            f"{newest}); nothing was changed",
+            "a newer Ivory Quilt to open it",
+        )

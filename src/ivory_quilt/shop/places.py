@@ -1,0 +1,43 @@
+"""Where the maker's own things live, by the desktop's standard; the demo has places of its own."""
+
+import os
+from dataclasses import dataclass
+from pathlib import Path
+
+import platformdirs
+
+APP = "ivory-quilt"
+
+
+@dataclass(frozen=True)
+class Places:
+    """Folders and files of one profile ("" is the maker's own, "demo" the demo's)."""
+
+    data: Path
+    config: Path
+
+    @property
+    def store(self) -> Path:
+        """The shop's store."""
+        return self.data / "shop.sqlite"
+
+    @property
+    def settings(self) -> Path:
+        """Window state, theme, recent files."""
+        return self.config / "settings.ini"
+
+    @property
+    def reports(self) -> Path:
+        """Reports of unexpected errors."""
+        return self.data / "reports"
+
+
+def places(profile: str = "") -> Places:
+    """Return the places of a profile."""
+    name = f"{APP}-{profile}" if profile else APP
+    return Places(platformdirs.user_data_path(name), platformdirs.user_config_path(name))
+
+
+def use_kernel_cache() -> None:
+    """Let compiled kernels be kept in a folder of ours; call before the engine is imported."""
+    os.environ.setdefault("NUMBA_CACHE_DIR", str(platformdirs.user_cache_path(APP) / "kernels"))
