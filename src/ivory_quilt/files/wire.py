@@ -122,7 +122,7 @@ class JobPieceWire(msgspec.Struct):
     outline: Ring
     holes: list[Ring] = []
     quantity: int = 1
-    rotations: list[float] | Literal["free"] = [0.0]
+    rotations: list[float] | Literal["free"] = msgspec.field(default_factory=lambda: [0.0])
     mirror: bool = False
     fixed: FixedWire | list[FixedWire] | None = None
 

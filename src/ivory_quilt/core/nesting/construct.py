@@ -1,10 +1,12 @@
 """The first layout: pieces one by one, each as far to the left as exact no-fit slices allow."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 
+from ivory_quilt.core.nesting.job import RollSpec
 from ivory_quilt.core.nesting.kernels.slices import best_in_region
+from ivory_quilt.core.nesting.score import score_of
 from ivory_quilt.core.nesting.world import UNPLACED, Ints, World
 
 CLEAR = 1e-6  # of the largest sheet side: the clearance that exact contact is kept at
@@ -42,6 +44,30 @@ def default_stock_order(world: World) -> tuple[str, ...]:
         return (float(cost) / area, area)
 
     return tuple(sorted(world.job.stock, key=lambda s: (rank(s), s)))
+
+
+def first_layout(world: World, flags: Ints) -> None:
+    """Construct with the cheapest foam by area first; where that buys, by price first as well.
+
+    The better of the two stays: a large sheet is cheap by area and dear for one small part.
+    """
+    plan = default_plan(world)
+    construct(world, plan, flags)
+    score, best = score_of(world), world.snapshot()
+    by_price = tuple(sorted(plan.stock_order, key=lambda s: _price(world, s)))
+    if score.cost == 0 or by_price == plan.stock_order or flags[0]:
+        return
+    construct(world, replace(plan, stock_order=by_price), flags)
+    if flags[0] or score_of(world) >= score:
+        world.restore(best)
+
+
+def _price(world: World, stock_id: str) -> tuple[float, float]:
+    """A roll is as dear as the length that a sheet of average size would take."""
+    stock = world.job.stock[stock_id]
+    if isinstance(stock, RollSpec):
+        return (float(stock.cost_per_mm) * stock.width, stock.shape.area)
+    return (float(stock.cost), stock.shape.area)
 
 
 def construct(world: World, plan: Plan, flags: Ints) -> None:

@@ -13,7 +13,7 @@ from ivory_quilt.core.nesting.kernels.separate import separate
 from ivory_quilt.core.nesting.score import Score, score_of
 from ivory_quilt.core.nesting.world import UNPLACED, Ints, Solution, World
 
-ROUNDS = 12  # rounds of one kernel call; short, so that a stop is heard soon
+MOVES_PER_CALL = 96  # items × rounds of one kernel call: short, so that progress is told often
 
 
 class Search:
@@ -22,6 +22,7 @@ class Search:
     def __init__(self, world: World, seed: int, flags: Ints, on_pause: Callable[[], bool]) -> None:
         """Take over `world` as constructed; `on_pause` is asked between kernel calls."""
         self.world = world
+        world.add_circles()
         self.random = np.random.default_rng(seed)
         self.rng = np.array([seed * 2654435761 + 12345], dtype=np.uint64)
         self.flags = flags
@@ -68,7 +69,7 @@ class Search:
         if not regions or not self._fits(loose, regions):
             return
         self._scatter(loose, regions)
-        self._separate(regions, 20)
+        self._separate(regions, 240)
 
     def _empty_one(self) -> None:
         """Spread the pieces of one used sheet over the others, or onto a cheaper one."""
@@ -92,7 +93,7 @@ class Search:
         if not targets or not self._fits(items, targets):
             return
         self._scatter(items, targets)
-        self._separate(targets, 12)
+        self._separate(targets, 144)
 
     def _cheaper_than(self, region: int) -> list[int]:
         """Open one fresh sheet of each stock that costs (or, at equal cost, is) less."""
@@ -133,7 +134,7 @@ class Search:
         x0, y0, _, y1 = world.regions[region].rect
         if grown > shorter * (y1 - y0):
             return
-        if self._separate([region], 12, limit=(region, x0 + shorter)):
+        if self._separate([region], 144, limit=(region, x0 + shorter)):
             self.tightness = min(0.2, self.tightness * 1.3)
         else:
             self.tightness = max(0.002, self.tightness * 0.7)
@@ -197,7 +198,7 @@ class Search:
             world.set_pose(int(i), (float(x), float(y), float(c), float(s), 1.0), region)
 
     def _separate(
-        self, regions: list[int], calls: int, limit: tuple[int, float] | None = None
+        self, regions: list[int], rounds: int, limit: tuple[int, float] | None = None
     ) -> bool:
         """Push the pieces in `regions` apart; on failure the caller's step is undone."""
         world = self.world
@@ -215,7 +216,8 @@ class Search:
         items = (world.edges, world.e0, world.circles, world.c0, world.boxes, world.where)
         allowed = np.array(regions, dtype=np.int64)
         left = len(movable) if outside else 1
-        for _ in range(calls):
+        per_call = max(1, MOVES_PER_CALL // len(movable))
+        for _ in range(-(-rounds // per_call)):
             left = separate(
                 data,
                 items,
@@ -230,7 +232,7 @@ class Search:
                 weights,
                 self.rng,
                 self.flags,
-                ROUNDS,
+                per_call,
             )
             if left == 0 or not self.on_pause():
                 break

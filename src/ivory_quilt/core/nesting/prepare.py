@@ -11,9 +11,10 @@ from decimal import Decimal
 
 import numpy as np
 import shapely
+import shapely.affinity
 from shapely import MultiPolygon, Polygon
 
-from ivory_quilt.core.geometry.shape import Array, Shape, cos_sin
+from ivory_quilt.core.geometry.shape import Array, Shape, cos_sin, signed_area
 from ivory_quilt.core.nesting.job import PieceSpec, RollSpec, SheetSpec
 
 MOST_CIRCLES = 16
@@ -26,14 +27,15 @@ class Prepared:
     """A piece for the kernels, about its own centre.
 
     Attributes:
-        edges: (e, 4); circles: (c, 3); centre: where the centre lies in the piece's coordinates.
+        edges: (e, 4); grown: the same as a polygon.
+        centre: where the centre lies in the piece's coordinates.
         turns: (t, 2) cos and sin of the angles to try.
         orientations: (o, 3) cos, sin and flip, without those that look alike.
     """
 
     spec: PieceSpec
     edges: Array
-    circles: Array
+    grown: Polygon
     centre: tuple[float, float]
     grown_area: float
     size: float
@@ -45,14 +47,14 @@ class Prepared:
 class Region:
     """One sheet or roll as a place for grown pieces: their boxes stay within `rect`.
 
-    `frame` holds what is not foam inside and around `rect`, as (edges, circles) of connected
-    shapes (irregular sheets only).
+    `frame` holds what is not foam inside and around `rect`, as connected polygons (irregular
+    sheets only).
     """
 
     stock: SheetSpec | RollSpec
     copy: int
     rect: tuple[float, float, float, float]
-    frame: tuple[tuple[Array, Array], ...]
+    frame: tuple[Polygon, ...]
     area: float
 
     @property
@@ -90,10 +92,11 @@ def grow(shape: Shape, gap: float) -> Polygon:
     radius = reach / math.cos(math.pi / (4 * ROUND_SEGMENTS))
     grown = polygon.buffer(radius, quad_segs=ROUND_SEGMENTS)
     if slack:
-        simple = grown.simplify(0.9 * slack, preserve_topology=True)
         needed = polygon.buffer(gap / 2) if gap else polygon
-        if isinstance(simple, Polygon) and simple.is_valid and simple.covers(needed):
-            grown = simple
+        for share in (0.9, 0.6, 0.3):
+            simple = grown.simplify(share * slack, preserve_topology=True)
+            if isinstance(simple, Polygon) and simple.is_valid and simple.covers(needed):
+                return simple
     return grown
 
 
@@ -126,20 +129,22 @@ def inscribed_circles(polygon: Polygon, most: int = MOST_CIRCLES) -> Array:
     return np.array(circles)
 
 
-def prepare_piece(spec: PieceSpec, gap: float) -> Prepared:
-    """Grow, simplify and centre one piece."""
-    grown = grow(spec.shape, gap)
+def prepare_piece(spec: PieceSpec, gap: float, smallest_hole: float = 0.0) -> Prepared:
+    """Grow, simplify and centre one piece.
+
+    Holes under `smallest_hole` mm² are filled: nothing that is to be laid fits into them.
+    """
+    grown = grow(_without_small_holes(spec.shape, smallest_hole), gap)
     x0, y0, x1, y1 = grown.bounds
     cx, cy = (x0 + x1) / 2, (y0 + y1) / 2
     edges = polygon_edges(grown) - np.array([cx, cy, cx, cy])
-    circles = inscribed_circles(grown) - np.array([cx, cy, 0.0])
     angles = spec.rotations if spec.rotations is not None else free_angles(grown)
     turns = np.array([cos_sin(a) for a in angles])
     size = float(np.hypot(edges[:, 0], edges[:, 1]).max())
     return Prepared(
         spec,
         np.ascontiguousarray(edges),
-        np.ascontiguousarray(circles),
+        shapely.affinity.translate(grown, -cx, -cy),
         (cx, cy),
         float(grown.area),
         size,
@@ -168,8 +173,15 @@ def different_orientations(edges: Array, turns: Array, mirror: bool, within: flo
 
 def _as_near(a: Array, b: Array, within: float) -> bool:
     """Return whether every vertex of `a` lies near one of `b`; both have as many."""
+    if np.abs(a.max(axis=0) - b.max(axis=0)).max() > within:
+        return False
     distance = np.hypot(a[:, None, 0] - b[None, :, 0], a[:, None, 1] - b[None, :, 1])
     return bool(distance.min(axis=1).max() <= within)
+
+
+def _without_small_holes(shape: Shape, smallest: float) -> Shape:
+    kept = tuple(h for h in shape.holes if abs(signed_area(h)) >= smallest)
+    return shape if len(kept) == len(shape.holes) else Shape(shape.outer, kept)
 
 
 def free_angles(polygon: Polygon) -> tuple[float, ...]:
@@ -206,8 +218,5 @@ def prepare_region(stock: SheetSpec | RollSpec, gap: float) -> Region | None:
     pad = 0.25 * max(rect[2] - rect[0], rect[3] - rect[1])
     outside = shapely.box(rect[0] - pad, rect[1] - pad, rect[2] + pad, rect[3] + pad)
     rest = outside.difference(room)
-    frame = tuple(
-        (polygon_edges(part), inscribed_circles(part, 48))
-        for part in (rest.geoms if isinstance(rest, MultiPolygon) else [rest])
-    )
+    frame = tuple(rest.geoms) if isinstance(rest, MultiPolygon) else (rest,)
     return Region(stock, 0, rect, frame, float(room.area))

@@ -5,12 +5,20 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 import numpy.typing as npt
+from shapely import Polygon
 
 from ivory_quilt.core.geometry.shape import Array, Pose, cos_sin
 from ivory_quilt.core.nesting.job import LayJob, Placement, RollSpec
 from ivory_quilt.core.nesting.kernels.geometry import place_circles, place_edges
 from ivory_quilt.core.nesting.kernels.slices import make_chains
-from ivory_quilt.core.nesting.prepare import Prepared, Region, prepare_piece, prepare_region
+from ivory_quilt.core.nesting.prepare import (
+    Prepared,
+    Region,
+    inscribed_circles,
+    polygon_edges,
+    prepare_piece,
+    prepare_region,
+)
 
 Ints = npt.NDArray[np.int64]
 UNPLACED = -1
@@ -57,7 +65,9 @@ class World:
 
     def __init__(self, job: LayJob) -> None:
         self.job = job
-        self.pieces = [prepare_piece(p, job.gap) for p in job.pieces if p.quantity]
+        laid = [p for p in job.pieces if p.quantity]
+        smallest = min((p.shape.area for p in laid), default=0.0)
+        self.pieces = [prepare_piece(p, job.gap, smallest) for p in laid]
         self.kinds: list[Prepared] = []
         self.copies: list[int] = []
         for piece in self.pieces:
@@ -65,11 +75,13 @@ class World:
             self.copies += range(piece.spec.quantity)
         self.count = len(self.kinds)
         self.regions: list[Region] = []
+        self._frames: list[Polygon] = []
         self._templates: dict[str, Region | None] = {}
         self.e0 = _offsets([len(k.edges) for k in self.kinds])
-        self.c0 = _offsets([len(k.circles) for k in self.kinds])
+        self.c0 = _offsets([0] * self.count)
+        self._has_circles = False
         self.own_edges = np.vstack([k.edges for k in self.kinds] or [np.zeros((0, 4))])
-        self.own_circles = np.vstack([k.circles for k in self.kinds] or [np.zeros((0, 3))])
+        self.own_circles = np.zeros((0, 3))
         self.t0 = _offsets([len(k.turns) for k in self.kinds])
         self.turns = np.vstack([k.turns for k in self.kinds] or [np.zeros((0, 2))])
         self.free = np.array([k.spec.rotations is None for k in self.kinds], dtype=np.int64)
@@ -98,12 +110,15 @@ class World:
         if template is None:
             return None
         self.regions.append(replace(template, copy=copy))
-        for part, circles in template.frame:
-            self._add_frame(part, circles, len(self.regions) - 1)
+        for part in template.frame:
+            self._add_frame(part, len(self.regions) - 1)
         return len(self.regions) - 1
 
-    def _add_frame(self, frame: Array, circles: Array, region: int) -> None:
+    def _add_frame(self, polygon: Polygon, region: int) -> None:
         """Add what is not foam as a fixed item."""
+        frame = polygon_edges(polygon)
+        circles = inscribed_circles(polygon, 48) if self._has_circles else np.zeros((0, 3))
+        self._frames.append(polygon)
         self.own_edges = np.vstack((self.own_edges, frame))
         self.own_circles = np.vstack((self.own_circles, circles))
         self.edges = np.vstack((self.edges, frame))
@@ -120,6 +135,18 @@ class World:
         self.chains.grow(len(frame))
         self.chains_across.grow(len(frame))
         self.set_pose(len(self.where) - 1, IDENTITY, region)
+
+    def add_circles(self) -> None:
+        """Inscribe circles in all items; only the search needs them, the first layout does not."""
+        by_kind = {id(k): inscribed_circles(k.grown) for k in self.pieces}
+        all_circles = [by_kind[id(k)] for k in self.kinds]
+        all_circles += [inscribed_circles(f, 48) for f in self._frames]
+        self.own_circles = np.vstack(all_circles or [np.zeros((0, 3))])
+        self.c0 = _offsets([len(c) for c in all_circles])
+        self.circles = np.zeros_like(self.own_circles)
+        self._has_circles = True
+        for i in np.flatnonzero(self.where != UNPLACED):
+            self.set_pose(int(i), tuple(self.poses[i]), int(self.where[i]))
 
     @property
     def slice_items(self) -> tuple[Array | Ints, ...]:

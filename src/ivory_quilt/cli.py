@@ -1,0 +1,300 @@
+"""The same work without a window (docs/command-line.md).
+
+Exit status: 0 done; 2 the input is wrong (one line says what, where and what was expected, and
+nothing is written); 3 stopped before any usable result.
+"""
+
+import argparse
+import json
+import os
+import signal
+import sys
+import time
+from collections.abc import Callable, Sequence
+from pathlib import Path
+from typing import Any
+
+from ivory_quilt import __version__
+from ivory_quilt.core.errors import InputError, QuiltError, Stopped
+from ivory_quilt.core.reckoning import Reckoning
+from ivory_quilt.core.units import parse_length, parse_scalar, show_thickness
+from ivory_quilt.shop.places import places, use_kernel_cache
+
+DONE, WRONG, NOTHING = 0, 2, 3
+LAY_SECONDS = 5.0  # how long `plan` lays each foam that has no layout yet
+
+
+def main(argv: Sequence[str] | None = None) -> int:
+    """Run one command; without one, open the desk."""
+    use_kernel_cache()
+    arguments = list(sys.argv[1:] if argv is None else argv)
+    options = _parser().parse_args(arguments or ["desk"])
+    run: Callable[[argparse.Namespace], int] = options.run
+    try:
+        return run(options)
+    except InputError as error:
+        print(f"ivory-quilt: {_one_line(error)}", file=sys.stderr)
+        return WRONG
+    except Stopped as error:
+        print(f"ivory-quilt: {_one_line(error)}", file=sys.stderr)
+        return NOTHING
+    except QuiltError as error:
+        print(f"ivory-quilt: {_one_line(error)}", file=sys.stderr)
+        return NOTHING
+    except BrokenPipeError:
+        # The reader went away; say nothing more to it.
+        os.dup2(os.open(os.devnull, os.O_WRONLY), sys.stdout.fileno())
+        return DONE
+
+
+def _one_line(error: Exception) -> str:
+    return " ".join(str(error).split())
+
+
+def _parser() -> argparse.ArgumentParser:
+    parser = argparse.ArgumentParser(
+        prog="ivory-quilt", description="Plans foam armour: pieces, layouts, foam to buy, papers."
+    )
+    parser.add_argument("--version", action="version", version=f"Ivory Quilt {__version__}")
+    verbs = parser.add_subparsers(metavar="command", required=True)
+
+    def verb(name: str, run: Callable[[argparse.Namespace], int], text: str) -> Any:
+        sub = verbs.add_parser(name, help=text, description=text)
+        sub.set_defaults(run=run)
+        return sub
+
+    desk = verb("desk", _desk, "open the window")
+    desk.add_argument("files", nargs="*", type=Path, help="a project, or SVG patterns")
+    demo = verb("demo", _demo, "open the window with the demo suit, in a shop of its own")
+    demo.add_argument(
+        "--export", type=Path, metavar="DIR", help="only write the demo's files there"
+    )
+    read = verb("read", _read, "read patterns and say what they hold")
+    read.add_argument("files", nargs="+", type=Path)
+    read.add_argument("--out", type=Path, required=True, metavar="PIECES.json")
+    read.add_argument(
+        "--known",
+        metavar="LENGTH_IN_FILE=REAL_LENGTH",
+        help="for a file without size units, e.g. 500=127mm",
+    )
+    lay = verb("lay", _lay, "lay pieces on sheets")
+    lay.add_argument("job", type=Path, metavar="JOB.json")
+    lay.add_argument("--seconds", default=None)
+    lay.add_argument("--iterations", default=None)
+    lay.add_argument("--seed", default="0")
+    lay.add_argument("--out", type=Path, required=True, metavar="RESULT.json")
+    lay.add_argument("--progress", action="store_true", help="one line a better layout")
+    plan = verb("plan", _plan, "derive parts, layouts, purchase and ledger of a project")
+    plan.add_argument("project", type=Path, metavar="PROJECT.ivq")
+    plan.add_argument("--json", action="store_true")
+    plan.add_argument("--out-dir", type=Path, help="write templates and cut sheets there")
+    plan.add_argument("--store", type=Path, help="a shop store other than the maker's own")
+    plan.add_argument("--seconds", default=str(LAY_SECONDS), help="for each foam not laid yet")
+    plan.add_argument("--seed", default="0")
+    reckon = verb("reckon", _reckon, "one calculator per rule; without a name, list them")
+    reckon.add_argument("name", nargs="?")
+    reckon.add_argument("values", nargs="*", metavar="key=value")
+    reckon.add_argument("--json", action="store_true")
+    verb("warm", _warm, "compile the layout engine's kernels, once")
+    return parser
+
+
+# Reading
+
+
+def _read(options: argparse.Namespace) -> int:
+    from ivory_quilt.files.atomic import read_bytes, write_atomic
+    from ivory_quilt.files.pieces_file import encode_reading
+    from ivory_quilt.files.svg_read import read_svg
+
+    scale = _known(options.known) if options.known else None
+    readings = []
+    for path in options.files:
+        if path.suffix.lower() != ".svg":
+            raise InputError(path.name, f"'{path.suffix}' files are not read", "an .svg file")
+        reading = read_svg(read_bytes(path), file=path.name, mm_per_unit=scale)
+        if reading.needs_scale:
+            raise InputError(
+                path.name, "it has no size units", "--known LENGTH_IN_FILE=REAL_LENGTH"
+            )
+        readings.append(reading)
+    write_atomic(options.out, encode_reading(readings))
+    pieces = sum(len(r.pieces) for r in readings)
+    problems = sum(len(r.problems) for r in readings)
+    print(f"{pieces} pieces, {problems} problems")
+    return DONE
+
+
+def _known(text: str) -> float:
+    drawn, equals, real = text.partition("=")
+    if not equals:
+        raise InputError("--known", f"'{text}'", "LENGTH_IN_FILE=REAL_LENGTH, e.g. 500=127mm")
+    length = parse_scalar(drawn, where="--known, length in file")
+    true = parse_length(real, where="--known, real length")
+    if length <= 0 or true <= 0:
+        raise InputError("--known", f"'{text}'", "two lengths above 0")
+    return true / length
+
+
+# Laying
+
+
+def _lay(options: argparse.Namespace) -> int:
+    from ivory_quilt.core.nesting.engine import Limit, StopSwitch, lay, warm_up
+    from ivory_quilt.core.nesting.job import Progress
+    from ivory_quilt.files.atomic import write_atomic
+    from ivory_quilt.files.lay_file import encode_result, load_job
+
+    job = load_job(options.job)
+    seed = _whole(options.seed, "--seed", 0)
+    if options.iterations is not None:
+        limit = Limit(steps=_whole(options.iterations, "--iterations", 0))
+    else:
+        seconds = parse_scalar(options.seconds or "10", where="--seconds")
+        if seconds < 0:
+            raise InputError("--seconds", options.seconds, "0 or more")
+        limit = Limit(seconds=seconds)
+    warm_up()  # compiling must not eat the maker's seconds
+    switch = StopSwitch()
+    signal.signal(signal.SIGINT, lambda *_: switch.stop())
+
+    def report(progress: Progress) -> bool:
+        if options.progress and progress.better is not None:
+            t, cost, density = progress.better.history[-1]
+            print(f"{t:8.2f} s  cost {cost:.2f}  density {density:.3f}", file=sys.stderr)
+        return True
+
+    result = lay(job, limit=limit, clock=time.monotonic, seed=seed, report=report, switch=switch)
+    if job.pieces and not result.placements and switch.stopped:
+        raise Stopped("stopped before any layout was found")
+    write_atomic(options.out, encode_result(result))
+    left = f", {len(result.unplaced)} pieces do not fit" if result.unplaced else ""
+    print(
+        f"cost {result.cost:.2f} (no layout under {result.cost_bound:.2f}), "
+        f"density {result.density:.3f}{left}"
+    )
+    return DONE
+
+
+def _whole(text: str, where: str, least: int) -> int:
+    try:
+        value = int(text)
+    except ValueError:
+        value = least - 1
+    if value < least:
+        raise InputError(where, f"'{text}'", f"a whole number, {least} or more")
+    return value
+
+
+# Planning
+
+
+def _plan(options: argparse.Namespace) -> int:
+    from ivory_quilt.core.nesting.engine import Limit, lay, warm_up
+    from ivory_quilt.core.plan import derive
+    from ivory_quilt.files.plan_report import plan_json, plan_text, write_papers
+    from ivory_quilt.files.project_file import load_project
+    from ivory_quilt.shop.store import read_stock
+
+    project = load_project(options.project)
+    stock = read_stock(options.store or places().store)
+    seconds = parse_scalar(options.seconds, where="--seconds")
+    seed = _whole(options.seed, "--seed", 0)
+    plan = derive(project, stock)
+    if plan.unlaid:
+        warm_up()
+    proposals = {}
+    for foam in plan.unlaid:
+        if not options.json:
+            name = f"{show_thickness(foam.foam.thickness)} {foam.foam.material}"
+            print(f"laying {name} ...", file=sys.stderr)
+        proposals[foam.foam] = lay(
+            foam.job, limit=Limit(seconds=seconds), clock=time.monotonic, seed=seed
+        )
+    plan = derive(project, stock, proposals, plan)
+    if options.out_dir is not None:
+        for path in write_papers(plan, options.out_dir):
+            print(path, file=sys.stderr)
+    print(json.dumps(plan_json(plan), indent=1) if options.json else plan_text(plan))
+    return DONE
+
+
+# Reckoning
+
+
+def _reckon(options: argparse.Namespace) -> int:
+    from ivory_quilt.core.reckon import CALCULATORS, reckon
+
+    if options.name is None:
+        for rule in CALCULATORS.values():
+            print(f"{rule.name}: {rule.title}")
+            for i in rule.inputs:
+                default = "" if i.default is None else f" (default {i.default:g})"
+                print(f"    {i.name}=  {i.help}; {i.kind.value}{default}")
+        return DONE
+    values: dict[str, str] = {}
+    for pair in options.values:
+        key, equals, value = pair.partition("=")
+        if not equals:
+            raise InputError(f"reckon {options.name}", f"'{pair}'", "key=value")
+        values[key] = value
+    answer = reckon(options.name, values)
+    print(
+        json.dumps(_reckoning_json(answer), indent=1) if options.json else _reckoning_text(answer)
+    )
+    return DONE
+
+
+def _reckoning_json(answer: Reckoning) -> dict[str, Any]:
+    return {
+        "name": answer.name,
+        "inputs": dict(answer.inputs),
+        "results": dict(answer.results),
+        "steps": [
+            {"text": s.text, "formula": s.formula, "value": s.value, "unit": s.unit}
+            for s in answer.steps
+        ],
+        "source": answer.source,
+    }
+
+
+def _reckoning_text(answer: Reckoning) -> str:
+    lines = [f"{s.text}: {s.formula} = {_shown(s.value)} {s.unit}".rstrip() for s in answer.steps]
+    lines += [f"{k} = {_shown(v)}" for k, v in answer.results.items()]
+    return "\n".join([*lines, *answer.notes, f"source: {answer.source}"])
+
+
+def _shown(value: float | str) -> str:
+    return value if isinstance(value, str) else f"{value:.10g}"
+
+
+# The desk
+
+
+def _desk(options: argparse.Namespace) -> int:
+    from ivory_quilt.desk.app import run_desk
+
+    return run_desk(places(), list(options.files))
+
+
+def _demo(options: argparse.Namespace) -> int:
+    if options.export is not None:
+        from ivory_quilt.demo.export import export_demo
+
+        for path in export_demo(options.export):
+            print(path)
+        return DONE
+    from ivory_quilt.desk.app import run_demo
+
+    return run_demo()
+
+
+def _warm(_: argparse.Namespace) -> int:
+    from ivory_quilt.core.nesting.engine import warm_up
+
+    warm_up()
+    return DONE
+
+
+if __name__ == "__main__":
+    sys.exit(main())

@@ -1,0 +1,46 @@
+"""What `ivory-quilt read` writes: the pieces that files hold, and what is wrong with the rest."""
+
+from typing import Any
+
+import msgspec
+
+from ivory_quilt.core.pattern.reading import FoundPiece, Reading
+from ivory_quilt.files.project_file import points_wire
+
+FORMAT = "ivory-quilt/pieces"
+
+
+def encode_reading(readings: list[Reading]) -> bytes:
+    """Return readings as the bytes of a pieces file; ids run through all files."""
+    pieces: list[dict[str, Any]] = []
+    problems: list[dict[str, Any]] = []
+    for reading in readings:
+        for found in reading.pieces:
+            pieces.append(_piece(found, f"p{len(pieces) + 1}"))
+        problems += [
+            {
+                "code": p.code,
+                "message": p.message,
+                "where": [p.where[0], p.where[1]],
+                "mend": p.mend,
+                "mended": p.mended,
+            }
+            for p in reading.problems
+        ]
+    body = {"format": FORMAT, "version": 1, "pieces": pieces, "problems": problems}
+    return msgspec.json.format(msgspec.json.encode(body), indent=1) + b"\n"
+
+
+def _piece(found: FoundPiece, piece_id: str) -> dict[str, Any]:
+    return {
+        "id": piece_id,
+        "name": found.name,
+        "outline": points_wire(found.shape.outer),
+        "holes": [points_wire(h) for h in found.shape.holes],
+        "area": found.shape.area,
+        "length": found.shape.outline_length,
+        "lines": [{"kind": k.kind.value, "points": points_wire(k.points)} for k in found.lines],
+        "marks": [],
+        "hints": {},
+        "source": {"file": found.file, "page": 1, "layer": found.layer},
+    }

@@ -1,0 +1,130 @@
+"""A whole plan as JSON, as text, and as a folder of papers."""
+
+from pathlib import Path
+from typing import Any
+
+import msgspec
+
+from ivory_quilt.core.errors import InputError
+from ivory_quilt.core.plan import FoamPlan, Plan
+from ivory_quilt.core.stock.purchase import FoamLine
+from ivory_quilt.core.units import show_area, show_money, show_thickness
+from ivory_quilt.files.atomic import write_atomic
+from ivory_quilt.files.papers.cut_sheets import cut_sheet_svg, cut_sheets, cut_sheets_pdf
+from ivory_quilt.files.papers.templates import templates_pdf
+from ivory_quilt.files.project_file import placement_wire
+
+
+def plan_json(plan: Plan) -> dict[str, Any]:
+    """Return the plan as JSON data."""
+    return {
+        "format": "ivory-quilt/plan",
+        "version": 1,
+        "project": plan.project.name,
+        "parts": [
+            {
+                "id": part.id,
+                "piece": part.piece_id,
+                "hand": part.hand.value,
+                "material": part.foam.material,
+                "thickness": part.foam.thickness,
+                "count": part.count,
+                "mirrored": part.mirrored,
+                "area": part.shape.area,
+            }
+            for group in plan.parts.values()
+            for part in group
+        ],
+        "foams": [_foam(f) for f in plan.foams],
+        "purchase": [
+            {
+                "item": line.item.id,
+                "name": line.item.name,
+                "owned": line.owned,
+                "amount": line.amount,
+                "cost": f"{line.cost:.2f}",
+            }
+            for foam in plan.ledger.lines
+            for line in foam.lines
+        ],
+        "ledger": {
+            "cost": f"{plan.ledger.cost:.2f}",
+            "cost_bound": f"{plan.ledger.bound:.2f}",
+            "parts": plan.ledger.parts,
+            "unplaced": plan.ledger.unplaced,
+            "part_area": plan.ledger.part_area,
+            "foam_area": plan.ledger.foam_area,
+            "waste": plan.ledger.waste_share,
+        },
+    }
+
+
+def _foam(foam: FoamPlan) -> dict[str, Any]:
+    line = foam.line
+    placements = foam.result.placements if foam.result else ()
+    return {
+        "material": foam.foam.material,
+        "thickness": foam.foam.thickness,
+        "standing": foam.standing.value,
+        "parts": line.parts,
+        "unplaced": line.unplaced,
+        "part_area": line.part_area,
+        "foam_area": line.foam_area,
+        "waste": line.waste_share,
+        "cost": f"{line.cost:.2f}",
+        "cost_bound": f"{line.bound:.2f}",
+        "placements": [msgspec.to_builtins(placement_wire(p)) for p in placements],
+    }
+
+
+def plan_text(plan: Plan) -> str:
+    """Return the plan's ledger as a few lines of text."""
+    sign = plan.stock.currency
+    rows = [f"{plan.project.name}: {plan.ledger.parts} parts"]
+    rows += [_line_text(line, plan) for line in plan.ledger.lines]
+    ledger = plan.ledger
+    rows.append(
+        f"in all {show_money(ledger.cost, sign)} (no layout under "
+        f"{show_money(ledger.bound, sign)}), waste {100 * ledger.waste_share:.0f} %"
+    )
+    return "\n".join(rows)
+
+
+def _line_text(line: FoamLine, plan: Plan) -> str:
+    name = f"{show_thickness(line.foam.thickness)} {plan.stock.material_name(line.foam.material)}"
+    if not line.laid:
+        return f"  {name}: {line.parts} parts, no foam of this kind in the shop"
+    taken = ", ".join(
+        f"{item.amount_text} {item.item.name} ({'shelf' if item.owned else 'buy'})"
+        for item in line.lines
+    )
+    left = f", {line.unplaced} do not fit" if line.unplaced else ""
+    return (
+        f"  {name}: {line.parts} parts{left}, {show_area(line.part_area)} of "
+        f"{show_area(line.foam_area)}; {taken}; {show_money(line.cost, plan.stock.currency)}"
+    )
+
+
+def write_papers(plan: Plan, folder: Path) -> list[Path]:
+    """Write all papers of a plan into `folder` and return their paths.
+
+    Raises:
+        InputError: the folder cannot be made or written.
+    """
+    try:
+        folder.mkdir(parents=True, exist_ok=True)
+    except OSError as error:
+        raise InputError(str(folder), f"cannot be made ({error.strerror})", "a folder") from error
+    materials = {m.id: m.name for m in plan.stock.materials}
+    project = plan.project
+    sheets = cut_sheets(plan)
+    papers = {
+        "templates.pdf": templates_pdf(project, project.pieces, materials),
+        "cut-sheets.pdf": cut_sheets_pdf(sheets, project.paper, project.name),
+    }
+    papers.update({f"{s.file_stem}.svg": cut_sheet_svg(s) for s in sheets})
+    paths = []
+    for name, data in papers.items():
+        write_atomic(folder / name, data)
+        paths.append(folder / name)
+    return paths
