@@ -6,10 +6,11 @@ geometry library, and compared with the rules in the job. A layout that fails is
 
 from collections import defaultdict
 from dataclasses import dataclass
+from functools import lru_cache
 
 from shapely import STRtree
 
-from ivory_quilt.core.geometry.shape import Shape
+from ivory_quilt.core.geometry.shape import Pose, Shape
 from ivory_quilt.core.nesting.job import LayJob, PieceSpec, Placement, RollSpec, SheetSpec
 
 SLACK = 0.01  # mm; the agreed tolerance on gap and margin
@@ -41,6 +42,44 @@ def violations(job: LayJob, placements: tuple[Placement, ...]) -> list[Violation
         found += _inside(stock, placements, shapes, members)
         found += _apart(job.gap, placements, shapes, members)
     return found
+
+
+def violations_of(job: LayJob, placements: tuple[Placement, ...], index: int) -> list[Violation]:
+    """Return the rules that one placement breaks, with its neighbours on the same sheet only.
+
+    For a part under the hand: quick enough to ask at every movement of the mouse.
+    """
+    one = placements[index]
+    mates = [
+        i
+        for i, p in enumerate(placements)
+        if i != index and (p.sheet, p.sheet_copy) == (one.sheet, one.sheet_copy)
+    ]
+    pieces = {p.id: p for p in job.pieces}
+    found = _identity(job, pieces, (one,))
+    if found:
+        return found
+    shape = pieces[one.piece].shape.placed(one.pose)
+    found = _inside(job.stock[one.sheet], (one,), [shape], [0])
+    for i in mates:
+        other = placed_shape(pieces[placements[i].piece].shape, placements[i].pose)
+        x0, y0, x1, y1 = shape.bounds
+        u0, v0, u1, v1 = other.bounds
+        reach = job.gap + SLACK
+        if u0 - x1 > reach or x0 - u1 > reach or v0 - y1 > reach or y0 - v1 > reach:
+            continue
+        depth = clash_depth(shape.polygon, other.polygon, job.gap)
+        if depth > 0.0:
+            names = f"'{one.piece}' and '{placements[i].piece}'"
+            text = f"{names} are nearer than {job.gap:g} mm"
+            found.append(Violation("gap", text, (index, i)))
+    return [Violation(v.rule, v.message, v.who if v.rule == "gap" else (index,)) for v in found]
+
+
+@lru_cache(maxsize=2048)
+def placed_shape(shape: Shape, pose: Pose) -> Shape:
+    """Return a placed shape, kept for the many questions asked while a hand moves another."""
+    return shape.placed(pose)
 
 
 def _identity(

@@ -20,6 +20,7 @@ from ivory_quilt.core.nesting.job import (
     LayJob,
     LayResult,
     PieceSpec,
+    Placement,
     Progress,
     Report,
     SheetSpec,
@@ -69,18 +70,19 @@ def lay(
     seed: int = 0,
     report: Report = keep_going,
     switch: StopSwitch | None = None,
+    start: tuple[Placement, ...] = (),
 ) -> LayResult:
     """Lay `job` and return the best checked layout found.
 
-    Each better layout is reported as `Progress.better`; the first one is constructive. A stop
-    keeps the best so far.
+    Each better layout is reported as `Progress.better`; the first one is constructive, or `start`
+    where that is given, holds, and leaves nothing out. A stop keeps the best so far.
 
     Raises:
         InputError: fixed pieces clash with each other or their sheets.
         LayoutFault: a result failed the exact check.
     """
     run = _Run(job, limit, clock, seed, report, switch or StopSwitch())
-    return run.all()
+    return run.all(start)
 
 
 class _Run:
@@ -104,8 +106,9 @@ class _Run:
         self.steps = 0
         self.out_of_time = False
 
-    def all(self) -> LayResult:
-        first_layout(self.world, self.switch.flags)
+    def all(self, start: tuple[Placement, ...]) -> LayResult:
+        if not self._adopt(start):
+            first_layout(self.world, self.switch.flags)
         result = self._result()
         if not self.report(Progress(0, 0, "first layout", result)):
             self.switch.stop()
@@ -121,6 +124,12 @@ class _Run:
                 self._tell(None)
             self.steps += 1
         return replace(result, seconds=self._elapsed(), stopped_by=self.stopped_by)
+
+    def _adopt(self, start: tuple[Placement, ...]) -> bool:
+        """Begin from a given layout; False when it does not hold in full."""
+        if len(start) != self.world.count or violations(self.job, start):
+            return False
+        return self.world.adopt(start)
 
     def _finished(self, search: Search) -> bool:
         if self.switch.stopped:

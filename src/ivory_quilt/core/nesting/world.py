@@ -180,6 +180,21 @@ class World:
                     self.set_pose(i, self._engine_pose(kind, fixed.pose), region)
                     self.pinned[i] = True
 
+    def adopt(self, placements: tuple[Placement, ...]) -> bool:
+        """Place every item as given; False when one has no place there (its sheet has no room)."""
+        at = {(p.piece, p.copy): p for p in placements}
+        for i, kind in enumerate(self.kinds):
+            placement = at.get((kind.spec.id, self.copies[i]))
+            if placement is None:
+                return False
+            if self.pinned[i]:
+                continue
+            region = self.region_index(placement.sheet, placement.sheet_copy)
+            if region is None:
+                return False
+            self.set_pose(i, self._engine_pose(kind, placement.pose), region)
+        return True
+
     @staticmethod
     def _engine_pose(kind: Prepared, pose: Pose) -> tuple[float, float, float, float, float]:
         a, b, c, d = pose.matrix

@@ -4,6 +4,9 @@ import re
 from dataclasses import dataclass
 from xml.sax.saxutils import escape, quoteattr
 
+import numpy as np
+from shapely import Polygon, box
+
 from ivory_quilt.core.geometry.shape import Array, Pose, Shape, rectangle
 from ivory_quilt.core.nesting.job import Placement, StockUse
 from ivory_quilt.core.pattern.part import Part
@@ -159,93 +162,125 @@ def cut_sheets_pdf(sheets: list[CutSheet], paper: Paper, title: str) -> bytes:
     return pen.finish()
 
 
+MARGIN, HEAD, LIST_WIDTH, LIST_HEIGHT = 12.0, 26.0, 66.0, 70.0
+CAUTION = (
+    "Cut away from yourself, with a fresh blade, on a mat; keep the other hand behind the edge."
+)
+
+
+@dataclass(frozen=True)
+class _Scene:
+    """How a sheet lies on its page: turned or not, at a scale, its list beside or below."""
+
+    turn: Pose
+    scale: float
+    origin: tuple[float, float]
+    corner: tuple[float, float]
+    beside: bool
+
+    def on_page(self, points: Array) -> Array:
+        """Return sheet coordinates on the page, mm."""
+        at = (self.turn.apply(points) - self.corner) * self.scale + self.origin
+        return np.asarray(at, dtype=np.float64)
+
+
+def _scene(page: tuple[float, float], shape: Shape) -> _Scene:
+    """Choose what shows the sheet largest."""
+    width, height = page[0] - 2 * MARGIN, page[1] - 2 * MARGIN - HEAD
+    best: tuple[float, float, bool] | None = None
+    for rotation in (0.0, 90.0):
+        across, up = shape.width, shape.height
+        if rotation:
+            across, up = up, across
+        for beside in (False, True):
+            room_x = width - (LIST_WIDTH if beside else 0)
+            room_y = height - (0 if beside else LIST_HEIGHT) - 6
+            scale = min(room_x / across, room_y / up, 1.0)
+            if best is None or scale > best[0] * 1.001:
+                best = (scale, rotation, beside)
+    assert best is not None
+    scale, rotation, beside = best
+    turn = Pose(0.0, 0.0, rotation)
+    placed = shape.placed(turn)
+    origin = (MARGIN, page[1] - MARGIN - HEAD - placed.height * scale)
+    return _Scene(turn, scale, origin, placed.bounds[:2], beside)
+
+
 def _page(pen: Pen, page: tuple[float, float], sheet: CutSheet, title: str) -> None:
-    margin, head, foot = 12.0, 26.0, 70.0
+    scene = _scene(page, sheet.shape)
+    numbers: dict[str, int] = {}
     counts: dict[str, int] = {}
     for part, _ in sheet.parts:
+        numbers.setdefault(part.label, len(numbers) + 1)
         counts[part.label] = counts.get(part.label, 0) + 1
-    width, height = page[0] - 2 * margin, page[1] - 2 * margin - head - foot
-    turn = sheet.shape.width > sheet.shape.height and sheet.shape.width > width
-    across, up = sheet.shape.width, sheet.shape.height
-    if turn:
-        across, up = up, across
-    scale = min(width / across, height / up, 1.0)
-    pose = Pose(0, 0, 90.0 if turn else 0.0)
-    x0, y0, _, _ = sheet.shape.placed(pose).bounds
-    ox, oy = margin, page[1] - margin - head - up * scale
-
-    def to_page(points: Array) -> Array:
-        return (pose.apply(points) - (x0, y0)) * scale + (ox, oy)
-
+    top = page[1] - MARGIN
     pen.colour(INK)
-    pen.text((margin, page[1] - margin - 6), sheet.title, 16, BOLD)
-    waste = 1.0 - sheet.use.density
+    pen.text((MARGIN, top - 6), sheet.title, 16, BOLD)
     size = f"{sheet.shape.width:.0f} × {sheet.shape.height:.0f} mm"
-    pen.text((margin, page[1] - margin - 12), f"{sheet.origin} · {size}", 9)
-    pen.text(
-        (margin, page[1] - margin - 17),
-        f"{len(sheet.parts)} parts · {100 * waste:.0f} % of the foam left over · drawn at "
-        f"1 : {1 / scale:.2g}",
-        9,
-    )
+    pen.text((MARGIN, top - 12), f"{sheet.origin} · {size}", 9)
+    left = 100 * (1.0 - sheet.use.density)
+    words = f"{len(sheet.parts)} parts · {left:.0f} % of the foam left over"
+    pen.text((MARGIN, top - 17), f"{words} · drawn at 1 : {1 / scene.scale:.2g}", 9)
     pen.colour(THREAD, 0.4)
     for ring in sheet.shape.rings:
-        pen.polyline(to_page(ring), closed=True)
+        pen.polyline(scene.on_page(ring), closed=True)
     for part, placement in sheet.parts:
         placed = part.shape.placed(placement.pose)
         pen.colour(CUT, 0.3)
         for ring in placed.rings:
-            pen.polyline(to_page(ring), closed=True)
+            pen.polyline(scene.on_page(ring), closed=True)
         pen.colour(SCORE, 0.2, (1.2, 0.8))
         for line in part.lines:
-            pen.polyline(to_page(line.placed(placement.pose).points), closed=False)
-        _label(pen, to_page, placed, part, placement, scale, turn)
-    _list(pen, page, margin, foot, counts)
+            pen.polyline(scene.on_page(line.placed(placement.pose).points), closed=False)
+        _label(pen, scene, placed, part, placement, numbers[part.label])
+    _list(pen, page, scene, [(numbers[k], counts[k], k) for k in numbers])
     pen.colour(SOFT)
+    pen.text((MARGIN, MARGIN - 1), CAUTION, 7)
     area = show_area(sum(p.shape.area for p, _ in sheet.parts))
-    pen.text((margin, margin - 4), f"{title} · parts {area}", 7, MONO)
+    pen.text((page[0] - MARGIN, MARGIN - 1), f"{title} · parts {area}", 7, MONO, right=True)
 
 
 def _label(
-    pen: Pen,
-    to_page: object,
-    placed: Shape,
-    part: Part,
-    placement: Placement,
-    scale: float,
-    turn: bool,
+    pen: Pen, scene: _Scene, placed: Shape, part: Part, placement: Placement, number: int
 ) -> None:
-    import numpy as np
-
-    x, y = to_page(np.array([placed.label_point]))[0]  # type: ignore[operator]
-    room = (placed.height if turn else placed.width) * scale * 0.95
+    """Write the part's number, and its name where that fits inside the outline."""
+    x, y = scene.on_page(np.array([placed.label_point]))[0]
+    outline = Polygon(scene.on_page(placed.outer))
     text = part_label(part, placement)
-    size = 7.0
-    while size > 3.0 and pen.text_width(text, size) > room:
-        size -= 0.5
     pen.colour(INK)
-    if pen.text_width(text, size) <= room:
-        pen.text((x, y - 0.8), text, size, centred=True)
+    for size in (7.0, 6.0, 5.0):
+        w = pen.text_width(text, size)
+        if outline.covers(box(x - w / 2, y - 3.4, x + w / 2, y + 3.2)):
+            pen.text((x, y + 0.4), str(number), 8, BOLD, centred=True)
+            pen.text((x, y - 2.8), text, size, centred=True)
+            return
+    size = 8.0 if outline.area > 60 else 5.5
+    pen.text((x, y - size * 0.12), str(number), size, BOLD, centred=True)
 
 
 def _list(
-    pen: Pen, page: tuple[float, float], margin: float, foot: float, counts: dict[str, int]
+    pen: Pen, page: tuple[float, float], scene: _Scene, rows: list[tuple[int, int, str]]
 ) -> None:
-    """Write what is cut from the sheet, in two columns with boxes to tick."""
-    rows = sorted(counts.items())
-    top = margin + foot - 8
+    """Write what is cut from the sheet, with boxes to tick."""
+    line = 4.6
+    if scene.beside:
+        left, top = page[0] - MARGIN - LIST_WIDTH + 6, page[1] - MARGIN - HEAD - 3
+        width, room = LIST_WIDTH - 6, top - MARGIN - 6
+    else:
+        left, top = MARGIN, scene.origin[1] - 8
+        width, room = page[0] - 2 * MARGIN, top - MARGIN - 6
     pen.colour(INK)
-    pen.text((margin, top + 3), "Cut from this sheet", 9, BOLD)
-    per_column = max(1, int((foot - 14) / 4.2))
+    pen.text((left, top), "Cut from this sheet", 9, BOLD)
+    per_column = max(1, int((room - 4) / line))
     columns = max(1, -(-len(rows) // per_column))
-    width = (page[0] - 2 * margin) / columns
-    for k, (label, count) in enumerate(rows):
-        x = margin + (k // per_column) * width
-        y = top - 3 - 4.2 * (k % per_column)
+    for k, (number, count, label) in enumerate(rows):
+        x = left + (k // per_column) * width / columns
+        y = top - 6 - line * (k % per_column)
         pen.colour(INK, 0.25)
         pen.rectangle(x, y - 0.4, 2.6, 2.6, fill=False)
-        size = 8.0 if columns < 3 else 6.5
+        pen.text((x + 8, y), str(number), 8, BOLD, right=True)
         text = f"{count} × {label}"
-        while size > 4.5 and pen.text_width(text, size) > width - 6:
+        size = 8.0
+        while size > 4.5 and pen.text_width(text, size) > width / columns - 11:
             size -= 0.5
-        pen.text((x + 4, y), text, size)
+        pen.text((x + 10, y), text, size)

@@ -1,6 +1,7 @@
 """A PDF page that is drawn on in millimetres, y upwards, with the shipped fonts."""
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Iterator
+from contextlib import contextmanager
 from functools import cache
 from importlib.resources import files
 from io import BytesIO
@@ -70,6 +71,15 @@ class Pen:
 
     def unclip(self) -> None:
         """Undo `clip`."""
+        self._canvas.restoreState()
+
+    @contextmanager
+    def turned(self, x: float, y: float, degrees: float) -> Iterator[None]:
+        """Draw about (x, y), turned counter-clockwise."""
+        self._canvas.saveState()
+        self._canvas.translate(x * PT, y * PT)
+        self._canvas.rotate(degrees)
+        yield
         self._canvas.restoreState()
 
     def line(self, x1: float, y1: float, x2: float, y2: float) -> None:

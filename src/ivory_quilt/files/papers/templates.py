@@ -4,6 +4,10 @@ Every template says its name, hand, count, thickness and face; every page has a 
 a label, and at its joins registration crosses that come to lie on those of the next page.
 """
 
+import numpy as np
+from shapely import box
+from shapely.affinity import translate
+
 from ivory_quilt.core.geometry.shape import Pose
 from ivory_quilt.core.pattern.piece import FaceUp, Hand, LineKind, Piece, Turn
 from ivory_quilt.core.project import Project
@@ -73,7 +77,7 @@ def _page(
     ox, oy = frame.origin
     pen.clip(ox, oy, frame.width, frame.height)
     for spot in page.spots:
-        _template(pen, (ox + spot.at[0], oy + spot.at[1]), spot, page.tile, frame, materials)
+        _template(pen, spot, page.tile, frame, materials)
     pen.unclip()
     if page.tile is not None:
         _joins(pen, frame, page.tile)
@@ -81,42 +85,63 @@ def _page(
 
 
 def _template(
-    pen: Pen,
-    at: tuple[float, float],
-    spot: Spot,
-    tile: Tile | None,
-    frame: Frame,
-    materials: dict[str, str],
+    pen: Pen, spot: Spot, tile: Tile | None, frame: Frame, materials: dict[str, str]
 ) -> None:
-    piece, pose = spot.piece, Pose(*at)
+    piece, pose, (ox, oy) = spot.piece, spot.pose, frame.origin
+    shift = np.array([ox, oy])
     pen.colour(CUT, 0.35)
-    pen.shape(piece.shape.placed(pose))
+    for ring in spot.shape.rings:
+        pen.polyline(ring + shift, closed=True)
     for line in piece.lines:
         pen.colour(SCORE, 0.3, _DASH[line.kind])
-        pen.polyline(line.placed(pose).points, closed=False)
+        pen.polyline(line.placed(pose).points + shift, closed=False)
     pen.colour(INK, 0.4)
-    for x, y in piece.match_marks:
-        pen.line(at[0] + x - 2, at[1] + y, at[0] + x + 2, at[1] + y)
-        pen.line(at[0] + x, at[1] + y - 2, at[0] + x, at[1] + y + 2)
+    for mark in piece.match_marks:
+        x, y = pose.apply(np.array([mark]))[0] + shift
+        pen.line(x - 2, y, x + 2, y)
+        pen.line(x, y - 2, x, y + 2)
     words = template_words(piece, materials.get(piece.material, piece.material))
-    lx, ly = piece.shape.label_point
-    x, y = at[0] + lx, at[1] + ly
-    inside = min(piece.shape.width, piece.shape.height) >= 30
-    widest = max(pen.text_width(w, 8) for w in words)
-    ox, oy = frame.origin
-    if tile is not None:  # on every page of a large piece, the words stay on the page
-        x = min(max(x, ox + widest / 2 + 12), ox + frame.width - widest / 2 - 12)
-        y = min(max(y, oy + 24), oy + frame.height - 24)
-    if inside and widest <= piece.shape.width * 0.92:
-        _words(pen, x, y, words)
+    place = _words_place(spot, words, tile, frame)
+    if place is not None:
+        (x, y), angle = place
+        with pen.turned(x, y, angle):
+            _words(pen, 0.0, 0.0, words)
         if piece.turn is Turn.DIRECTION:
-            _arrow(pen, x, y - 12, min(40.0, piece.shape.width * 0.4))
-    else:
-        x0, y0, _, _ = piece.shape.bounds
-        pen.colour(INK)
-        text = " · ".join(words)
-        size = 6.0 if pen.text_width(text, 6.0) <= max(piece.shape.width, 60) else 4.5
-        pen.text((at[0] + x0, at[1] + y0 - 3.2), text, size)
+            dx, dy = (0.0, -12.0) if angle == 0 else (12.0, 0.0)
+            room = min(spot.shape.width, spot.shape.height)
+            _arrow(pen, x + dx, y + dy, min(40.0, room * 0.4), pose.rotation)
+        return
+    x0, y0, _, _ = spot.shape.bounds
+    pen.colour(INK)
+    text = " · ".join(words)
+    size = 6.0 if pen.text_width(text, 6.0) <= max(spot.shape.width, 60) else 4.5
+    room = ox + frame.width - pen.text_width(text, size)
+    pen.text((min(max(x0 + ox, ox), room), max(y0 + oy - 3.2, oy + 1)), text, size)
+
+
+def _words_place(
+    spot: Spot, words: list[str], tile: Tile | None, frame: Frame
+) -> tuple[tuple[float, float], float] | None:
+    """Return where the words fit inside the foam on this page, and their angle; None: nowhere."""
+    ox, oy = frame.origin
+    half = max(Pen.text_width(w, 8) for w in words) / 2 + 1.5
+    up, down = 6.0, 9.0
+    outline = translate(spot.shape.polygon, ox, oy)
+    page = box(ox, oy, ox + frame.width, oy + frame.height)
+    seen = outline.intersection(page) if tile is not None else outline
+    if seen.is_empty:
+        return None
+    inner = seen.representative_point()
+    spots = [(inner.x, inner.y), (seen.centroid.x, seen.centroid.y)]
+    if tile is None:
+        spots.insert(0, (spot.shape.label_point[0] + ox, spot.shape.label_point[1] + oy))
+    for x, y in spots:
+        if seen.covers(box(x - half, y - down, x + half, y + up)):
+            return (x, y), 0.0
+    for x, y in spots:
+        if seen.covers(box(x - up, y - half, x + down, y + half)):
+            return (x, y), 90.0
+    return None
 
 
 def _words(pen: Pen, x: float, y: float, words: list[str]) -> None:
@@ -126,13 +151,17 @@ def _words(pen: Pen, x: float, y: float, words: list[str]) -> None:
         pen.text((x, y - 2.5 - 3.8 * k), word, 8, centred=True)
 
 
-def _arrow(pen: Pen, x: float, y: float, length: float) -> None:
+def _arrow(pen: Pen, x: float, y: float, length: float, rotation: float) -> None:
+    """Draw the sheet's direction, turned with the template."""
     pen.colour(INK, 0.35)
-    a, b = x - length / 2, x + length / 2
-    pen.line(a, y, b, y)
-    for tip, way in ((a, 1), (b, -1)):
-        pen.line(tip, y, tip + 2.5 * way, y + 1.2)
-        pen.line(tip, y, tip + 2.5 * way, y - 1.2)
+    half = length / 2
+    points = np.array(
+        [(-half, 0), (half, 0), (-half + 2.5, 1.2), (-half + 2.5, -1.2), (half - 2.5, 1.2),
+         (half - 2.5, -1.2)]
+    )  # fmt: skip
+    p = Pose(x, y, rotation).apply(points)
+    for a, b in ((0, 1), (0, 2), (0, 3), (1, 4), (1, 5)):
+        pen.line(*p[a], *p[b])
 
 
 def _joins(pen: Pen, frame: Frame, tile: Tile) -> None:

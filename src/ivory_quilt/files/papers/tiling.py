@@ -6,10 +6,11 @@ size A).
 
 import math
 from dataclasses import dataclass
+from functools import cached_property
 
 from shapely import box
 
-from ivory_quilt.core.geometry.shape import Shape
+from ivory_quilt.core.geometry.shape import Pose, Shape
 from ivory_quilt.core.pattern.piece import Piece
 from ivory_quilt.core.project import Paper
 
@@ -45,10 +46,18 @@ class Frame:
 
 @dataclass(frozen=True)
 class Spot:
-    """One template on a page: `at` is where the piece's (0, 0) lies, mm from the usable corner."""
+    """One template on a page: `pose` puts the piece on the usable part of the page (mm).
+
+    A template may be turned a quarter where that saves paper; paper has no direction.
+    """
 
     piece: Piece
-    at: tuple[float, float]
+    pose: Pose
+
+    @cached_property
+    def shape(self) -> Shape:
+        """The outline on the page."""
+        return self.piece.shape.placed(self.pose)
 
 
 @dataclass(frozen=True)
@@ -90,14 +99,31 @@ def plan_pages(pieces: tuple[Piece, ...], paper: Paper) -> list[TemplatePage]:
     pages: list[TemplatePage] = []
     shelf = _Shelf(frame)
     for piece in pieces:
-        if _fits(piece.shape, frame):
-            if not shelf.add(piece):
+        turned = best_turn(piece.shape, frame)
+        shape = piece.shape.placed(turned)
+        if _fits(shape, frame):
+            if not shelf.add(piece, turned, shape):
                 pages += shelf.page()
                 shelf = _Shelf(frame)
-                shelf.add(piece)
+                shelf.add(piece, turned, shape)
         else:
-            pages += _tiles(piece, frame)
+            pages += _tiles(piece, turned, shape, frame)
     return pages + shelf.page()
+
+
+def best_turn(shape: Shape, frame: Frame) -> Pose:
+    """Return upright, or a quarter turn where that takes fewer pages."""
+    upright = _grid(shape.width, shape.height, frame)
+    turned = _grid(shape.height, shape.width, frame)
+    return Pose(0.0, 0.0, 90.0 if turned[0] * turned[1] < upright[0] * upright[1] else 0.0)
+
+
+def _grid(width: float, height: float, frame: Frame) -> tuple[int, int]:
+    if width <= frame.width and height + LABEL_ROOM <= frame.height:
+        return 1, 1
+    columns = math.ceil((width - OVERLAP) / (frame.width - OVERLAP) - 1e-9)
+    rows = math.ceil((height - OVERLAP) / (frame.height - OVERLAP) - 1e-9)
+    return max(1, columns), max(1, rows)
 
 
 def _fits(shape: Shape, frame: Frame) -> bool:
@@ -112,15 +138,16 @@ class _Shelf:
         self.spots: list[Spot] = []
         self.x, self.top, self.row_height = 0.0, frame.height, 0.0
 
-    def add(self, piece: Piece) -> bool:
-        x0, y0, _, _ = piece.shape.bounds
-        width, height = piece.shape.width, piece.shape.height + LABEL_ROOM
+    def add(self, piece: Piece, turned: Pose, shape: Shape) -> bool:
+        x0, y0, _, _ = shape.bounds
+        width, height = shape.width, shape.height + LABEL_ROOM
         x, top, row = self.x, self.top, self.row_height
         if x > 0 and x + width > self.frame.width:
             x, top, row = 0.0, top - row - BETWEEN, 0.0
         if top - height < 0:
             return False
-        self.spots.append(Spot(piece, (x - x0, top - piece.shape.height - y0)))
+        pose = Pose(x - x0, top - shape.height - y0, turned.rotation)
+        self.spots.append(Spot(piece, pose))
         self.x, self.top, self.row_height = x + width + BETWEEN, top, max(row, height)
         return True
 
@@ -128,11 +155,10 @@ class _Shelf:
         return [TemplatePage(tuple(self.spots))] if self.spots else []
 
 
-def _tiles(piece: Piece, frame: Frame) -> list[TemplatePage]:
-    x0, y0, x1, y1 = piece.shape.bounds
+def _tiles(piece: Piece, turned: Pose, shape: Shape, frame: Frame) -> list[TemplatePage]:
+    x0, y0, x1, y1 = shape.bounds
     step_x, step_y = frame.width - OVERLAP, frame.height - OVERLAP
-    columns = max(1, math.ceil((x1 - x0 - OVERLAP) / step_x - 1e-9))
-    rows = max(1, math.ceil((y1 - y0 - OVERLAP) / step_y - 1e-9))
+    columns, rows = _grid(shape.width, shape.height, frame)
     # Centred, so that no page holds a sliver.
     left = x0 - (columns * step_x + OVERLAP - (x1 - x0)) / 2
     foot = y0 - (rows * step_y + OVERLAP - (y1 - y0)) / 2
@@ -141,7 +167,7 @@ def _tiles(piece: Piece, frame: Frame) -> list[TemplatePage]:
         for column in range(columns):
             wx, wy = left + column * step_x, foot + row * step_y
             window = box(wx, wy, wx + frame.width, wy + frame.height)
-            if piece.shape.polygon.intersects(window):
-                spot = Spot(piece, (-wx, -wy))
+            if shape.polygon.intersects(window):
+                spot = Spot(piece, Pose(-wx, -wy, turned.rotation))
                 pages.append(TemplatePage((spot,), Tile(column, row, columns, rows)))
     return pages
