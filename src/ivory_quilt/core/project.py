@@ -76,7 +76,10 @@ class Project:
 
 def fresh_id(project: Project, wish: str) -> str:
     """Return `wish`, or `wish-2`, `wish-3`, ... when it is taken."""
-    taken = {p.id for p in project.pieces}
+    return _free_name(wish, {p.id for p in project.pieces})
+
+
+def _free_name(wish: str, taken: set[str]) -> str:
     name, n = wish, 1
     while name in taken:
         n += 1
@@ -86,28 +89,34 @@ def fresh_id(project: Project, wish: str) -> str:
 
 def add_pieces(project: Project, pieces: Iterable[Piece]) -> Project:
     """Add pieces at the end; ids that are taken are renewed."""
+    taken = {p.id for p in project.pieces}
+    added = []
     for piece in pieces:
-        named = replace(piece, id=fresh_id(project, piece.id))
-        project = replace(project, pieces=(*project.pieces, named))
-    return project
+        name = _free_name(piece.id, taken)
+        taken.add(name)
+        added.append(piece if name == piece.id else replace(piece, id=name))
+    return replace(project, pieces=(*project.pieces, *added))
 
 
 def change_piece(project: Project, piece_id: str, **changes: object) -> Project:
-    """Change fields of one piece.
+    """Change fields of one piece; see `change_pieces`."""
+    return change_pieces(project, [piece_id], **changes)
+
+
+def change_pieces(project: Project, piece_ids: Iterable[str], **changes: object) -> Project:
+    """Change the same fields of several pieces.
 
     Raises:
         InputError: no such piece, or a value that makes no sense.
     """
-    changed = replace(project.piece(piece_id), **changes)  # type: ignore[arg-type]
-    pieces = tuple(changed if p.id == piece_id else p for p in project.pieces)
+    wanted = set(piece_ids)
+    for piece_id in wanted:
+        project.piece(piece_id)
+    pieces = tuple(
+        replace(p, **changes) if p.id in wanted else p  # type: ignore[arg-type]
+        for p in project.pieces
+    )
     return replace(project, pieces=pieces)
-
-
-def change_pieces(project: Project, piece_ids: Iterable[str], **changes: object) -> Project:
-    """Change the same fields of several pieces."""
-    for piece_id in piece_ids:
-        project = change_piece(project, piece_id, **changes)
-    return project
 
 
 def remove_pieces(project: Project, piece_ids: Iterable[str]) -> Project:
@@ -149,3 +158,17 @@ def set_name(project: Project, name: str) -> Project:
     if not name.strip():
         raise InputError("project name", "it is empty", "a name")
     return replace(project, name=name.strip())
+
+
+def set_paper(project: Project, paper: Paper) -> Project:
+    """Choose the paper that templates are printed on."""
+    return replace(project, paper=paper)
+
+
+def set_gap(project: Project, gap: float) -> Project:
+    """Choose the least distance between two parts on a sheet, mm.
+
+    Raises:
+        InputError: not 0 to 100 mm.
+    """
+    return replace(project, gap=gap)

@@ -1,0 +1,106 @@
+"""Starting the desk: the maker's own, or the demo's with a shop and settings of its own."""
+
+import os
+import sys
+from pathlib import Path
+
+from PySide6.QtCore import QTimer
+from PySide6.QtGui import QGuiApplication
+from PySide6.QtWidgets import QApplication
+
+from ivory_quilt import __version__
+from ivory_quilt.core.project import Project
+from ivory_quilt.desk.errors import ErrorWatch
+from ivory_quilt.desk.session import Session
+from ivory_quilt.desk.settings import Settings
+from ivory_quilt.desk.theme.icons import icon
+from ivory_quilt.desk.window import DeskWindow
+from ivory_quilt.shop.places import Places, places, use_kernel_cache
+from ivory_quilt.shop.store import ShopStore, SqliteStore
+
+DESKTOP_ID = "org.ivoryquilt.IvoryQuilt"
+QUIT_AFTER = "IVORY_QUILT_QUIT_AFTER"  # seconds; for measuring start-up from outside
+
+
+def main() -> int:
+    """Open the maker's own desk (the desktop entry's program)."""
+    use_kernel_cache()
+    return run_desk(places(), [Path(a) for a in sys.argv[1:]])
+
+
+def make_app() -> QApplication:
+    """Return the one application object."""
+    found = QApplication.instance()
+    if isinstance(found, QApplication):
+        return found
+    QGuiApplication.setDesktopFileName(DESKTOP_ID)
+    app = QApplication(sys.argv[:1])
+    app.setApplicationName("Ivory Quilt")
+    app.setApplicationVersion(__version__)
+    return app
+
+
+def open_window(
+    where: Places, store: ShopStore, project: Project | None = None
+) -> tuple[DeskWindow, ErrorWatch]:
+    """Put a window together on a store, with `project` in it, not yet shown."""
+    watch = ErrorWatch(where.reports)
+    session = Session(store)
+    window = DeskWindow(session, Settings(where.settings), watch)
+    if project is not None:
+        session.start(project, saved=True)
+    window.setWindowIcon(icon("pattern", window.look.ink))
+    return window, watch
+
+
+def run_desk(where: Places, files: list[Path]) -> int:
+    """Open the desk on the maker's own store, with `files` on it."""
+    if not _has_screen():
+        return 2
+    app = make_app()
+    window, watch = open_window(where, SqliteStore(where.store))
+    watch.install()
+    window.show()
+    if files:
+        QTimer.singleShot(0, lambda: window.read_files(files))
+    return _run(app, watch)
+
+
+def run_demo() -> int:
+    """Open the desk with the demo suit, in a fresh shop of the demo's own."""
+    from ivory_quilt.demo.shop import fill_demo_shop
+    from ivory_quilt.demo.suit import demo_project
+
+    if not _has_screen():
+        return 2
+    app = make_app()
+    where = places("demo")
+    where.store.unlink(missing_ok=True)
+    store = SqliteStore(where.store)
+    fill_demo_shop(store)
+    window, watch = open_window(where, store, demo_project())
+    watch.install()
+    window.show()
+    return _run(app, watch)
+
+
+def _run(app: QApplication, watch: ErrorWatch) -> int:
+    if seconds := os.environ.get(QUIT_AFTER):
+        QTimer.singleShot(round(1000 * float(seconds)), app.closeAllWindows)
+    try:
+        return app.exec()
+    finally:
+        watch.remove()
+
+
+def _has_screen() -> bool:
+    """Say in one sentence when there is no screen, instead of Qt's abort."""
+    given = os.environ.get("QT_QPA_PLATFORM") or os.environ.get("DISPLAY")
+    if given or os.environ.get("WAYLAND_DISPLAY") or sys.platform != "linux":
+        return True
+    print(
+        "ivory-quilt: there is no screen here (DISPLAY is not set); run it on a desktop, or with "
+        "QT_QPA_PLATFORM=offscreen to try it without one",
+        file=sys.stderr,
+    )
+    return False

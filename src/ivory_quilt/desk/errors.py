@@ -1,0 +1,77 @@
+"""Unexpected errors: a calm panel with a way to save, and a report file; never a silent trace."""
+
+import platform
+import sys
+import threading
+import traceback
+from collections.abc import Callable
+from datetime import datetime
+from pathlib import Path
+from types import TracebackType
+
+from PySide6.QtCore import QObject, Qt, Signal
+
+from ivory_quilt import __version__
+
+
+class ErrorWatch(QObject):
+    """Catches what nobody caught, on every thread, writes a report and tells the window."""
+
+    caught = Signal(object, str)
+    _arrived = Signal(object)
+
+    def __init__(self, reports: Path, parent: QObject | None = None) -> None:
+        """Write reports into the folder `reports`."""
+        super().__init__(parent)
+        self._reports = reports
+        self._before: tuple[Callable[..., object], Callable[..., object]] | None = None
+        self._arrived.connect(self.take, Qt.ConnectionType.QueuedConnection)
+
+    def install(self) -> None:
+        """Take over Python's hooks for uncaught errors."""
+        self._before = (sys.excepthook, threading.excepthook)
+        sys.excepthook = self._on_main
+        threading.excepthook = self._on_thread
+
+    def remove(self) -> None:
+        """Give the hooks back."""
+        if self._before is not None:
+            sys.excepthook, threading.excepthook = self._before
+            self._before = None
+
+    def _on_main(
+        self, kind: type[BaseException], error: BaseException, trace: TracebackType | None
+    ) -> None:
+        if issubclass(kind, KeyboardInterrupt):
+            sys.__excepthook__(kind, error, trace)
+            return
+        self._arrived.emit(error)
+
+    def _on_thread(self, arguments: threading.ExceptHookArgs) -> None:
+        if arguments.exc_value is not None and not issubclass(arguments.exc_type, SystemExit):
+            self._arrived.emit(arguments.exc_value)
+
+    def take(self, error: BaseException) -> None:
+        """Write a report of `error` and tell whoever listens."""
+        self.caught.emit(error, str(self._write(error) or ""))
+
+    def _write(self, error: BaseException) -> Path | None:
+        text = report_text(error)
+        sys.stderr.write(text)
+        try:
+            self._reports.mkdir(parents=True, exist_ok=True)
+            name = f"report-{datetime.now():%Y-%m-%d-%H%M%S-%f}.txt"
+            path = self._reports / name
+            path.write_text(text)
+        except OSError:
+            return None
+        return path
+
+
+def report_text(error: BaseException) -> str:
+    """Return what a developer needs to know; nothing of the project is in it."""
+    trace = "".join(traceback.format_exception(error))
+    return (
+        f"Ivory Quilt {__version__}, Python {platform.python_version()}, {platform.platform()}\n"
+        f"{trace}"
+    )

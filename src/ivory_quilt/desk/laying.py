@@ -1,0 +1,130 @@
+"""Keeps every foam laid: asks the engine for what is missing, takes in what it finds.
+
+A foam that waits gets a first layout at once, then a short improvement. Improving on the maker's
+word goes on from the layout in sight; a layout that the maker keeps is improved as an edit, which
+undo takes back.
+"""
+
+from PySide6.QtCore import QObject, Signal
+
+from ivory_quilt.core.nesting.job import LayJob, LayResult
+from ivory_quilt.core.pattern.part import Foam
+from ivory_quilt.core.plan import FoamPlan, Standing
+from ivory_quilt.core.project import KeptLayout, keep_layout
+from ivory_quilt.desk.session import Session
+from ivory_quilt.desk.work import LayBench, LayTask
+
+AUTO_SECONDS = 1.5  # of improvement a foam after a first layout, unasked
+IMPROVE_SECONDS = 12.0  # a foam, when the maker asks
+IMPROVED = "Improve layouts"
+
+
+class Laying(QObject):
+    """The link between the session and the engine's thread."""
+
+    changed = Signal()
+    """Work began, ended, or got on."""
+
+    def __init__(self, session: Session, parent: QObject | None = None) -> None:
+        """Lay what `session` needs."""
+        super().__init__(parent)
+        self.session = session
+        self.bench = LayBench(self)
+        self.bench.better.connect(self._better)
+        self.bench.progress.connect(self._progress)
+        self.bench.finished.connect(self._finished)
+        session.changed.connect(self._on_changed)
+        session.opened.connect(self._on_opened)
+        self.task: LayTask | None = None
+        self.done_seconds = 0.0
+        self.automatic = True
+        self._asked: dict[Foam, LayJob] = {}
+        self._fresh: list[Foam] = []
+        self.seed = 1
+
+    @property
+    def busy(self) -> bool:
+        """Whether the engine is at work."""
+        return self.bench.busy
+
+    def close(self) -> None:
+        """End the engine's thread."""
+        self.bench.close()
+
+    # Asking
+
+    def improve(self, foams: list[Foam] | None = None, seconds: float = IMPROVE_SECONDS) -> None:
+        """Improve the layouts in sight, of some foams or all."""
+        self.seed += 1
+        tasks = [
+            LayTask(f.foam, f.job, seconds, self.seed, f.result.placements)
+            for f in self.session.plan.foams
+            if f.result is not None and (foams is None or f.foam in foams)
+        ]
+        self._fresh = []
+        self.bench.request(tasks)
+        self.changed.emit()
+
+    def stop(self) -> None:
+        """Stop; what was found stays."""
+        self._fresh = []
+        self.bench.stop()
+
+    def _on_opened(self) -> None:
+        self._asked.clear()
+        self._fresh = []
+        if self.bench.busy:
+            self.bench.stop()
+
+    def _on_changed(self) -> None:
+        waiting = [f for f in self.session.plan.unlaid if self._asked.get(f.foam) is not f.job]
+        if waiting and self.automatic:
+            for foam in waiting:
+                self._asked[foam.foam] = foam.job
+            unlaid = list(self.session.plan.unlaid)
+            self._fresh = [f.foam for f in unlaid]
+            self.bench.request([LayTask(f.foam, f.job, 0.0, self.seed) for f in unlaid])
+            self.changed.emit()
+        elif self.task is not None and self.busy:
+            planned = self.session.plan.foam(self.task.foam)
+            if planned is None or planned.job != self.task.job:
+                self.bench.stop()
+
+    def _finished(self) -> None:
+        fresh = [self.session.plan.foam(f) for f in self._fresh]
+        self._fresh = []
+        self.task = None
+        tasks = [
+            LayTask(f.foam, f.job, AUTO_SECONDS, self.seed, f.result.placements)
+            for f in fresh
+            if f is not None and f.result is not None and f.standing is Standing.PROPOSED
+        ]
+        if tasks:
+            self.bench.request(tasks)
+        self.changed.emit()
+
+    # Taking in
+
+    def _progress(self, task: LayTask, done: float, total: float) -> None:
+        self.task, self.done_seconds = task, done
+        self.changed.emit()
+
+    def _better(self, task: LayTask, result: LayResult) -> None:
+        planned = self.session.plan.foam(task.foam)
+        if planned is None or planned.job != task.job:
+            return
+        self.task = task
+        if planned.result is not None and planned.result.placements == result.placements:
+            return
+        if planned.standing is Standing.KEPT:
+            self._replace_kept(planned, result)
+        else:
+            self.session.propose(task.foam, result)
+        self.changed.emit()
+
+    def _replace_kept(self, planned: FoamPlan, result: LayResult) -> None:
+        if result.unplaced:
+            return
+        pins = planned.kept.pins if planned.kept is not None else frozenset()
+        kept = KeptLayout(planned.foam, result.placements, pins)
+        self.session.edit(IMPROVED, lambda p: keep_layout(p, kept), merge=True)

@@ -1,0 +1,225 @@
+"""The open document: project, undo history, plan, and the shop it is planned in.
+
+Data runs one way: an edit makes a new project, the plan is derived anew, `changed` tells every
+view. Views never hold decisions of their own.
+"""
+
+from collections.abc import Callable
+from dataclasses import dataclass
+from pathlib import Path
+
+from PySide6.QtCore import QObject, Signal
+
+from ivory_quilt.core.nesting.job import LayResult
+from ivory_quilt.core.pattern.part import Foam
+from ivory_quilt.core.plan import Plan, Standing, derive
+from ivory_quilt.core.project import KeptLayout, Project, keep_layout
+from ivory_quilt.core.stock.foam_stock import ShopStock, StockItem
+from ivory_quilt.core.stock.purchase import Ledger, LedgerChange, ledger_change
+from ivory_quilt.files.project_file import load_project, save_project
+from ivory_quilt.shop.store import ShopStore
+
+MOST_UNDO = 500
+
+
+@dataclass(frozen=True)
+class Edit:
+    """One step of the history: what was done, and the project before it."""
+
+    label: str
+    before: Project
+
+
+class Session(QObject):
+    """One project under work."""
+
+    changed = Signal()
+    """The project, the plan, the stock or the history changed."""
+    opened = Signal()
+    """Another project took the place of the last one."""
+    told = Signal(str, str)
+    """A message for the maker: text, and its tone ("", "good", "heat" or "cut")."""
+
+    def __init__(self, store: ShopStore, parent: QObject | None = None) -> None:
+        """Begin with an empty project in the shop of `store`."""
+        super().__init__(parent)
+        self.store = store
+        self.project = Project()
+        self.path: Path | None = None
+        self.stock: ShopStock = store.stock()
+        self.proposals: dict[Foam, LayResult] = {}
+        self._undo: list[Edit] = []
+        self._redo: list[Edit] = []
+        self._saved = self.project
+        self.plan: Plan = derive(self.project, self.stock)
+        self._base: Ledger = self.plan.ledger
+
+    # Opening and saving
+
+    @property
+    def dirty(self) -> bool:
+        """Whether there is something unsaved."""
+        return self.project is not self._saved
+
+    @property
+    def title(self) -> str:
+        """The project's name, marked when unsaved."""
+        return f"{self.project.name}{' •' if self.dirty else ''}"
+
+    def start(self, project: Project, path: Path | None = None, *, saved: bool = True) -> None:
+        """Take up another project; the history starts anew."""
+        self.project, self.path = project, path
+        self._saved = project if saved else Project()
+        self._undo.clear()
+        self._redo.clear()
+        self.proposals.clear()
+        self.plan = derive(project, self.stock)
+        self._base = self.plan.ledger
+        self.opened.emit()
+        self.changed.emit()
+
+    def open(self, path: Path) -> None:
+        """Open a project file.
+
+        Raises:
+            InputError: see `load_project`; the present project stays.
+        """
+        self.start(load_project(path), path)
+
+    def save(self, path: Path) -> None:
+        """Save to `path` and keep it as the project's place.
+
+        Raises:
+            InputError: it cannot be written; nothing is lost.
+        """
+        save_project(self.project, path)
+        self.path, self._saved = path, self.project
+        self.changed.emit()
+
+    # Editing
+
+    def edit(
+        self, label: str, change: Callable[[Project], Project], *, merge: bool = False
+    ) -> bool:
+        """Do an edit; return False when it changed nothing.
+
+        With `merge`, an edit of the same label as the last one joins it in the history.
+
+        Raises:
+            InputError: the edit makes no sense; the project stays as it was.
+        """
+        after = change(self.project)
+        if after == self.project:
+            return False
+        if not (merge and self.undo_label == label):
+            self._undo.append(Edit(label, self.project))
+            del self._undo[:-MOST_UNDO]
+        self._redo.clear()
+        self._take(after)
+        return True
+
+    def undo(self) -> None:
+        """Go back one step."""
+        if self._undo:
+            step = self._undo.pop()
+            self._redo.append(Edit(step.label, self.project))
+            self._take(step.before)
+
+    def redo(self) -> None:
+        """Go forward again one step."""
+        if self._redo:
+            step = self._redo.pop()
+            self._undo.append(Edit(step.label, self.project))
+            self._take(step.before)
+
+    @property
+    def undo_label(self) -> str:
+        """What undo would take back, or an empty string."""
+        return self._undo[-1].label if self._undo else ""
+
+    @property
+    def redo_label(self) -> str:
+        """What redo would do again, or an empty string."""
+        return self._redo[-1].label if self._redo else ""
+
+    @property
+    def history(self) -> list[str]:
+        """Labels of all steps that can be undone, oldest first."""
+        return [step.label for step in self._undo]
+
+    def undo_to(self, steps: int) -> None:
+        """Go back several steps at once."""
+        for _ in range(min(steps, len(self._undo))):
+            step = self._undo.pop()
+            self._redo.append(Edit(step.label, self.project))
+            self.project = step.before
+        self._take(self.project)
+
+    def _take(self, project: Project) -> None:
+        # A ledger with foam still to be laid is no base to compare with.
+        if not any(not line.laid for line in self.plan.ledger.lines):
+            self._base = self.plan.ledger
+        self.project = project
+        self._derive()
+
+    def _derive(self) -> None:
+        self.plan = derive(self.project, self.stock, self.proposals, self.plan)
+        self.changed.emit()
+
+    # Layouts
+
+    def propose(self, foam: Foam, result: LayResult) -> None:
+        """Show a layout that the engine offers, unless the maker keeps another that holds."""
+        self.proposals[foam] = result
+        self._derive()
+
+    def kept_or_shown(self, foam: Foam) -> KeptLayout | None:
+        """Return the layout of one foam as it is shown, as something that can be kept."""
+        planned = self.plan.foam(foam)
+        if planned is None or planned.result is None:
+            return None
+        pins = planned.kept.pins if planned.kept is not None else frozenset()
+        return KeptLayout(foam, planned.result.placements, pins)
+
+    def keep_all(self) -> bool:
+        """Keep every proposed layout; return whether there was any."""
+        shown = [
+            self.kept_or_shown(f.foam) for f in self.plan.foams if f.standing is Standing.PROPOSED
+        ]
+
+        def keep(project: Project) -> Project:
+            for kept in shown:
+                if kept is not None:
+                    project = keep_layout(project, kept)
+            return project
+
+        return bool(shown) and self.edit("Keep layouts", keep)
+
+    @property
+    def last_change(self) -> LedgerChange | None:
+        """What the last edit changed, once everything is laid again."""
+        if any(not line.laid for line in self.plan.ledger.lines):
+            return None
+        return ledger_change(self._base, self.plan.ledger)
+
+    # The shop
+
+    def put_stock(self, item: StockItem) -> None:
+        """Add stock or change it; layouts are derived anew."""
+        self.store.put(item)
+        self.reload_stock()
+
+    def remove_stock(self, item_id: str) -> None:
+        """Take stock out of the shop."""
+        self.store.remove(item_id)
+        self.reload_stock()
+
+    def reload_stock(self) -> None:
+        """Read the shop again."""
+        self.stock = self.store.stock()
+        self.proposals.clear()
+        self._derive()
+
+    def tell(self, text: str, tone: str = "") -> None:
+        """Say something to the maker."""
+        self.told.emit(text, tone)

@@ -1,0 +1,102 @@
+"""Renews docs/screenshots from the demo: one picture of each main view, at 1280 × 800."""
+
+import sys
+import tempfile
+import time
+from collections.abc import Callable
+from pathlib import Path
+
+from PySide6.QtCore import QCoreApplication, QEventLoop
+
+from ivory_quilt.demo.shop import fill_demo_shop
+from ivory_quilt.demo.suit import demo_project
+from ivory_quilt.desk.app import make_app, open_window
+from ivory_quilt.desk.window import DeskWindow
+from ivory_quilt.shop.places import Places, use_kernel_cache
+from ivory_quilt.shop.store import SqliteStore
+
+SIZE = (1280, 800)
+
+
+def wait(window: DeskWindow, until: Callable[[], bool], seconds: float = 60.0) -> bool:
+    """Let the desk work until `until` holds; return whether it came to that."""
+    end = time.monotonic() + seconds
+    while time.monotonic() < end:
+        QCoreApplication.processEvents(QEventLoop.ProcessEventsFlag.AllEvents, 20)
+        if until():
+            return True
+        time.sleep(0.005)
+    return False
+
+
+def settle(window: DeskWindow) -> None:
+    """Wait until everything is laid and the engine rests."""
+    wait(window, lambda: not window.session.plan.unlaid and not window.laying.busy)
+    wait(window, lambda: False, 0.3)
+
+
+def demo_window(folder: Path) -> DeskWindow:
+    """Return a shown window with the demo suit, on a store in `folder`."""
+    make_app()
+    where = Places(folder / "data", folder / "config")
+    store = SqliteStore(where.store)
+    fill_demo_shop(store)
+    window, _ = open_window(where, store, demo_project())
+    window.resize(*SIZE)
+    window.show()
+    return window
+
+
+def take(window: DeskWindow, path: Path) -> None:
+    """Write what the window shows as a PNG."""
+    wait(window, lambda: False, 0.25)
+    window.grab().save(str(path))
+
+
+def views() -> dict[str, Callable[[DeskWindow], object]]:
+    """Return each picture's name and how to bring the desk there."""
+
+    def pattern(window: DeskWindow) -> None:
+        window.go("pattern")
+        window.pattern.presenter.selected = ("shin-cuff",)
+        window.pattern.refresh()
+
+    def lay_close(window: DeskWindow) -> None:
+        window.go("lay")
+        foam = next(f.foam for f in window.session.plan.foams if f.foam.thickness == 6)
+        window.stations["lay"].show_foam(foam)
+
+    def dark(window: DeskWindow) -> None:
+        window.toggle_theme()
+        window.go("lay")
+        window.fit()
+
+    return {
+        "pattern": pattern,
+        "lay": lambda w: (w.go("lay"), w.fit()),
+        "lay-sheets": lay_close,
+        "buy": lambda w: w.go("buy"),
+        "cut": lambda w: w.go("cut"),
+        "cut-templates": lambda w: w.stations["cut"].show_templates.click(),  # type: ignore[attr-defined]
+        "lay-dark": dark,
+    }
+
+
+def main(arguments: list[str]) -> int:
+    """Write all pictures into docs/screenshots, or into the folder given."""
+    use_kernel_cache()
+    target = Path(arguments[0]) if arguments else Path("docs/screenshots")
+    target.mkdir(parents=True, exist_ok=True)
+    with tempfile.TemporaryDirectory() as folder:
+        window = demo_window(Path(folder))
+        settle(window)
+        for name, go in views().items():
+            go(window)
+            take(window, target / f"{name}.png")
+        window.ask_unsaved = lambda: "discard"
+        window.close()
+    return 0
+
+
+if __name__ == "__main__":
+    sys.exit(main(sys.argv[1:]))

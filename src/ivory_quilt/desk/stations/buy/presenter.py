@@ -1,0 +1,166 @@
+"""What the Buy station shows and does, without a widget."""
+
+import re
+from dataclasses import dataclass, replace
+from decimal import Decimal
+from pathlib import Path
+
+from ivory_quilt.core.errors import InputError
+from ivory_quilt.core.geometry.shape import Shape, rectangle
+from ivory_quilt.core.pattern.part import Foam
+from ivory_quilt.core.plan import FoamPlan
+from ivory_quilt.core.stock.foam_stock import ShopStock, StockItem, StockKind
+from ivory_quilt.core.stock.purchase import PurchaseLine
+from ivory_quilt.core.units import parse_length, parse_money, show_money, show_thickness
+from ivory_quilt.desk.session import Session
+from ivory_quilt.files.atomic import read_bytes
+from ivory_quilt.files.svg_read import read_svg
+
+KINDS = (
+    (StockKind.SHEET, "sheet"),
+    (StockKind.TILE, "tile"),
+    (StockKind.ROLL, "roll"),
+    (StockKind.OFFCUT, "offcut"),
+)
+DEFAULT_MARGIN = {
+    StockKind.SHEET: "5",
+    StockKind.TILE: "20",  # the interlocking edge, 15 to 25 mm: common practice, no source
+    StockKind.ROLL: "5",
+    StockKind.OFFCUT: "2",
+}
+
+
+@dataclass(frozen=True)
+class StockForm:
+    """Stock as a maker types it."""
+
+    kind: StockKind
+    material: str
+    thickness: str
+    length: str
+    breadth: str
+    owned: int
+    price: str
+    margin: str
+    name: str = ""
+    outline: Shape | None = None
+
+
+def stock_from(form: StockForm, stock: ShopStock, item_id: str | None = None) -> StockItem:
+    """Make a stock item of a form.
+
+    Raises:
+        InputError: naming the field that makes no sense.
+    """
+    thickness = parse_length(form.thickness, where="thickness")
+    if not 0.1 <= thickness <= 200:
+        raise InputError("thickness", f"'{form.thickness}'", "0.1 to 200 mm")
+    margin = parse_length(form.margin or "0", where="edge strip")
+    if form.outline is not None:
+        shape = form.outline
+    else:
+        length = parse_length(form.length, where="length")
+        breadth = parse_length(form.breadth, where="width")
+        for where, value in (("length", length), ("width", breadth)):
+            if not 1 <= value <= 1e6:
+                raise InputError(where, f"{value:g} mm", "1 mm to 1 km")
+        shape = rectangle(length, breadth)
+    price = parse_money(form.price, where="price") if form.price.strip() else None
+    if price is None and form.owned == 0:
+        raise InputError("stock", "none is owned and it has no price", "a number or a price")
+    foam = Foam(thickness, form.material)
+    name = form.name.strip() or f"{show_thickness(thickness)} {dict(KINDS)[form.kind]}"
+    ident = item_id or fresh_stock_id(name, stock)
+    return StockItem(ident, name, form.kind, foam, shape, form.owned, price, margin)
+
+
+def fresh_stock_id(name: str, stock: ShopStock) -> str:
+    """Return a short id that the shop does not know yet."""
+    wish = re.sub(r"[^a-z0-9]+", "-", name.lower()).strip("-") or "stock"
+    taken = {i.id for i in stock.items}
+    ident, n = wish, 1
+    while ident in taken:
+        n += 1
+        ident = f"{wish}-{n}"
+    return ident
+
+
+def offcut_from_svg(path: Path) -> Shape:
+    """Return the largest outline of an SVG drawing as the shape of an offcut.
+
+    Raises:
+        InputError: not a drawing with a closed outline at true size.
+    """
+    reading = read_svg(read_bytes(path), file=path.name)
+    if reading.needs_scale:
+        raise InputError(path.name, "it has no size units", "a drawing in mm, cm or inches")
+    if not reading.pieces:
+        raise InputError(path.name, "it holds no closed outline", "the offcut's outline")
+    return max((p.to_piece().shape for p in reading.pieces), key=lambda s: s.area)
+
+
+@dataclass(frozen=True)
+class BuyRow:
+    """One line of a foam's table, as text."""
+
+    name: str
+    origin: str
+    amount: str
+    unit_price: str
+    cost: str
+    line: PurchaseLine
+
+
+class BuyPresenter:
+    """Rows to show, and changes to the shop."""
+
+    def __init__(self, session: Session) -> None:
+        """Work on `session`."""
+        self.session = session
+
+    def rows(self, foam: FoamPlan) -> list[BuyRow]:
+        """Return what is taken of one foam: to buy first."""
+        sign = self.session.stock.currency
+        rows = []
+        for line in (*foam.line.bought, *foam.line.from_shelf):
+            per = " / m" if line.item.kind is StockKind.ROLL else ""
+            price = "" if line.owned or line.item.price is None else f"{line.item.price:.2f}{per}"
+            rows.append(
+                BuyRow(
+                    line.item.name,
+                    "on the shelf" if line.owned else line.item.make or "to buy",
+                    line.amount_text,
+                    price,
+                    show_money(line.cost, sign) if not line.owned else "owned",
+                    line,
+                )
+            )
+        return rows
+
+    def set_owned(self, item: StockItem, owned: int) -> None:
+        """Say how many of an item lie on the shelf."""
+        if owned == 0 and item.price is None:
+            self.session.remove_stock(item.id)
+        else:
+            self.session.put_stock(replace(item, owned=owned))
+
+    def set_price(self, item: StockItem, text: str) -> None:
+        """Say what an item costs; empty means that it cannot be bought.
+
+        Raises:
+            InputError: not an amount of money.
+        """
+        price: Decimal | None = parse_money(text, where="price") if text.strip() else None
+        if price is None and item.owned == 0:
+            raise InputError("price", "none is owned and it has no price", "a price")
+        self.session.put_stock(replace(item, price=price))
+
+    def add(self, form: StockForm) -> StockItem:
+        """Put new stock on the shelf or into the catalogue.
+
+        Raises:
+            InputError: see `stock_from`.
+        """
+        item = stock_from(form, self.session.stock)
+        self.session.put_stock(item)
+        return item

@@ -1,0 +1,244 @@
+"""The shelf and the catalogue: what is owned, what can be bought, and adding to both."""
+
+from functools import partial
+from pathlib import Path
+
+from PySide6.QtCore import Qt
+from PySide6.QtWidgets import (
+    QComboBox,
+    QFileDialog,
+    QGridLayout,
+    QLabel,
+    QLineEdit,
+    QSpinBox,
+    QVBoxLayout,
+    QWidget,
+)
+
+from ivory_quilt.core.errors import InputError
+from ivory_quilt.core.geometry.shape import Shape
+from ivory_quilt.core.stock.foam_stock import StockItem, StockKind
+from ivory_quilt.core.units import show_thickness
+from ivory_quilt.desk.stations.buy.presenter import (
+    DEFAULT_MARGIN,
+    KINDS,
+    BuyPresenter,
+    StockForm,
+    offcut_from_svg,
+)
+from ivory_quilt.desk.widgets.basics import Stitch, button, clear, column, label, row
+from ivory_quilt.desk.widgets.edgebar import EdgeBar
+
+
+class Shelf(QWidget):
+    """All stock of the shop, with how many are owned and what one costs."""
+
+    def __init__(self, presenter: BuyPresenter) -> None:
+        """Change the shop through `presenter`."""
+        super().__init__()
+        self._presenter = presenter
+        self._state: object = None
+        self.rows = QVBoxLayout()
+        self.rows.setSpacing(8)
+        self.error = label("", "note", "cut", wrap=True)
+        self.form = AddForm(presenter)
+        self.setLayout(
+            column(
+                label("Shelf and catalogue", "title"),
+                label("How many you own, and what one more costs.", "note", wrap=True),
+                self.error,
+                self.rows,
+                Stitch(),
+                self.form,
+                None,
+                space=10,
+                edge=16,
+            )
+        )
+
+    def fill(self) -> None:
+        """Show the present stock."""
+        stock = self._presenter.session.stock
+        self.form.fill(stock.materials)
+        if self._state == stock:
+            return
+        self._state = stock
+        clear(self.rows)
+        thickness = None
+        for item in stock.items:
+            if item.foam != thickness:
+                thickness = item.foam
+                self.rows.addWidget(Stitch())
+                name = stock.material_name(item.foam.material)
+                head = label(f"{show_thickness(item.foam.thickness)} {name}", "heading")
+                self.rows.addLayout(row(EdgeBar(item.foam.thickness), head, None))
+            self.rows.addLayout(self._row(item))
+
+    def _row(self, item: StockItem) -> QGridLayout:
+        owned = QSpinBox()
+        owned.setRange(0, 999 if item.kind is not StockKind.ROLL else 1)
+        owned.setValue(item.owned)
+        owned.setKeyboardTracking(False)
+        owned.setFixedWidth(64)
+        owned.setAccessibleName(f"{item.name}: how many are owned")
+        owned.valueChanged.connect(lambda n, i=item: self._presenter.set_owned(i, n))
+        price = QLineEdit("" if item.price is None else f"{item.price:.2f}")
+        price.setFixedWidth(72)
+        price.setAlignment(Qt.AlignmentFlag.AlignRight)
+        price.setPlaceholderText("none")
+        price.setAccessibleName(f"{item.name}: price")
+        per = "per metre" if item.kind is StockKind.ROLL else "each"
+        price.setToolTip(f"Price {per}; empty when it cannot be bought")
+        price.editingFinished.connect(partial(self._price, item, price))
+        remove = button("×", lambda i=item: self._remove(i), "quiet", "Take it out of the shop")
+        remove.setFixedWidth(30)
+        remove.setAccessibleName(f"remove {item.name}")
+        grid = QGridLayout()
+        grid.setHorizontalSpacing(6)
+        grid.setVerticalSpacing(0)
+        grid.addWidget(label(item.name), 0, 0)
+        grid.addWidget(label(item.size_text, "note"), 1, 0)
+        grid.addWidget(owned, 0, 1, 2, 1)
+        grid.addWidget(price, 0, 2, 2, 1)
+        grid.addWidget(remove, 0, 3, 2, 1)
+        grid.setColumnStretch(0, 1)
+        return grid
+
+    def _price(self, item: StockItem, field: QLineEdit) -> None:
+        shown = "" if item.price is None else f"{item.price:.2f}"
+        if field.text().strip() == shown:
+            return
+        try:
+            self._presenter.set_price(item, field.text())
+        except InputError as error:
+            self.error.setText(str(error))
+            field.setText(shown)
+        else:
+            self.error.setText("")
+
+    def _remove(self, item: StockItem) -> None:
+        self._presenter.session.remove_stock(item.id)
+
+
+class AddForm(QWidget):
+    """A form for stock that the shop does not know yet."""
+
+    def __init__(self, presenter: BuyPresenter) -> None:
+        """Add through `presenter`."""
+        super().__init__()
+        self._presenter = presenter
+        self._outline: Shape | None = None
+        self.kind = QComboBox()
+        for kind, word in KINDS:
+            self.kind.addItem(word, kind)
+        self.kind.activated.connect(lambda _: self._kind())
+        self.material = QComboBox()
+        self.thickness = QLineEdit("6 mm")
+        self.length, self.breadth = QLineEdit("1000"), QLineEdit("500")
+        self.owned = QSpinBox()
+        self.owned.setRange(0, 999)
+        self.owned.setValue(1)
+        self.price = QLineEdit()
+        self.price.setPlaceholderText("none")
+        self.margin = QLineEdit(DEFAULT_MARGIN[StockKind.SHEET])
+        self.name = QLineEdit()
+        self.name.setPlaceholderText("optional")
+        self.error = label("", "note", "cut", wrap=True)
+        self.outline_note = label("", "note", wrap=True)
+        grid = QGridLayout()
+        grid.setVerticalSpacing(8)
+        size = QWidget()
+        size.setLayout(row(self.length, label("×"), self.breadth, space=4))
+        self.length.setAccessibleName("length")
+        self.breadth.setAccessibleName("width")
+        for k, (text, field) in enumerate(
+            (
+                ("Kind", self.kind),
+                ("Foam", self.material),
+                ("Thickness", self.thickness),
+                ("Size", size),
+                ("Owned", self.owned),
+                ("Price", self.price),
+                ("Edge strip", self.margin),
+                ("Name", self.name),
+            )
+        ):
+            grid.addWidget(QLabel(text), k, 0)
+            field.setAccessibleName(text)
+            grid.addWidget(field, k, 1)
+        self.margin.setToolTip("Kept free along every edge: a tile loses its interlocking edge")
+        add = button("Add", self._add, "main")
+        drawn = button("Outline from SVG …", self._choose, tip="An irregular offcut as drawn")
+        self.setLayout(
+            column(
+                label("Add foam", "heading"),
+                grid,
+                self.outline_note,
+                self.error,
+                row(add, drawn, None),
+                space=8,
+            )
+        )
+
+    def fill(self, materials: tuple[object, ...]) -> None:
+        """Offer the shop's materials."""
+        known = [(m.id, m.name) for m in self._presenter.session.stock.materials]
+        if [self.material.itemData(k) for k in range(self.material.count())] == [
+            i for i, _ in known
+        ]:
+            return
+        self.material.clear()
+        for ident, name in known:
+            self.material.addItem(name, ident)
+
+    def _kind(self) -> None:
+        self.margin.setText(DEFAULT_MARGIN[self.kind.currentData()])
+        self.set_outline(None)
+
+    def set_outline(self, shape: Shape | None) -> None:
+        """Take an outline in place of length × width."""
+        self._outline = shape
+        self.length.setEnabled(shape is None)
+        self.breadth.setEnabled(shape is None)
+        text = "" if shape is None else f"as drawn, {shape.width:.0f} × {shape.height:.0f} mm"
+        self.outline_note.setText(text)
+
+    def _choose(self) -> None:
+        name, _ = QFileDialog.getOpenFileName(self, "Outline of an offcut", "", "SVG (*.svg)")
+        if name:
+            self.read_outline(Path(name))
+
+    def read_outline(self, path: Path) -> None:
+        """Take the largest outline of a drawing as an offcut."""
+        try:
+            shape = offcut_from_svg(path)
+        except InputError as error:
+            self.error.setText(str(error))
+            return
+        self.error.setText("")
+        self.kind.setCurrentIndex([k for k, _ in KINDS].index(StockKind.OFFCUT))
+        self.margin.setText(DEFAULT_MARGIN[StockKind.OFFCUT])
+        self.set_outline(shape)
+
+    def _add(self) -> None:
+        form = StockForm(
+            self.kind.currentData(),
+            self.material.currentData() or "eva",
+            self.thickness.text(),
+            self.length.text(),
+            self.breadth.text(),
+            self.owned.value(),
+            self.price.text(),
+            self.margin.text(),
+            self.name.text(),
+            self._outline,
+        )
+        try:
+            item = self._presenter.add(form)
+        except InputError as error:
+            self.error.setText(str(error))
+            return
+        self.error.setText("")
+        self.name.clear()
+        self.set_outline(None)
+        self._presenter.session.tell(f"{item.name} is in the shop now.", "good")

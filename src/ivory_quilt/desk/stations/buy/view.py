@@ -1,0 +1,180 @@
+"""The Buy station: what each foam takes, what that costs, and what is owned already."""
+
+from PySide6.QtCore import QRectF, QSize, Qt
+from PySide6.QtGui import QPainter, QPaintEvent
+from PySide6.QtWidgets import QGridLayout, QSizePolicy, QVBoxLayout, QWidget
+
+from ivory_quilt.core.pattern.part import Foam
+from ivory_quilt.core.plan import FoamPlan, Standing
+from ivory_quilt.core.units import show_area, show_money, show_thickness
+from ivory_quilt.desk.session import Session
+from ivory_quilt.desk.stations.base import Station
+from ivory_quilt.desk.stations.buy.pictures import SheetPictures
+from ivory_quilt.desk.stations.buy.presenter import BuyPresenter
+from ivory_quilt.desk.stations.buy.shelf import Shelf
+from ivory_quilt.desk.stations.lay.presenter import quilt
+from ivory_quilt.desk.theme.palette import Palette, foam_fill, tone
+from ivory_quilt.desk.widgets.basics import Stitch, clear, column, label, row, scrolled, set_tone
+from ivory_quilt.desk.widgets.edgebar import EdgeBar
+from ivory_quilt.desk.widgets.ledger import reckon_total_cost, reckon_total_waste
+from ivory_quilt.desk.widgets.slip import SlipFigure
+
+
+class UseBar(QWidget):
+    """How much of the foam taken becomes parts."""
+
+    def __init__(self, thickness: float, share: float, look: Palette) -> None:
+        """Show `share` of the bar filled."""
+        super().__init__()
+        self._thickness, self._share, self._look = thickness, share, look
+        self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
+        self.setAccessibleName(f"{100 * share:.0f} % of the foam becomes parts")
+
+    def sizeHint(self) -> QSize:
+        """A thin bar."""
+        return QSize(200, 12)
+
+    def paintEvent(self, event: QPaintEvent) -> None:
+        """Paint the bar."""
+        painter = QPainter(self)
+        painter.setPen(self._look.colour("ink_soft"))
+        painter.setBrush(foam_fill(self._thickness, self._look, 0.15))
+        box = QRectF(0.5, 0.5, self.width() - 1, self.height() - 1)
+        painter.drawRect(box)
+        painter.setBrush(tone(self._thickness))
+        painter.drawRect(QRectF(0.5, 0.5, box.width() * self._share, box.height()))
+
+
+class BuyStation(Station):
+    """Foam to buy."""
+
+    ident = "buy"
+    word = "Buy"
+
+    def __init__(self, session: Session) -> None:
+        """Show the purchase of `session`."""
+        super().__init__(session)
+        self.presenter = BuyPresenter(session)
+        self.total = SlipFigure("great")
+        self.total_note = label("", "note")
+        self.waste = SlipFigure("figure")
+        self.sections = QVBoxLayout()
+        self.sections.setSpacing(12)
+        figures = row(
+            column(label("Foam to buy", "heading"), self.total, self.total_note, space=2),
+            None,
+            column(label("Waste", "heading"), self.waste, None, space=2),
+            space=48,
+        )
+        inside = QWidget()
+        layout = column(figures, self.sections, None, space=16)
+        layout.setContentsMargins(24, 20, 24, 20)
+        inside.setLayout(layout)
+        self.centre = scrolled(inside)
+        self.shelf = Shelf(self.presenter)
+        self._blocks: dict[Foam, QWidget] = {}
+        self._state: object = None
+        self.lay_out(self.centre, self.shelf)
+
+    def refresh(self) -> None:
+        """Show the present purchase."""
+        plan = self.session.plan
+        self.shelf.fill()
+        state = (plan.ledger, tuple((f.standing, f.result) for f in plan.foams), self.look)
+        if state == self._state:
+            return
+        self._state = state
+        ledger, sign = plan.ledger, self.session.stock.currency
+        self.total.show_figure(
+            show_money(ledger.cost, sign), lambda: reckon_total_cost(ledger, sign)
+        )
+        self.waste.show_figure(
+            f"{100 * ledger.waste_share:.0f} %" if ledger.foam_area else "–",
+            (lambda: reckon_total_waste(ledger)) if ledger.foam_area else None,
+        )
+        self._note()
+        clear(self.sections)
+        self._blocks.clear()
+        spots = quilt(plan).sheets
+        for foam in plan.foams:
+            block = QWidget()
+            mine = [s for s in spots if s.foam.foam == foam.foam]
+            pictures = SheetPictures(mine, self.look) if mine else None
+            block.setLayout(self._section(foam, pictures))
+            self.sections.addWidget(block)
+            self._blocks[foam.foam] = block
+        if not plan.foams:
+            text = "What to buy stands here once there are pieces. Say meanwhile, on the right, "
+            self.sections.addWidget(label(text + "what foam the shop has.", wrap=True))
+
+    def _note(self) -> None:
+        ledger = self.session.plan.ledger
+        sign = self.session.stock.currency
+        if any(not line.laid for line in ledger.lines):
+            text, tone_name = "some foam is not laid yet", "heat"
+        elif ledger.unplaced:
+            text, tone_name = f"{ledger.unplaced} parts do not fit on this stock", "cut"
+        elif ledger.parts and ledger.cost == ledger.bound:
+            text, tone_name = "proven: no layout on this stock can cost less", "good"
+        elif ledger.parts:
+            text, tone_name = f"no layout can cost under {show_money(ledger.bound, sign)}", "soft"
+        else:
+            text, tone_name = "nothing yet", "soft"
+        self.total_note.setText(text)
+        set_tone(self.total_note, tone_name)
+
+    def _section(self, foam: FoamPlan, pictures: QWidget | None) -> QVBoxLayout:
+        line = foam.line
+        sign = self.session.stock.currency
+        name = show_thickness(foam.foam.thickness)
+        material = self.session.stock.material_name(foam.foam.material)
+        cost = SlipFigure()
+        cost.setAlignment(Qt.AlignmentFlag.AlignRight)
+        cost.show_figure(
+            show_money(line.cost, sign) if line.laid else "–",
+            (lambda: line.reckon_cost(sign)) if line.laid else None,
+        )
+        head = row(
+            EdgeBar(foam.foam.thickness, 40),
+            label(f"{name} {material}", "title"),
+            label(f"{line.parts} parts", "note"),
+            None,
+            cost,
+            space=12,
+        )
+        if foam.standing is Standing.NO_STOCK:
+            text = "The shop has no foam of this kind: add it on the right."
+            return column(Stitch(), head, label(text, tone="cut", wrap=True), space=8)
+        if not line.laid:
+            return column(Stitch(), head, label("laying …", "note"), space=8)
+        waste = SlipFigure("mono")
+        waste.show_figure(f"{100 * line.waste_share:.0f} % waste", line.reckon_waste)
+        used = f"{show_area(line.part_area)} of {show_area(line.foam_area)} become parts"
+        rows: list[QWidget | QVBoxLayout | QGridLayout] = [self._table(foam)]
+        if line.unplaced:
+            text = f"{line.unplaced} parts do not fit: add larger or more foam on the right."
+            rows.append(label(text, tone="cut", wrap=True))
+        if pictures is not None:
+            rows.append(pictures)
+        bar = UseBar(foam.foam.thickness, 1 - line.waste_share, self.look)
+        return column(Stitch(), head, *rows, bar, row(label(used, "note"), None, waste), space=8)
+
+    def _table(self, foam: FoamPlan) -> QGridLayout:
+        grid = QGridLayout()
+        grid.setHorizontalSpacing(24)
+        grid.setVerticalSpacing(4)
+        right = Qt.AlignmentFlag.AlignRight
+        for r, entry in enumerate(self.presenter.rows(foam)):
+            grid.addWidget(label(entry.amount, "mono"), r, 0, right)
+            grid.addWidget(label(entry.name), r, 1)
+            grid.addWidget(label(entry.origin, "note"), r, 2)
+            grid.addWidget(label(entry.unit_price, "mono", "soft"), r, 3, right)
+            grid.addWidget(label(entry.cost, "mono"), r, 4, right)
+        grid.setColumnStretch(1, 1)
+        return grid
+
+    def show_foam(self, foam: Foam) -> None:
+        """Scroll to one foam."""
+        block = self._blocks.get(foam)
+        if block is not None:
+            self.centre.ensureWidgetVisible(block)

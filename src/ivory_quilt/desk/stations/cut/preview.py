@@ -1,0 +1,154 @@
+"""A preview of the papers: template pages or cut sheets, as they come out of the printer."""
+
+from PySide6.QtCore import QPointF, QRectF, Qt
+from PySide6.QtGui import QPainter
+from PySide6.QtWidgets import QGraphicsItem, QStyleOptionGraphicsItem, QWidget
+
+from ivory_quilt.desk.canvas.foam_items import cosmetic, screen_text
+from ivory_quilt.desk.canvas.paths import line_path, shape_path
+from ivory_quilt.desk.theme.palette import LIGHT, Palette, foam_fill, mix, tone
+from ivory_quilt.files.papers.cut_sheets import CutSheet, part_label
+from ivory_quilt.files.papers.templates import CHECK_BAR
+from ivory_quilt.files.papers.tiling import MARGIN, OVERLAP, Frame, TemplatePage
+
+# Paper is white in every theme: ink and lines on it are those of the light one.
+INK = LIGHT
+
+
+class PageItem(QGraphicsItem):
+    """One template page at true size."""
+
+    def __init__(self, page: TemplatePage, size: tuple[float, float], look: Palette) -> None:
+        """Draw `page` with its lower left corner at the item's (0, 0)."""
+        super().__init__()
+        self._page, self._size, self._look = page, size, look
+        self._frame = Frame(size)
+        ox, oy = self._frame.origin
+        self._outlines = []
+        self._lines = []
+        for spot in page.spots:
+            path = shape_path(spot.shape)
+            path.translate(ox, -oy)
+            self._outlines.append((path, spot.piece.thickness))
+            for line in spot.piece.lines:
+                inner = line_path(line.placed(spot.pose).points)
+                inner.translate(ox, -oy)
+                self._lines.append(inner)
+
+    def boundingRect(self) -> QRectF:
+        """Return the page's box."""
+        return QRectF(-2, -self._size[1] - 2, self._size[0] + 4, self._size[1] + 4)
+
+    def paint(
+        self, painter: QPainter, option: QStyleOptionGraphicsItem, widget: QWidget | None = None
+    ) -> None:
+        """Paint the page, its templates, joins and foot."""
+        width, height = self._size
+        page = QRectF(0, -height, width, height)
+        painter.setPen(cosmetic(self._look.colour("ink_soft"), 1.0))
+        painter.setBrush(Qt.GlobalColor.white)
+        painter.drawRect(page)
+        ox, oy = self._frame.origin
+        usable = QRectF(ox, -oy - self._frame.height, self._frame.width, self._frame.height)
+        painter.save()
+        painter.setClipRect(usable, Qt.ClipOperation.IntersectClip)
+        for path, thickness in self._outlines:
+            painter.setPen(cosmetic(INK.colour("cut"), 1.4))
+            painter.setBrush(mix(INK.colour("paper"), tone(thickness), 0.28))
+            painter.drawPath(path)
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+        painter.setPen(cosmetic(INK.colour("score"), 1.2, [5, 3]))
+        for path in self._lines:
+            painter.drawPath(path)
+        painter.restore()
+        self._joins(painter, usable)
+        self._words(painter)
+
+    def _joins(self, painter: QPainter, usable: QRectF) -> None:
+        tile = self._page.tile
+        if tile is None:
+            return
+        half = OVERLAP / 2
+        marks: list[QPointF] = []
+        painter.setPen(cosmetic(INK.colour("ink_soft"), 1.0, [3, 3]))
+        columns = [usable.left() + half] * (tile.column > 0)
+        columns += [usable.right() - half] * (tile.column < tile.columns - 1)
+        for x in columns:
+            painter.drawLine(QPointF(x, usable.top()), QPointF(x, usable.bottom()))
+            marks += [QPointF(x, usable.bottom() - s * usable.height()) for s in (0.25, 0.75)]
+        rows = [usable.bottom() - half] * (tile.row > 0)
+        rows += [usable.top() + half] * (tile.row < tile.rows - 1)
+        for y in rows:
+            painter.drawLine(QPointF(usable.left(), y), QPointF(usable.right(), y))
+            marks += [QPointF(usable.left() + s * usable.width(), y) for s in (0.25, 0.75)]
+        painter.setPen(cosmetic(INK.colour("ink"), 1.2))
+        for m in marks:
+            painter.drawLine(m - QPointF(4, 0), m + QPointF(4, 0))
+            painter.drawLine(m - QPointF(0, 4), m + QPointF(0, 4))
+
+    def _words(self, painter: QPainter) -> None:
+        painter.setPen(cosmetic(INK.colour("ink"), 1.2))
+        y = -(MARGIN + 4)
+        painter.drawLine(QPointF(MARGIN, y), QPointF(MARGIN + CHECK_BAR, y))
+        for k in (0, 5, 10):
+            painter.drawLine(QPointF(MARGIN + 10 * k, y), QPointF(MARGIN + 10 * k, y - 2.5))
+        scale = painter.worldTransform().m11()
+        room = self._size[0] * scale * 0.8
+        tile = self._page.tile
+        if tile is not None:
+            text = f"{self._page.spots[0].piece.name} {tile.name}"
+        else:
+            names = [s.piece.name for s in self._page.spots]
+            text = names[0] if len(names) == 1 else f"{names[0]} and {len(names) - 1} more"
+        at = QPointF(MARGIN, -self._size[1] + 9)
+        screen_text(painter, at, text, INK.colour("ink"), room, strong=True, centred=False)
+
+
+class CutSheetItem(QGraphicsItem):
+    """One cut sheet: foam with numbered, named parts."""
+
+    def __init__(self, sheet: CutSheet, look: Palette) -> None:
+        """Draw `sheet` with its own (0, 0) at the item's."""
+        super().__init__()
+        self._sheet, self._look = sheet, look
+        self._path = shape_path(sheet.shape)
+        self._parts = []
+        for part, placement in sheet.parts:
+            placed = part.shape.placed(placement.pose)
+            lines = [line_path(k.placed(placement.pose).points) for k in part.lines]
+            x, y = placed.label_point
+            label = part_label(part, placement)
+            self._parts.append((shape_path(placed), lines, QPointF(x, -y), label, placed.width))
+
+    def boundingRect(self) -> QRectF:
+        """Return the sheet's box with room for its title."""
+        return self._path.boundingRect().adjusted(-3, -70, 3, 3)
+
+    def paint(
+        self, painter: QPainter, option: QStyleOptionGraphicsItem, widget: QWidget | None = None
+    ) -> None:
+        """Paint the sheet: cut lines solid, score lines dashed."""
+        look = self._look
+        thickness = self._sheet.foam.foam.thickness
+        painter.setPen(cosmetic(look.colour("ink_soft"), 1.4))
+        painter.setBrush(foam_fill(thickness, look, 0.12))
+        painter.drawPath(self._path)
+        scale = painter.worldTransform().m11()
+        for path, lines, at, text, width in self._parts:
+            painter.setPen(cosmetic(look.colour("cut"), 1.6))
+            painter.setBrush(foam_fill(thickness, look, 0.3))
+            painter.drawPath(path)
+            painter.setBrush(Qt.BrushStyle.NoBrush)
+            painter.setPen(cosmetic(look.colour("score"), 1.4, [6, 3]))
+            for line in lines:
+                painter.drawPath(line)
+            screen_text(painter, at, text, look.colour("ink"), width * scale * 0.85)
+        box = self._path.boundingRect()
+        top = QPointF(box.left(), box.top() - 25 / scale)
+        room = box.width() * scale
+        screen_text(
+            painter, top, self._sheet.title, look.colour("ink"), room, strong=True, centred=False
+        )
+        under = QPointF(box.left(), box.top() - 10 / scale)
+        note = f"{self._sheet.origin} · {len(self._sheet.parts)} parts"
+        screen_text(painter, under, note, look.colour("ink_soft"), room, centred=False)

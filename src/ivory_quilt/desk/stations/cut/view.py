@@ -1,0 +1,207 @@
+"""The Cut station: the papers for the bench, previewed and written."""
+
+from collections.abc import Callable
+from pathlib import Path
+
+from PySide6.QtWidgets import QComboBox, QFileDialog, QPushButton, QStackedWidget, QWidget
+
+from ivory_quilt.core.plan import Plan
+from ivory_quilt.core.project import Paper, set_paper
+from ivory_quilt.desk.canvas.view import Canvas
+from ivory_quilt.desk.session import Session
+from ivory_quilt.desk.stations.base import Station
+from ivory_quilt.desk.stations.cut.presenter import (
+    ALL,
+    CUT_PDF,
+    CUT_SVG,
+    TEMPLATES,
+    pages,
+    summary,
+    write,
+)
+from ivory_quilt.desk.stations.cut.preview import CutSheetItem, PageItem
+from ivory_quilt.desk.widgets.basics import Stitch, button, clear, column, label, row
+from ivory_quilt.desk.widgets.empty import EmptyState
+from ivory_quilt.desk.work import Errands
+from ivory_quilt.files.papers.cut_sheets import cut_sheets
+from ivory_quilt.files.papers.tiling import PAGE_SIZE
+
+GAP = 30.0  # mm between pages of the preview
+CAUTION = (
+    "Knives: cut away from yourself with a fresh blade, on a mat. Follow the maker's labels and "
+    "your workshop's rules."
+)
+
+
+class CutStation(Station):
+    """Templates and cut sheets."""
+
+    ident = "cut"
+    word = "Cut"
+
+    def __init__(self, session: Session, errands: Errands) -> None:
+        """Preview and write the papers of `session`."""
+        super().__init__(session)
+        self._errands = errands
+        self.preview = Canvas()
+        self.preview.setAccessibleName("preview of the papers")
+        self.canvas = self.preview
+        self.show_templates = QPushButton("Templates")
+        self.show_sheets = QPushButton("Cut sheets")
+        for key in (self.show_templates, self.show_sheets):
+            key.setCheckable(True)
+            key.setAutoExclusive(True)
+            key.clicked.connect(self._redraw)
+        self.show_sheets.setChecked(True)
+        self.empty = EmptyState(
+            "cut",
+            "Templates and cut sheets can be printed from here as soon as there are pieces.",
+            "Go to Pattern",
+            lambda: None,
+        )
+        self.stack = QStackedWidget()
+        self.stack.addWidget(self.preview)
+        self.stack.addWidget(self.empty)
+        head = row(self.show_sheets, self.show_templates, None)
+        head.setContentsMargins(16, 8, 12, 8)
+        centre = QWidget()
+        centre.setLayout(column(head, self.stack, space=0))
+        self.paper = QComboBox()
+        self.paper.addItem("A4", Paper.A4)
+        self.paper.addItem("US Letter", Paper.LETTER)
+        self.paper.setAccessibleName("paper")
+        self.paper.activated.connect(self._choose_paper)
+        self.figures = column(space=4)
+        self.save_templates = button("Templates as PDF …", lambda: self.ask(TEMPLATES), "main")
+        self.save_cut_pdf = button("Cut sheets as PDF …", lambda: self.ask(CUT_PDF))
+        self.save_cut_svg = button("Cut sheets as SVG …", lambda: self.ask(CUT_SVG))
+        self.save_all = button("All papers into a folder …", lambda: self.ask(ALL))
+        card = QWidget()
+        card.setLayout(
+            column(
+                label("Papers", "title"),
+                self.figures,
+                row(label("Paper"), self.paper, None),
+                Stitch(),
+                self.save_templates,
+                label("Full size, with a 100 mm bar to check the printer.", "note", wrap=True),
+                self.save_cut_pdf,
+                self.save_cut_svg,
+                label("SVG is true size in mm, cut and score on layers.", "note", wrap=True),
+                self.save_all,
+                Stitch(),
+                label(CAUTION, "note", "heat", wrap=True),
+                None,
+                space=12,
+                edge=16,
+            )
+        )
+        self.lay_out(centre, card)
+        self.ask_file: Callable[[str, str], str] = self._ask_file
+        self.ask_folder: Callable[[], str] = self._ask_folder
+        self._shown: tuple[object, ...] = ()
+        some = lambda: bool(session.project.pieces)  # noqa: E731
+        self.offer("print-templates", lambda: self.ask(TEMPLATES), some)
+        self.offer("print-cut-sheets", lambda: self.ask(CUT_PDF), some)
+        self.offer("print-all", lambda: self.ask(ALL), some)
+        session.opened.connect(self._opened)
+
+    def _opened(self) -> None:
+        self._shown = ()
+
+    def refresh(self) -> None:
+        """Show the present papers."""
+        plan = self.session.plan
+        have = bool(plan.project.pieces)
+        self.stack.setCurrentWidget(self.preview if have else self.empty)
+        self.empty.set_look(self.look)
+        clear(self.figures)
+        for what, many in summary(plan) if have else ():
+            self.figures.addLayout(row(label(what, "note"), None, label(many, "mono")))
+        self.paper.setCurrentIndex(0 if plan.project.paper is Paper.A4 else 1)
+        for key in (self.save_templates, self.save_cut_pdf, self.save_cut_svg, self.save_all):
+            key.setEnabled(have)
+        self._redraw()
+
+    def _redraw(self) -> None:
+        plan = self.session.plan
+        templates = self.show_templates.isChecked()
+        results = tuple(f.result for f in plan.foams)
+        state = (templates, plan.project.pieces, plan.project.paper, results, self.look)
+        if state == self._shown:
+            return
+        same_view = bool(self._shown) and self._shown[0] == templates
+        self._shown = state
+        self.preview.scene().clear()
+        if templates:
+            self._draw_pages(plan)
+        else:
+            self._draw_sheets(plan)
+        if same_view:
+            self.preview.refit()
+        else:
+            self.preview.fit()
+
+    def _draw_pages(self, plan: Plan) -> None:
+        size = PAGE_SIZE[plan.project.paper]
+        found = pages(plan)
+        view = self.preview.viewport().size()
+        aspect = max(0.5, view.width() / max(1, view.height()))
+        across = max(1, round((len(found) * aspect * size[1] / size[0]) ** 0.5))
+        for k, page in enumerate(found):
+            item = PageItem(page, size, self.look)
+            item.setPos((k % across) * (size[0] + GAP), (k // across + 1) * (size[1] + GAP))
+            self.preview.scene().addItem(item)
+
+    def _draw_sheets(self, plan: Plan) -> None:
+        sheets = cut_sheets(plan)
+        view = self.preview.viewport().size()
+        aspect = max(0.5, view.width() / max(1, view.height()))
+        area = sum((s.shape.width + 60) * (s.shape.height + 110) for s in sheets)
+        limit = max([s.shape.width + 60 for s in sheets] + [(area * aspect) ** 0.5 * 1.05])
+        x, y, high = 0.0, 0.0, 0.0
+        for sheet in sheets:
+            x0, y0, x1, y1 = sheet.shape.bounds
+            if x > 0 and x + x1 - x0 > limit:
+                x, y, high = 0.0, y + high + 110, 0.0
+            item = CutSheetItem(sheet, self.look)
+            item.setPos(x - x0, y + y1)
+            self.preview.scene().addItem(item)
+            x, high = x + x1 - x0 + 60, max(high, y1 - y0)
+
+    # Writing
+
+    def _choose_paper(self, index: int) -> None:
+        paper = self.paper.itemData(index)
+        self.session.edit(f"Paper {paper.value}", lambda p: set_paper(p, paper))
+
+    def ask(self, what: str) -> None:
+        """Ask for a place and write there, off the interface thread."""
+        stem = self.session.project.name.lower().replace(" ", "-") or "suit"
+        if what in (TEMPLATES, CUT_PDF):
+            ending = "templates" if what == TEMPLATES else "cut-sheets"
+            place = self.ask_file(f"{stem}-{ending}.pdf", "PDF (*.pdf)")
+        else:
+            place = self.ask_folder()
+        if not place:
+            return
+        plan = self.session.plan
+        if what != TEMPLATES and any(f.result is None for f in plan.foams):
+            self.session.tell("Some foam is not laid yet: its cut sheets are left out.", "heat")
+        self._errands.run(lambda: write(plan, what, Path(place)), self._written)
+
+    def _written(self, paths: list[Path] | None, error: Exception | None) -> None:
+        if error is not None:
+            self.session.tell(str(error), "cut")
+        elif paths:
+            where = paths[0] if len(paths) == 1 else f"{len(paths)} files in {paths[0].parent}"
+            self.session.tell(f"Written: {where}", "good")
+
+    def _ask_file(self, name: str, kinds: str) -> str:
+        start = self.session.path.parent if self.session.path else Path.home()
+        found, _ = QFileDialog.getSaveFileName(self, "Where to", str(start / name), kinds)
+        return found
+
+    def _ask_folder(self) -> str:
+        start = self.session.path.parent if self.session.path else Path.home()
+        return QFileDialog.getExistingDirectory(self, "Into which folder", str(start))

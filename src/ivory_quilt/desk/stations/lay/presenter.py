@@ -1,0 +1,310 @@
+"""What the Lay station shows and does, without a widget."""
+
+from collections.abc import Callable
+from dataclasses import dataclass, replace
+
+import numpy as np
+
+from ivory_quilt.core.geometry.shape import Pose, Shape, rectangle
+from ivory_quilt.core.nesting.check import Violation, angle_allowed, violations_of
+from ivory_quilt.core.nesting.job import PieceSpec, Placement, StockUse
+from ivory_quilt.core.pattern.part import Foam, Part
+from ivory_quilt.core.plan import FoamPlan, Plan, Standing
+from ivory_quilt.core.project import CopyKey, keep_layout, move_part, set_pins
+from ivory_quilt.core.stock.foam_stock import StockItem, StockKind
+from ivory_quilt.core.stock.purchase import item_of
+from ivory_quilt.core.units import show_number, show_thickness
+from ivory_quilt.desk.session import Session
+
+SHEET_SPACE, TITLE, FOAM_SPACE = 60.0, 95.0, 70.0
+FREE_STEP = 15.0  # degrees a key turns a freely turning part
+ROLL_REST = 160.0  # mm of uncut roll shown beyond the used length
+TRAY = 26.0
+
+PartKey = tuple[Foam, CopyKey]
+
+
+@dataclass(frozen=True)
+class SheetSpot:
+    """One used sheet on the table; `origin` is where its own (0, 0) lies, mm, y upwards."""
+
+    foam: FoamPlan
+    use: StockUse
+    item: StockItem
+    owned: bool
+    shape: Shape
+    rest: Shape | None
+    origin: tuple[float, float]
+    number: int
+
+    @property
+    def key(self) -> tuple[str, int]:
+        """Sheet id and copy, as placements name it."""
+        return (self.use.id, self.use.copy)
+
+    @property
+    def title(self) -> str:
+        """Heading above the sheet."""
+        thickness = show_thickness(self.foam.foam.thickness)
+        word = "from the shelf" if self.owned else "to buy"
+        return f"{thickness} · {self.item.name} · {word}"
+
+    @property
+    def note(self) -> str:
+        """Size and fill below the heading."""
+        size = f"{self.shape.width:.0f} × {self.shape.height:.0f} mm"
+        return f"{size} · {100 * self.use.density:.0f} % used"
+
+
+@dataclass(frozen=True)
+class TraySpot:
+    """A part that fits nowhere, beside its foam's sheets."""
+
+    foam: FoamPlan
+    part: Part
+    copy: int
+    origin: tuple[float, float]
+
+
+@dataclass(frozen=True)
+class Quilt:
+    """All sheets and left-over parts on the table."""
+
+    sheets: tuple[SheetSpot, ...]
+    tray: tuple[TraySpot, ...]
+
+
+def quilt(plan: Plan, aspect: float = 1.45) -> Quilt:
+    """Lay all used sheets out in rows, thin foam first, in about the window's proportions."""
+    widths = [1200.0 * 1.25**k for k in range(14)]
+    best: tuple[float, Quilt] | None = None
+    for width in widths:
+        found, across, up = _quilt(plan, width)
+        ratio = across / max(up, 1.0) / aspect
+        off = max(ratio, 1.0 / max(ratio, 1e-9))
+        if best is None or off < best[0] - 1e-9:
+            best = (off, found)
+    assert best is not None
+    return best[1]
+
+
+def _quilt(plan: Plan, limit: float) -> tuple[Quilt, float, float]:
+    sheets: list[SheetSpot] = []
+    tray: list[TraySpot] = []
+    x, y, row, widest = 0.0, 0.0, 0.0, 0.0
+    for foam in plan.foams:
+        if foam.result is None:
+            continue
+        for number, use in enumerate(foam.result.stock, 1):
+            item, owned = item_of(use.id, plan.stock)
+            if item is None:
+                continue
+            shape, rest = _used_shape(item, use)
+            x0, y0, x1, y1 = (rest or shape).bounds
+            width, height = x1 - x0, y1 - y0
+            if x > 0 and x + width > limit:
+                x, y, row = 0.0, y - row - TITLE - FOAM_SPACE / 2, 0.0
+            origin = (x - x0, y - TITLE - y1)
+            sheets.append(SheetSpot(foam, use, item, owned, shape, rest, origin, number))
+            x, row, widest = x + width + SHEET_SPACE, max(row, height), max(widest, x + width)
+        x, row = _tray(foam, tray, x, y, row)
+        widest = max(widest, x)
+    return Quilt(tuple(sheets), tuple(tray)), widest, -(y - row - TITLE)
+
+
+def _tray(
+    foam: FoamPlan, tray: list[TraySpot], x: float, y: float, row: float
+) -> tuple[float, float]:
+    assert foam.result is not None
+    for part_id, copy in foam.result.unplaced:
+        part = foam.part(part_id)
+        x0, _, _, y1 = part.shape.bounds
+        tray.append(TraySpot(foam, part, copy, (x - x0, y - TITLE - y1)))
+        x, row = x + part.shape.width + TRAY, max(row, part.shape.height)
+    return x, row
+
+
+def _used_shape(item: StockItem, use: StockUse) -> tuple[Shape, Shape | None]:
+    if item.kind is not StockKind.ROLL or use.used_length is None:
+        return item.shape, None
+    shown = min(item.length, use.used_length + ROLL_REST)
+    return rectangle(use.used_length, item.breadth), rectangle(shown, item.breadth)
+
+
+class LayPresenter:
+    """Hands on the layout: move, turn, flip, pin."""
+
+    def __init__(self, session: Session) -> None:
+        """Work on `session`."""
+        self.session = session
+        self.selected: tuple[PartKey, ...] = ()
+
+    # Looking up
+
+    def foam(self, foam: Foam) -> FoamPlan | None:
+        """Return a foam's plan."""
+        return self.session.plan.foam(foam)
+
+    def find(self, key: PartKey) -> tuple[FoamPlan, int] | None:
+        """Return (foam's plan, index of the placement), or None when the part is not laid."""
+        planned = self.foam(key[0])
+        if planned is None or planned.result is None:
+            return None
+        for i, p in enumerate(planned.result.placements):
+            if (p.piece, p.copy) == key[1]:
+                return planned, i
+        return None
+
+    def spec(self, planned: FoamPlan, placement: Placement) -> PieceSpec:
+        """Return the job's rules for a placed part."""
+        return next(p for p in planned.job.pieces if p.id == placement.piece)
+
+    def is_pinned(self, key: PartKey) -> bool:
+        """Return whether a part is pinned."""
+        kept = self.session.project.layout(key[0])
+        return kept is not None and key[1] in kept.pins
+
+    def check(self, planned: FoamPlan, index: int, moved: Placement) -> list[Violation]:
+        """Return what a placement in hand would break."""
+        assert planned.result is not None
+        placements = list(planned.result.placements)
+        placements[index] = moved
+        return violations_of(planned.job, tuple(placements), index)
+
+    def why(self, planned: FoamPlan, found: list[Violation], index: int) -> str:
+        """Return in plain words what is in the way."""
+        assert planned.result is not None
+        first = found[0]
+        others = [i for i in first.who if i != index]
+        if first.rule == "gap" and others:
+            other = planned.part(planned.result.placements[others[0]].piece)
+            return f"too near {other.label}: {show_number(planned.job.gap, 2)} mm must stay free"
+        if first.rule == "margin":
+            return "too near the edge of the foam"
+        if first.rule == "outside":
+            return "over the edge of the foam"
+        return first.message
+
+    # Doing
+
+    def move(self, key: PartKey, moved: Placement, label: str = "Move") -> bool:
+        """Place a part anew and pin it; refuse and say why when it clashes."""
+        found = self.find(key)
+        if found is None:
+            return False
+        planned, index = found
+        broken = self.check(planned, index, moved)
+        part = planned.part(moved.piece)
+        if broken:
+            text = f"{part.label} stays where it was: {self.why(planned, broken, index)}."
+            self.session.tell(text, "cut")
+            return False
+        kept = self.session.kept_or_shown(planned.foam)
+        if kept is None:
+            return False
+        kept = set_pins(move_part(kept, moved), [key[1]], True)
+        if planned.result is not None and planned.result.unplaced:
+            self.session.tell("Some parts do not fit yet; lay them first.", "heat")
+            return False
+        self.session.edit(f"{label} {part.label}", lambda p: keep_layout(p, kept))
+        return True
+
+    def turned(self, key: PartKey, pose: Pose, way: int) -> Pose | None:
+        """Return a part's pose turned one step about its centre, None when it may not turn."""
+        found = self.find(key)
+        if found is None:
+            return None
+        planned, index = found
+        assert planned.result is not None
+        spec = self.spec(planned, planned.result.placements[index])
+        if spec.rotations is None:
+            angle = (pose.rotation + way * FREE_STEP) % 360.0
+        else:
+            allowed = sorted(spec.rotations)
+            if len(allowed) < 2:
+                return None
+            at = min(range(len(allowed)), key=lambda k: abs(allowed[k] - pose.rotation))
+            angle = allowed[(at + way) % len(allowed)]
+        return about_centre(spec.shape, pose, angle, pose.mirrored)
+
+    def flipped(self, key: PartKey, pose: Pose) -> Pose | None:
+        """Return a part's pose flipped in place, None when its face must show."""
+        found = self.find(key)
+        if found is None:
+            return None
+        planned, index = found
+        assert planned.result is not None
+        spec = self.spec(planned, planned.result.placements[index])
+        if not spec.mirror:
+            return None
+        angle = pose.rotation if angle_allowed(spec.rotations, pose.rotation) else 0.0
+        return about_centre(spec.shape, pose, angle, not pose.mirrored)
+
+    def turn_selected(self, way: int) -> None:
+        """Turn the selected parts one step where they lie."""
+        self._repose("Turn", lambda key, pose: self.turned(key, pose, way))
+
+    def flip_selected(self) -> None:
+        """Flip the selected parts where they lie."""
+        self._repose("Flip", self.flipped)
+
+    def turn_to(self, key: PartKey, angle: float) -> None:
+        """Turn one part to a typed angle."""
+        found = self.find(key)
+        if found is None:
+            return
+        planned, index = found
+        assert planned.result is not None
+        placement = planned.result.placements[index]
+        spec = self.spec(planned, placement)
+        pose = about_centre(spec.shape, placement.pose, angle % 360.0, placement.pose.mirrored)
+        self.move(key, replace(placement, pose=pose), "Turn")
+
+    def _repose(self, label: str, change: Callable[[PartKey, Pose], Pose | None]) -> None:
+        for key in self.selected:
+            found = self.find(key)
+            if found is None:
+                continue
+            planned, index = found
+            assert planned.result is not None
+            placement = planned.result.placements[index]
+            pose = change(key, placement.pose)
+            if pose is None:
+                part = planned.part(placement.piece)
+                why = "its face must show" if label == "Flip" else "it keeps the sheet's direction"
+                self.session.tell(f"{part.label} stays as it is: {why}.", "heat")
+                continue
+            self.move(key, replace(placement, pose=pose), label)
+
+    def toggle_pins(self) -> None:
+        """Pin the selected parts, or unpin them when all are pinned."""
+        pin = not all(self.is_pinned(k) for k in self.selected)
+        by_foam: dict[Foam, list[CopyKey]] = {}
+        for foam, key in self.selected:
+            by_foam.setdefault(foam, []).append(key)
+        project = self.session.project
+        for foam, keys in by_foam.items():
+            kept = self.session.kept_or_shown(foam)
+            planned = self.foam(foam)
+            if kept is None or planned is None or planned.line.unplaced:
+                continue
+            project = keep_layout(project, set_pins(kept, keys, pin))
+        self.session.edit("Pin parts" if pin else "Unpin parts", lambda _: project)
+
+    @property
+    def proposed(self) -> list[FoamPlan]:
+        """Foams whose layout is offered and complete, but not kept."""
+        return [
+            f
+            for f in self.session.plan.foams
+            if f.standing is Standing.PROPOSED and not f.line.unplaced
+        ]
+
+
+def about_centre(shape: Shape, pose: Pose, rotation: float, mirrored: bool) -> Pose:
+    """Return the pose with another angle and hand, the centre of area kept in place."""
+    centre = np.array([shape.centroid])
+    x, y = pose.apply(centre)[0]
+    turned = Pose(0.0, 0.0, rotation, mirrored)
+    tx, ty = turned.apply(centre)[0]
+    return Pose(float(x - tx), float(y - ty), rotation, mirrored)

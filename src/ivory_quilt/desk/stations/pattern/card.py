@@ -1,0 +1,228 @@
+"""The card of the Pattern station: what the maker decides about the selected pieces."""
+
+from collections.abc import Callable, Sequence
+from typing import Any
+
+from PySide6.QtCore import Qt
+from PySide6.QtWidgets import (
+    QComboBox,
+    QGridLayout,
+    QLabel,
+    QLineEdit,
+    QSpinBox,
+    QVBoxLayout,
+    QWidget,
+)
+
+from ivory_quilt.core.errors import InputError
+from ivory_quilt.core.pattern.piece import Hand, Piece
+from ivory_quilt.core.units import parse_length, show_thickness
+from ivory_quilt.desk.stations.pattern.presenter import (
+    FACES,
+    HANDS,
+    TURNS,
+    PatternPresenter,
+    facts,
+)
+from ivory_quilt.desk.widgets.basics import Stitch, button, clear, column, label, row
+from ivory_quilt.desk.widgets.edgebar import EdgeBar
+
+COMMON = (2.0, 3.0, 4.0, 5.0, 6.0, 8.0, 10.0, 12.0, 12.7)  # common practice, no source
+
+
+class PieceCard(QWidget):
+    """Fields for one piece, or for several at once (a mixed field is blank)."""
+
+    def __init__(self, presenter: PatternPresenter) -> None:
+        """Edit what `presenter` has selected."""
+        super().__init__()
+        self._presenter = presenter
+        self._filling = False
+        self.title = label("", "title", wrap=True)
+        self.name = QLineEdit()
+        self.name.editingFinished.connect(self._rename)
+        self.material = QComboBox()
+        self.thickness = QComboBox()
+        self.thickness.setEditable(True)
+        typed = QLineEdit()
+        typed.setAccessibleName("thickness")
+        self.thickness.setLineEdit(typed)
+        self.thickness.activated.connect(lambda _: self._thickness())
+        typed.editingFinished.connect(self._thickness)
+        self.bar = EdgeBar()
+        self.count = QSpinBox()
+        self.count.setRange(0, 2000)
+        self.count.setKeyboardTracking(False)
+        self.count.valueChanged.connect(lambda n: self._set("How many", count=n))
+        self.count_note = label("", "note", wrap=True)
+        self.hand = _choices(HANDS, lambda v: self._set("Hand", hand=v))
+        self.drawn = _choices(
+            ((Hand.LEFT, "left"), (Hand.RIGHT, "right")), lambda v: self._set("Drawn", drawn_hand=v)
+        )
+        self.face = _choices(FACES, lambda v: self._set("Face up", face=v))
+        self.turn = _choices(TURNS, lambda v: self._set("Turning", turn=v))
+        self.material.activated.connect(
+            lambda k: self._set("Material", material=self.material.itemData(k))
+        )
+        self.measured, self.real = QLineEdit(), QLineEdit()
+        self.measured.setPlaceholderText("now, e.g. 98 mm")
+        self.real.setPlaceholderText("should be, e.g. 100 mm")
+        self.scale_error = label("", "note", "cut", wrap=True)
+        self.error = label("", "note", "cut", wrap=True)
+        self.facts = QVBoxLayout()
+        self.drawn_label = QLabel("Drawn is the")
+        self.setLayout(self._build())
+
+    def _build(self) -> QVBoxLayout:
+        grid = QGridLayout()
+        grid.setHorizontalSpacing(12)
+        grid.setVerticalSpacing(10)
+        rows: Sequence[tuple[QLabel, QWidget]] = (
+            (QLabel("Name"), self.name),
+            (QLabel("Foam"), self.material),
+            (QLabel("Thickness"), self.thickness),
+            (QLabel("How many"), self.count),
+            (QLabel("Hand"), self.hand),
+            (self.drawn_label, self.drawn),
+            (QLabel("Face up"), self.face),
+            (QLabel("May turn"), self.turn),
+        )
+        for k, (text, field) in enumerate(rows):
+            text.setBuddy(field)
+            field.setAccessibleName(text.text())
+            grid.addWidget(text, k, 0, Qt.AlignmentFlag.AlignVCenter)
+            grid.addWidget(field, k, 1)
+        grid.setColumnStretch(1, 1)
+        scale = column(
+            label("True size", "heading"),
+            label("Measure one length on the piece and say what it should be.", "note", wrap=True),
+            row(self.measured, self.real),
+            row(button("Scale", self._scale, tip="Scale the selected pieces together"), None),
+            self.scale_error,
+        )
+        copies = button("Copy", self._presenter.copy, "quiet", "Add a copy (Ctrl+D)")
+        delete = button("Delete", self._presenter.delete, "quiet", "Take the piece out (Delete)")
+        return column(
+            self.title,
+            row(self.bar, self.count_note, None),
+            grid,
+            self.error,
+            Stitch(),
+            self.facts,
+            Stitch(),
+            scale,
+            Stitch(),
+            row(copies, delete, None),
+            None,
+            space=12,
+            edge=16,
+        )
+
+    # Filling
+
+    def fill(self, pieces: list[Piece], materials: list[tuple[str, str]]) -> None:
+        """Show `pieces`; fields in which they differ stay blank."""
+        self._filling = True
+        one = pieces[0] if len(pieces) == 1 else None
+        self.title.setText(one.name if one else f"{len(pieces)} pieces")
+        self.name.setText(one.name if one else "")
+        self.name.setEnabled(one is not None)
+        self.name.setPlaceholderText("" if one else "several names")
+        self.material.clear()
+        for ident, name in materials:
+            self.material.addItem(name, ident)
+        _choose(self.material, _common(pieces, "material"))
+        self._fill_thickness(_common(pieces, "thickness"))
+        count = _common(pieces, "count")
+        self.count.setSpecialValueText("" if count is not None else " ")
+        self.count.setValue(count if count is not None else 0)
+        _choose(self.hand, _common(pieces, "hand"))
+        _choose(self.drawn, _common(pieces, "drawn_hand"))
+        _choose(self.face, _common(pieces, "face"))
+        _choose(self.turn, _common(pieces, "turn"))
+        pair = any(p.hand is Hand.PAIR for p in pieces)
+        self.drawn.setVisible(pair)
+        self.drawn_label.setVisible(pair)
+        cut = sum(p.cut_count for p in pieces)
+        mirrored = ": left and its mirror, right" if pair and one else ""
+        self.count_note.setText(f"{cut} cut part{'s' if cut != 1 else ''}{mirrored}")
+        clear(self.facts)
+        for key, value in facts(one) if one else ():
+            text = label(value, "mono" if key in ("size", "area", "outline") else "", wrap=True)
+            note = label(key, "note")
+            note.setFixedWidth(56)
+            self.facts.addLayout(row(note, text))
+        self.error.setText("")
+        self._filling = False
+
+    def _fill_thickness(self, value: float | None) -> None:
+        self.thickness.clear()
+        for mm in sorted({*COMMON, *([value] if value is not None else [])}):
+            self.thickness.addItem(show_thickness(mm), mm)
+        if value is None:
+            self.thickness.setCurrentIndex(-1)
+            self.thickness.setEditText("")
+            self.bar.hide()
+        else:
+            _choose(self.thickness, value)
+            self.bar.set_thickness(value)
+            self.bar.show()
+
+    # Changes
+
+    def _set(self, what: str, **changes: Any) -> None:
+        if self._filling:
+            return
+        try:
+            self._presenter.change(what, **changes)
+        except InputError as error:
+            self.error.setText(str(error))
+
+    def _rename(self) -> None:
+        pieces = self._presenter.pieces
+        text = self.name.text().strip()
+        if self._filling or len(pieces) != 1 or text == pieces[0].name:
+            return
+        self._set("Name", name=text)
+
+    def _thickness(self) -> None:
+        if self._filling or not self.thickness.currentText().strip():
+            return
+        try:
+            value = parse_length(self.thickness.currentText(), where="thickness")
+        except InputError as error:
+            self.error.setText(str(error))
+            return
+        self._set("Thickness", thickness=value)
+
+    def _scale(self) -> None:
+        try:
+            self._presenter.scale_to(self.measured.text(), self.real.text())
+        except InputError as error:
+            self.scale_error.setText(str(error))
+        else:
+            self.scale_error.setText("")
+            self.measured.clear()
+            self.real.clear()
+
+
+def _choices(options: Sequence[tuple[Any, str]], run: Callable[[Any], None]) -> QComboBox:
+    box = QComboBox()
+    for value, text in options:
+        box.addItem(text, value)
+    box.activated.connect(lambda k: run(options[k][0]))
+    return box
+
+
+def _choose(box: QComboBox, value: Any) -> None:
+    index = (
+        -1
+        if value is None
+        else next((k for k in range(box.count()) if box.itemData(k) == value), -1)
+    )
+    box.setCurrentIndex(index)
+
+
+def _common(pieces: list[Piece], field: str) -> Any:
+    values = {getattr(p, field) for p in pieces}
+    return values.pop() if len(values) == 1 else None

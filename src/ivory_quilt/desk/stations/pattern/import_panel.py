@@ -1,0 +1,106 @@
+"""What a file still wants from the maker: one known length, or mends to choose."""
+
+from collections.abc import Callable
+
+from PySide6.QtWidgets import QFrame, QLineEdit, QVBoxLayout, QWidget
+
+from ivory_quilt.core.errors import InputError
+from ivory_quilt.core.pattern.reading import ReadProblem
+from ivory_quilt.core.units import show_number
+from ivory_quilt.desk.stations.pattern.presenter import Import, PatternPresenter
+from ivory_quilt.desk.widgets.basics import Stitch, button, clear, column, label, row
+
+MOST_SHOWN = 40
+
+
+class ImportPanel(QWidget):
+    """One block a file."""
+
+    def __init__(self, presenter: PatternPresenter, changed: Callable[[], None]) -> None:
+        """Show `presenter`'s imports; call `changed` when one is settled."""
+        super().__init__()
+        self._presenter = presenter
+        self._changed = changed
+        self._blocks = QVBoxLayout()
+        self._blocks.setContentsMargins(0, 0, 0, 0)
+        self.setLayout(self._blocks)
+
+    def fill(self) -> None:
+        """Show what waits; hide when nothing does."""
+        clear(self._blocks)
+        self.setVisible(bool(self._presenter.imports))
+        for found in self._presenter.imports:
+            frame = QFrame()
+            frame.setObjectName("Bar")
+            frame.setProperty("tone", "heat")
+            frame.setLayout(self._scale(found) if found.reading.needs_scale else self._list(found))
+            self._blocks.addWidget(frame)
+
+    def _scale(self, found: Import) -> QVBoxLayout:
+        drawn, real = QLineEdit(show_number(found.drawn_width, 3)), QLineEdit()
+        drawn.setAccessibleName("length in the file")
+        real.setAccessibleName("real length")
+        real.setPlaceholderText("e.g. 127 mm")
+        error = label("", "note", "cut", wrap=True)
+
+        def settle() -> None:
+            try:
+                self._presenter.set_scale(found, drawn.text(), real.text())
+            except InputError as problem:
+                error.setText(str(problem))
+                return
+            self._changed()
+
+        real.returnPressed.connect(settle)
+        width = show_number(found.drawn_width, 2)
+        text = (
+            f"The file gives no size units. All outlines together are {width} units wide. "
+            "Say one length you know."
+        )
+        return column(
+            label(f"How large is {found.file}?", "heading", wrap=True),
+            label(text, "note", wrap=True),
+            row(label("in the file", "note"), drawn),
+            row(label("in truth", "note"), real),
+            error,
+            row(
+                button("Set the scale", settle, "main"),
+                button("Leave it", lambda: self._dismiss(found), "quiet"),
+                None,
+            ),
+            edge=12,
+        )
+
+    def _list(self, found: Import) -> QVBoxLayout:
+        layout = column(label(f"{found.file}: to look at", "heading", wrap=True), edge=12)
+        problems = found.open_problems
+        for problem in problems[:MOST_SHOWN]:
+            layout.addWidget(Stitch())
+            layout.addLayout(self._problem(found, problem))
+        if len(problems) > MOST_SHOWN:
+            layout.addWidget(label(f"and {len(problems) - MOST_SHOWN} more", "note"))
+        layout.addWidget(Stitch())
+        layout.addLayout(row(button("Done with this file", lambda: self._dismiss(found)), None))
+        return layout
+
+    def _problem(self, found: Import, problem: ReadProblem) -> QVBoxLayout:
+        x, y = problem.where
+        place = f"at {show_number(x, 1)}, {show_number(y, 1)} mm in the file"
+        layout = column(
+            label(problem.message.capitalize(), wrap=True), label(place, "note"), space=4
+        )
+        if problem.fix or problem.adds_line is not None:
+            text = problem.mend[:1].upper() + problem.mend[1:]
+            take = button(text, lambda: self._mend(found, problem))
+            layout.addLayout(row(take, None))
+        elif problem.mend:
+            layout.addWidget(label(problem.mend.capitalize(), "note", wrap=True))
+        return layout
+
+    def _mend(self, found: Import, problem: ReadProblem) -> None:
+        self._presenter.mend(found, problem)
+        self._changed()
+
+    def _dismiss(self, found: Import) -> None:
+        self._presenter.dismiss(found)
+        self._changed()

@@ -1,0 +1,211 @@
+"""The Pattern station: all pieces on one board, and a card for those in hand."""
+
+from collections.abc import Callable
+from pathlib import Path
+
+from PySide6.QtCore import QPointF, QRectF, Signal
+from PySide6.QtGui import QPainter
+from PySide6.QtWidgets import (
+    QGraphicsItem,
+    QStackedWidget,
+    QStyleOptionGraphicsItem,
+    QVBoxLayout,
+    QWidget,
+)
+
+from ivory_quilt.core.pattern.part import Foam
+from ivory_quilt.core.units import show_thickness
+from ivory_quilt.desk.canvas.foam_items import FoamItem, cosmetic, screen_text
+from ivory_quilt.desk.canvas.view import Canvas
+from ivory_quilt.desk.session import Session
+from ivory_quilt.desk.stations.base import Station
+from ivory_quilt.desk.stations.pattern.card import PieceCard
+from ivory_quilt.desk.stations.pattern.import_panel import ImportPanel
+from ivory_quilt.desk.stations.pattern.presenter import (
+    BoardGroup,
+    PatternPresenter,
+    arrange,
+    piece_note,
+)
+from ivory_quilt.desk.theme.palette import Palette
+from ivory_quilt.desk.widgets.basics import column, label
+from ivory_quilt.desk.widgets.edgebar import bar_height, paint_bar
+from ivory_quilt.desk.widgets.empty import EmptyState
+
+
+class GroupHead(QGraphicsItem):
+    """The heading of one foam's pieces: edge bar, words, a stitched line."""
+
+    def __init__(self, group: BoardGroup, material: str, palette: Palette) -> None:
+        """Show the heading at the group's corner."""
+        super().__init__()
+        self._group, self._material, self.look = group, material, palette
+        self.setPos(group.at[0], -group.at[1])
+
+    def boundingRect(self) -> QRectF:
+        """Return the heading's strip."""
+        return QRectF(-10, -14, self._group.width + 20, 64)
+
+    def paint(
+        self, painter: QPainter, option: QStyleOptionGraphicsItem, widget: QWidget | None = None
+    ) -> None:
+        """Paint the heading; bar and words keep their size on the screen."""
+        painter.setPen(cosmetic(self.look.colour("thread"), 1.6, [4, 3]))
+        painter.drawLine(QPointF(0, -12), QPointF(self._group.width, -12))
+        scale = painter.worldTransform().m11()
+        thickness = self._group.foam.thickness
+        at = painter.worldTransform().map(QPointF(0, 20))
+        height = bar_height(thickness)
+        painter.save()
+        painter.resetTransform()
+        bar = QRectF(at.x(), at.y() - height / 2, 30, height)
+        paint_bar(painter, bar, thickness, self.look.colour("ink"))
+        painter.restore()
+        text = f"{show_thickness(thickness)} {self._material} · {self._group.parts} cut parts"
+        screen_text(
+            painter, QPointF(40 / scale, 20), text, self.look.colour("ink"), 400, size=13,
+            strong=True, centred=False,
+        )  # fmt: skip
+
+
+class PatternStation(Station):
+    """Pieces at true size."""
+
+    ident = "pattern"
+    word = "Pattern"
+    wants_file = Signal()
+
+    def __init__(self, session: Session, read_files: Callable[[list[Path]], None]) -> None:
+        """Show the pieces of `session`; `read_files` brings dropped files in."""
+        super().__init__(session)
+        self.presenter = PatternPresenter(session)
+        self._read_files = read_files
+        self.board = Canvas()
+        self.canvas = self.board
+        self.board.setAccessibleName("board with all pieces")
+        self.board.scene().selectionChanged.connect(self._selected)
+        self.items: dict[str, FoamItem] = {}
+        self._shown: tuple[object, ...] = ()
+        self._filling = False
+        self.empty = EmptyState(
+            "pattern",
+            "Drop an SVG drawing here: every closed outline becomes a piece at true size.",
+            "Open an SVG pattern …",
+            self.wants_file.emit,
+        )
+        self.centre = QStackedWidget()
+        self.centre.addWidget(self.board)
+        self.centre.addWidget(self.empty)
+        self.imports = ImportPanel(self.presenter, self.refresh)
+        self.piece_card = PieceCard(self.presenter)
+        self.hint = QWidget()
+        hint = "Choose pieces on the board to name them and say what they are cut from."
+        keys = "Drag a frame to choose several. Ctrl+A chooses all."
+        self.hint.setLayout(
+            column(label("Pieces", "title"), label(hint, wrap=True), label(keys, "note", wrap=True),
+                   None, space=12, edge=16)
+        )  # fmt: skip
+        card = QWidget()
+        layout = QVBoxLayout(card)
+        layout.setContentsMargins(0, 0, 0, 0)
+        layout.addWidget(self.imports)
+        layout.addWidget(self.piece_card)
+        layout.addWidget(self.hint)
+        self.imports.setContentsMargins(12, 12, 12, 0)
+        layout.addStretch(1)
+        self.lay_out(self.centre, card)
+        self.board.setDragMode(Canvas.DragMode.RubberBandDrag)
+        some = lambda: bool(self.presenter.pieces)  # noqa: E731
+        self.offer("delete", self.presenter.delete, some)
+        self.offer("copy", self.presenter.copy, some)
+        self.offer("select-all", self.select_all, lambda: bool(self.items))
+        session.opened.connect(self._opened)
+
+    def _opened(self) -> None:
+        self.presenter.selected = ()
+        self.presenter.imports.clear()
+        self._shown = ()
+        self._stale = True
+
+    # Showing
+
+    def refresh(self) -> None:
+        """Show the present pieces."""
+        pieces = self.session.project.pieces
+        self.centre.setCurrentWidget(self.board if pieces else self.empty)
+        self.empty.set_look(self.look)
+        state = (pieces, self.look)
+        if state != self._shown:
+            fresh = not self._shown or not self.items
+            self._shown = state
+            self._draw()
+            if fresh:
+                self.board.fit()
+        self._mark_selected()
+        self.imports.fill()
+        self._fill_card()
+
+    def _draw(self) -> None:
+        scene = self.board.scene()
+        self._filling = True
+        scene.clear()
+        self.items.clear()
+        pieces = self.session.project.pieces
+        if pieces:
+            size = self.board.viewport().size()
+            board = arrange(pieces, max(0.5, size.width() / max(1, size.height())))
+            for group in board.groups:
+                name = self.session.stock.material_name(group.foam.material)
+                scene.addItem(GroupHead(group, name, self.look))
+            for spot in board.spots:
+                piece = spot.piece
+                item = FoamItem(
+                    piece.shape, piece.thickness, self.look, piece.name, piece_note(piece),
+                    piece.lines,
+                )  # fmt: skip
+                item.setPos(spot.at[0], -spot.at[1])
+                item.setData(0, piece.id)
+                scene.addItem(item)
+                self.items[piece.id] = item
+        self._filling = False
+
+    def _mark_selected(self) -> None:
+        self._filling = True
+        chosen = set(self.presenter.selected)
+        for ident, item in self.items.items():
+            item.setSelected(ident in chosen)
+        self._filling = False
+
+    def _selected(self) -> None:
+        if self._filling:
+            return
+        chosen = [str(i.data(0)) for i in self.board.scene().selectedItems()]
+        self.presenter.selected = tuple(sorted(chosen, key=list(self.items).index))
+        self._fill_card()
+
+    def _fill_card(self) -> None:
+        pieces = self.presenter.pieces
+        self.piece_card.setVisible(bool(pieces))
+        self.hint.setVisible(not pieces)
+        if pieces:
+            known = {m.id: m.name for m in self.session.stock.materials}
+            known |= {p.material: known.get(p.material, p.material) for p in pieces}
+            self.piece_card.fill(pieces, sorted(known.items(), key=lambda m: m[1]))
+
+    # Doing
+
+    def select_all(self) -> None:
+        """Choose every piece."""
+        self.presenter.selected = tuple(self.items)
+        self._mark_selected()
+        self._fill_card()
+
+    def show_foam(self, foam: Foam) -> None:
+        """Choose the pieces of one foam."""
+        self.presenter.selected = tuple(
+            p.id
+            for p in self.session.project.pieces
+            if (p.thickness, p.material) == (foam.thickness, foam.material)
+        )
+        self._mark_selected()
+        self._fill_card()

@@ -1,0 +1,134 @@
+"""Small helpers that every station uses: labelled text, rows, stitched lines, buttons."""
+
+from collections.abc import Callable
+
+from PySide6.QtCore import QRect, QSize, Qt
+from PySide6.QtGui import QColor, QPainter, QPaintEvent, QPen
+from PySide6.QtWidgets import (
+    QFrame,
+    QHBoxLayout,
+    QLabel,
+    QLayout,
+    QPushButton,
+    QScrollArea,
+    QSizePolicy,
+    QVBoxLayout,
+    QWidget,
+)
+
+
+def label(text: str = "", role: str = "", tone: str = "", *, wrap: bool = False) -> QLabel:
+    """Return a label in one of the theme's roles ("note", "title", "figure", ...)."""
+    made = QLabel(text)
+    made.setTextFormat(Qt.TextFormat.PlainText)
+    if role:
+        made.setProperty("role", role)
+    set_tone(made, tone)
+    made.setWordWrap(wrap)
+    return made
+
+
+def set_tone(widget: QWidget, tone: str) -> None:
+    """Give a widget a tone ("cut", "good", "heat", "soft" or "") and restyle it."""
+    if widget.property("tone") != tone:
+        widget.setProperty("tone", tone)
+        widget.style().unpolish(widget)
+        widget.style().polish(widget)
+
+
+def button(text: str, run: Callable[[], object], kind: str = "", tip: str = "") -> QPushButton:
+    """Return a button; `kind` is "main", "quiet" or ""."""
+    made = QPushButton(text)
+    if kind:
+        made.setProperty("kind", kind)
+    if tip:
+        made.setToolTip(tip)
+    made.clicked.connect(lambda: run())
+    return made
+
+
+def column(*items: QWidget | QLayout | None, space: int = 8, edge: int = 0) -> QVBoxLayout:
+    """Return a column of widgets and layouts; None is a stretch."""
+    layout = QVBoxLayout()
+    _fill(layout, items, space, edge)
+    return layout
+
+
+def row(*items: QWidget | QLayout | None, space: int = 8, edge: int = 0) -> QHBoxLayout:
+    """Return a row of widgets and layouts; None is a stretch."""
+    layout = QHBoxLayout()
+    _fill(layout, items, space, edge)
+    return layout
+
+
+def _fill(
+    layout: QVBoxLayout | QHBoxLayout,
+    items: tuple[QWidget | QLayout | None, ...],
+    space: int,
+    edge: int,
+) -> None:
+    layout.setSpacing(space)
+    layout.setContentsMargins(edge, edge, edge, edge)
+    for item in items:
+        if item is None:
+            layout.addStretch(1)
+        elif isinstance(item, QWidget):
+            layout.addWidget(item)
+        else:
+            layout.addLayout(item)
+
+
+def clear(layout: QLayout) -> None:
+    """Take everything out of a layout and let it go."""
+    while (item := layout.takeAt(0)) is not None:
+        widget, inner = item.widget(), item.layout()
+        if widget is not None:
+            widget.setParent(None)
+            widget.deleteLater()
+        elif inner is not None:
+            clear(inner)
+
+
+def scrolled(content: QWidget) -> QScrollArea:
+    """Return `content` in a scroll area that only scrolls up and down."""
+    area = QScrollArea()
+    area.setWidgetResizable(True)
+    area.setFrameShape(QFrame.Shape.NoFrame)
+    area.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+    area.setWidget(content)
+    return area
+
+
+class Stitch(QWidget):
+    """A stitched line between areas: dashes of 4 on, 3 off."""
+
+    def __init__(self, *, upright: bool = False) -> None:
+        """Make a level line, or an upright one."""
+        super().__init__()
+        self._upright = upright
+        policy = QSizePolicy.Policy
+        if upright:
+            self.setSizePolicy(policy.Fixed, policy.Expanding)
+        else:
+            self.setSizePolicy(policy.Expanding, policy.Fixed)
+
+    def sizeHint(self) -> QSize:
+        """Two pixels thick."""
+        return QSize(2, 16) if self._upright else QSize(16, 2)
+
+    def paintEvent(self, event: QPaintEvent) -> None:
+        """Draw the stitches in the theme's thread."""
+        painter = QPainter(self)
+        draw_stitches(painter, self.rect(), self.palette().mid().color(), upright=self._upright)
+
+
+def draw_stitches(painter: QPainter, rect: QRect, colour: QColor, *, upright: bool) -> None:
+    """Draw one stitched line along the middle of `rect`."""
+    pen = QPen(colour, 1.6)
+    pen.setDashPattern([4 / 1.6, 3 / 1.6])
+    painter.setPen(pen)
+    middle = rect.center()
+    if upright:
+        painter.drawLine(middle.x(), rect.top(), middle.x(), rect.bottom())
+    else:
+        painter.drawLine(rect.left(), middle.y(), rect.right(), middle.y())

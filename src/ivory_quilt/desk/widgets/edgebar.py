@@ -1,0 +1,92 @@
+"""Edge bars: a thickness drawn at true scale in its tone, so that 10 mm is five times 2 mm."""
+
+from PySide6.QtCore import QPointF, QRectF, QSize, Qt
+from PySide6.QtGui import QColor, QIcon, QPainter, QPaintEvent, QPen, QPixmap
+from PySide6.QtWidgets import QApplication, QWidget
+
+from ivory_quilt.core.units import show_thickness
+from ivory_quilt.desk.theme.palette import tone
+
+WIDTH = 34.0  # px
+
+
+def pixels_per_mm() -> float:
+    """Return the screen's true scale; screens that say nonsense count as 96 dpi."""
+    screen = QApplication.primaryScreen()
+    dpi = screen.physicalDotsPerInch() if screen is not None else 96.0
+    if not 60.0 <= dpi <= 400.0:
+        dpi = 96.0
+    scale = screen.devicePixelRatio() if screen is not None else 1.0
+    return dpi / scale / 25.4 if dpi / scale >= 60 else dpi / 25.4
+
+
+def bar_height(thickness: float) -> float:
+    """Return the height of a bar in px, at true scale."""
+    return max(2.0, thickness * pixels_per_mm())
+
+
+def paint_bar(
+    painter: QPainter, rect: QRectF, thickness: float, ink: QColor, *, pattern: bool = True
+) -> None:
+    """Paint a bar into `rect`; a fine slant, denser for thinner foam, helps without colour."""
+    colour = tone(thickness)
+    painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+    painter.setPen(Qt.PenStyle.NoPen)
+    painter.setBrush(colour)
+    painter.drawRect(rect)
+    if pattern and rect.height() >= 6:
+        painter.save()
+        painter.setClipRect(rect)
+        shade = QColor(ink)
+        shade.setAlpha(90)
+        painter.setPen(QPen(shade, 1.0))
+        step = 3.0 + thickness * 0.8
+        x = rect.left() - rect.height()
+        while x < rect.right():
+            painter.drawLine(QPointF(x, rect.bottom()), QPointF(x + rect.height(), rect.top()))
+            x += step
+        painter.restore()
+    painter.setBrush(Qt.BrushStyle.NoBrush)
+    painter.setPen(QPen(ink, 1.0))
+    painter.drawRect(rect.adjusted(0.5, 0.5, -0.5, -0.5))
+
+
+class EdgeBar(QWidget):
+    """One thickness as a bar, as wide as the rest and as tall as the foam."""
+
+    def __init__(self, thickness: float = 6.0, width: float = WIDTH) -> None:
+        """Show `thickness` mm."""
+        super().__init__()
+        self._width = width
+        self._thickness = thickness
+        self.set_thickness(thickness)
+
+    def set_thickness(self, thickness: float) -> None:
+        """Show another thickness."""
+        self._thickness = thickness
+        self.setFixedSize(self.sizeHint())
+        self.setAccessibleName(f"edge of {show_thickness(thickness)} foam")
+        self.update()
+
+    def sizeHint(self) -> QSize:
+        """As tall as the foam is thick on this screen."""
+        return QSize(round(self._width) + 2, round(bar_height(self._thickness)) + 2)
+
+    def paintEvent(self, event: QPaintEvent) -> None:
+        """Paint the bar at the foot of the widget."""
+        height = bar_height(self._thickness)
+        rect = QRectF(1, self.height() - height - 1, self._width, height)
+        paint_bar(QPainter(self), rect, self._thickness, self.palette().windowText().color())
+
+
+def bar_icon(thickness: float, ink: QColor) -> QIcon:
+    """Return a bar as an icon for lists, on a square of 24 px."""
+    picture = QPixmap(48, 48)
+    picture.fill(Qt.GlobalColor.transparent)
+    painter = QPainter(picture)
+    painter.scale(2, 2)
+    height = min(22.0, bar_height(thickness))
+    paint_bar(painter, QRectF(1, 12 - height / 2, 22, height), thickness, ink, pattern=False)
+    painter.end()
+    picture.setDevicePixelRatio(2)
+    return QIcon(picture)

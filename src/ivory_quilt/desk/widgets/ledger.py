@@ -1,0 +1,230 @@
+"""The ledger along the foot: foam by thickness, waste, cost, and what the last edit changed."""
+
+from PySide6.QtCore import QSize, Qt, Signal
+from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
+from PySide6.QtWidgets import QFrame, QHBoxLayout, QScrollArea, QVBoxLayout, QWidget
+
+from ivory_quilt.core.plan import FoamPlan, Plan, Standing
+from ivory_quilt.core.reckoning import Reckoning, Step
+from ivory_quilt.core.stock.purchase import FoamLine, Ledger, LedgerChange
+from ivory_quilt.core.units import show_money, show_thickness
+from ivory_quilt.desk.session import Session
+from ivory_quilt.desk.widgets.basics import Stitch, clear, column, label, row, set_tone
+from ivory_quilt.desk.widgets.edgebar import EdgeBar
+from ivory_quilt.desk.widgets.slip import SlipFigure
+
+
+class FoamEntry(QWidget):
+    """One foam in the ledger; a click opens the station that decides it."""
+
+    chosen = Signal(object)
+
+    def __init__(self, foam: FoamPlan, plan: Plan, change: str) -> None:
+        """Show one foam: edge bar, sheets to buy and from the shelf, what changed."""
+        super().__init__()
+        self.foam = foam.foam
+        self.setCursor(Qt.CursorShape.PointingHandCursor)
+        self.setFocusPolicy(Qt.FocusPolicy.TabFocus)
+        line = foam.line
+        name = show_thickness(foam.foam.thickness)
+        head = row(EdgeBar(foam.foam.thickness, 26), label(name, "heading"), space=6)
+        amount, tone = self._amount(foam)
+        self.text = amount
+        under = label(amount, "note")
+        set_tone(under, tone)
+        news = label(change, "note", _tone(change))
+        waste = f", {100 * line.waste_share:.0f} % waste" if line.laid else ""
+        material = plan.stock.material_name(foam.foam.material)
+        self.setToolTip(f"{name} {material}: {line.parts} parts{waste}")
+        self.setAccessibleName(f"{name} {material}: {amount}. {change}")
+        layout = column(head, under, news, None, space=2)
+        layout.setContentsMargins(8, 6, 8, 4)
+        self.setLayout(layout)
+
+    @staticmethod
+    def _amount(foam: FoamPlan) -> tuple[str, str]:
+        line = foam.line
+        if foam.standing is Standing.NO_STOCK:
+            return "no foam in the shop", "cut"
+        if not line.laid:
+            return "laying …", "soft"
+        if line.unplaced:
+            return f"{line.unplaced} parts do not fit", "cut"
+        return foam_amount(line), ""
+
+    def mousePressEvent(self, event: QMouseEvent) -> None:
+        """Open the station."""
+        self.chosen.emit(self.foam)
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        """Open the station on Return or Space."""
+        if event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter, Qt.Key.Key_Space):
+            self.chosen.emit(self.foam)
+        else:
+            super().keyPressEvent(event)
+
+    def paintEvent(self, event: QPaintEvent) -> None:
+        """Show the focus."""
+        if self.hasFocus():
+            painter = QPainter(self)
+            painter.setPen(QPen(self.palette().highlight().color(), 2))
+            painter.drawRoundedRect(self.rect().adjusted(1, 1, -1, -1), 6, 6)
+
+
+def foam_amount(line: FoamLine) -> str:
+    """Return what is taken of one foam: "buy 1, shelf 2"."""
+    words = []
+    rolls = [x for x in line.bought if x.item.kind.value == "roll"]
+    sheets = sum(round(x.amount) for x in line.bought if x.item.kind.value != "roll")
+    if sheets:
+        words.append(f"buy {sheets}")
+    words += [f"buy {x.amount_text}" for x in rolls]
+    if shelf := line.sheets(owned=True):
+        words.append(f"shelf {shelf}")
+    return ", ".join(words) or "nothing"
+
+
+def _tone(change: str) -> str:
+    if change.startswith("+"):
+        return "heat"
+    return "good" if change.startswith("−") else ""
+
+
+class LedgerBar(QWidget):
+    """The whole ledger; always in sight."""
+
+    chosen = Signal(object)
+    """A foam was clicked (Foam), or the cost (None)."""
+
+    def __init__(self, session: Session) -> None:
+        """Follow `session`."""
+        super().__init__()
+        self.setObjectName("Ledger")
+        self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
+        self.setFixedHeight(88)
+        self._session = session
+        self._state: tuple[object, ...] = ()
+        self._foams = QHBoxLayout()
+        self._foams.setContentsMargins(0, 0, 0, 0)
+        self._foams.setSpacing(0)
+        inside = QWidget()
+        inside.setLayout(self._foams)
+        area = QScrollArea()
+        area.setWidget(inside)
+        area.setWidgetResizable(True)
+        area.setFrameShape(QFrame.Shape.NoFrame)
+        area.setVerticalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        self.parts = label("", "figure")
+        self.waste = SlipFigure()
+        self.cost = SlipFigure()
+        self.cost_note = label("", "note")
+        self.waste_note = label("", "note")
+        self.parts_note = label("", "note")
+        self.parts_note.setText("cut parts")
+        layout = QHBoxLayout()
+        layout.setContentsMargins(16, 6, 16, 6)
+        layout.setSpacing(16)
+        layout.addWidget(area, 1)
+        for figure, note in (
+            (self.parts, self.parts_note),
+            (self.waste, self.waste_note),
+            (self.cost, self.cost_note),
+        ):
+            layout.addWidget(Stitch(upright=True))
+            layout.addLayout(_figure(figure, note))
+        self.setLayout(layout)
+        session.changed.connect(self.refresh)
+        self.refresh()
+
+    def sizeHint(self) -> QSize:
+        """As high as three lines of text."""
+        return QSize(800, 88)
+
+    def refresh(self) -> None:
+        """Show the present plan."""
+        plan, change = self._session.plan, self._session.last_change
+        state = (plan.ledger, tuple(f.standing for f in plan.foams), change)
+        if state == self._state:
+            return
+        self._state = state
+        words = dict(change.foams) if change is not None else {}
+        clear(self._foams)
+        for k, foam in enumerate(plan.foams):
+            if k:
+                self._foams.addWidget(Stitch(upright=True))
+            entry = FoamEntry(foam, plan, words.get(foam.foam, ""))
+            entry.chosen.connect(self.chosen)
+            self._foams.addWidget(entry)
+        if not plan.foams:
+            text = "Foam, waste and cost stand here as soon as there are pieces."
+            self._foams.addWidget(label(text, "note"))
+        self._foams.addStretch(1)
+        self._figures(plan.ledger, change)
+
+    def _figures(self, ledger: Ledger, change: LedgerChange | None) -> None:
+        sign = self._session.stock.currency
+        waiting = any(not line.laid for line in ledger.lines)
+        self.parts.setText(str(ledger.parts))
+        self.waste.show_figure(
+            f"{100 * ledger.waste_share:.0f} %" if ledger.foam_area else "–",
+            (lambda: reckon_total_waste(ledger)) if ledger.foam_area else None,
+        )
+        self.cost.show_figure(
+            show_money(ledger.cost, sign), lambda: reckon_total_cost(ledger, sign)
+        )
+        self.waste_note.setText("waste")
+        set_tone(self.waste_note, "")
+        note, tone = "foam to buy", ""
+        if ledger.unplaced and not waiting:
+            note, tone = f"{ledger.unplaced} parts not laid", "cut"
+        elif waiting:
+            note, tone = "laying …", "soft"
+        elif ledger.parts and ledger.cost == ledger.bound:
+            note, tone = "proven best", "good"
+        if change is not None and not change.empty:
+            if change.cost:
+                more = change.cost > 0
+                note = f"{'+' if more else '−'}{show_money(abs(change.cost), sign)}"
+                tone = "heat" if more else "good"
+            if abs(change.waste_points) >= 0.5:
+                up = change.waste_points > 0
+                points = f"{'+' if up else '−'}{abs(change.waste_points):.0f} points waste"
+                self.waste_note.setText(points)
+                set_tone(self.waste_note, "heat" if up else "good")
+        self.cost_note.setText(note)
+        set_tone(self.cost_note, tone)
+
+
+def _figure(figure: QWidget, note: QWidget) -> QVBoxLayout:
+    return column(None, figure, note, None, space=2)
+
+
+def reckon_total_waste(ledger: Ledger) -> Reckoning:
+    """Explain the waste of all foam."""
+    steps = [
+        Step(
+            show_thickness(line.foam.thickness),
+            f"{line.foam_area / 1e6:.3f} m² taken − {line.part_area / 1e6:.3f} m² of parts",
+            round(line.waste_area / 1e6, 3),
+            "m²",
+        )
+        for line in ledger.lines
+        if line.laid
+    ]
+    taken, used = ledger.foam_area / 1e6, ledger.part_area / 1e6
+    steps.append(Step("in all", f"1 − {used:.3f} ÷ {taken:.3f}", 100 * ledger.waste_share, "%"))
+    note = "Foam left on a sheet counts as waste until it is back on the shelf as an offcut."
+    return Reckoning("waste", {}, {}, tuple(steps), "area balance", (note,))
+
+
+def reckon_total_cost(ledger: Ledger, sign: str) -> Reckoning:
+    """Explain the cost of all foam, and the bound."""
+    steps = [
+        Step(show_thickness(line.foam.thickness), foam_amount(line), f"{line.cost:.2f}", sign)
+        for line in ledger.lines
+        if line.laid
+    ]
+    steps.append(Step("in all", "Σ", f"{ledger.cost:.2f}", sign))
+    bound = "no layout on this stock can cost less (areas with gaps; dearest single part)"
+    steps.append(Step("proven lower bound", bound, f"{ledger.bound:.2f}", sign))
+    return Reckoning("cost", {}, {}, tuple(steps), "the shop's catalogue")

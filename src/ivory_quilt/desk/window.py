@@ -1,0 +1,456 @@
+"""The window: rail, station in front, ledger; opening, saving, and the panels over it."""
+
+from collections.abc import Callable
+from pathlib import Path
+
+from PySide6.QtCore import QByteArray, QSize, Qt
+from PySide6.QtGui import (
+    QAction,
+    QCloseEvent,
+    QDragEnterEvent,
+    QDropEvent,
+    QKeySequence,
+    QResizeEvent,
+)
+from PySide6.QtWidgets import (
+    QApplication,
+    QFileDialog,
+    QMainWindow,
+    QMenu,
+    QMessageBox,
+    QStackedWidget,
+    QToolButton,
+    QWidget,
+)
+
+from ivory_quilt.core.errors import InputError, QuiltError
+from ivory_quilt.core.pattern.part import Foam
+from ivory_quilt.core.plan import Standing
+from ivory_quilt.core.project import Project, set_name
+from ivory_quilt.core.units import LengthUnit
+from ivory_quilt.desk.commands import COMMANDS, MENUS
+from ivory_quilt.desk.errors import ErrorWatch
+from ivory_quilt.desk.laying import Laying
+from ivory_quilt.desk.session import Session
+from ivory_quilt.desk.settings import Settings
+from ivory_quilt.desk.stations.base import Station
+from ivory_quilt.desk.stations.buy.view import BuyStation
+from ivory_quilt.desk.stations.cut.view import CutStation
+from ivory_quilt.desk.stations.lay.view import LayStation
+from ivory_quilt.desk.stations.pattern.view import PatternStation
+from ivory_quilt.desk.theme.icons import icon
+from ivory_quilt.desk.theme.palette import Palette
+from ivory_quilt.desk.theme.style import apply_theme
+from ivory_quilt.desk.widgets.basics import Stitch, column, label, row
+from ivory_quilt.desk.widgets.ledger import LedgerBar
+from ivory_quilt.desk.widgets.panels import (
+    ErrorPanel,
+    HelpPanel,
+    HistoryPanel,
+    Message,
+    NamePanel,
+)
+from ivory_quilt.desk.widgets.rail import Rail
+from ivory_quilt.desk.work import Errands
+
+PROJECT_FILES = "Ivory Quilt projects (*.ivq)"
+SVG_FILES = "SVG drawings (*.svg)"
+CARD_FOLDED = "card-folded"
+
+
+class DeskWindow(QMainWindow):
+    """One project on one desk."""
+
+    def __init__(self, session: Session, settings: Settings, watch: ErrorWatch) -> None:
+        """Put the desk together."""
+        super().__init__()
+        self.session: Session = session
+        self.settings: Settings = settings
+        self.errands = Errands(self)
+        self.laying: Laying = Laying(session, self)
+        self.setAcceptDrops(True)
+        self.setMinimumSize(1000, 640)
+        self.resize(1280, 800)
+        pattern = PatternStation(session, self.read_files)
+        pattern.wants_file.connect(self.ask_import)
+        self.stations: dict[str, Station] = {
+            "pattern": pattern,
+            "lay": LayStation(session, self.laying),
+            "buy": BuyStation(session),
+            "cut": CutStation(session, self.errands),
+        }
+        self.pattern = pattern
+        self.stack = QStackedWidget()
+        for station in self.stations.values():
+            self.stack.addWidget(station)
+        for name in ("lay", "cut"):
+            empty = getattr(self.stations[name], "empty", None)
+            if empty is not None:
+                empty.button.clicked.connect(lambda: self.go("pattern"))
+        keys = {c.id: c.keys for c in COMMANDS}
+        self.rail = Rail([(s.ident, s.word, keys[f"go-{s.ident}"]) for s in self.stations.values()])
+        self.rail.chosen.connect(self.go)
+        self.ledger = LedgerBar(session)
+        self.ledger.chosen.connect(self._show_foam)
+        self._name = label("", "heading")
+        self.actions_by_id: dict[str, QAction] = {}
+        self._make_actions()
+        self._make_menus()
+        desk = self._build()
+        self.setCentralWidget(desk)
+        self.message = Message(self.stack)
+        self.help = HelpPanel(desk)
+        self.history = HistoryPanel(desk, session.undo_to)
+        self.namer = NamePanel(desk, self._rename)
+        self.error_panel = ErrorPanel(desk, self.save_as)
+        session.told.connect(self.message.tell)
+        session.changed.connect(self._refresh)
+        self.laying.changed.connect(self._refresh_actions)
+        self.laying.bench.failed.connect(watch.take)
+        watch.caught.connect(self.error_panel.show_error)
+        self.ask_unsaved: Callable[[], str] = self._ask_unsaved
+        self.look: Palette = self._theme()
+        geometry, where = settings.window()
+        if not geometry.isEmpty():
+            self.restoreGeometry(QByteArray(geometry))
+        self._current = ""
+        self._fold(settings.flag(CARD_FOLDED))
+        self.go(where if where in self.stations else "pattern")
+        self._set_unit(settings.unit)
+        self._refresh()
+
+    # Putting together
+
+    def _make_actions(self) -> None:
+        for command in COMMANDS:
+            action = QAction(command.title, self)
+            action.setShortcut(QKeySequence(command.keys))
+            action.setToolTip(f"{command.tip} ({command.keys})")
+            action.setStatusTip(command.tip)
+            action.triggered.connect(lambda _=False, c=command: c.run(self))
+            self.addAction(action)
+            self.actions_by_id[command.id] = action
+        self.actions_by_id["redo"].setShortcuts(
+            [QKeySequence("Ctrl+Y"), QKeySequence("Ctrl+Shift+Z")]
+        )
+        self.actions_by_id["zoom-in"].setShortcuts([QKeySequence("Ctrl++"), QKeySequence("Ctrl+=")])
+
+    def _make_menus(self) -> None:
+        self._menus: dict[str, QMenu] = {}
+        for name in MENUS:
+            menu = QMenu(name, self)
+            menu.setToolTipsVisible(True)
+            for command in COMMANDS:
+                if command.menu == name:
+                    menu.addAction(self.actions_by_id[command.id])
+            self.menuBar().addMenu(menu)
+            menu.aboutToShow.connect(self._refresh_actions)
+            self._menus[name] = menu
+        self.recent = QMenu("Open recent", self)
+        self.recent.aboutToShow.connect(self._fill_recent)
+        self._menus["Project"].insertMenu(self.actions_by_id["import"], self.recent)
+
+    def _build(self) -> QWidget:
+        self._tools: list[tuple[QToolButton, str]] = []
+        tools = row(space=4)
+        for ident, sign in (
+            ("undo", "undo"), ("redo", "redo"), ("import", "plus"), ("save", "save"),
+            ("fit", "fit"), ("fold-card", "fold"), ("theme", "theme"), ("help", "help"),
+        ):  # fmt: skip
+            tool = QToolButton()
+            tool.setDefaultAction(self.actions_by_id[ident])
+            tool.setIconSize(QSize(20, 20))
+            tool.setAccessibleName(self.actions_by_id[ident].text())
+            self._tools.append((tool, sign))
+            tools.addWidget(tool)
+        header = QWidget()
+        header.setObjectName("Header")
+        header.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
+        bar = row(self._name, None, tools)
+        bar.setContentsMargins(16, 6, 12, 6)
+        header.setLayout(bar)
+        middle = row(self.rail, self.stack, space=0)
+        middle.setStretch(1, 1)
+        desk = QWidget()
+        desk.setObjectName("Desk")
+        desk.setLayout(column(header, Stitch(), middle, Stitch(), self.ledger, space=0))
+        layout = desk.layout()
+        assert layout is not None
+        layout.setStretch(2, 1)  # type: ignore[attr-defined]
+        return desk
+
+    # Showing
+
+    @property
+    def station(self) -> Station:
+        """The station in front."""
+        return self.stations[self._current]
+
+    def go(self, ident: str) -> None:
+        """Bring a station to the front."""
+        self._current = ident
+        station = self.stations[ident]
+        self.stack.setCurrentWidget(station)
+        station.enter()
+        self._refresh()
+        if station.canvas is not None:
+            station.canvas.setFocus()
+
+    def _show_foam(self, foam: Foam | None) -> None:
+        if foam is None or self._current == "buy":
+            self.go("buy")
+        else:
+            self.go("lay")
+        if foam is not None:
+            self.station.show_foam(foam)
+
+    def _refresh(self) -> None:
+        self.setWindowTitle(f"{self.session.title} · Ivory Quilt")
+        self._name.setText(self.session.title)
+        self._refresh_actions()
+        self.rail.show_state(self.look, self._current, self.wants())
+
+    def _refresh_actions(self) -> None:
+        for command in COMMANDS:
+            self.actions_by_id[command.id].setEnabled(command.enabled(self))
+        undo, redo = self.session.undo_label, self.session.redo_label
+        self.actions_by_id["undo"].setText(f"Undo: {undo}" if undo else "Undo")
+        self.actions_by_id["redo"].setText(f"Redo: {redo}" if redo else "Redo")
+
+    def wants(self) -> dict[str, str]:
+        """Return what each station wants of the maker, for the marks on the rail."""
+        plan = self.session.plan
+        wants: dict[str, str] = {}
+        if self.pattern.presenter.imports:
+            wants["pattern"] = "a file has something to look at"
+        lost = sum(f.line.unplaced for f in plan.foams if f.line.laid)
+        if lost:
+            wants["lay"] = f"{lost} parts do not fit"
+        elif self.can_keep() and not self.laying.busy:
+            wants["lay"] = "a layout is offered: keep it or improve it"
+        if any(f.standing is Standing.NO_STOCK for f in plan.foams):
+            wants["buy"] = "some foam is not in the shop"
+        return wants
+
+    def can_keep(self) -> bool:
+        """Whether an offered layout can be kept."""
+        return any(
+            f.standing is Standing.PROPOSED and not f.line.unplaced for f in self.session.plan.foams
+        )
+
+    def _theme(self) -> Palette:
+        app = QApplication.instance()
+        assert isinstance(app, QApplication)
+        look = apply_theme(app, dark=self.settings.dark)
+        for station in self.stations.values():
+            station.set_look(look)
+        for tool, sign in self._tools:
+            action = tool.defaultAction()
+            action.setIcon(icon(sign, look.ink, 20))
+            action.setIconVisibleInMenu(False)
+        return look
+
+    def toggle_theme(self) -> None:
+        """Change between light and dark."""
+        self.settings.dark = not self.settings.dark
+        self.look = self._theme()
+        self.station.enter()
+        self._refresh()
+
+    def next_unit(self) -> None:
+        """Show lengths in the next unit."""
+        units = list(LengthUnit)
+        self._set_unit(units[(units.index(self.settings.unit) + 1) % len(units)])
+
+    def _set_unit(self, unit: LengthUnit) -> None:
+        self.settings.unit = unit
+        for station in self.stations.values():
+            if station.canvas is not None:
+                station.canvas.unit = unit
+                station.canvas.viewport().update()
+
+    def fit(self) -> None:
+        """Show everything on the table in front."""
+        if self.station.canvas is not None:
+            self.station.canvas.fit()
+
+    def zoom(self, factor: float) -> None:
+        """Look nearer or further."""
+        if self.station.canvas is not None:
+            self.station.canvas.zoom(factor)
+
+    def fold_card(self) -> None:
+        """Fold the side card away, or back."""
+        folded = not self.settings.flag(CARD_FOLDED)
+        self.settings.set_flag(CARD_FOLDED, folded)
+        self._fold(folded)
+
+    def _fold(self, folded: bool) -> None:
+        for station in self.stations.values():
+            if station.card is not None:
+                station.card.setVisible(not folded)
+
+    def show_help(self) -> None:
+        """Open the page of keys."""
+        self.help.open()
+
+    def show_history(self) -> None:
+        """Open the list of steps."""
+        self.history.show_steps(self.session.history)
+
+    # Opening and saving
+
+    def new(self) -> None:
+        """Begin with an empty project."""
+        if self._may_leave():
+            self.session.start(Project())
+            self.go("pattern")
+
+    def ask_open(self) -> None:
+        """Ask which project to open."""
+        name, _ = QFileDialog.getOpenFileName(self, "Open project", self._folder(), PROJECT_FILES)
+        if name:
+            self.open(Path(name))
+
+    def open(self, path: Path) -> None:
+        """Open a project file, once the present one is safe."""
+        if not self._may_leave():
+            return
+        try:
+            self.session.open(path)
+        except QuiltError as error:
+            self.session.tell(str(error), "cut")
+            return
+        self.settings.add_recent(path)
+        self.station.enter()
+
+    def ask_import(self) -> None:
+        """Ask which drawings to bring in."""
+        names, _ = QFileDialog.getOpenFileNames(
+            self, "Bring in SVG patterns", self._folder(), SVG_FILES
+        )
+        self.read_files([Path(n) for n in names])
+
+    def read_files(self, paths: list[Path]) -> None:
+        """Open a project, or bring in drawings, off the interface thread."""
+        for path in paths:
+            if path.suffix.lower() == ".ivq":
+                self.open(path)
+            elif path.suffix.lower() == ".svg":
+                self.errands.run(
+                    lambda p=path: self.pattern.presenter.read(p),  # type: ignore[misc]
+                    self._have_read,
+                )
+            else:
+                text = f"{path.name} is not read: drop an SVG drawing or a project (.ivq)."
+                self.session.tell(text, "cut")
+
+    def _have_read(self, found: object, error: Exception | None) -> None:
+        if isinstance(error, QuiltError):
+            self.session.tell(str(error), "cut")
+            return
+        if error is not None:
+            raise error
+        self.go("pattern")
+        self.pattern.presenter.take(found)  # type: ignore[arg-type]
+        self.pattern.refresh()
+        self._refresh()
+
+    def save(self) -> bool:
+        """Save; ask where when there is no file yet."""
+        if self.session.path is None:
+            return self.save_as()
+        return self._save(self.session.path)
+
+    def save_as(self) -> bool:
+        """Ask where to save."""
+        stem = self.session.project.name.lower().replace(" ", "-")
+        start = str(Path(self._folder()) / f"{stem}.ivq")
+        name, _ = QFileDialog.getSaveFileName(self, "Save project", start, PROJECT_FILES)
+        if not name:
+            return False
+        path = Path(name)
+        return self._save(path if path.suffix else path.with_suffix(".ivq"))
+
+    def _save(self, path: Path) -> bool:
+        try:
+            self.session.save(path)
+        except QuiltError as error:
+            self.session.tell(str(error), "cut")
+            return False
+        self.settings.add_recent(path)
+        self.session.tell(f"Saved: {path.name}", "good")
+        return True
+
+    def ask_name(self) -> None:
+        """Ask for the project's name."""
+        self.namer.ask(self.session.project.name)
+
+    def _rename(self, name: str) -> None:
+        try:
+            self.session.edit("Name the project", lambda p: set_name(p, name))
+        except InputError as error:
+            self.session.tell(str(error), "cut")
+
+    def _folder(self) -> str:
+        return str(self.session.path.parent if self.session.path else Path.home())
+
+    def _fill_recent(self) -> None:
+        self.recent.clear()
+        for path in self.settings.recent:
+            action = self.recent.addAction(path.name)
+            action.setToolTip(str(path))
+            action.triggered.connect(lambda _=False, p=path: self.open(p))
+        if self.recent.isEmpty():
+            self.recent.addAction("no recent projects").setEnabled(False)
+
+    def _may_leave(self) -> bool:
+        """Return whether the present project may be let go: saved, or given up by the maker."""
+        if not self.session.dirty or not self.session.project.pieces:
+            return True
+        answer = self.ask_unsaved()
+        return self.save() if answer == "save" else answer == "discard"
+
+    def _ask_unsaved(self) -> str:
+        box = QMessageBox(self)
+        box.setWindowTitle("Ivory Quilt")
+        box.setText(f"{self.session.project.name} has changes that are not saved.")
+        save = box.addButton("Save", QMessageBox.ButtonRole.AcceptRole)
+        discard = box.addButton("Do not save", QMessageBox.ButtonRole.DestructiveRole)
+        box.addButton("Stay", QMessageBox.ButtonRole.RejectRole)
+        box.exec()
+        chosen = box.clickedButton()
+        return "save" if chosen is save else "discard" if chosen is discard else "stay"
+
+    # Events
+
+    def dragEnterEvent(self, event: QDragEnterEvent) -> None:
+        """Welcome drawings and projects."""
+        if any(
+            Path(u.toLocalFile()).suffix.lower() in (".svg", ".ivq")
+            for u in event.mimeData().urls()
+        ):
+            event.acceptProposedAction()
+
+    def dropEvent(self, event: QDropEvent) -> None:
+        """Bring in what was dropped."""
+        paths = [Path(u.toLocalFile()) for u in event.mimeData().urls() if u.isLocalFile()]
+        event.acceptProposedAction()
+        self.read_files(paths)
+
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        """Keep the message in its place."""
+        super().resizeEvent(event)
+        if self.message.isVisible():
+            self.message.place()
+
+    def closeEvent(self, event: QCloseEvent) -> None:
+        """Ask about unsaved work, remember the window, end the threads."""
+        if not self._may_leave():
+            event.ignore()
+            return
+        self.settings.keep_window(self.saveGeometry(), self._current)
+        self.settings.sync()
+        self.laying.close()
+        self.errands.close()
+        event.accept()
