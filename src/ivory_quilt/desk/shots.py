@@ -77,7 +77,7 @@ def views() -> dict[str, Callable[[DeskWindow], object]]:
         "lay-sheets": lay_close,
         "buy": lambda w: w.go("buy"),
         "cut": lambda w: w.go("cut"),
-        "cut-templates": lambda w: w.stations["cut"].show_templates.click(),  # type: ignore[attr-defined]
+        "cut-templates": lambda w: w.stations["cut"].show_templates.click(),
         "lay-dark": dark,
     }
 

@@ -3,7 +3,7 @@
 from collections.abc import Callable
 from pathlib import Path
 
-from PySide6.QtCore import QByteArray, QSize, Qt
+from PySide6.QtCore import QByteArray, QSize
 from PySide6.QtGui import (
     QAction,
     QCloseEvent,
@@ -163,20 +163,20 @@ class DeskWindow(QMainWindow):
             tool.setAccessibleName(self.actions_by_id[ident].text())
             self._tools.append((tool, sign))
             tools.addWidget(tool)
-        header = QWidget()
+        header = self._header = QWidget()
         header.setObjectName("Header")
-        header.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
-        bar = row(self._name, None, tools)
-        bar.setContentsMargins(16, 6, 12, 6)
+        bar = row(self._name, tools, space=16)
+        bar.setContentsMargins(16, 4, 12, 4)
         header.setLayout(bar)
+        self.menuBar().setCornerWidget(header)
         middle = row(self.rail, self.stack, space=0)
         middle.setStretch(1, 1)
         desk = QWidget()
         desk.setObjectName("Desk")
-        desk.setLayout(column(header, Stitch(), middle, Stitch(), self.ledger, space=0))
+        desk.setLayout(column(Stitch(), middle, Stitch(), self.ledger, space=0))
         layout = desk.layout()
         assert layout is not None
-        layout.setStretch(2, 1)  # type: ignore[attr-defined]
+        layout.setStretch(1, 1)  # type: ignore[attr-defined]
         return desk
 
     # Showing

@@ -196,6 +196,26 @@ class Shape:
         c = self.polygon.centroid
         return self.centroid if self.polygon.contains(c) else (float(p.x), float(p.y))
 
+    @cached_property
+    def label_chord(self) -> tuple[float, float, float]:
+        """Where a line of text has most room: (middle x, y, room), the foam's longest level chord.
+
+        Tried at a few heights; those near the middle of the shape are preferred.
+        """
+        _, y0, _, y1 = self.bounds
+        best, place = -1.0, (*self.label_point, 0.0)
+        for share, liking in ((0.5, 1.0), (0.4, 0.95), (0.6, 0.95), (0.28, 0.8), (0.72, 0.8)):
+            y = y0 + share * (y1 - y0) + 1e-7
+            xs = np.sort(np.concatenate([_crossings(r, y) for r in self.rings]))
+            if len(xs) < 2:
+                continue
+            rooms = xs[1::2] - xs[: len(xs) // 2 * 2 : 2]
+            k = int(np.argmax(rooms))
+            if rooms[k] * liking > best:
+                best = float(rooms[k]) * liking
+                place = (float(xs[2 * k] + rooms[k] / 2), float(y), float(rooms[k]))
+        return place
+
     def placed(self, pose: Pose) -> "Shape":
         """Return the shape as `pose` puts it (orientation of the rings kept)."""
         outer = _oriented(pose.apply(self.outer), 1.0)
@@ -214,6 +234,15 @@ class Shape:
         if not 0.0 < factor < 1e6:
             raise InputError("scale", f"{factor} is not a usable factor", "a number above 0")
         return Shape.make(self.outer * factor, [h * factor for h in self.holes])
+
+
+def _crossings(points: Array, y: float) -> Array:
+    """Return the x at which a ring crosses a level line."""
+    x1, y1 = points[:, 0], points[:, 1]
+    x2, y2 = np.roll(x1, -1), np.roll(y1, -1)
+    hit = (y1 > y) != (y2 > y)
+    found: Array = x1[hit] + (y - y1[hit]) * (x2[hit] - x1[hit]) / (y2[hit] - y1[hit])
+    return found
 
 
 def _oriented(points: Array, sign: float) -> Array:

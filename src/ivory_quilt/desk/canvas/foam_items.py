@@ -37,23 +37,75 @@ def screen_text(
     size: int = 12,
     strong: bool = False,
     centred: bool = True,
+    ground: QColor | None = None,
 ) -> bool:
-    """Write `text` at a scene point in screen pixels, cut to `room` px; False when too narrow."""
+    """Write `text` at a scene point in screen pixels, cut to `room` px; False when too narrow.
+
+    `ground` is laid under the words, so that lines do not run through them.
+    """
     font = words(size, strong=strong)
     metrics = QFontMetricsF(font)
     shown = metrics.elidedText(text, Qt.TextElideMode.ElideRight, room)
-    if len(shown) < min(len(text), 4):
-        return False
+    if shown != text and len(shown) < 0.6 * len(text):
+        return False  # a stump of a word says nothing
     place = painter.worldTransform().map(at)
     painter.save()
     painter.resetTransform()
     painter.setFont(font)
-    painter.setPen(colour)
     width = metrics.horizontalAdvance(shown)
     x = place.x() - width / 2 if centred else place.x()
+    if ground is not None:
+        painter.fillRect(QRectF(x - 2, place.y() - size / 2, width + 4, size + 2), ground)
+    painter.setPen(colour)
     painter.drawText(QPointF(x, place.y() + metrics.ascent() / 2 - 1), shown)
     painter.restore()
     return True
+
+
+def broken_words(text: str, room: float, size: int = 12, *, strong: bool = False) -> list[str]:
+    """Return `text` in one line or two that fit `room` px, or nothing when it does not fit."""
+    metrics = QFontMetricsF(words(size, strong=strong))
+    if metrics.horizontalAdvance(text) <= room:
+        return [text]
+    parts = text.split(" ")
+    best: tuple[float, list[str]] | None = None
+    for k in range(1, len(parts)):
+        lines = [" ".join(parts[:k]), " ".join(parts[k:])]
+        width = max(metrics.horizontalAdvance(line) for line in lines)
+        if width <= room and (best is None or width < best[0]):
+            best = (width, lines)
+    return best[1] if best else []
+
+
+def screen_label(
+    painter: QPainter,
+    at: QPointF,
+    name: str,
+    note: str,
+    colour: QColor,
+    room: float,
+    height: float,
+    ground: QColor | None = None,
+) -> None:
+    """Write a name, and a note below it, about a scene point where they fit (room, height in px).
+
+    The name breaks into two lines if it must; what does not fit is left to the tooltip.
+    """
+    lines = [(line, True) for line in broken_words(name, room, strong=True)]
+    if not lines:
+        return
+    if note:
+        lines += [(line, False) for line in broken_words(note, room)[:1]]
+    step = 14.0
+    if len(lines) * step + 2 > height:
+        lines = [entry for entry in lines if entry[1]]
+    if len(lines) * step + 2 > height:
+        return
+    scale = painter.worldTransform().m11()
+    for k, (line, strong) in enumerate(lines):
+        y = (k - (len(lines) - 1) / 2) * step / scale
+        place = at + QPointF(0, y)
+        screen_text(painter, place, line, colour, room + 2, strong=strong, ground=ground)
 
 
 class FoamItem(QGraphicsItem):
@@ -86,7 +138,7 @@ class FoamItem(QGraphicsItem):
         self.shape_mm = shape
         self._path = shape_path(shape)
         self._lines = [(k.kind, line_path(k.points)) for k in lines]
-        x, y = shape.label_point
+        x, y, self._room = shape.label_chord
         self._label_at = QPointF(x, -y)
 
     def boundingRect(self) -> QRectF:
@@ -121,21 +173,16 @@ class FoamItem(QGraphicsItem):
             painter.setPen(cosmetic(look.colour(name), 1.4, _DASHES[kind]))
             painter.drawPath(path)
         scale = painter.worldTransform().m11()
-        room = min(self.shape_mm.width * scale * 0.86, 220.0)
+        room = min(self._room * scale - 6, 220.0)
         height = self.shape_mm.height * scale
-        text = ink if not look.dark else look.colour("ink")
-        if height > 15 and room > 30:
-            lift = QPointF(0, -7 / scale) if self.note and height > 40 else QPointF(0, 0)
-            screen_text(painter, self._label_at + lift, self.name, text, room, strong=True)
-            if self.note and height > 40:
-                under = self._label_at + QPointF(0, 8 / scale)
-                screen_text(painter, under, self.note, text, room)
+        if height > 15 and room > 20:
+            screen_label(painter, self._label_at, self.name, self.note, ink, room, height - 4, fill)
         if self.pinned:
             self._paint_pin(painter, scale)
 
     def _paint_pin(self, painter: QPainter, scale: float) -> None:
         """Mark a pinned part: a filled dot with a ring, at the label."""
-        at = self._label_at + QPointF(0, -18 / scale)
+        at = self._label_at + QPointF(0, -24 / scale)
         painter.setPen(cosmetic(self.look.colour("ink"), 1.6))
         painter.setBrush(self.look.colour("iris"))
         painter.drawEllipse(at, 4.5 / scale, 4.5 / scale)
@@ -201,4 +248,4 @@ class SheetItem(QGraphicsItem):
         screen_text(painter, under, self.note, look.colour("ink_soft"), room, centred=False)
 
 
-TITLE_ROOM = 90.0  # mm above a sheet, for its title
+TITLE_ROOM = 200.0  # mm above a sheet, for its title

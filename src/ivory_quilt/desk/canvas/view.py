@@ -28,6 +28,8 @@ class Canvas(QGraphicsView):
     """A table of millimetres, y upwards (scene coordinates have y downwards)."""
 
     zoomed = Signal(float)
+    reshaped = Signal()
+    """The view's proportions changed: what is arranged to fill it may be arranged anew."""
 
     def __init__(self, parent: QWidget | None = None) -> None:
         """Make an empty table."""
@@ -38,6 +40,7 @@ class Canvas(QGraphicsView):
         self._panning: QPointF | None = None
         self._space = False
         self._fitted = True
+        self._aspect = 1e-3
         self.setRenderHint(QPainter.RenderHint.Antialiasing)
         self.setTransformationAnchor(QGraphicsView.ViewportAnchor.NoAnchor)
         self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
@@ -58,6 +61,12 @@ class Canvas(QGraphicsView):
     def scale_now(self) -> float:
         """Pixels per millimetre."""
         return self.transform().m11()
+
+    @property
+    def aspect(self) -> float:
+        """Width ÷ height of the view."""
+        size = self.viewport().size()
+        return min(max(size.width() / max(1, size.height()), 0.4), 4.0)
 
     def content(self) -> QRectF:
         """What `fit` shows; stations may narrow it."""
@@ -161,6 +170,9 @@ class Canvas(QGraphicsView):
     def resizeEvent(self, event: QResizeEvent) -> None:
         """Keep everything in view if it was."""
         super().resizeEvent(event)
+        if abs(math.log(self.aspect / self._aspect)) > 0.12:
+            self._aspect = self.aspect
+            self.reshaped.emit()
         self.refit()
 
     def showEvent(self, event: QShowEvent) -> None:
@@ -205,7 +217,7 @@ class Canvas(QGraphicsView):
         origin = self.mapFromScene(QPointF(0, 0))
         for k in range(math.floor(first / step), math.ceil(last / step) + 1):
             value = k * step
-            text = show_number((value if level else -value) / unit, 2)
+            text = show_number(value / unit, 2)
             at = round((origin.x() if level else origin.y()) + value * self.scale_now)
             if level:
                 painter.drawLine(at, RULER - 6, at, RULER)

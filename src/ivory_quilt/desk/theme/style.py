@@ -83,7 +83,7 @@ QLabel[tone="good"] {{ color: {p.good}; }}
 QLabel[tone="heat"] {{ color: {p.heat}; }}
 QLabel[tone="soft"] {{ color: {p.ink_soft}; }}
 QMenuBar {{ background: {p.linen}; padding: 2px 8px; }}
-QMenuBar::item {{ padding: 4px 10px; border-radius: 6px; background: transparent; }}
+QMenuBar::item {{ padding: 10px 10px; border-radius: 6px; background: transparent; }}
 QMenuBar::item:selected, QMenu::item:selected {{ background: {p.iris}; color: {p.paper}; }}
 QMenu {{ background: {p.raised}; border: 1px solid {p.thread}; padding: 4px; }}
 QMenu::item {{ padding: 6px 28px 6px 16px; border-radius: 4px; }}
@@ -118,10 +118,19 @@ QLineEdit, QSpinBox, QDoubleSpinBox, QComboBox {{
 QLineEdit:focus, QSpinBox:focus, QDoubleSpinBox:focus, QComboBox:focus {{
   border: 2px solid {p.iris}; padding: 3px 7px;
 }}
+QSpinBox QLineEdit, QComboBox QLineEdit {{
+  border: none; background: transparent; padding: 0; min-height: 18px;
+}}
+QSpinBox QLineEdit {{ padding-left: 8px; }}
 QLineEdit[wrong="true"] {{ border: 2px solid {p.cut}; padding: 3px 7px; }}
 QComboBox::drop-down {{ border: none; width: 24px; }}
 QComboBox::down-arrow {{ image: url({down}); width: 12px; height: 12px; }}
-QSpinBox::up-button, QSpinBox::down-button {{ border: none; width: 20px; }}
+QSpinBox::up-button {{
+  subcontrol-origin: border; subcontrol-position: top right; border: none; width: 22px;
+}}
+QSpinBox::down-button {{
+  subcontrol-origin: border; subcontrol-position: bottom right; border: none; width: 22px;
+}}
 QSpinBox::up-arrow {{ image: url({up}); width: 11px; height: 11px; }}
 QSpinBox::down-arrow {{ image: url({down}); width: 11px; height: 11px; }}
 QComboBox QAbstractItemView {{

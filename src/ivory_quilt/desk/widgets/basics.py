@@ -12,6 +12,7 @@ from PySide6.QtWidgets import (
     QPushButton,
     QScrollArea,
     QSizePolicy,
+    QSpinBox,
     QVBoxLayout,
     QWidget,
 )
@@ -44,6 +45,16 @@ def button(text: str, run: Callable[[], object], kind: str = "", tip: str = "") 
     if tip:
         made.setToolTip(tip)
     made.clicked.connect(lambda: run())
+    return made
+
+
+def counter(least: int, most: int, name: str) -> QSpinBox:
+    """Return a field for a whole number, which tells of its value once it is typed in full."""
+    made = QSpinBox()
+    made.setRange(least, most)
+    made.setKeyboardTracking(False)
+    made.setAccessibleName(name)
+    made.lineEdit().setTextMargins(6, 0, 0, 0)
     return made
 
 

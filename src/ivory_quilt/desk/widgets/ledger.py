@@ -27,7 +27,6 @@ class FoamEntry(QWidget):
         self.setFocusPolicy(Qt.FocusPolicy.TabFocus)
         line = foam.line
         name = show_thickness(foam.foam.thickness)
-        head = row(EdgeBar(foam.foam.thickness, 26), label(name, "heading"), space=6)
         amount, tone = self._amount(foam)
         self.text = amount
         under = label(amount, "note")
@@ -37,8 +36,9 @@ class FoamEntry(QWidget):
         material = plan.stock.material_name(foam.foam.material)
         self.setToolTip(f"{name} {material}: {line.parts} parts{waste}")
         self.setAccessibleName(f"{name} {material}: {amount}. {change}")
-        layout = column(head, under, news, None, space=2)
-        layout.setContentsMargins(8, 6, 8, 4)
+        words = column(None, label(name, "heading"), under, news, None, space=1)
+        layout = row(EdgeBar(foam.foam.thickness, 26), words, space=8)
+        layout.setContentsMargins(10, 0, 10, 0)
         self.setLayout(layout)
 
     @staticmethod

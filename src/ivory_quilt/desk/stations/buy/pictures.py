@@ -29,7 +29,7 @@ class SheetPictures(QWidget):
         self._places = []
         x, y, row, widest = 0.0, 0.0, 0.0, 0.0
         for spot in self._spots:
-            w, h = spot.shape.width * SCALE, spot.shape.height * SCALE + FOOT
+            w, h = max(78.0, spot.shape.width * SCALE), spot.shape.height * SCALE + FOOT
             if x > 0 and x + w > width:
                 x, y, row = 0.0, y + row + SPACE, 0.0
             self._places.append(QPointF(x, y))

@@ -10,7 +10,6 @@ from PySide6.QtWidgets import (
     QGridLayout,
     QLabel,
     QLineEdit,
-    QSpinBox,
     QVBoxLayout,
     QWidget,
 )
@@ -26,7 +25,7 @@ from ivory_quilt.desk.stations.buy.presenter import (
     StockForm,
     offcut_from_svg,
 )
-from ivory_quilt.desk.widgets.basics import Stitch, button, clear, column, label, row
+from ivory_quilt.desk.widgets.basics import Stitch, button, clear, column, counter, label, row
 from ivory_quilt.desk.widgets.edgebar import EdgeBar
 
 
@@ -75,12 +74,10 @@ class Shelf(QWidget):
             self.rows.addLayout(self._row(item))
 
     def _row(self, item: StockItem) -> QGridLayout:
-        owned = QSpinBox()
-        owned.setRange(0, 999 if item.kind is not StockKind.ROLL else 1)
+        most = 999 if item.kind is not StockKind.ROLL else 1
+        owned = counter(0, most, f"{item.name}: how many are owned")
         owned.setValue(item.owned)
-        owned.setKeyboardTracking(False)
         owned.setFixedWidth(64)
-        owned.setAccessibleName(f"{item.name}: how many are owned")
         owned.valueChanged.connect(lambda n, i=item: self._presenter.set_owned(i, n))
         price = QLineEdit("" if item.price is None else f"{item.price:.2f}")
         price.setFixedWidth(72)
@@ -90,7 +87,7 @@ class Shelf(QWidget):
         per = "per metre" if item.kind is StockKind.ROLL else "each"
         price.setToolTip(f"Price {per}; empty when it cannot be bought")
         price.editingFinished.connect(partial(self._price, item, price))
-        remove = button("×", lambda i=item: self._remove(i), "quiet", "Take it out of the shop")
+        remove = button("×", partial(self._remove, item), "quiet", "Take it out of the shop")
         remove.setFixedWidth(30)
         remove.setAccessibleName(f"remove {item.name}")
         grid = QGridLayout()
@@ -135,8 +132,7 @@ class AddForm(QWidget):
         self.material = QComboBox()
         self.thickness = QLineEdit("6 mm")
         self.length, self.breadth = QLineEdit("1000"), QLineEdit("500")
-        self.owned = QSpinBox()
-        self.owned.setRange(0, 999)
+        self.owned = counter(0, 999, "owned")
         self.owned.setValue(1)
         self.price = QLineEdit()
         self.price.setPlaceholderText("none")

@@ -4,7 +4,7 @@ from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QPainter
 from PySide6.QtWidgets import QGraphicsItem, QStyleOptionGraphicsItem, QWidget
 
-from ivory_quilt.desk.canvas.foam_items import cosmetic, screen_text
+from ivory_quilt.desk.canvas.foam_items import cosmetic, screen_label, screen_text
 from ivory_quilt.desk.canvas.paths import line_path, shape_path
 from ivory_quilt.desk.theme.palette import LIGHT, Palette, foam_fill, mix, tone
 from ivory_quilt.files.papers.cut_sheets import CutSheet, part_label
@@ -93,15 +93,19 @@ class PageItem(QGraphicsItem):
         for k in (0, 5, 10):
             painter.drawLine(QPointF(MARGIN + 10 * k, y), QPointF(MARGIN + 10 * k, y - 2.5))
         scale = painter.worldTransform().m11()
-        room = self._size[0] * scale * 0.8
+        room = self._size[0] * scale - 6
         tile = self._page.tile
         if tile is not None:
             text = f"{self._page.spots[0].piece.name} {tile.name}"
         else:
             names = [s.piece.name for s in self._page.spots]
             text = names[0] if len(names) == 1 else f"{names[0]} and {len(names) - 1} more"
-        at = QPointF(MARGIN, -self._size[1] + 9)
-        screen_text(painter, at, text, INK.colour("ink"), room, strong=True, centred=False)
+        if room > 90:
+            at = QPointF(MARGIN, -self._size[1] + 7)
+            screen_text(painter, at, text, INK.colour("ink"), room, strong=True, centred=False)
+        elif tile is not None:
+            at = QPointF(self._size[0] / 2, -self._size[1] / 2)
+            screen_text(painter, at, tile.name, INK.colour("ink"), room, strong=True)
 
 
 class CutSheetItem(QGraphicsItem):
@@ -116,13 +120,13 @@ class CutSheetItem(QGraphicsItem):
         for part, placement in sheet.parts:
             placed = part.shape.placed(placement.pose)
             lines = [line_path(k.placed(placement.pose).points) for k in part.lines]
-            x, y = placed.label_point
+            x, y, room = placed.label_chord
             label = part_label(part, placement)
-            self._parts.append((shape_path(placed), lines, QPointF(x, -y), label, placed.width))
+            self._parts.append((shape_path(placed), lines, QPointF(x, -y), label, room, placed))
 
     def boundingRect(self) -> QRectF:
         """Return the sheet's box with room for its title."""
-        return self._path.boundingRect().adjusted(-3, -70, 3, 3)
+        return self._path.boundingRect().adjusted(-3, -200, 3, 3)
 
     def paint(
         self, painter: QPainter, option: QStyleOptionGraphicsItem, widget: QWidget | None = None
@@ -134,7 +138,7 @@ class CutSheetItem(QGraphicsItem):
         painter.setBrush(foam_fill(thickness, look, 0.12))
         painter.drawPath(self._path)
         scale = painter.worldTransform().m11()
-        for path, lines, at, text, width in self._parts:
+        for path, lines, at, text, room, placed in self._parts:
             painter.setPen(cosmetic(look.colour("cut"), 1.6))
             painter.setBrush(foam_fill(thickness, look, 0.3))
             painter.drawPath(path)
@@ -142,13 +146,16 @@ class CutSheetItem(QGraphicsItem):
             painter.setPen(cosmetic(look.colour("score"), 1.4, [6, 3]))
             for line in lines:
                 painter.drawPath(line)
-            screen_text(painter, at, text, look.colour("ink"), width * scale * 0.85)
+            height = placed.height * scale
+            if height > 15:
+                ground = foam_fill(thickness, look, 0.3)
+                ink = look.colour("ink")
+                screen_label(painter, at, text, "", ink, room * scale - 6, height - 4, ground)
         box = self._path.boundingRect()
         top = QPointF(box.left(), box.top() - 25 / scale)
         room = box.width() * scale
-        screen_text(
-            painter, top, self._sheet.title, look.colour("ink"), room, strong=True, centred=False
-        )
+        title = f"{self._sheet.number} · {self._sheet.item.name}"
+        screen_text(painter, top, title, look.colour("ink"), room, strong=True, centred=False)
         under = QPointF(box.left(), box.top() - 10 / scale)
-        note = f"{self._sheet.origin} · {len(self._sheet.parts)} parts"
+        note = f"{len(self._sheet.parts)} parts · {'shelf' if self._sheet.owned else 'to buy'}"
         screen_text(painter, under, note, look.colour("ink_soft"), room, centred=False)

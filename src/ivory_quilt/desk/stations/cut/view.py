@@ -5,6 +5,7 @@ from pathlib import Path
 
 from PySide6.QtWidgets import QComboBox, QFileDialog, QPushButton, QStackedWidget, QWidget
 
+from ivory_quilt.core.errors import QuiltError
 from ivory_quilt.core.plan import Plan
 from ivory_quilt.core.project import Paper, set_paper
 from ivory_quilt.desk.canvas.view import Canvas
@@ -20,6 +21,7 @@ from ivory_quilt.desk.stations.cut.presenter import (
     write,
 )
 from ivory_quilt.desk.stations.cut.preview import CutSheetItem, PageItem
+from ivory_quilt.desk.stations.lay.presenter import quilt
 from ivory_quilt.desk.widgets.basics import Stitch, button, clear, column, label, row
 from ivory_quilt.desk.widgets.empty import EmptyState
 from ivory_quilt.desk.work import Errands
@@ -46,6 +48,7 @@ class CutStation(Station):
         self.preview = Canvas()
         self.preview.setAccessibleName("preview of the papers")
         self.canvas = self.preview
+        self.preview.reshaped.connect(self._rearrange)
         self.show_templates = QPushButton("Templates")
         self.show_sheets = QPushButton("Cut sheets")
         for key in (self.show_templates, self.show_sheets):
@@ -142,11 +145,15 @@ class CutStation(Station):
         else:
             self.preview.fit()
 
+    def _rearrange(self) -> None:
+        if self._shown:
+            self._shown = ()
+            self._redraw()
+
     def _draw_pages(self, plan: Plan) -> None:
         size = PAGE_SIZE[plan.project.paper]
         found = pages(plan)
-        view = self.preview.viewport().size()
-        aspect = max(0.5, view.width() / max(1, view.height()))
+        aspect = self.preview.aspect
         across = max(1, round((len(found) * aspect * size[1] / size[0]) ** 0.5))
         for k, page in enumerate(found):
             item = PageItem(page, size, self.look)
@@ -154,20 +161,13 @@ class CutStation(Station):
             self.preview.scene().addItem(item)
 
     def _draw_sheets(self, plan: Plan) -> None:
-        sheets = cut_sheets(plan)
-        view = self.preview.viewport().size()
-        aspect = max(0.5, view.width() / max(1, view.height()))
-        area = sum((s.shape.width + 60) * (s.shape.height + 110) for s in sheets)
-        limit = max([s.shape.width + 60 for s in sheets] + [(area * aspect) ** 0.5 * 1.05])
-        x, y, high = 0.0, 0.0, 0.0
-        for sheet in sheets:
-            x0, y0, x1, y1 = sheet.shape.bounds
-            if x > 0 and x + x1 - x0 > limit:
-                x, y, high = 0.0, y + high + 110, 0.0
+        spots = quilt(plan, self.preview.aspect).sheets
+        at = {(s.foam.foam, s.number): s.origin for s in spots}
+        for sheet in cut_sheets(plan):
+            x, y = at[sheet.foam.foam, sheet.number]
             item = CutSheetItem(sheet, self.look)
-            item.setPos(x - x0, y + y1)
+            item.setPos(x, -y)
             self.preview.scene().addItem(item)
-            x, high = x + x1 - x0 + 60, max(high, y1 - y0)
 
     # Writing
 
@@ -191,8 +191,10 @@ class CutStation(Station):
         self._errands.run(lambda: write(plan, what, Path(place)), self._written)
 
     def _written(self, paths: list[Path] | None, error: Exception | None) -> None:
-        if error is not None:
+        if isinstance(error, QuiltError):
             self.session.tell(str(error), "cut")
+        elif error is not None:
+            raise error
         elif paths:
             where = paths[0] if len(paths) == 1 else f"{len(paths)} files in {paths[0].parent}"
             self.session.tell(f"Written: {where}", "good")

@@ -16,10 +16,11 @@ from ivory_quilt.core.stock.purchase import item_of
 from ivory_quilt.core.units import show_number, show_thickness
 from ivory_quilt.desk.session import Session
 
-SHEET_SPACE, TITLE, FOAM_SPACE = 60.0, 95.0, 70.0
+SHEET_SPACE = 60.0  # mm between sheets on the table
+TITLE_SHARE = 0.055  # of the quilt's width: room for a title, which keeps its size on the screen
 FREE_STEP = 15.0  # degrees a key turns a freely turning part
 ROLL_REST = 160.0  # mm of uncut roll shown beyond the used length
-TRAY = 26.0
+TRAY = 26.0  # mm between parts that fit nowhere
 
 PartKey = tuple[Foam, CopyKey]
 
@@ -46,14 +47,15 @@ class SheetSpot:
     def title(self) -> str:
         """Heading above the sheet."""
         thickness = show_thickness(self.foam.foam.thickness)
-        word = "from the shelf" if self.owned else "to buy"
-        return f"{thickness} · {self.item.name} · {word}"
+        name = self.item.name
+        return name if name.startswith(thickness) else f"{thickness} {name}"
 
     @property
     def note(self) -> str:
         """Size and fill below the heading."""
+        word = "shelf" if self.owned else "to buy"
         size = f"{self.shape.width:.0f} × {self.shape.height:.0f} mm"
-        return f"{size} · {100 * self.use.density:.0f} % used"
+        return f"{word} · {100 * self.use.density:.0f} % used · {size}"
 
 
 @dataclass(frozen=True)
@@ -77,21 +79,16 @@ class Quilt:
 def quilt(plan: Plan, aspect: float = 1.45) -> Quilt:
     """Lay all used sheets out in rows, thin foam first, in about the window's proportions."""
     widths = [1200.0 * 1.25**k for k in range(14)]
-    best: tuple[float, Quilt] | None = None
-    for width in widths:
-        found, across, up = _quilt(plan, width)
-        ratio = across / max(up, 1.0) / aspect
-        off = max(ratio, 1.0 / max(ratio, 1e-9))
-        if best is None or off < best[0] - 1e-9:
-            best = (off, found)
-    assert best is not None
-    return best[1]
+    tried = [_quilt(plan, width) for width in widths]
+    # The arrangement that can be shown largest.
+    return min(tried, key=lambda t: max(t[1], t[2] * aspect))[0]
 
 
 def _quilt(plan: Plan, limit: float) -> tuple[Quilt, float, float]:
+    """Set sheets in rows no wider than `limit`; return (quilt, width, height)."""
+    flow = _Flow(limit, limit * TITLE_SHARE)
     sheets: list[SheetSpot] = []
     tray: list[TraySpot] = []
-    x, y, row, widest = 0.0, 0.0, 0.0, 0.0
     for foam in plan.foams:
         if foam.result is None:
             continue
@@ -100,28 +97,31 @@ def _quilt(plan: Plan, limit: float) -> tuple[Quilt, float, float]:
             if item is None:
                 continue
             shape, rest = _used_shape(item, use)
-            x0, y0, x1, y1 = (rest or shape).bounds
-            width, height = x1 - x0, y1 - y0
-            if x > 0 and x + width > limit:
-                x, y, row = 0.0, y - row - TITLE - FOAM_SPACE / 2, 0.0
-            origin = (x - x0, y - TITLE - y1)
+            origin = flow.place(rest or shape, SHEET_SPACE)
             sheets.append(SheetSpot(foam, use, item, owned, shape, rest, origin, number))
-            x, row, widest = x + width + SHEET_SPACE, max(row, height), max(widest, x + width)
-        x, row = _tray(foam, tray, x, y, row)
-        widest = max(widest, x)
-    return Quilt(tuple(sheets), tuple(tray)), widest, -(y - row - TITLE)
+        for part_id, copy in foam.result.unplaced:
+            part = foam.part(part_id)
+            tray.append(TraySpot(foam, part, copy, flow.place(part.shape, TRAY)))
+    return Quilt(tuple(sheets), tuple(tray)), flow.widest, flow.row - flow.y
 
 
-def _tray(
-    foam: FoamPlan, tray: list[TraySpot], x: float, y: float, row: float
-) -> tuple[float, float]:
-    assert foam.result is not None
-    for part_id, copy in foam.result.unplaced:
-        part = foam.part(part_id)
-        x0, _, _, y1 = part.shape.bounds
-        tray.append(TraySpot(foam, part, copy, (x - x0, y - TITLE - y1)))
-        x, row = x + part.shape.width + TRAY, max(row, part.shape.height)
-    return x, row
+class _Flow:
+    """Places shapes left to right in rows, with room for a title above each."""
+
+    def __init__(self, limit: float, title: float) -> None:
+        self.limit, self.title = limit, title
+        self.x, self.y, self.row, self.widest = 0.0, 0.0, 0.0, 0.0
+
+    def place(self, shape: Shape, space: float) -> tuple[float, float]:
+        """Return where the shape's own (0, 0) comes to lie."""
+        x0, y0, x1, y1 = shape.bounds
+        if self.x > 0 and self.x + x1 - x0 > self.limit:
+            self.x, self.y, self.row = 0.0, self.y - self.row - self.title * 0.3, 0.0
+        origin = (self.x - x0, self.y - self.title - y1)
+        self.x += x1 - x0 + space
+        self.row = max(self.row, y1 - y0 + self.title)
+        self.widest = max(self.widest, self.x - space)
+        return origin
 
 
 def _used_shape(item: StockItem, use: StockUse) -> tuple[Shape, Shape | None]:

@@ -7,6 +7,7 @@ from PySide6.QtGui import QFocusEvent, QKeyEvent, QMouseEvent, QPainter
 
 from ivory_quilt.core.geometry.shape import Pose
 from ivory_quilt.core.nesting.job import Placement
+from ivory_quilt.core.pattern.piece import Hand
 from ivory_quilt.core.plan import FoamPlan
 from ivory_quilt.desk.canvas.foam_items import FoamItem, SheetItem
 from ivory_quilt.desk.canvas.view import Canvas
@@ -91,9 +92,11 @@ class Table(Canvas):
             part = spot.foam.part(placement.piece)
             key: PartKey = (spot.foam.foam, (placement.piece, placement.copy))
             lines = tuple(k.placed(placement.pose) for k in part.lines)
-            note = f"{placement.copy + 1} of {part.count}" if part.count > 1 else ""
+            hand = "" if part.hand is Hand.NONE else part.hand.value
+            number = f"{placement.copy + 1} of {part.count}" if part.count > 1 else ""
+            note = " ".join(x for x in (hand, number) if x)
             item = FoamItem(
-                part.shape.placed(placement.pose), thickness, look, part.label, note, lines
+                part.shape.placed(placement.pose), thickness, look, part.name, note, lines
             )
             item.pinned = self._presenter.is_pinned(key)
             item.setPos(spot.origin[0], -spot.origin[1])

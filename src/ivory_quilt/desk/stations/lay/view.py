@@ -206,6 +206,7 @@ class LayStation(Station):
         self.table = Table(self.presenter)
         self.canvas = self.table
         self.table.picked.connect(self._picked)
+        self.table.reshaped.connect(self._rearrange)
         self.strip = ProgressStrip(laying, self.presenter)
         self.empty = EmptyState(
             "lay",
@@ -261,8 +262,7 @@ class LayStation(Station):
         self._fill_overview()
 
     def _draw(self) -> None:
-        size = self.table.viewport().size()
-        laid = quilt(self.session.plan, max(0.5, size.width() / max(1, size.height())))
+        laid = quilt(self.session.plan, self.table.aspect)
         self.table.show_quilt(laid, self.look)
         sheets = tuple((s.key, s.origin) for s in laid.sheets)
         if sheets != self._sheets:
@@ -270,6 +270,10 @@ class LayStation(Station):
             self.table.refit()
         if self._focus is not None:
             self.show_foam(self._focus)
+
+    def _rearrange(self) -> None:
+        if self._shown and not self.table.holding:
+            self._draw()
 
     def _picked(self) -> None:
         self._focus = None

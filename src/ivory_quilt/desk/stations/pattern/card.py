@@ -9,7 +9,6 @@ from PySide6.QtWidgets import (
     QGridLayout,
     QLabel,
     QLineEdit,
-    QSpinBox,
     QVBoxLayout,
     QWidget,
 )
@@ -24,7 +23,7 @@ from ivory_quilt.desk.stations.pattern.presenter import (
     PatternPresenter,
     facts,
 )
-from ivory_quilt.desk.widgets.basics import Stitch, button, clear, column, label, row
+from ivory_quilt.desk.widgets.basics import Stitch, button, clear, column, counter, label, row
 from ivory_quilt.desk.widgets.edgebar import EdgeBar
 
 COMMON = (2.0, 3.0, 4.0, 5.0, 6.0, 8.0, 10.0, 12.0, 12.7)  # common practice, no source
@@ -42,7 +41,9 @@ class PieceCard(QWidget):
         self.name = QLineEdit()
         self.name.editingFinished.connect(self._rename)
         self.material = QComboBox()
+        narrow(self.material)
         self.thickness = QComboBox()
+        narrow(self.thickness)
         self.thickness.setEditable(True)
         typed = QLineEdit()
         typed.setAccessibleName("thickness")
@@ -50,9 +51,7 @@ class PieceCard(QWidget):
         self.thickness.activated.connect(lambda _: self._thickness())
         typed.editingFinished.connect(self._thickness)
         self.bar = EdgeBar()
-        self.count = QSpinBox()
-        self.count.setRange(0, 2000)
-        self.count.setKeyboardTracking(False)
+        self.count = counter(0, 2000, "how many")
         self.count.valueChanged.connect(lambda n: self._set("How many", count=n))
         self.count_note = label("", "note", wrap=True)
         self.hand = _choices(HANDS, lambda v: self._set("Hand", hand=v))
@@ -208,10 +207,17 @@ class PieceCard(QWidget):
 
 def _choices(options: Sequence[tuple[Any, str]], run: Callable[[Any], None]) -> QComboBox:
     box = QComboBox()
+    narrow(box)
     for value, text in options:
         box.addItem(text, value)
     box.activated.connect(lambda k: run(options[k][0]))
     return box
+
+
+def narrow(box: QComboBox) -> None:
+    """Let a box be narrower than its longest words; the card is no wider than a hand."""
+    box.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
+    box.setMinimumContentsLength(8)
 
 
 def _choose(box: QComboBox, value: Any) -> None:

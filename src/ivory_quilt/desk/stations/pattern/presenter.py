@@ -22,7 +22,8 @@ from ivory_quilt.desk.session import Session
 from ivory_quilt.files.atomic import read_bytes
 from ivory_quilt.files.svg_read import read_svg
 
-SPACE, HEAD, BETWEEN_GROUPS = 26.0, 60.0, 36.0
+SPACE = 26.0  # mm between pieces on the board
+HEAD_SHARE = 0.05  # of the board's width: room for a heading, which keeps its screen size
 
 HANDS = ((Hand.NONE, "either"), (Hand.LEFT, "left"), (Hand.RIGHT, "right"), (Hand.PAIR, "a pair"))
 FACES = (
@@ -39,11 +40,15 @@ TURNS = (
 
 @dataclass(frozen=True)
 class BoardGroup:
-    """Pieces of one foam on the board; `at` is the group's upper left corner, mm."""
+    """Pieces of one foam on the board.
+
+    `at` is the group's upper left corner, `head` the height of its heading, mm.
+    """
 
     foam: Foam
     at: tuple[float, float]
     width: float
+    head: float
     parts: int
 
 
@@ -66,44 +71,51 @@ class Board:
 
 
 def arrange(pieces: Iterable[Piece], aspect: float = 1.45) -> Board:
-    """Lay all pieces out in rows, grouped by foam, in about the window's proportions."""
+    """Lay all pieces out in blocks, one a foam, in about the window's proportions."""
     groups: dict[Foam, list[Piece]] = {}
     for piece in pieces:
         groups.setdefault(Foam(piece.thickness, piece.material), []).append(piece)
     widest = max((p.shape.width for g in groups.values() for p in g), default=100.0)
-    best: Board | None = None
-    for k in range(14):
-        width = widest * (1.0 + 0.45 * k) + SPACE
-        board = _arrange(groups, width)
-        if best is None or _off(board, aspect) < _off(best, aspect):
-            best = board
-    assert best is not None
-    return best
+    boards = [
+        _arrange(groups, (widest + SPACE) * 1.2**k, columns)
+        for k in range(14)
+        for columns in (1, 2, 3)
+    ]
+    # The arrangement that can be shown largest.
+    return min(boards, key=lambda board: max(board.width, board.height * aspect))
 
 
-def _off(board: Board, aspect: float) -> float:
-    ratio = board.width / max(board.height, 1.0) / aspect
-    return max(ratio, 1 / ratio)
-
-
-def _arrange(groups: dict[Foam, list[Piece]], width: float) -> Board:
+def _arrange(groups: dict[Foam, list[Piece]], limit: float, columns: int) -> Board:
+    """Set the groups in columns of width `limit`, each where there is most room left."""
+    head = limit * columns * HEAD_SHARE
+    space = 3 * SPACE
     spots: list[BoardSpot] = []
     heads: list[BoardGroup] = []
-    y = 0.0
+    foot = [0.0] * columns
     for foam in sorted(groups):
-        members = sorted(groups[foam], key=lambda p: (-p.shape.height, p.name, p.id))
-        heads.append(BoardGroup(foam, (0.0, y), width, sum(p.cut_count for p in members)))
-        y -= HEAD
-        x, row = 0.0, 0.0
-        for piece in members:
-            x0, _, _, y1 = piece.shape.bounds
-            if x > 0 and x + piece.shape.width > width:
-                x, y, row = 0.0, y - row - SPACE, 0.0
-            spots.append(BoardSpot(piece, (x - x0, y - y1)))
-            x += piece.shape.width + SPACE
-            row = max(row, piece.shape.height)
-        y -= row + BETWEEN_GROUPS
-    return Board(tuple(heads), tuple(spots), width, -y)
+        block, _, height = _block(groups[foam], limit, head)
+        k = foot.index(min(foot))
+        x, y = k * (limit + space), -foot[k]
+        parts = sum(p.cut_count for p in groups[foam])
+        heads.append(BoardGroup(foam, (x, y), limit, head, parts))
+        spots += [BoardSpot(s.piece, (s.at[0] + x, s.at[1] + y)) for s in block]
+        foot[k] += height + head * 0.5
+    return Board(tuple(heads), tuple(spots), columns * (limit + space) - space, max(foot))
+
+
+def _block(pieces: list[Piece], limit: float, head: float) -> tuple[list[BoardSpot], float, float]:
+    """Set pieces in rows below a heading; return (spots, width, height)."""
+    spots: list[BoardSpot] = []
+    x, y, row, widest = 0.0, -head, 0.0, 0.0
+    for piece in sorted(pieces, key=lambda p: (-p.shape.height, p.name, p.id)):
+        x0, _, _, y1 = piece.shape.bounds
+        if x > 0 and x + piece.shape.width > limit:
+            x, y, row = 0.0, y - row - SPACE, 0.0
+        spots.append(BoardSpot(piece, (x - x0, y - y1)))
+        x += piece.shape.width + SPACE
+        row = max(row, piece.shape.height)
+        widest = max(widest, x - SPACE)
+    return spots, widest, row - y
 
 
 def piece_note(piece: Piece) -> str:

@@ -44,17 +44,18 @@ class GroupHead(QGraphicsItem):
 
     def boundingRect(self) -> QRectF:
         """Return the heading's strip."""
-        return QRectF(-10, -14, self._group.width + 20, 64)
+        return QRectF(-10, -10, self._group.width + 20, self._group.head + 10)
 
     def paint(
         self, painter: QPainter, option: QStyleOptionGraphicsItem, widget: QWidget | None = None
     ) -> None:
         """Paint the heading; bar and words keep their size on the screen."""
         painter.setPen(cosmetic(self.look.colour("thread"), 1.6, [4, 3]))
-        painter.drawLine(QPointF(0, -12), QPointF(self._group.width, -12))
+        painter.drawLine(QPointF(0, 0), QPointF(self._group.width, 0))
+        middle = self._group.head / 2
         scale = painter.worldTransform().m11()
         thickness = self._group.foam.thickness
-        at = painter.worldTransform().map(QPointF(0, 20))
+        at = painter.worldTransform().map(QPointF(0, middle))
         height = bar_height(thickness)
         painter.save()
         painter.resetTransform()
@@ -63,7 +64,7 @@ class GroupHead(QGraphicsItem):
         painter.restore()
         text = f"{show_thickness(thickness)} {self._material} · {self._group.parts} cut parts"
         screen_text(
-            painter, QPointF(40 / scale, 20), text, self.look.colour("ink"), 400, size=13,
+            painter, QPointF(40 / scale, middle), text, self.look.colour("ink"), 400, size=13,
             strong=True, centred=False,
         )  # fmt: skip
 
@@ -84,6 +85,7 @@ class PatternStation(Station):
         self.canvas = self.board
         self.board.setAccessibleName("board with all pieces")
         self.board.scene().selectionChanged.connect(self._selected)
+        self.board.reshaped.connect(self._rearrange)
         self.items: dict[str, FoamItem] = {}
         self._shown: tuple[object, ...] = ()
         self._filling = False
@@ -152,8 +154,7 @@ class PatternStation(Station):
         self.items.clear()
         pieces = self.session.project.pieces
         if pieces:
-            size = self.board.viewport().size()
-            board = arrange(pieces, max(0.5, size.width() / max(1, size.height())))
+            board = arrange(pieces, self.board.aspect)
             for group in board.groups:
                 name = self.session.stock.material_name(group.foam.material)
                 scene.addItem(GroupHead(group, name, self.look))
@@ -168,6 +169,11 @@ class PatternStation(Station):
                 scene.addItem(item)
                 self.items[piece.id] = item
         self._filling = False
+
+    def _rearrange(self) -> None:
+        if self._shown:
+            self._draw()
+            self._mark_selected()
 
     def _mark_selected(self) -> None:
         self._filling = True
