@@ -27,7 +27,8 @@ from ivory_quilt.files.svg_geometry import (
 )
 from ivory_quilt.files.svg_style import Style, StyleSheets
 
-MOST_ELEMENTS = 200_000  # drawn elements, `use` copies counted
+MOST_ELEMENTS = 100_000  # drawn elements
+MOST_COPIES = 10_000  # `use` elements followed: copies of copies grow without bound
 MOST_POINTS = 3_000_000
 DEEPEST = 60  # nested groups and `use`
 
@@ -39,6 +40,8 @@ _LABELS = (
     "{http://www.serif.com/}id",
     "data-name",
 )
+# What the path package raises on data that it cannot read.
+_PATH_ERRORS = (ValueError, ArithmeticError, LookupError, TypeError, AssertionError, AttributeError)
 _SHAPES = {"rect", "circle", "ellipse", "line", "polyline", "polygon"}
 _GROUPS = {"g", "a", "switch"}
 
@@ -149,6 +152,7 @@ class _Walk:
         self.file = file
         self.problems: list[ReadProblem] = []
         self.elements = 0
+        self.copies = 0
         self.points = 0
 
     def children(self, element: Element, place: _Place) -> Iterator[RawPath]:
@@ -162,8 +166,7 @@ class _Walk:
         kind = _local(element)
         self.elements += 1
         if self.elements > MOST_ELEMENTS or place.depth > DEEPEST:
-            limit = f"{MOST_ELEMENTS} elements, {DEEPEST} levels"
-            raise InputError(self.file, "it is too large or nests too deep", f"at most {limit}")
+            raise self._too_large()
         if kind in _GROUPS:
             yield from self.children(element, self._inside_group(element, place))
         elif kind == "svg":
@@ -178,6 +181,10 @@ class _Walk:
                 yield from self._path(element, data, place)
         elif kind in ("image", "text") and self._styled(element, place).style.visible:
             self._note(kind, element, place)
+
+    def _too_large(self) -> InputError:
+        limit = f"{MOST_ELEMENTS} elements, {MOST_COPIES} copies, {DEEPEST} levels"
+        return InputError(self.file, "it is too large or nests too deep", f"at most {limit}")
 
     def _styled(self, element: Element, place: _Place) -> _Place:
         return replace(place, style=place.style.below(self.sheets.of(element)))
@@ -212,6 +219,9 @@ class _Walk:
 
     def _use(self, element: Element, place: _Place) -> Iterator[RawPath]:
         href = next((element.get(k, "") for k in _HREFS if element.get(k)), "")
+        self.copies += 1
+        if self.copies > MOST_COPIES:
+            raise self._too_large()
         target = self.by_id.get(href.removeprefix("#")) if href.startswith("#") else None
         if target is None:
             text = f"a copy refers to '{href}', which is not in the file"
@@ -247,7 +257,7 @@ class _Walk:
                     yield RawPath(points, closed, own.layer, name)
         except InputError:
             raise
-        except (ValueError, IndexError, ZeroDivisionError, OverflowError, TypeError) as error:
+        except _PATH_ERRORS as error:
             text = f"path '{name}' cannot be read ({error}) and was left out"
             self.problems.append(ReadProblem("bad-path", text, self._at(own)))
 

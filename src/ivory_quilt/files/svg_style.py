@@ -43,6 +43,8 @@ class Style:
 
     def below(self, own: Mapping[str, str]) -> "Style":
         """Return the style of a child with the properties `own`."""
+        if not own:
+            return self
         hidden = own.get("display", "").strip() == "none" or _number(own.get("opacity"), 1.0) == 0.0
 
         def value(key: str, old: str) -> str:

@@ -88,9 +88,7 @@ def grow(shape: Shape, gap: float) -> Polygon:
     reach = gap / 2 + slack
     if reach == 0.0:
         return polygon
-    # Chords of the round corners would cut inside the true arc: the radius makes up for it.
-    radius = reach / math.cos(math.pi / (4 * ROUND_SEGMENTS))
-    grown = polygon.buffer(radius, quad_segs=ROUND_SEGMENTS)
+    grown = _offset(polygon, reach)
     if slack:
         needed = polygon.buffer(gap / 2) if gap else polygon
         for share in (0.9, 0.6, 0.3):
@@ -98,6 +96,20 @@ def grow(shape: Shape, gap: float) -> Polygon:
             if isinstance(simple, Polygon) and simple.is_valid and simple.covers(needed):
                 return simple
     return grown
+
+
+def _offset(polygon: Polygon, reach: float) -> Polygon:
+    """Return a polygon that contains `polygon` grown by `reach`, exact along straight edges.
+
+    Mitred edges are exact and corners too long; a round offset with a radius that makes up for its
+    chords is exact nowhere and never short. Both contain the true offset, and so does what they
+    share. The library may stretch a chord to one and a half times its nominal angle.
+    """
+    half_step = 0.75 * math.pi / (2 * ROUND_SEGMENTS)
+    mitred = polygon.buffer(reach, join_style="mitre", mitre_limit=1000.0)
+    rounded = polygon.buffer(reach / math.cos(half_step), quad_segs=ROUND_SEGMENTS)
+    shared = mitred.intersection(rounded)
+    return shared if isinstance(shared, Polygon) and shared.is_valid else rounded
 
 
 def inscribed_circles(polygon: Polygon, most: int = MOST_CIRCLES) -> Array:

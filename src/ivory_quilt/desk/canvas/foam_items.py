@@ -176,7 +176,11 @@ class FoamItem(QGraphicsItem):
         room = min(self._room * scale - 6, 220.0)
         height = self.shape_mm.height * scale
         if height > 15 and room > 20:
-            screen_label(painter, self._label_at, self.name, self.note, ink, room, height - 4, fill)
+            painter.save()
+            painter.setClipPath(self._path)
+            at, high = self._label_at, height - 4
+            screen_label(painter, at, self.name, self.note, ink, room, high, fill)
+            painter.restore()
         if self.pinned:
             self._paint_pin(painter, scale)
 

@@ -41,14 +41,10 @@ class Pen:
         self._canvas = Canvas(self._out, pagesize=(page[0] * PT, page[1] * PT), invariant=1)
         self._canvas.setTitle(title)
         self._canvas.setCreator("Ivory Quilt")
-        self._canvas.setLineJoin(1)
-        self._canvas.setLineCap(1)
 
     def next_page(self) -> None:
         """End the page; the next stroke starts another."""
         self._canvas.showPage()
-        self._canvas.setLineJoin(1)
-        self._canvas.setLineCap(1)
 
     def finish(self) -> bytes:
         """Return the document."""
@@ -57,6 +53,8 @@ class Pen:
 
     def colour(self, colour: Colour, width: float = 0.3, dash: tuple[float, ...] = ()) -> None:
         """Set colour, line width (mm) and dashes (mm) of what follows."""
+        self._canvas.setLineJoin(1)
+        self._canvas.setLineCap(1)
         self._canvas.setStrokeColorRGB(*colour)
         self._canvas.setFillColorRGB(*colour)
         self._canvas.setLineWidth(width * PT)

@@ -1,0 +1,43 @@
+"""Shared fixtures: everything runs without a screen, a network, or the maker's own files."""
+
+import os
+import threading
+
+import pytest
+from hypothesis import HealthCheck, settings
+
+from ivory_quilt.shop.places import use_kernel_cache
+
+os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
+
+use_kernel_cache()  # before any test changes where user folders are
+
+settings.register_profile(
+    "quilt",
+    derandomize=True,
+    deadline=None,
+    suppress_health_check=[HealthCheck.too_slow, HealthCheck.data_too_large],
+)
+settings.load_profile("quilt")
+
+
+@pytest.fixture(autouse=True)
+def own_folders(tmp_path_factory, monkeypatch):
+    """Keep the maker's own settings and store out of every test."""
+    home = tmp_path_factory.mktemp("home")
+    for name in ("CONFIG", "DATA", "STATE"):
+        monkeypatch.setenv(f"XDG_{name}_HOME", str(home / name.lower()))
+    runtime = home / "run"
+    runtime.mkdir(mode=0o700)
+    monkeypatch.setenv("XDG_RUNTIME_DIR", str(runtime))
+
+
+@pytest.fixture(autouse=True)
+def no_thread_left():
+    """A test that leaves a thread running would disturb those after it: close its window."""
+    before = set(threading.enumerate())
+    yield
+    left = [
+        t.name for t in threading.enumerate() if t not in before and not t.name.startswith("Dummy")
+    ]
+    assert not left, f"threads left running: {left}; close the window or the bench in the test"

@@ -1,0 +1,243 @@
+"""The engine on random jobs: every rule kept, same seed same result, pins and stops honoured."""
+
+from dataclasses import replace
+from decimal import Decimal
+
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from ivory_quilt.core.errors import InputError
+from ivory_quilt.core.geometry.shape import Pose, Shape, rectangle
+from ivory_quilt.core.nesting.bounds import cost_bound, least_width
+from ivory_quilt.core.nesting.check import violations
+from ivory_quilt.core.nesting.engine import Limit, StopSwitch, lay
+from ivory_quilt.core.nesting.job import LayJob, PieceSpec, Placement, RollSpec, SheetSpec
+from ivory_quilt.core.nesting.summary import summarise
+from tests.strategies import jobs, shapes
+
+
+def run(job, steps=0, seed=1, **rest):
+    return lay(job, limit=Limit(steps=steps), clock=lambda: 0.0, seed=seed, **rest)
+
+
+def sheet(width=300.0, height=200.0, quantity=1, cost="0", margin=0.0, ident="s"):
+    return SheetSpec(ident, rectangle(width, height), quantity, Decimal(cost), margin)
+
+
+@settings(max_examples=120)
+@given(jobs())
+def test_first_layouts_keep_every_rule(job):
+    result = run(job)
+    assert violations(job, result.placements) == []
+    count = sum(p.quantity for p in job.pieces)
+    assert len(result.placements) + len(result.unplaced) == count
+    assert result.cost_bound <= result.cost or result.unplaced
+
+
+@settings(max_examples=30)
+@given(jobs(), st.integers(0, 5))
+def test_improved_layouts_keep_every_rule_and_are_no_worse(job, seed):
+    first, better = run(job), run(job, 6, seed)
+    assert violations(job, better.placements) == []
+    assert len(better.unplaced) <= len(first.unplaced) or first.cost == better.cost
+    if not first.unplaced:
+        assert better.cost <= first.cost
+        assert not better.unplaced
+
+
+@settings(max_examples=10)
+@given(jobs())
+def test_same_seed_same_result(job):
+    one, two = run(job, 5, seed=3), run(job, 5, seed=3)
+    assert one.placements == two.placements
+    assert one.history == two.history
+
+
+def test_other_seeds_search_elsewhere():
+    spec = PieceSpec("a", Shape.make([(0, 0), (60, 0), (20, 45)]), 9, None)
+    job = LayJob((spec,), (sheet(200, 150),), gap=1.0)
+    assert len({run(job, 8, seed).placements for seed in range(4)}) > 1
+
+
+def test_a_tight_row_is_filled():
+    job = LayJob((PieceSpec("a", rectangle(50, 100), 6),), (sheet(300.01, 100.01),))
+    result = run(job)
+    assert not result.unplaced
+    assert result.density == pytest.approx(1.0, abs=1e-3)
+
+
+def test_gap_and_margin_take_their_room():
+    exact = 5 + 3 * 50 + 2 * 2 + 5
+    spec = (PieceSpec("a", rectangle(50, 50), 3),)
+    fits = LayJob(spec, (sheet(exact + 0.1, 60.1, margin=5.0),), gap=2.0)
+    assert not run(fits).unplaced
+    tight = LayJob(spec, (sheet(exact - 0.1, 60.1, margin=5.0),), gap=2.0)
+    assert len(run(tight).unplaced) == 1
+
+
+def test_pieces_nest_in_holes_of_pieces():
+    frame = Shape.make(rectangle(190, 190).outer, [rectangle(150, 150).outer + 20])
+    job = LayJob(
+        (PieceSpec("frame", frame, 1), PieceSpec("plug", rectangle(60, 60), 4)),
+        (sheet(200, 200),),
+        gap=2.0,
+    )
+    result = run(job)
+    assert not result.unplaced
+
+
+def test_owned_foam_is_used_before_any_is_bought():
+    job = LayJob(
+        (PieceSpec("a", rectangle(80, 80), 3),),
+        (sheet(100, 100, 2, "0", ident="own"), sheet(400, 400, None, "20", ident="buy")),
+    )
+    result = run(job)
+    assert sorted(u.id for u in result.stock) == ["buy", "own", "own"]
+    assert result.cost == Decimal(20)
+
+
+def test_a_small_sheet_is_bought_for_a_small_part():
+    job = LayJob(
+        (PieceSpec("a", rectangle(80, 80), 1),),
+        (sheet(1000, 1000, None, "30", ident="large"), sheet(100, 100, None, "9", ident="small")),
+    )
+    # By area the large sheet is far cheaper; for one part the small one is.
+    assert run(job).cost == Decimal(9)
+
+
+def test_improving_empties_a_sheet():
+    spec = PieceSpec("a", Shape.make([(0, 0), (98, 0), (0, 98)]), 4, (0.0, 90.0, 180.0, 270.0))
+    job = LayJob((spec,), (sheet(100, 205, None, "7"),), gap=1.0)
+    result = run(job, 40, seed=2)
+    assert result.cost == Decimal(7)
+
+
+def test_a_roll_is_cut_as_short_as_it_can_be():
+    job = LayJob(
+        (PieceSpec("a", rectangle(100, 45), 4),),
+        rolls=(RollSpec("r", 100.0, 5000.0, Decimal("0.01"), 0.0),),
+        gap=2.0,
+    )
+    result = run(job, 4)
+    (use,) = result.stock
+    # By hand: two in each column, two columns with a gap between.
+    assert use.used_length == pytest.approx(202, abs=0.05)
+    assert result.cost == Decimal("2.02")
+    assert result.cost_bound <= result.cost
+
+
+def test_pinned_copies_stay_and_the_rest_goes_around():
+    pin = Placement("a", 0, "s", 0, Pose(100.0, 60.0, 90.0))
+    spec = PieceSpec("a", rectangle(60, 40), 8, (0.0, 90.0), fixed=(pin,))
+    job = LayJob((spec,), (sheet(),), gap=2.0)
+    for steps in (0, 6):
+        result = run(job, steps)
+        assert pin in result.placements
+        assert len(result.placements) == 8
+
+
+def test_pins_that_clash_are_refused_in_a_sentence():
+    pins = (Placement("a", 0, "s", 0, Pose(5, 5)), Placement("a", 1, "s", 0, Pose(10, 5)))
+    job = LayJob((PieceSpec("a", rectangle(60, 40), 2, fixed=pins),), (sheet(),))
+    with pytest.raises(InputError, match="piece 'a', fixed"):
+        run(job)
+
+
+def test_going_on_from_a_layout_never_makes_it_worse():
+    spec = PieceSpec("a", rectangle(60, 40), 5, (0.0, 90.0))
+    job = LayJob((spec,), (sheet(cost="4", quantity=None),), gap=1.0)
+    first = run(job)
+    on = run(job, 4, start=first.placements)
+    assert on.history[0][1] == first.cost
+    assert on.cost <= first.cost
+    # A start that does not hold is not trusted.
+    broken = tuple(replace(p, pose=Pose(0, 0)) for p in first.placements)
+    assert violations(job, run(job, 0, start=broken).placements) == []
+
+
+def test_a_stop_keeps_what_was_found():
+    switch = StopSwitch()
+    seen = []
+
+    def report(progress):
+        seen.append(progress)
+        return len(seen) < 3
+
+    spec = PieceSpec("a", Shape.make([(0, 0), (60, 0), (20, 45)]), 12, None)
+    job = LayJob((spec,), (sheet(quantity=None, cost="3"),), gap=1.0)
+    result = run(job, 500, report=report, switch=switch)
+    assert result.stopped_by == "maker"
+    assert switch.stopped
+    assert len(result.placements) == 12
+
+
+def test_time_runs_out_by_the_callers_clock():
+    ticks = iter(range(10_000))
+    job = LayJob((PieceSpec("a", rectangle(60, 40), 6, None),), (sheet(),), gap=1.0)
+    result = lay(job, limit=Limit(seconds=40), clock=lambda: float(next(ticks)), seed=1)
+    assert result.stopped_by == "time"
+    assert violations(job, result.placements) == []
+
+
+def test_a_piece_too_large_is_left_over_not_forced():
+    job = LayJob((PieceSpec("a", rectangle(400, 20), 1),), (sheet(),))
+    result = run(job, 3)
+    assert result.unplaced == (("a", 0),)
+    assert result.cost == 0
+
+
+def test_nothing_to_lay_is_no_trouble():
+    for job in (LayJob(()), LayJob((), (sheet(),)), LayJob((PieceSpec("a", rectangle(1, 1), 0),))):
+        result = run(job, 2)
+        assert result.placements == ()
+        assert result.density == 0
+    nowhere = run(LayJob((PieceSpec("a", rectangle(9, 9), 1),)))
+    assert nowhere.unplaced == (("a", 0),)
+
+
+# Bounds
+
+
+@settings(max_examples=60)
+@given(jobs())
+def test_no_layout_undercuts_the_bound(job):
+    result = run(job, 3)
+    if not result.unplaced:
+        assert cost_bound(job) <= result.cost
+
+
+def test_the_bound_counts_sheets_by_area():
+    spec = (PieceSpec("a", rectangle(100, 100), 7),)
+    job = LayJob(spec, (sheet(200, 200, None, "12.5"), sheet(100, 100, 1, "0", ident="o")))
+    # By hand: 70,000 less 10,000 mm² of an owned sheet need two sheets of 40,000.
+    assert cost_bound(job) == Decimal("25.00")
+
+
+def test_the_bound_knows_the_dearest_single_piece():
+    job = LayJob(
+        (PieceSpec("strip", rectangle(620, 20), 1, (0.0, 180.0)),),
+        (sheet(500, 500, None, "3"),),
+        (RollSpec("r", 900.0, 9000.0, Decimal("0.01"), 5.0),),
+    )
+    # A roll must be cut at least 620 + 2 × 5 mm long for it; the sheet would be cheaper, and the
+    # bound does not yet know that the strip is too long for it.
+    assert cost_bound(job) == Decimal("3.00")
+    only_roll = replace(job, sheets=())
+    assert cost_bound(only_roll) == Decimal("6.29")
+
+
+@given(shapes(holes=False))
+def test_the_least_width_is_a_width(shape):
+    width = least_width(shape)
+    turned = min(shape.placed(Pose(0, 0, a)).width for a in range(180))
+    assert width <= turned + 1e-6
+    assert turned <= width * 1.02 + 0.1
+
+
+def test_a_layout_made_by_hand_is_counted_like_any_other():
+    job = LayJob((PieceSpec("a", rectangle(100, 50), 2),), (sheet(cost="4", quantity=None),))
+    placements = (Placement("a", 0, "s", 0, Pose(0, 0)), Placement("a", 1, "s", 1, Pose(0, 0)))
+    result = summarise(job, placements)
+    assert (result.cost, result.density) == (Decimal(8), pytest.approx(5000 / 60000, abs=1e-6))
+    assert summarise(job, placements[:1]).unplaced == (("a", 1),)

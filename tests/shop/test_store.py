@@ -1,0 +1,107 @@
+import sqlite3
+from decimal import Decimal
+
+import pytest
+
+from ivory_quilt.core.errors import InputError
+from ivory_quilt.core.geometry.shape import Shape
+from ivory_quilt.core.pattern.part import Foam
+from ivory_quilt.core.stock.foam_stock import Material, StockItem, StockKind, sheet
+from ivory_quilt.demo.shop import demo_stock, fill_demo_shop
+from ivory_quilt.shop.places import places
+from ivory_quilt.shop.store import SqliteStore, read_stock
+
+EVA6 = Foam(6.0, "eva")
+
+
+@pytest.fixture
+def store(tmp_path):
+    made = SqliteStore(tmp_path / "deep" / "shop.sqlite")
+    yield made
+    made.close()
+
+
+def test_a_new_store_knows_two_materials_and_no_foam(store):
+    stock = store.stock()
+    assert stock.items == ()
+    assert stock.material_name("eva") == "EVA foam"
+    assert stock.material_name("cork") == "cork"
+
+
+def test_everything_comes_back_as_it_was_put(store):
+    fill_demo_shop(store)
+    stock = store.stock()
+    assert sorted(stock.items, key=lambda i: i.id) == sorted(demo_stock(), key=lambda i: i.id)
+    assert [i.foam.thickness for i in stock.items] == sorted(i.foam.thickness for i in stock.items)
+    assert stock.item("K7").shape.holes
+    assert stock.item("nothing") is None
+    assert all(i.foam == EVA6 for i in stock.of(EVA6))
+
+
+def test_putting_again_replaces_and_keeps_the_order(store):
+    for name in ("a", "b"):
+        store.put(sheet(name, name, EVA6, (100, 50), owned=1))
+    store.put(sheet("a", "a", EVA6, (100, 50), owned=4, price=Decimal("1.10")))
+    assert [(i.id, i.owned) for i in store.stock().items] == [("a", 4), ("b", 1)]
+    assert store.stock().item("a").price == Decimal("1.10")
+    store.remove("a")
+    store.remove("a")
+    assert [i.id for i in store.stock().items] == ["b"]
+
+
+def test_materials_and_currency(store):
+    store.put_material(Material("cork", "Cork sheet", both_faces_alike=True))
+    store.set_currency("£")
+    stock = store.stock()
+    assert stock.material_name("cork") == "Cork sheet"
+    assert stock.currency == "£"
+
+
+def test_a_store_outlives_its_program(tmp_path):
+    path = tmp_path / "shop.sqlite"
+    first = SqliteStore(path)
+    offcut = Shape.make([(0, 0), (90, 0), (40, 60)], [[(30, 10), (40, 10), (35, 20)]])
+    first.put(StockItem("k", "k", StockKind.OFFCUT, EVA6, offcut, owned=1))
+    first.close()
+    assert read_stock(path).item("k").shape == offcut
+
+
+def test_a_newer_store_is_refused(tmp_path):
+    path = tmp_path / "shop.sqlite"
+    SqliteStore(path).close()
+    db = sqlite3.connect(path)
+    db.execute("PRAGMA user_version=9")
+    db.commit()
+    db.close()
+    with pytest.raises(InputError, match="newer Ivory Quilt"):
+        SqliteStore(path)
+
+
+def test_what_is_no_store_is_refused(tmp_path):
+    path = tmp_path / "shop.sqlite"
+    path.write_text("this is not a database, it is a shopping list " * 40)
+    with pytest.raises(InputError, match="cannot be used"):
+        SqliteStore(path)
+    with pytest.raises(InputError, match="cannot be used"):
+        SqliteStore(tmp_path / "shop.sqlite" / "below")
+
+
+@pytest.mark.parametrize("damage", ["outline='[]'", "kind='plank'", "owned='many'", "price='dear'"])
+def test_a_damaged_row_is_named(tmp_path, damage):
+    path = tmp_path / "shop.sqlite"
+    made = SqliteStore(path)
+    made.put(sheet("a", "a", EVA6, (100, 50), owned=1))
+    made.close()
+    db = sqlite3.connect(path)
+    db.execute(f"UPDATE stock SET {damage}")
+    db.commit()
+    db.close()
+    with pytest.raises(InputError, match="stock 'a'"):
+        read_stock(path)
+
+
+def test_the_demo_has_places_of_its_own():
+    mine, demo = places(), places("demo")
+    assert mine.store != demo.store
+    assert mine.settings != demo.settings
+    assert mine.reports != demo.reports

@@ -1,0 +1,86 @@
+"""All random inputs of the property tests, in one place."""
+
+import math
+from decimal import Decimal
+
+from hypothesis import strategies as st
+
+from ivory_quilt.core.geometry.shape import Pose, Shape, rectangle
+from ivory_quilt.core.nesting.job import LayJob, PieceSpec, RollSpec, SheetSpec
+from ivory_quilt.core.pattern.piece import FaceUp, Hand, Piece, Turn
+
+angles = st.floats(0, 360, allow_nan=False)
+poses = st.builds(
+    Pose,
+    st.floats(-500, 500, allow_nan=False),
+    st.floats(-500, 500, allow_nan=False),
+    angles,
+    st.booleans(),
+)
+
+
+@st.composite
+def shapes(draw, size=100.0, holes=True):
+    """A star-shaped simple polygon about the origin, sometimes with a hole."""
+    n = draw(st.integers(3, 11))
+    radii = [draw(st.floats(0.35, 1.0)) * size / 2 for _ in range(n)]
+    points = [
+        (r * math.cos(2 * math.pi * k / n), r * math.sin(2 * math.pi * k / n))
+        for k, r in enumerate(radii)
+    ]
+    inner = []
+    if holes and n > 4 and draw(st.booleans()):
+        r = 0.3 * min(radii) * math.cos(math.pi / n)
+        if r > 1:
+            inner = [[(r, 0), (0, r), (-r, 0), (0, -r)]]
+    return Shape.make(points, inner)
+
+
+@st.composite
+def jobs(draw):
+    """A small layout job: sheets of some kinds (one with a bay and a hole), a roll, pieces."""
+    gap = draw(st.sampled_from([0.0, 1.0, 3.0]))
+    pieces = []
+    for k in range(draw(st.integers(1, 5))):
+        turn = draw(st.sampled_from([None, (0.0,), (0.0, 90.0, 180.0, 270.0), (0.0, 180.0)]))
+        pieces.append(
+            PieceSpec(
+                f"p{k}",
+                draw(shapes(size=draw(st.sampled_from([40.0, 70.0, 120.0])))),
+                draw(st.integers(0, 3)),
+                turn,
+                draw(st.booleans()),
+            )
+        )
+    margin = draw(st.sampled_from([0.0, 2.0, 8.0]))
+    bay = Shape.make(
+        [(0, 0), (260, 10), (250, 190), (140, 150), (20, 200)],
+        [[(60, 60), (90, 60), (90, 90), (60, 90)]],
+    )
+    many = draw(st.sampled_from([1, 2, None]))
+    stock = {
+        "plain": SheetSpec("plain", rectangle(300, 200), many, Decimal(5), margin),
+        "bay": SheetSpec("bay", bay, 1, Decimal(0), margin),
+    }
+    sheets = [stock[name] for name in draw(st.sets(st.sampled_from(["plain", "bay"]), min_size=1))]
+    rolls = []
+    if draw(st.booleans()):
+        rolls = [RollSpec("roll", 150.0, 900.0, Decimal("0.02"), margin)]
+    return LayJob(tuple(pieces), tuple(sorted(sheets, key=lambda s: s.id)), tuple(rolls), gap)
+
+
+@st.composite
+def pieces(draw, ident="p"):
+    """A piece with any decisions a maker could make."""
+    return Piece(
+        ident,
+        draw(st.text("abc äöü-", min_size=1, max_size=12).filter(lambda t: t.strip())),
+        draw(shapes()),
+        draw(st.sampled_from(["eva", "tile"])),
+        draw(st.sampled_from([2.0, 4.0, 6.0, 12.7])),
+        draw(st.integers(0, 5)),
+        draw(st.sampled_from(list(Hand))),
+        draw(st.sampled_from([Hand.LEFT, Hand.RIGHT])),
+        draw(st.sampled_from(list(FaceUp))),
+        draw(st.sampled_from(list(Turn))),
+    )

@@ -1,0 +1,256 @@
+"""The command line as headless scripts use it: shapes, exit statuses, nothing half written."""
+
+import json
+
+import pytest
+
+from ivory_quilt.cli import main
+from ivory_quilt.core.nesting.check import violations
+from ivory_quilt.core.nesting.job import LayResult
+from ivory_quilt.files.lay_file import decode_job, encode_job
+from ivory_quilt.files.project_file import PlacementWire, placement_of
+
+JOB = {
+    "format": "ivory-quilt/lay-job",
+    "version": 1,
+    "gap": 2.0,
+    "sheets": [
+        {"id": "A", "outline": [[0, 0], [400, 0], [400, 300], [0, 300]], "quantity": 2,
+         "cost": "12.50", "margin": 5.0}
+    ],
+    "rolls": [{"id": "R", "width": 200.0, "max_length": 900.0, "cost_per_mm": "0.021"}],
+    "pieces": [
+        {"id": "p1", "outline": [[0, 0], [120, 0], [60, 200]], "holes": [], "quantity": 3,
+         "rotations": [0, 90, 180, 270], "mirror": False, "fixed": None},
+        {"id": "p2", "outline": [[0, 0], [50, 0], [50, 50], [0, 50]], "rotations": "free",
+         "fixed": {"sheet": "A", "sheet_copy": 0, "translation": [300, 200], "rotation": 10}},
+    ],
+}  # fmt: skip
+
+
+@pytest.fixture
+def job(tmp_path):
+    def write(**changes):
+        data = json.loads(json.dumps(JOB))
+        data.update(changes)
+        path = tmp_path / "job.json"
+        path.write_text(json.dumps(data))
+        return path
+
+    return write
+
+
+def lay(path, tmp_path, *options):
+    out = tmp_path / "result.json"
+    status = main(["lay", str(path), "--out", str(out), *options])
+    return status, json.loads(out.read_text()) if out.exists() else None
+
+
+def test_lay_writes_a_result_of_the_promised_shape(job, tmp_path, capsys):
+    status, result = lay(job(), tmp_path, "--iterations", "3", "--seed", "4", "--progress")
+    assert status == 0
+    assert (result["format"], result["version"]) == ("ivory-quilt/lay-result", 1)
+    assert (result["seed"], result["stopped_by"]) == (4, "iterations")
+    assert set(result) == {"format", "version", "seed", "seconds", "stopped_by", "cost",
+                           "cost_bound", "density", "placements", "unplaced", "stock",
+                           "history"}  # fmt: skip
+    assert len(result["placements"]) == 4
+    assert float(result["cost_bound"]) <= float(result["cost"])
+    assert "cost" in capsys.readouterr().err
+    # What was written keeps the rules of the job, rebuilt from both files.
+    placements = tuple(
+        placement_of(PlacementWire(**{**p, "translation": tuple(p["translation"])}))
+        for p in result["placements"]
+    )
+    assert violations(decode_job(job().read_bytes()), placements) == []
+    pinned = next(p for p in result["placements"] if p["piece"] == "p2")
+    assert (pinned["translation"], pinned["rotation"]) == ([300.0, 200.0], 10.0)
+
+
+def test_the_same_job_and_seed_give_the_same_result(job, tmp_path):
+    results = [lay(job(), tmp_path, "--iterations", "4", "--seed", "9")[1] for _ in range(2)]
+    for result in results:
+        del result["seconds"]
+        result["history"] = [row[1:] for row in result["history"]]
+    assert results[0] == results[1]
+
+
+def test_lay_with_seconds(job, tmp_path):
+    status, result = lay(job(), tmp_path, "--seconds", "0.5")
+    assert status == 0
+    assert result["stopped_by"] == "time"
+    assert result["seconds"] < 5
+
+
+def test_jobs_read_back_as_they_were_written(job):
+    first = decode_job(job().read_bytes())
+    assert decode_job(encode_job(first)) == first
+    assert isinstance(first, object)
+    assert LayResult is not None
+
+
+@pytest.mark.parametrize(
+    ("change", "said"),
+    [
+        ({"format": "x"}, "format"),
+        ({"version": 7}, "newer"),
+        ({"gap": -2}, "gap"),
+        ({"gap": "two"}, "gap"),
+        ({"pieces": [{"id": "p", "outline": [[0, 0], [1, 1]]}]}, "piece 'p', outline"),
+        ({"pieces": [{"id": "p", "outline": [[0, 0], [9, 9], [9, 0], [0, 8]]}]}, "crosses"),
+        ({"pieces": [{"id": "p", "outline": [[0, 0], [9, 0], [9, 9]], "rotations": []}]},
+         "rotations"),
+        ({"pieces": [{"id": "p", "outline": [[0, 0], [9, 0], [9, 9]], "quantity": 1.5}]},
+         "quantity"),
+        ({"pieces": [{"id": "p", "outline": [[0, 0], [9, 0], [9, 9]],
+                      "fixed": {"sheet": "B", "translation": [0, 0]}}]}, "no sheet 'B'"),
+        ({"sheets": [{"id": "A", "outline": [[0, 0], [9, 0], [9, 9]], "cost": "free"}]}, "cost"),
+        ({"sheets": [{"outline": [[0, 0], [9, 0], [9, 9]]}]}, "id"),
+    ],
+)  # fmt: skip
+def test_wrong_jobs_end_with_2_one_line_and_nothing_written(job, tmp_path, capsys, change, said):
+    status, result = lay(job(**change), tmp_path, "--iterations", "1")
+    error = capsys.readouterr().err
+    assert (status, result) == (2, None)
+    assert said in error
+    assert error.count("\n") == 1
+
+
+@pytest.mark.parametrize("options", [["--seconds", "soon"], ["--seconds", "-1"],
+                                     ["--iterations", "many"], ["--seed", "x"]])  # fmt: skip
+def test_wrong_options_end_with_2(job, tmp_path, capsys, options):
+    status, result = lay(job(), tmp_path, *options)
+    assert (status, result) == (2, None)
+    assert options[0] in capsys.readouterr().err
+
+
+def test_a_missing_file_ends_with_2(tmp_path, capsys):
+    assert lay(tmp_path / "none.json", tmp_path)[0] == 2
+    assert "none.json" in capsys.readouterr().err
+
+
+# Reading
+
+SVG = (
+    '<svg xmlns="http://www.w3.org/2000/svg" width="100mm" height="50mm" viewBox="0 0 100 50">'
+    '<rect id="plate" width="40" height="30"/><path d="M60 5 L90 5 L90 35 L60 35 L60 5.3"/></svg>'
+)
+
+
+def test_read_writes_pieces_and_problems(tmp_path, capsys):
+    path = tmp_path / "a.svg"
+    path.write_text(SVG)
+    out = tmp_path / "pieces.json"
+    assert main(["read", str(path), str(path), "--out", str(out)]) == 0
+    data = json.loads(out.read_text())
+    assert data["format"] == "ivory-quilt/pieces"
+    assert [p["id"] for p in data["pieces"]] == ["p1", "p2", "p3", "p4"]
+    first = data["pieces"][0]
+    assert (first["name"], first["area"], first["length"]) == ("plate", 1200.0, 140.0)
+    assert first["source"]["file"] == "a.svg"
+    assert data["problems"][0]["code"] == "open-outline"
+    assert data["problems"][0]["mend"] == "closed 0.30 mm"
+    assert "4 pieces" in capsys.readouterr().out
+
+
+def test_read_asks_for_a_known_length(tmp_path, capsys):
+    path = tmp_path / "a.svg"
+    path.write_text(SVG.replace('width="100mm" height="50mm" ', ""))
+    out = tmp_path / "pieces.json"
+    assert main(["read", str(path), "--out", str(out)]) == 2
+    assert "--known" in capsys.readouterr().err
+    assert not out.exists()
+    assert main(["read", str(path), "--out", str(out), "--known", "40=127mm"]) == 0
+    xs = [x for x, _ in json.loads(out.read_text())["pieces"][0]["outline"]]
+    assert max(xs) - min(xs) == pytest.approx(127)
+
+
+@pytest.mark.parametrize("known", ["40", "40=long", "x=3mm", "0=3mm"])
+def test_a_known_length_that_makes_no_sense(tmp_path, capsys, known):
+    path = tmp_path / "a.svg"
+    path.write_text(SVG)
+    status = main(["read", str(path), "--out", str(tmp_path / "o.json"), "--known", known])
+    assert status == 2
+    assert "known" in capsys.readouterr().err
+
+
+def test_read_refuses_what_it_does_not_read(tmp_path, capsys):
+    path = tmp_path / "a.docx"
+    path.write_text("x")
+    assert main(["read", str(path), "--out", str(tmp_path / "o.json")]) == 2
+    assert ".docx" in capsys.readouterr().err
+
+
+# Planning
+
+
+@pytest.fixture(scope="module")
+def demo(tmp_path_factory):
+    folder = tmp_path_factory.mktemp("demo")
+    assert main(["demo", "--export", str(folder)]) == 0
+    return folder
+
+
+def test_plan_derives_everything(demo, tmp_path, capsys):
+    command = ["plan", str(demo / "stag-beetle-warden.ivq"), "--store", str(demo / "shop.sqlite"),
+               "--seconds", "0.1", "--out-dir", str(tmp_path / "papers"), "--json"]  # fmt: skip
+    assert main(command) == 0
+    data = json.loads(capsys.readouterr().out)
+    assert data["ledger"]["unplaced"] == 0
+    assert data["ledger"]["parts"] == sum(p["count"] for p in data["parts"])
+    assert {f["thickness"] for f in data["foams"]} == {2, 4, 6, 8, 10}
+    assert float(data["ledger"]["cost"]) >= float(data["ledger"]["cost_bound"]) > 0
+    names = {p.name for p in (tmp_path / "papers").iterdir()}
+    assert {"templates.pdf", "cut-sheets.pdf"} <= names
+    assert any(n.endswith(".svg") for n in names)
+
+
+def test_plan_without_a_project_ends_with_2(tmp_path, capsys):
+    assert main(["plan", str(tmp_path / "none.ivq")]) == 2
+    assert "none.ivq" in capsys.readouterr().err
+
+
+# Reckoning
+
+
+def test_reckon_lists_its_calculators(capsys):
+    assert main(["reckon"]) == 0
+    out = capsys.readouterr().out
+    for name in ("proportion", "print-scale", "scale-area", "pictured_reference="):
+        assert name in out
+
+
+def test_reckon_takes_units_and_gives_json(capsys):
+    assert main(["reckon", "proportion", "real=33cm", "pictured_reference=55",
+                 "pictured_piece=100", "--json"]) == 0  # fmt: skip
+    data = json.loads(capsys.readouterr().out)
+    assert data["name"] == "proportion"
+    assert data["results"]["length"] == pytest.approx(600)
+    assert data["inputs"]["real"] == 330
+    assert set(data["steps"][0]) == {"text", "formula", "value", "unit"}
+    assert data["source"]
+
+
+@pytest.mark.parametrize(
+    ("arguments", "said"),
+    [
+        (["proporton"], "did you mean 'proportion'"),
+        (["proportion", "real=1"], "'pictured_reference' is missing"),
+        (["proportion", "reel=1"], "did you mean 'real'"),
+        (["proportion", "real"], "key=value"),
+        (["print-scale", "nominal=0", "measured=5"], "nominal"),
+        (["scale-area", "factor=big", "area=5"], "factor"),
+    ],
+)
+def test_wrong_reckonings_end_with_2(capsys, arguments, said):
+    assert main(["reckon", *arguments]) == 2
+    error = capsys.readouterr().err
+    assert said in error
+    assert error.count("\n") == 1
+
+
+def test_the_demo_needs_a_screen(monkeypatch, capsys):
+    for name in ("QT_QPA_PLATFORM", "DISPLAY", "WAYLAND_DISPLAY"):
+        monkeypatch.delenv(name, raising=False)
+    assert main(["demo"]) == 2
+    assert "no screen" in capsys.readouterr().err
