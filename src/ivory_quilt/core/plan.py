@@ -180,6 +180,20 @@ def holds(job: LayJob, placements: tuple[Placement, ...]) -> bool:
     return len(placements) == count and not violations(job, placements)
 
 
+def answers(job: LayJob, result: LayResult) -> bool:
+    """Return whether a result speaks of every part of a job and keeps the rules.
+
+    One made before a count was raised keeps them too, but says nothing of the new parts.
+    """
+    named = len(result.placements) + len(result.unplaced)
+    if named != sum(p.quantity for p in job.pieces):
+        return False
+    known = {p.id for p in job.pieces}
+    if any(piece not in known for piece, _ in result.unplaced):
+        return False
+    return not violations(job, result.placements)
+
+
 def _standing(
     job: LayJob, kept: KeptLayout | None, proposal: LayResult | None
 ) -> tuple[Standing, LayResult | None]:
@@ -187,6 +201,6 @@ def _standing(
         return Standing.KEPT, summarise(job, kept.placements)
     if not job.stock:
         return Standing.NO_STOCK, None
-    if proposal is not None and not violations(job, proposal.placements):
+    if proposal is not None and answers(job, proposal):
         return Standing.PROPOSED, summarise(job, proposal.placements, proposal.cost_bound)
     return (Standing.STALE if kept is not None else Standing.MISSING), None

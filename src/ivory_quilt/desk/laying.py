@@ -37,7 +37,7 @@ class Laying(QObject):
         session.opened.connect(self._on_opened)
         self.task: LayTask | None = None
         self.done_seconds = 0.0
-        self.automatic = True
+        self.auto_seconds = AUTO_SECONDS
         self._asked: dict[Foam, LayJob] = {}
         self._fresh: list[Foam] = []
         self.seed = 1
@@ -45,7 +45,7 @@ class Laying(QObject):
     @property
     def busy(self) -> bool:
         """Whether the engine is at work."""
-        return self.bench.busy
+        return self.bench.busy or bool(self._fresh)
 
     def close(self) -> None:
         """End the engine's thread."""
@@ -78,7 +78,7 @@ class Laying(QObject):
 
     def _on_changed(self) -> None:
         waiting = [f for f in self.session.plan.unlaid if self._asked.get(f.foam) is not f.job]
-        if waiting and self.automatic:
+        if waiting:
             for foam in waiting:
                 self._asked[foam.foam] = foam.job
             unlaid = list(self.session.plan.unlaid)
@@ -95,7 +95,7 @@ class Laying(QObject):
         self._fresh = []
         self.task = None
         tasks = [
-            LayTask(f.foam, f.job, AUTO_SECONDS, self.seed, f.result.placements)
+            LayTask(f.foam, f.job, self.auto_seconds, self.seed, f.result.placements)
             for f in fresh
             if f is not None and f.result is not None and f.standing is Standing.PROPOSED
         ]

@@ -105,6 +105,8 @@ class DeskWindow(QMainWindow):
         self.error_panel = ErrorPanel(desk, self.save_as)
         session.told.connect(self.message.tell)
         session.changed.connect(self._refresh)
+        for station in self.stations.values():
+            station.picked.connect(self._refresh_actions)
         self.laying.changed.connect(self._refresh_actions)
         self.laying.bench.failed.connect(watch.take)
         watch.caught.connect(self.error_panel.show_error)

@@ -7,7 +7,7 @@ from PySide6.QtWidgets import QGraphicsItem, QStyleOptionGraphicsItem, QWidget
 from ivory_quilt.core.geometry.shape import Shape
 from ivory_quilt.core.pattern.piece import LineKind, PieceLine
 from ivory_quilt.desk.canvas.paths import line_path, shape_path
-from ivory_quilt.desk.theme.palette import Palette, foam_fill, mix, tone
+from ivory_quilt.desk.theme.palette import Palette, foam_fill, piece_fill
 from ivory_quilt.desk.theme.style import words
 
 _DASHES = {
@@ -157,7 +157,7 @@ class FoamItem(QGraphicsItem):
         """Paint the foam, its lines, its name."""
         look = self.look
         ink = look.colour("ink")
-        fill = mix(look.colour("paper"), tone(self.thickness), 0.62)
+        fill = piece_fill(self.thickness, look)
         selected = self.isSelected()
         painter.setBrush(fill)
         if self.clash:

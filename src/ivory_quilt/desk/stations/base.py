@@ -2,6 +2,7 @@
 
 from collections.abc import Callable
 
+from PySide6.QtCore import Signal
 from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 
 from ivory_quilt.core.pattern.part import Foam
@@ -18,6 +19,8 @@ class Station(QWidget):
 
     ident = ""
     word = ""
+    picked = Signal()
+    """Something else is chosen: other actions make sense now."""
 
     def __init__(self, session: Session) -> None:
         """Follow `session`."""

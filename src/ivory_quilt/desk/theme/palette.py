@@ -89,6 +89,11 @@ def mix(a: QColor, b: QColor, share: float) -> QColor:
     )
 
 
+def piece_fill(thickness: float, palette: Palette) -> QColor:
+    """Return the fill of a piece: as strong as its name stays readable on it (4.5 : 1)."""
+    return foam_fill(thickness, palette, 0.42 if palette.dark else 0.62)
+
+
 def foam_fill(thickness: float, palette: Palette, strength: float = 0.38) -> QColor:
     """Return the fill of foam on the table: the tone, about a third strong on paper."""
     return mix(palette.colour("paper"), tone(thickness), strength)

@@ -188,8 +188,12 @@ class AddForm(QWidget):
             self.material.addItem(name, ident)
 
     def _kind(self) -> None:
-        self.margin.setText(DEFAULT_MARGIN[self.kind.currentData()])
+        self.margin.setText(DEFAULT_MARGIN[self._chosen_kind()])
         self.set_outline(None)
+
+    def _chosen_kind(self) -> StockKind:
+        # Qt hands text enums back as plain text.
+        return StockKind(self.kind.currentData())
 
     def set_outline(self, shape: Shape | None) -> None:
         """Take an outline in place of length × width."""
@@ -218,7 +222,7 @@ class AddForm(QWidget):
 
     def _add(self) -> None:
         form = StockForm(
-            self.kind.currentData(),
+            self._chosen_kind(),
             self.material.currentData() or "eva",
             self.thickness.text(),
             self.length.text(),

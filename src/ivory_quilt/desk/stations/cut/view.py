@@ -172,7 +172,7 @@ class CutStation(Station):
     # Writing
 
     def _choose_paper(self, index: int) -> None:
-        paper = self.paper.itemData(index)
+        paper = Paper(self.paper.itemData(index))  # Qt hands text enums back as plain text
         self.session.edit(f"Paper {paper.value}", lambda p: set_paper(p, paper))
 
     def ask(self, what: str) -> None:

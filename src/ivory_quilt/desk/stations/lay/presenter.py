@@ -169,7 +169,14 @@ class LayPresenter:
         assert planned.result is not None
         placements = list(planned.result.placements)
         placements[index] = moved
-        return violations_of(planned.job, tuple(placements), index)
+        # A pin holds against the engine, not against the hand that set it.
+        pieces = tuple(
+            replace(p, fixed=tuple(f for f in p.fixed if f.copy != moved.copy))
+            if p.id == moved.piece and p.fixed
+            else p
+            for p in planned.job.pieces
+        )
+        return violations_of(replace(planned.job, pieces=pieces), tuple(placements), index)
 
     def why(self, planned: FoamPlan, found: list[Violation], index: int) -> str:
         """Return in plain words what is in the way."""
@@ -183,6 +190,8 @@ class LayPresenter:
             return "too near the edge of the foam"
         if first.rule == "outside":
             return "over the edge of the foam"
+        if first.rule == "rotation":
+            return "it may not be turned to that angle"
         return first.message
 
     # Doing

@@ -279,6 +279,7 @@ class LayStation(Station):
         self._focus = None
         self.part_card.fill()
         self._fill_overview()
+        self.picked.emit()
 
     def _fill_overview(self) -> None:
         self.overview.setVisible(not self.part_card.isVisibleTo(self))

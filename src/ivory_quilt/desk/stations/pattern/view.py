@@ -188,6 +188,7 @@ class PatternStation(Station):
         chosen = [str(i.data(0)) for i in self.board.scene().selectedItems()]
         self.presenter.selected = tuple(sorted(chosen, key=list(self.items).index))
         self._fill_card()
+        self.picked.emit()
 
     def _fill_card(self) -> None:
         pieces = self.presenter.pieces
@@ -205,6 +206,7 @@ class PatternStation(Station):
         self.presenter.selected = tuple(self.items)
         self._mark_selected()
         self._fill_card()
+        self.picked.emit()
 
     def show_foam(self, foam: Foam) -> None:
         """Choose the pieces of one foam."""

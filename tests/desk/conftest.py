@@ -1,0 +1,116 @@
+"""A real window on a store of its own, closed after each test."""
+
+import gc
+import time
+
+import pytest
+from PySide6.QtCore import QCoreApplication, QEvent, QEventLoop
+
+from ivory_quilt.demo.shop import fill_demo_shop
+from ivory_quilt.demo.suit import demo_project
+from ivory_quilt.desk.app import open_window
+from ivory_quilt.desk.widgets.slip import Slip
+from ivory_quilt.shop.places import Places
+from ivory_quilt.shop.store import SqliteStore
+
+
+def let_run(until=lambda: False, seconds=0.05):
+    """Let the event loop run until `until` holds or the time is over; return whether it holds."""
+    end = time.monotonic() + seconds
+    while time.monotonic() < end:
+        QCoreApplication.processEvents(QEventLoop.ProcessEventsFlag.AllEvents, 10)
+        if until():
+            return True
+        time.sleep(0.002)
+    return until()
+
+
+class Desk:
+    """The window under test, with what tests ask of it most."""
+
+    def __init__(self, folder, project=None, fill=True, size=(1280, 800)):
+        self.where = Places(folder / "data", folder / "config")
+        store = SqliteStore(self.where.store)
+        if fill and not store.stock().items:
+            fill_demo_shop(store)
+        self.store = store
+        self.window, self.watch = open_window(self.where, store, project)
+        self.window.ask_unsaved = lambda: "discard"
+        self.window.laying.auto_seconds = 0.15
+        if size:
+            self.window.resize(*size)
+        self.window.show()
+        let_run()
+
+    @property
+    def session(self):
+        return self.window.session
+
+    @property
+    def pattern(self):
+        return self.window.stations["pattern"]
+
+    @property
+    def lay(self):
+        return self.window.stations["lay"]
+
+    @property
+    def buy(self):
+        return self.window.stations["buy"]
+
+    @property
+    def cut(self):
+        return self.window.stations["cut"]
+
+    def act(self, ident):
+        """Do a command as its menu entry or key would."""
+        self.window.actions_by_id[ident].trigger()
+        let_run()
+
+    def laid(self, seconds=60):
+        """Wait until every foam is laid."""
+        assert let_run(lambda: not self.session.plan.unlaid, seconds), "not laid in time"
+
+    def rested(self, seconds=60):
+        """Wait until the engine rests as well."""
+        self.laid(seconds)
+        assert let_run(lambda: not self.window.laying.busy, seconds), "still laying"
+
+    def close(self):
+        self.window.ask_unsaved = lambda: "discard"
+        self.window.close()
+        self.watch.remove()
+        let_run()
+        self.window.deleteLater()
+        self.store.close()
+        let_run()
+        # An event loop that only processes events never gets to deferred deletions.
+        QCoreApplication.sendPostedEvents(None, QEvent.Type.DeferredDelete)
+        gc.collect()
+
+
+@pytest.fixture
+def make_desk(qapp, tmp_path):
+    made = []
+
+    def make(project=None, fill=True, size=(1280, 800)):
+        desk = Desk(tmp_path, project, fill, size)
+        made.append(desk)
+        return desk
+
+    yield make
+    for desk in made:
+        desk.close()
+    for widget in qapp.topLevelWidgets():
+        if isinstance(widget, Slip):
+            widget.close()
+
+
+@pytest.fixture
+def empty_desk(make_desk):
+    return make_desk()
+
+
+@pytest.fixture
+def demo_desk(make_desk):
+    return make_desk(demo_project())

@@ -1,0 +1,76 @@
+"""Layouts with a known answer.
+
+Sources: the tangram's seven pieces are two large triangles of 1/4 of the square each, a medium one
+of 1/8, two small ones of 1/16, a square of 1/8 and a parallelogram of 1/8 (the traditional
+dissection as described in M. Gardner, "Time Travel and Other Mathematical Bewilderments", 1988,
+chapter 3; values from memory and checked by their sum). Ten equal discs in a unit square: the best
+known radius is 0.148204 (table of circle packings in a square, E. Specht; Grosso et al. 2010,
+"Solving the problem of packing equal and unequal circles in a circular container" gives the same
+method for circles; the value is as stated in our requirements, from memory).
+"""
+
+from fractions import Fraction
+
+import pytest
+
+from ivory_quilt.core.geometry.curves import circle
+from ivory_quilt.core.geometry.shape import Shape, rectangle
+from ivory_quilt.core.nesting.check import violations
+from ivory_quilt.core.nesting.engine import Limit, lay
+from ivory_quilt.core.nesting.job import LayJob, PieceSpec, SheetSpec
+
+SIDE = 200.0
+A, Q, E = SIDE, SIDE / 2, SIDE / 4
+TANGRAM = {
+    "large one": ([(0, 0), (A, 0), (Q, Q)], Fraction(1, 4)),
+    "large two": ([(0, 0), (Q, Q), (0, A)], Fraction(1, 4)),
+    "medium": ([(A, A), (Q, A), (A, Q)], Fraction(1, 8)),
+    "small one": ([(A, 0), (A, Q), (A - E, E)], Fraction(1, 16)),
+    "small two": ([(Q, Q), (A - E, A - E), (E, A - E)], Fraction(1, 16)),
+    "square": ([(Q, Q), (A - E, E), (A, Q), (A - E, A - E)], Fraction(1, 8)),
+    "parallelogram": ([(0, A), (E, A - E), (A - E, A - E), (Q, A)], Fraction(1, 8)),
+}
+EIGHTHS = tuple(45.0 * k for k in range(8))
+
+
+def run(job, steps, seed=1):
+    return lay(job, limit=Limit(steps=steps), clock=lambda: 0.0, seed=seed)
+
+
+def test_the_tangram_has_its_published_areas():
+    for points, share in TANGRAM.values():
+        assert Shape.make(points).area == pytest.approx(float(share) * SIDE**2)
+    assert sum(share for _, share in TANGRAM.values()) == 1
+
+
+def test_the_tangram_pieces_fill_the_square_without_overlap():
+    from shapely import union_all
+
+    union = union_all([Shape.make(points).polygon for points, _ in TANGRAM.values()])
+    assert union.area == pytest.approx(SIDE**2)
+    assert union.equals_exact(rectangle(SIDE, SIDE).polygon, 1e-9) or union.symmetric_difference(
+        rectangle(SIDE, SIDE).polygon
+    ).area == pytest.approx(0, abs=1e-6)
+
+
+@pytest.mark.parametrize("seed", [1, 2, 3])
+def test_the_tangram_is_laid_in_a_square_a_tenth_wider(seed):
+    pieces = tuple(
+        PieceSpec(name, Shape.make(points), 1, EIGHTHS, mirror=name == "parallelogram")
+        for name, (points, _) in TANGRAM.items()
+    )
+    job = LayJob(pieces, (SheetSpec("square", rectangle(1.10 * SIDE, 1.10 * SIDE)),))
+    result = run(job, 30, seed)
+    assert result.unplaced == ()
+    assert violations(job, result.placements) == []
+    assert result.density == pytest.approx(1 / 1.21, rel=1e-5)
+
+
+@pytest.mark.parametrize("seed", [1, 2, 3])
+def test_ten_discs_are_laid_in_a_square(seed):
+    side = 600.0
+    disc = Shape.make(circle((0, 0), 0.1482 * side / 1.05))
+    job = LayJob((PieceSpec("disc", disc, 10, (0.0,)),), (SheetSpec("s", rectangle(side, side)),))
+    result = run(job, 12, seed)
+    assert result.unplaced == ()
+    assert violations(job, result.placements) == []
