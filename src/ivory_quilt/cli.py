@@ -191,7 +191,7 @@ def _whole(text: str, where: str, least: int) -> int:
 
 def _plan(options: argparse.Namespace) -> int:
     from ivory_quilt.core.nesting.engine import Limit, lay, warm_up
-    from ivory_quilt.core.plan import derive
+    from ivory_quilt.core.plan import Proposal, derive
     from ivory_quilt.files.plan_report import plan_json, plan_text, write_papers
     from ivory_quilt.files.project_file import load_project
     from ivory_quilt.shop.store import read_stock
@@ -208,9 +208,8 @@ def _plan(options: argparse.Namespace) -> int:
         if not options.json:
             name = f"{show_thickness(foam.foam.thickness)} {foam.foam.material}"
             print(f"laying {name} ...", file=sys.stderr)
-        proposals[foam.foam] = lay(
-            foam.job, limit=Limit(seconds=seconds), clock=time.monotonic, seed=seed
-        )
+        found = lay(foam.job, limit=Limit(seconds=seconds), clock=time.monotonic, seed=seed)
+        proposals[foam.foam] = Proposal(foam.job, found)
     plan = derive(project, stock, proposals, plan)
     if options.out_dir is not None:
         for path in write_papers(plan, options.out_dir):

@@ -56,7 +56,7 @@ def placement(desk, ident):
 
 def centre_on_screen(desk, ident):
     item = desk.lay.table.parts[key(ident)]
-    x, y = item.shape_mm.label_point
+    x, y = item.shape_mm.placed(item.pose).label_point
     return desk.lay.table.mapFromScene(item.mapToScene(QPointF(x, -y)))
 
 
@@ -130,6 +130,7 @@ def test_a_clash_shows_at_once_and_is_never_accepted(desk):
     let_run()
     assert {i: placement(desk, i) for i in "abc"} == before
     assert "stays where it was" in desk.window.message.text.text()
+    assert table.parts[key("a")].pose == before["a"].pose
     assert not any(item.clash for item in table.parts.values())
     assert not desk.session.history
 
@@ -229,7 +230,7 @@ def test_a_part_can_be_carried_to_another_sheet_of_the_same_foam(make_desk):
     other = next(p for p in placements if (p.sheet, p.sheet_copy) == target.key)
     free_x = 560 if other.pose.apply(rectangle(380, 300).outer)[:, 0].max() < 540 else 30
     item = desk.lay.table.parts[(EVA6, (mover.piece, mover.copy))]
-    x0, y0, _, _ = item.shape_mm.bounds
+    x0, y0, _, _ = item.shape_mm.placed(item.pose).bounds
     start = item.mapToScene(QPointF(x0 + 100, -(y0 + 100)))
     end = QPointF(target.origin[0] + free_x + 100, -(target.origin[1] + 60 + 100))
     table = desk.lay.table

@@ -255,7 +255,7 @@ def test_window_state_theme_unit_and_recent_files_are_kept(make_desk, tmp_path):
     assert second.lay.canvas.unit is LengthUnit.CM
     assert not second.pattern.card.isVisibleTo(second.pattern)
     assert second.window.station is second.buy
-    assert second.window.size().width() == 1100
+    assert second.window.size().height() == 700
     second.window._fill_recent()
     assert [a.text() for a in second.window.recent.actions()] == ["one.ivq"]
 

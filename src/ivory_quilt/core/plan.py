@@ -5,7 +5,7 @@ edit of one piece recomputes one piece and one foam.
 """
 
 from collections.abc import Mapping
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from enum import StrEnum
 
 from ivory_quilt.core.nesting.check import violations
@@ -31,6 +31,14 @@ class Standing(StrEnum):
     """Nothing laid yet."""
     NO_STOCK = "no stock"
     """The shop has no foam of this kind to lay on."""
+
+
+@dataclass(frozen=True)
+class Proposal:
+    """A layout that the engine made, and checked exactly, for one job."""
+
+    job: LayJob
+    result: LayResult
 
 
 @dataclass(frozen=True)
@@ -61,7 +69,7 @@ class Plan:
     foams: tuple[FoamPlan, ...]
     ledger: Ledger
     _pieces: Mapping[str, Piece] = field(default_factory=dict, repr=False)
-    _proposals: Mapping[Foam, LayResult] = field(default_factory=dict, repr=False)
+    _proposals: Mapping[Foam, Proposal] = field(default_factory=dict, repr=False)
 
     def foam(self, foam: Foam) -> FoamPlan | None:
         """Return one foam's plan, or None."""
@@ -76,7 +84,7 @@ class Plan:
 def derive(
     project: Project,
     stock: ShopStock,
-    proposals: Mapping[Foam, LayResult] | None = None,
+    proposals: Mapping[Foam, Proposal] | None = None,
     previous: Plan | None = None,
 ) -> Plan:
     """Return the plan of `project` on `stock`, reusing what `previous` has of unchanged inputs.
@@ -115,7 +123,7 @@ def _foam_plan(
     parts: tuple[Part, ...],
     project: Project,
     stock: ShopStock,
-    proposal: LayResult | None,
+    proposal: Proposal | None,
     previous: Plan | None,
 ) -> FoamPlan:
     kept = project.layout(foam)
@@ -128,9 +136,12 @@ def _foam_plan(
         and len(old.parts) == len(parts)
         and all(a is b for a, b in zip(old.parts, parts, strict=True))
         and old.kept is kept
-        and previous._proposals.get(foam) is proposal
     ):
-        return old
+        if previous._proposals.get(foam) is proposal:
+            return old
+        standing, result = _standing(old.job, kept, proposal)
+        line = foam_line(foam, old.line.parts, old.job, result, stock)
+        return replace(old, standing=standing, result=result, line=line)
     items = stock.of(foam)
     sheets, rolls = stock_specs(items)
     alike = any(m.both_faces_alike for m in stock.materials if m.id == foam.material)
@@ -195,12 +206,16 @@ def answers(job: LayJob, result: LayResult) -> bool:
 
 
 def _standing(
-    job: LayJob, kept: KeptLayout | None, proposal: LayResult | None
+    job: LayJob, kept: KeptLayout | None, proposal: Proposal | None
 ) -> tuple[Standing, LayResult | None]:
     if kept is not None and holds(job, kept.placements):
         return Standing.KEPT, summarise(job, kept.placements)
     if not job.stock:
         return Standing.NO_STOCK, None
-    if proposal is not None and answers(job, proposal):
-        return Standing.PROPOSED, summarise(job, proposal.placements, proposal.cost_bound)
+    if proposal is not None:
+        result = proposal.result
+        if proposal.job is job:
+            return Standing.PROPOSED, result
+        if answers(job, result):
+            return Standing.PROPOSED, summarise(job, result.placements)
     return (Standing.STALE if kept is not None else Standing.MISSING), None

@@ -111,7 +111,7 @@ class Laying(QObject):
 
     def _better(self, task: LayTask, result: LayResult) -> None:
         planned = self.session.plan.foam(task.foam)
-        if planned is None or planned.job != task.job:
+        if planned is None or not _same(planned.job, task.job):
             return
         self.task = task
         if planned.result is not None and planned.result.placements == result.placements:
@@ -119,7 +119,7 @@ class Laying(QObject):
         if planned.standing is Standing.KEPT:
             self._replace_kept(planned, result)
         else:
-            self.session.propose(task.foam, result)
+            self.session.propose(task.foam, planned.job, result)
         self.changed.emit()
 
     def _replace_kept(self, planned: FoamPlan, result: LayResult) -> None:
@@ -128,3 +128,8 @@ class Laying(QObject):
         pins = planned.kept.pins if planned.kept is not None else frozenset()
         kept = KeptLayout(planned.foam, result.placements, pins)
         self.session.edit(IMPROVED, lambda p: keep_layout(p, kept), merge=True)
+
+
+def _same(a: LayJob, b: LayJob) -> bool:
+    """Return whether two jobs are the same; nearly always they are one object."""
+    return a is b or a == b

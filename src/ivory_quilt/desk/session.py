@@ -10,9 +10,9 @@ from pathlib import Path
 
 from PySide6.QtCore import QObject, Signal
 
-from ivory_quilt.core.nesting.job import LayResult
+from ivory_quilt.core.nesting.job import LayJob, LayResult
 from ivory_quilt.core.pattern.part import Foam
-from ivory_quilt.core.plan import Plan, Standing, derive
+from ivory_quilt.core.plan import Plan, Proposal, Standing, derive
 from ivory_quilt.core.project import KeptLayout, Project, keep_layout
 from ivory_quilt.core.stock.foam_stock import ShopStock, StockItem
 from ivory_quilt.core.stock.purchase import Ledger, LedgerChange, ledger_change
@@ -47,7 +47,7 @@ class Session(QObject):
         self.project = Project()
         self.path: Path | None = None
         self.stock: ShopStock = store.stock()
-        self.proposals: dict[Foam, LayResult] = {}
+        self.proposals: dict[Foam, Proposal] = {}
         self._undo: list[Edit] = []
         self._redo: list[Edit] = []
         self._saved = self.project
@@ -168,9 +168,9 @@ class Session(QObject):
 
     # Layouts
 
-    def propose(self, foam: Foam, result: LayResult) -> None:
-        """Show a layout that the engine offers, unless the maker keeps another that holds."""
-        self.proposals[foam] = result
+    def propose(self, foam: Foam, job: LayJob, result: LayResult) -> None:
+        """Show a layout that the engine made for `job`, unless the maker keeps one that holds."""
+        self.proposals[foam] = Proposal(job, result)
         self._derive()
 
     def kept_or_shown(self, foam: Foam) -> KeptLayout | None:

@@ -18,6 +18,7 @@ from ivory_quilt.core.nesting.job import LayJob, LayResult, Placement, Progress
 from ivory_quilt.core.pattern.part import Foam
 
 TELL_EVERY = 0.05  # s between two progress signals
+SHOW_EVERY = 0.4  # s between two better layouts; drawing them takes the maker's time too
 
 
 class Errands(QObject):
@@ -151,14 +152,19 @@ class LayBench(QObject):
         from ivory_quilt.core.nesting.engine import Limit, lay
 
         began = last = time.monotonic()
+        shown = 0.0
         known: LayResult | None = None
+        waiting: LayResult | None = None
 
         def report(progress: Progress) -> bool:
-            nonlocal last, known
+            nonlocal last, shown, known, waiting
             now = time.monotonic()
             if progress.better is not None and not switch.stopped:
-                known = progress.better
-                self.better.emit(task, progress.better)
+                known = waiting = progress.better
+            if waiting is not None and now - shown >= SHOW_EVERY:
+                shown = now
+                self.better.emit(task, waiting)
+                waiting = None
             if now - last >= TELL_EVERY:
                 last = now
                 self.progress.emit(task, now - began, task.seconds)
@@ -176,3 +182,5 @@ class LayBench(QObject):
             switch=switch,
             start=task.start,
         )
+        if waiting is not None:
+            self.better.emit(task, waiting)

@@ -1,25 +1,39 @@
 """What lies on a canvas: sheets of foam, and pieces or parts."""
 
+from functools import cache, lru_cache
+
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QColor, QFontMetricsF, QPainter, QPainterPath, QPen
 from PySide6.QtWidgets import QGraphicsItem, QStyleOptionGraphicsItem, QWidget
 
-from ivory_quilt.core.geometry.shape import Shape
+from ivory_quilt.core.geometry.shape import Pose, Shape
 from ivory_quilt.core.pattern.piece import LineKind, PieceLine
-from ivory_quilt.desk.canvas.paths import line_path, shape_path
+from ivory_quilt.desk.canvas.paths import (
+    label_place,
+    line_path,
+    placed_path,
+    pose_transform,
+    shape_path,
+)
 from ivory_quilt.desk.theme.palette import Palette, foam_fill, piece_fill
 from ivory_quilt.desk.theme.style import words
 
+HERE = Pose(0.0, 0.0)
 _DASHES = {
-    LineKind.SCORE: [6.0, 3.0],
-    LineKind.FOLD: [10.0, 3.0, 2.0, 3.0],
-    LineKind.MARK: [1.5, 2.5],
+    LineKind.SCORE: (6.0, 3.0),
+    LineKind.FOLD: (10.0, 3.0, 2.0, 3.0),
+    LineKind.MARK: (1.5, 2.5),
 }
 
 
-def cosmetic(colour: QColor, width: float, dashes: list[float] | None = None) -> QPen:
-    """Return a pen of `width` px at any zoom."""
-    pen = QPen(colour, width)
+def cosmetic(colour: QColor, width: float, dashes: tuple[float, ...] = ()) -> QPen:
+    """Return a pen of `width` px at any zoom; not to be changed."""
+    return _cosmetic(colour.rgba(), width, dashes)
+
+
+@cache
+def _cosmetic(rgba: int, width: float, dashes: tuple[float, ...]) -> QPen:
+    pen = QPen(QColor.fromRgba(rgba), width)
     pen.setCosmetic(True)
     pen.setJoinStyle(Qt.PenJoinStyle.RoundJoin)
     if dashes:
@@ -44,7 +58,7 @@ def screen_text(
     `ground` is laid under the words, so that lines do not run through them.
     """
     font = words(size, strong=strong)
-    metrics = QFontMetricsF(font)
+    metrics = _metrics(size, strong)
     shown = metrics.elidedText(text, Qt.TextElideMode.ElideRight, room)
     if shown != text and len(shown) < 0.6 * len(text):
         return False  # a stump of a word says nothing
@@ -62,11 +76,19 @@ def screen_text(
     return True
 
 
-def broken_words(text: str, room: float, size: int = 12, *, strong: bool = False) -> list[str]:
+@cache
+def _metrics(size: int, strong: bool) -> QFontMetricsF:
+    return QFontMetricsF(words(size, strong=strong))
+
+
+@lru_cache(maxsize=4096)
+def broken_words(
+    text: str, room: float, size: int = 12, *, strong: bool = False
+) -> tuple[str, ...]:
     """Return `text` in one line or two that fit `room` px, or nothing when it does not fit."""
-    metrics = QFontMetricsF(words(size, strong=strong))
+    metrics = _metrics(size, strong)
     if metrics.horizontalAdvance(text) <= room:
-        return [text]
+        return (text,)
     parts = text.split(" ")
     best: tuple[float, list[str]] | None = None
     for k in range(1, len(parts)):
@@ -74,7 +96,7 @@ def broken_words(text: str, room: float, size: int = 12, *, strong: bool = False
         width = max(metrics.horizontalAdvance(line) for line in lines)
         if width <= room and (best is None or width < best[0]):
             best = (width, lines)
-    return best[1] if best else []
+    return tuple(best[1]) if best else ()
 
 
 def screen_label(
@@ -119,31 +141,34 @@ class FoamItem(QGraphicsItem):
         name: str = "",
         note: str = "",
         lines: tuple[PieceLine, ...] = (),
+        pose: Pose = HERE,
     ) -> None:
-        """Draw `shape` where it is; move the item to move the foam."""
+        """Draw `shape` with its `lines` as `pose` puts them, relative to the item's place."""
         super().__init__()
         self.look = palette
         self.name, self.note = name, note
         self.thickness = thickness
         self.pinned = False
         self.clash = False
-        self.set_shape(shape, lines)
+        self.shape_mm, self._own_lines = shape, lines
+        self.set_pose(pose)
         self.setFlag(QGraphicsItem.GraphicsItemFlag.ItemIsSelectable)
         self.setAcceptHoverEvents(True)
         self.setToolTip(f"{name}\n{note}" if note else name)
 
-    def set_shape(self, shape: Shape, lines: tuple[PieceLine, ...]) -> None:
-        """Draw another outline."""
+    def set_pose(self, pose: Pose) -> None:
+        """Put the foam elsewhere, relative to the item's place."""
         self.prepareGeometryChange()
-        self.shape_mm = shape
-        self._path = shape_path(shape)
-        self._lines = [(k.kind, line_path(k.points)) for k in lines]
-        x, y, self._room = shape.label_chord
-        self._label_at = QPointF(x, -y)
+        self.pose = pose
+        self._path = placed_path(self.shape_mm, pose)
+        move = pose_transform(pose)
+        self._lines = [(k.kind, move.map(line_path(k))) for k in self._own_lines]
+        self._label_at, self._room = label_place(self.shape_mm, pose)
+        self._box = self._path.boundingRect()
 
     def boundingRect(self) -> QRectF:
         """Return the outline's box with room for the pen."""
-        return self._path.boundingRect().adjusted(-2, -2, 2, 2)
+        return self._box.adjusted(-2, -2, 2, 2)
 
     def shape(self) -> QPainterPath:
         """Return where the item can be grasped: the outline, holes included."""
@@ -174,7 +199,7 @@ class FoamItem(QGraphicsItem):
             painter.drawPath(path)
         scale = painter.worldTransform().m11()
         room = min(self._room * scale - 6, 220.0)
-        height = self.shape_mm.height * scale
+        height = self._box.height() * scale
         if height > 15 and room > 20:
             painter.save()
             painter.setClipPath(self._path)
@@ -233,7 +258,7 @@ class SheetItem(QGraphicsItem):
         """Paint the foam, its edge and its title."""
         look = self.look
         if self._rest is not None:
-            painter.setPen(cosmetic(look.colour("thread"), 1.4, [4, 3]))
+            painter.setPen(cosmetic(look.colour("thread"), 1.4, (4, 3)))
             painter.setBrush(Qt.BrushStyle.NoBrush)
             painter.drawPath(self._rest)
         painter.setBrush(foam_fill(self.thickness, look, 0.22))
@@ -241,7 +266,7 @@ class SheetItem(QGraphicsItem):
         painter.setPen(cosmetic(line, 3.0 if self.target else 1.4))
         painter.drawPath(self._path)
         painter.setBrush(Qt.BrushStyle.NoBrush)
-        painter.setPen(cosmetic(look.colour("thread"), 1.2, [4, 3]))
+        painter.setPen(cosmetic(look.colour("thread"), 1.2, (4, 3)))
         painter.drawPath(self._margin)
         scale = painter.worldTransform().m11()
         box = self._path.boundingRect()

@@ -1,10 +1,17 @@
-"""From shapes in mm, y upwards, to painter paths in scene coordinates, y downwards."""
+"""From shapes in mm, y upwards, to painter paths in scene coordinates, y downwards.
+
+A path is made once a shape and then only moved by the painter's own transforms: layouts change
+many times a second while the engine improves them, outlines do not.
+"""
+
+from functools import lru_cache
 
 import numpy as np
 from PySide6.QtCore import QPointF, QRectF
-from PySide6.QtGui import QPainterPath, QPolygonF
+from PySide6.QtGui import QPainterPath, QPolygonF, QTransform
 
-from ivory_quilt.core.geometry.shape import Array, Shape
+from ivory_quilt.core.geometry.shape import Array, Pose, Shape
+from ivory_quilt.core.pattern.piece import PieceLine
 
 
 def _polygon(points: Array) -> QPolygonF:
@@ -12,8 +19,9 @@ def _polygon(points: Array) -> QPolygonF:
     return QPolygonF([QPointF(x, y) for x, y in flipped.tolist()])
 
 
+@lru_cache(maxsize=4096)
 def shape_path(shape: Shape) -> QPainterPath:
-    """Return a shape's outline and holes as one path."""
+    """Return a shape's outline and holes as one path; not to be changed."""
     path = QPainterPath()
     for ring in shape.rings:
         path.addPolygon(_polygon(ring))
@@ -21,11 +29,34 @@ def shape_path(shape: Shape) -> QPainterPath:
     return path
 
 
-def line_path(points: Array) -> QPainterPath:
-    """Return an open line as a path."""
+@lru_cache(maxsize=4096)
+def line_path(line: PieceLine) -> QPainterPath:
+    """Return an open line as a path; not to be changed."""
     path = QPainterPath()
-    path.addPolygon(_polygon(points))
+    path.addPolygon(_polygon(line.points))
     return path
+
+
+def pose_transform(pose: Pose) -> QTransform:
+    """Return a pose as a transform of scene coordinates."""
+    a, b, c, d = pose.matrix
+    return QTransform(a, -c, -b, d, pose.x, -pose.y)
+
+
+def placed_path(shape: Shape, pose: Pose) -> QPainterPath:
+    """Return a shape's path where `pose` puts it."""
+    return pose_transform(pose).map(shape_path(shape))
+
+
+def label_place(shape: Shape, pose: Pose) -> tuple[QPointF, float]:
+    """Return where a placed shape's label stands in the scene, and the room there, mm."""
+    x, y, room = _turned_chord(shape, pose.rotation, pose.mirrored)
+    return QPointF(x + pose.x, -(y + pose.y)), room
+
+
+@lru_cache(maxsize=8192)
+def _turned_chord(shape: Shape, rotation: float, mirrored: bool) -> tuple[float, float, float]:
+    return shape.placed(Pose(0.0, 0.0, rotation, mirrored)).label_chord
 
 
 def shape_rect(shape: Shape) -> QRectF:

@@ -45,7 +45,8 @@ class Canvas(QGraphicsView):
         self.setTransformationAnchor(QGraphicsView.ViewportAnchor.NoAnchor)
         self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self.setVerticalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
-        self.setViewportUpdateMode(QGraphicsView.ViewportUpdateMode.FullViewportUpdate)
+        # Only what changed is painted; the rulers, which a scroll would smear, are seen to below.
+        self.setViewportUpdateMode(QGraphicsView.ViewportUpdateMode.BoundingRectViewportUpdate)
         self.setMouseTracking(True)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
 
@@ -113,6 +114,11 @@ class Canvas(QGraphicsView):
             self.fit()
 
     # Events
+
+    def scrollContentsBy(self, dx: int, dy: int) -> None:
+        """Paint everything after a scroll: rulers do not move with the table."""
+        super().scrollContentsBy(dx, dy)
+        self.viewport().update()
 
     def wheelEvent(self, event: QWheelEvent) -> None:
         """Zoom to the pointer."""

@@ -1,6 +1,7 @@
 """Colours by name, light and dark. The meaning of each is fixed; see docs/design.md."""
 
 from dataclasses import dataclass
+from functools import cache
 from itertools import pairwise
 
 from PySide6.QtGui import QColor
@@ -16,6 +17,11 @@ TONES = (
     (10.0, "#6C5BA6"),
     (12.0, "#7D3F79"),
 )
+
+
+@cache
+def _colour(text: str) -> QColor:
+    return QColor(text)
 
 
 @dataclass(frozen=True)
@@ -37,7 +43,7 @@ class Palette:
 
     def colour(self, name: str) -> QColor:
         """Return a named colour."""
-        return QColor(getattr(self, name))
+        return _colour(getattr(self, name))
 
 
 LIGHT = Palette(
@@ -89,11 +95,13 @@ def mix(a: QColor, b: QColor, share: float) -> QColor:
     )
 
 
+@cache
 def piece_fill(thickness: float, palette: Palette) -> QColor:
     """Return the fill of a piece: as strong as its name stays readable on it (4.5 : 1)."""
     return foam_fill(thickness, palette, 0.42 if palette.dark else 0.62)
 
 
+@cache
 def foam_fill(thickness: float, palette: Palette, strength: float = 0.38) -> QColor:
     """Return the fill of foam on the table: the tone, about a third strong on paper."""
     return mix(palette.colour("paper"), tone(thickness), strength)

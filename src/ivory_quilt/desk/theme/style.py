@@ -1,5 +1,6 @@
 """The style sheet and fonts: all looks in one place, nothing styled in a screen."""
 
+from functools import cache
 from importlib.resources import files
 
 from PySide6.QtGui import QFont, QFontDatabase, QPalette
@@ -29,6 +30,7 @@ def figures(size: int = 14) -> QFont:
     return font
 
 
+@cache
 def words(size: int = 14, *, strong: bool = False) -> QFont:
     """Return the font for words."""
     font = QFont(SANS)

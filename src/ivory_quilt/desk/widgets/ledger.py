@@ -25,21 +25,32 @@ class FoamEntry(QWidget):
         self.foam = foam.foam
         self.setCursor(Qt.CursorShape.PointingHandCursor)
         self.setFocusPolicy(Qt.FocusPolicy.TabFocus)
+        self._under, self._news = label("", "note"), label("", "note")
+        name = label(show_thickness(foam.foam.thickness), "heading")
+        words = column(None, name, self._under, self._news, None, space=1)
+        layout = row(EdgeBar(foam.foam.thickness, 26), words, space=8)
+        layout.setContentsMargins(10, 0, 10, 0)
+        self.setLayout(layout)
+        self.fill(foam, plan, change)
+
+    @property
+    def text(self) -> str:
+        """What is taken, as shown."""
+        return self._under.text()
+
+    def fill(self, foam: FoamPlan, plan: Plan, change: str) -> None:
+        """Show the foam as it stands now."""
         line = foam.line
         name = show_thickness(foam.foam.thickness)
         amount, tone = self._amount(foam)
-        self.text = amount
-        under = label(amount, "note")
-        set_tone(under, tone)
-        news = label(change, "note", _tone(change))
+        self._under.setText(amount)
+        set_tone(self._under, tone)
+        self._news.setText(change)
+        set_tone(self._news, _tone(change))
         waste = f", {100 * line.waste_share:.0f} % waste" if line.laid else ""
         material = plan.stock.material_name(foam.foam.material)
         self.setToolTip(f"{name} {material}: {line.parts} parts{waste}")
         self.setAccessibleName(f"{name} {material}: {amount}. {change}")
-        words = column(None, label(name, "heading"), under, news, None, space=1)
-        layout = row(EdgeBar(foam.foam.thickness, 26), words, space=8)
-        layout.setContentsMargins(10, 0, 10, 0)
-        self.setLayout(layout)
 
     @staticmethod
     def _amount(foam: FoamPlan) -> tuple[str, str]:
@@ -104,6 +115,7 @@ class LedgerBar(QWidget):
         self.setFixedHeight(88)
         self._session = session
         self._state: tuple[object, ...] = ()
+        self._entries: list[FoamEntry] = []
         self._foams = QHBoxLayout()
         self._foams.setContentsMargins(0, 0, 0, 0)
         self._foams.setSpacing(0)
@@ -148,18 +160,24 @@ class LedgerBar(QWidget):
             return
         self._state = state
         words = dict(change.foams) if change is not None else {}
+        self._figures(plan.ledger, change)
+        if plan.foams and [e.foam for e in self._entries] == [f.foam for f in plan.foams]:
+            for entry, foam in zip(self._entries, plan.foams, strict=True):
+                entry.fill(foam, plan, words.get(foam.foam, ""))
+            return
         clear(self._foams)
+        self._entries = []
         for k, foam in enumerate(plan.foams):
             if k:
                 self._foams.addWidget(Stitch(upright=True))
             entry = FoamEntry(foam, plan, words.get(foam.foam, ""))
             entry.chosen.connect(self.chosen)
             self._foams.addWidget(entry)
+            self._entries.append(entry)
         if not plan.foams:
             text = "Foam, waste and cost stand here as soon as there are pieces."
             self._foams.addWidget(label(text, "note"))
         self._foams.addStretch(1)
-        self._figures(plan.ledger, change)
 
     def _figures(self, ledger: Ledger, change: LedgerChange | None) -> None:
         sign = self._session.stock.currency

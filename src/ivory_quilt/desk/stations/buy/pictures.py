@@ -4,7 +4,7 @@ from PySide6.QtCore import QPointF, QRectF, QSize, Qt
 from PySide6.QtGui import QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QWidget
 
-from ivory_quilt.desk.canvas.paths import shape_path
+from ivory_quilt.desk.canvas.paths import placed_path, shape_path
 from ivory_quilt.desk.stations.lay.presenter import SheetSpot
 from ivory_quilt.desk.theme.palette import Palette, foam_fill, mix, tone
 from ivory_quilt.desk.theme.style import words
@@ -67,7 +67,7 @@ class SheetPictures(QWidget):
             assert spot.foam.result is not None
             for p in spot.foam.result.placements:
                 if (p.sheet, p.sheet_copy) == spot.key:
-                    painter.drawPath(shape_path(spot.foam.part(p.piece).shape.placed(p.pose)))
+                    painter.drawPath(placed_path(spot.foam.part(p.piece).shape, p.pose))
             painter.restore()
             painter.setPen(look.colour("ink_soft"))
             painter.setFont(words(12))

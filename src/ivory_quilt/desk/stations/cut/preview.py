@@ -5,7 +5,13 @@ from PySide6.QtGui import QPainter
 from PySide6.QtWidgets import QGraphicsItem, QStyleOptionGraphicsItem, QWidget
 
 from ivory_quilt.desk.canvas.foam_items import cosmetic, screen_label, screen_text
-from ivory_quilt.desk.canvas.paths import line_path, shape_path
+from ivory_quilt.desk.canvas.paths import (
+    label_place,
+    line_path,
+    placed_path,
+    pose_transform,
+    shape_path,
+)
 from ivory_quilt.desk.theme.palette import LIGHT, Palette, foam_fill, mix, tone
 from ivory_quilt.files.papers.cut_sheets import CutSheet, part_label
 from ivory_quilt.files.papers.templates import CHECK_BAR
@@ -27,13 +33,11 @@ class PageItem(QGraphicsItem):
         self._outlines = []
         self._lines = []
         for spot in page.spots:
-            path = shape_path(spot.shape)
-            path.translate(ox, -oy)
+            path = placed_path(spot.piece.shape, spot.pose).translated(ox, -oy)
             self._outlines.append((path, spot.piece.thickness))
             for line in spot.piece.lines:
-                inner = line_path(line.placed(spot.pose).points)
-                inner.translate(ox, -oy)
-                self._lines.append(inner)
+                inner = pose_transform(spot.pose).map(line_path(line))
+                self._lines.append(inner.translated(ox, -oy))
 
     def boundingRect(self) -> QRectF:
         """Return the page's box."""
@@ -57,7 +61,7 @@ class PageItem(QGraphicsItem):
             painter.setBrush(mix(INK.colour("paper"), tone(thickness), 0.28))
             painter.drawPath(path)
         painter.setBrush(Qt.BrushStyle.NoBrush)
-        painter.setPen(cosmetic(INK.colour("score"), 1.2, [5, 3]))
+        painter.setPen(cosmetic(INK.colour("score"), 1.2, (5, 3)))
         for path in self._lines:
             painter.drawPath(path)
         painter.restore()
@@ -70,7 +74,7 @@ class PageItem(QGraphicsItem):
             return
         half = OVERLAP / 2
         marks: list[QPointF] = []
-        painter.setPen(cosmetic(INK.colour("ink_soft"), 1.0, [3, 3]))
+        painter.setPen(cosmetic(INK.colour("ink_soft"), 1.0, (3, 3)))
         columns = [usable.left() + half] * (tile.column > 0)
         columns += [usable.right() - half] * (tile.column < tile.columns - 1)
         for x in columns:
@@ -118,11 +122,12 @@ class CutSheetItem(QGraphicsItem):
         self._path = shape_path(sheet.shape)
         self._parts = []
         for part, placement in sheet.parts:
-            placed = part.shape.placed(placement.pose)
-            lines = [line_path(k.placed(placement.pose).points) for k in part.lines]
-            x, y, room = placed.label_chord
+            move = pose_transform(placement.pose)
+            lines = [move.map(line_path(k)) for k in part.lines]
+            at, room = label_place(part.shape, placement.pose)
             label = part_label(part, placement)
-            self._parts.append((shape_path(placed), lines, QPointF(x, -y), label, room, placed))
+            path = move.map(shape_path(part.shape))
+            self._parts.append((path, lines, at, label, room))
 
     def boundingRect(self) -> QRectF:
         """Return the sheet's box with room for its title."""
@@ -138,15 +143,15 @@ class CutSheetItem(QGraphicsItem):
         painter.setBrush(foam_fill(thickness, look, 0.12))
         painter.drawPath(self._path)
         scale = painter.worldTransform().m11()
-        for path, lines, at, text, room, placed in self._parts:
+        for path, lines, at, text, room in self._parts:
             painter.setPen(cosmetic(look.colour("cut"), 1.6))
             painter.setBrush(foam_fill(thickness, look, 0.3))
             painter.drawPath(path)
             painter.setBrush(Qt.BrushStyle.NoBrush)
-            painter.setPen(cosmetic(look.colour("score"), 1.4, [6, 3]))
+            painter.setPen(cosmetic(look.colour("score"), 1.4, (6, 3)))
             for line in lines:
                 painter.drawPath(line)
-            height = placed.height * scale
+            height = path.boundingRect().height() * scale
             if height > 15:
                 ground = foam_fill(thickness, look, 0.3)
                 ink = look.colour("ink")

@@ -4,18 +4,29 @@ from dataclasses import replace
 
 from PySide6.QtCore import QPointF, Qt, Signal
 from PySide6.QtGui import QFocusEvent, QKeyEvent, QMouseEvent, QPainter
+from PySide6.QtWidgets import QGraphicsItem
 
 from ivory_quilt.core.geometry.shape import Pose
 from ivory_quilt.core.nesting.job import Placement
+from ivory_quilt.core.pattern.part import Foam
 from ivory_quilt.core.pattern.piece import Hand
 from ivory_quilt.core.plan import FoamPlan
 from ivory_quilt.desk.canvas.foam_items import FoamItem, SheetItem
 from ivory_quilt.desk.canvas.view import Canvas
-from ivory_quilt.desk.stations.lay.presenter import LayPresenter, PartKey, Quilt, SheetSpot
+from ivory_quilt.desk.stations.lay.presenter import (
+    LayPresenter,
+    PartKey,
+    Quilt,
+    SheetSpot,
+    TraySpot,
+)
 from ivory_quilt.desk.theme.palette import Palette
 from ivory_quilt.desk.theme.style import words
 
 SLOP = 4  # px a press may wander before it is a drag
+
+
+_Drawn = tuple[list[SheetSpot], list[TraySpot], Palette]
 
 
 class Hold:
@@ -35,6 +46,8 @@ class Table(Canvas):
 
     picked = Signal()
     """Other parts are selected."""
+    let_go = Signal()
+    """A part in the hand was let go without a change; it must be shown where it lies."""
 
     def __init__(self, presenter: LayPresenter) -> None:
         """Show what `presenter` works on."""
@@ -44,6 +57,7 @@ class Table(Canvas):
         self.parts: dict[PartKey, FoamItem] = {}
         self.spots: list[SheetSpot] = []
         self._sheets: dict[tuple[str, int], SheetItem] = {}
+        self._drawn: dict[Foam, tuple[_Drawn, list[QGraphicsItem]]] = {}
         self._hold: Hold | None = None
         self._filling = False
         self.scene().selectionChanged.connect(self._selected)
@@ -57,33 +71,92 @@ class Table(Canvas):
     # Showing
 
     def show_quilt(self, quilt: Quilt, look: Palette) -> None:
-        """Draw all sheets and parts; what was selected stays selected."""
+        """Draw the sheets and parts of every foam that changed; the selection stays."""
         self._filling = True
         self._hold = None
-        self.scene().clear()
-        self.parts.clear()
-        self._sheets.clear()
         self.spots = list(quilt.sheets)
+        by_foam: dict[Foam, tuple[list[SheetSpot], list[TraySpot]]] = {}
         for spot in quilt.sheets:
-            self._show_sheet(spot, look)
+            by_foam.setdefault(spot.foam.foam, ([], []))[0].append(spot)
         for left in quilt.tray:
-            part = left.part
-            item = FoamItem(part.shape, part.foam.thickness, look, part.label, "does not fit")
-            item.clash = True
-            item.setPos(left.origin[0], -left.origin[1])
-            item.setFlag(FoamItem.GraphicsItemFlag.ItemIsSelectable, False)
-            self.scene().addItem(item)
+            by_foam.setdefault(left.foam.foam, ([], []))[1].append(left)
+        for foam in [f for f in self._drawn if f not in by_foam]:
+            self._wipe(foam)
+        for foam, (sheets, tray) in by_foam.items():
+            state = (sheets, tray, look)
+            if foam in self._drawn and self._drawn[foam][0] == state:
+                continue
+            if not self._move_parts(foam, sheets, tray, look):
+                self._wipe(foam)
+                items = self._show_foam(sheets, tray, look)
+                self._drawn[foam] = (state, items)
+            else:
+                self._drawn[foam] = (state, self._drawn[foam][1])
         chosen = set(self._presenter.selected)
         for key, item in self.parts.items():
             item.setSelected(key in chosen)
         self._filling = False
 
-    def _show_sheet(self, spot: SheetSpot, look: Palette) -> None:
+    def _move_parts(
+        self, foam: Foam, sheets: list[SheetSpot], tray: list[TraySpot], look: Palette
+    ) -> bool:
+        """Move a foam's parts to where they lie now, if nothing else about it changed."""
+        if foam not in self._drawn or tray:
+            return False
+        old_sheets, old_tray, old_look = self._drawn[foam][0]
+        before = [(s.key, s.origin, s.shape, s.foam.parts) for s in old_sheets]
+        after = [(s.key, s.origin, s.shape, s.foam.parts) for s in sheets]
+        if before != after or old_tray or old_look is not look:
+            return False
+        at = {s.key: s for s in sheets}
+        result = sheets[0].foam.result
+        assert result is not None
+        for placement in result.placements:
+            key: PartKey = (foam, (placement.piece, placement.copy))
+            item, spot = self.parts[key], at[placement.sheet, placement.sheet_copy]
+            item.pinned = self._presenter.is_pinned(key)
+            item.setPos(spot.origin[0], -spot.origin[1])
+            if item.pose != placement.pose:
+                item.set_pose(placement.pose)
+        for spot in sheets:
+            self._sheets[spot.key].note = spot.note
+            self._sheets[spot.key].update()
+        return True
+
+    def forget(self) -> None:
+        """Draw everything anew the next time."""
+        for foam in list(self._drawn):
+            self._wipe(foam)
+
+    def _wipe(self, foam: Foam) -> None:
+        if foam in self._drawn:
+            for item in self._drawn.pop(foam)[1]:
+                self.scene().removeItem(item)
+        self.parts = {k: v for k, v in self.parts.items() if k[0] != foam}
+
+    def _show_foam(
+        self, sheets: list[SheetSpot], tray: list[TraySpot], look: Palette
+    ) -> list[QGraphicsItem]:
+        items: list[QGraphicsItem] = []
+        for spot in sheets:
+            items += self._show_sheet(spot, look)
+        for left in tray:
+            part = left.part
+            item = FoamItem(part.shape, part.foam.thickness, look, part.label, "does not fit")
+            item.clash = True
+            item.setPos(left.origin[0], -left.origin[1])
+            item.setFlag(FoamItem.GraphicsItemFlag.ItemIsSelectable, False)
+            items.append(item)
+        for made in items:
+            self.scene().addItem(made)
+        return items
+
+    def _show_sheet(self, spot: SheetSpot, look: Palette) -> list[QGraphicsItem]:
         margin = spot.item.margin
         thickness = spot.foam.foam.thickness
         sheet = SheetItem(spot.shape, thickness, margin, look, spot.title, spot.note, spot.rest)
         sheet.setPos(spot.origin[0], -spot.origin[1])
-        self.scene().addItem(sheet)
+        items: list[QGraphicsItem] = [sheet]
         self._sheets[spot.key] = sheet
         assert spot.foam.result is not None
         for placement in spot.foam.result.placements:
@@ -91,18 +164,18 @@ class Table(Canvas):
                 continue
             part = spot.foam.part(placement.piece)
             key: PartKey = (spot.foam.foam, (placement.piece, placement.copy))
-            lines = tuple(k.placed(placement.pose) for k in part.lines)
             hand = "" if part.hand is Hand.NONE else part.hand.value
             number = f"{placement.copy + 1} of {part.count}" if part.count > 1 else ""
             note = " ".join(x for x in (hand, number) if x)
             item = FoamItem(
-                part.shape.placed(placement.pose), thickness, look, part.name, note, lines
+                part.shape, thickness, look, part.name, note, part.lines, placement.pose
             )
             item.pinned = self._presenter.is_pinned(key)
             item.setPos(spot.origin[0], -spot.origin[1])
             item.setData(0, key)
-            self.scene().addItem(item)
+            items.append(item)
             self.parts[key] = item
+        return items
 
     def _selected(self) -> None:
         if self._filling:
@@ -190,9 +263,7 @@ class Table(Canvas):
         if found is None:
             return
         planned, index = found
-        part = planned.part(hold.placement.piece)
-        pose = hold.placement.pose
-        hold.item.set_shape(part.shape.placed(pose), tuple(k.placed(pose) for k in part.lines))
+        hold.item.set_pose(hold.placement.pose)
         hold.item.setPos(hold.spot.origin[0], -hold.spot.origin[1])
         self._show_clash(hold, planned, index)
         self.viewport().update()
@@ -217,17 +288,13 @@ class Table(Canvas):
         if hold is not None and hold.moving:
             self._clear_marks()
             if not self._presenter.move(hold.key, hold.placement):
-                self.session_refresh()
+                self.let_go.emit()
 
     def _clear_marks(self) -> None:
         for item in self.parts.values():
             item.clash = False
         for sheet in self._sheets.values():
             sheet.target = False
-
-    def session_refresh(self) -> None:
-        """Draw the layout as it stands, once a hand lets go without a change."""
-        self._presenter.session.changed.emit()
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
         """Turn and flip what is in the hand; Escape lets go."""
@@ -244,7 +311,7 @@ class Table(Canvas):
         elif event.key() == Qt.Key.Key_Escape:
             self._hold = None
             self._clear_marks()
-            self.session_refresh()
+            self.let_go.emit()
         if pose is not None:
             hold.placement = replace(hold.placement, pose=pose)
             self._redraw(hold)

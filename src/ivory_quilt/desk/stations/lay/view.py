@@ -1,9 +1,10 @@
 """The Lay station: the table, the engine's progress, and a card for the parts in hand."""
 
+from collections.abc import Callable
+
 from PySide6.QtCore import QRectF
 from PySide6.QtWidgets import (
     QFrame,
-    QLayout,
     QLineEdit,
     QProgressBar,
     QPushButton,
@@ -47,6 +48,10 @@ class ProgressStrip(QFrame):
         self.bar = QProgressBar()
         self.bar.setRange(0, 1000)
         self.bar.setAccessibleName("time of this run")
+        # A bar that comes and goes would push the table about: it keeps its room.
+        policy = self.bar.sizePolicy()
+        policy.setRetainSizeWhenHidden(True)
+        self.bar.setSizePolicy(policy)
         self.improve = button("Improve", laying.improve, tip="Search on for better layouts (I)")
         self.stop = button("Stop", laying.stop, tip="Stop here; what was found stays (Esc)")
         self.keep: QPushButton = button(
@@ -64,17 +69,16 @@ class ProgressStrip(QFrame):
         self.stop.setEnabled(busy)
         self.improve.setEnabled(not busy and any(f.result for f in plan.foams))
         self.keep.setEnabled(bool(self._presenter.proposed))
-        # A bar that comes and goes would push the table about: it keeps its room.
         task = self._laying.task
         share = 0.0
         if busy and task is not None and task.seconds > 0:
             share = min(1.0, self._laying.done_seconds / task.seconds)
         self.bar.setValue(round(1000 * share))
-        policy = self.bar.sizePolicy()
-        policy.setRetainSizeWhenHidden(True)
-        self.bar.setSizePolicy(policy)
-        self.bar.setVisible(busy)
-        self.text.setText(self._words(busy))
+        if self.bar.isHidden() is busy:
+            self.bar.setVisible(busy)
+        text = self._words(busy)
+        if text != self.text.text():
+            self.text.setText(text)
 
     def _words(self, busy: bool) -> str:
         session = self._presenter.session
@@ -192,6 +196,36 @@ class PartCard(QWidget):
         self.rules.setText(f"{may}; {face}.")
 
 
+class FoamRow(QWidget):
+    """One foam in the overview: where its layout stands."""
+
+    def __init__(self, foam: Foam, session: Session, show: Callable[[Foam], None]) -> None:
+        """Call `show(foam)` when the maker wants to see its sheets."""
+        super().__init__()
+        self.foam = foam
+        self._state = label("", "note", wrap=True)
+        self._use = label("", "note")
+        self._pins = label("", "note", "heat")
+        name = show_thickness(foam.thickness)
+        head = label(f"{name} {session.stock.material_name(foam.material)}", "heading")
+        look = button("Show", lambda: show(foam), "quiet", f"Show the {name} sheets")
+        bar = row(EdgeBar(foam.thickness), head, None, look)
+        self.setLayout(column(bar, self._state, self._use, self._pins, space=4))
+
+    def fill(self, foam: FoamPlan) -> None:
+        """Show the foam as it stands now."""
+        text, tone = WORDS[foam.standing]
+        if foam.line.unplaced and foam.line.laid:
+            text, tone = f"{foam.line.unplaced} of {foam.line.parts} parts do not fit", "cut"
+        self._state.setText(text)
+        set_tone(self._state, tone)
+        used = 100 * (1 - foam.line.waste_share)
+        self._use.setText(f"{foam.line.parts} parts, {used:.0f} % of the foam used")
+        self._use.setVisible(foam.line.laid)
+        self._pins.setText(f"{foam.lost_pins} pins no longer hold")
+        self._pins.setVisible(foam.lost_pins > 0)
+
+
 class LayStation(Station):
     """Parts on sheets."""
 
@@ -207,6 +241,7 @@ class LayStation(Station):
         self.canvas = self.table
         self.table.picked.connect(self._picked)
         self.table.reshaped.connect(self._rearrange)
+        self.table.let_go.connect(self._show_again)
         self.strip = ProgressStrip(laying, self.presenter)
         self.empty = EmptyState(
             "lay",
@@ -230,6 +265,7 @@ class LayStation(Station):
         self.lay_out(centre, card)
         self._shown: tuple[object, ...] = ()
         self._sheets: tuple[object, ...] = ()
+        self._rows: list[FoamRow] = []
         self._focus: Foam | None = None
         chosen = lambda: bool(self.presenter.selected)  # noqa: E731
         self.offer("turn", lambda: self.presenter.turn_selected(1), chosen)
@@ -262,6 +298,7 @@ class LayStation(Station):
         self._fill_overview()
 
     def _draw(self) -> None:
+        """Draw what changed."""
         laid = quilt(self.session.plan, self.table.aspect)
         self.table.show_quilt(laid, self.look)
         sheets = tuple((s.key, s.origin) for s in laid.sheets)
@@ -270,6 +307,11 @@ class LayStation(Station):
             self.table.refit()
         if self._focus is not None:
             self.show_foam(self._focus)
+
+    def _show_again(self) -> None:
+        self.table.forget()
+        self._shown = ()
+        self.refresh()
 
     def _rearrange(self) -> None:
         if self._shown and not self.table.holding:
@@ -283,30 +325,15 @@ class LayStation(Station):
 
     def _fill_overview(self) -> None:
         self.overview.setVisible(not self.part_card.isVisibleTo(self))
-        clear(self.foams)
-        for foam in self.session.plan.foams:
-            self.foams.addWidget(Stitch())
-            self.foams.addLayout(self._foam_rows(foam))
-
-    def _foam_rows(self, foam: FoamPlan) -> QVBoxLayout:
-        text, tone = WORDS[foam.standing]
-        if foam.line.unplaced and foam.line.laid:
-            text, tone = f"{foam.line.unplaced} of {foam.line.parts} parts do not fit", "cut"
-        state = label(text, "note", wrap=True)
-        set_tone(state, tone)
-        name = show_thickness(foam.foam.thickness)
-        material = self.session.stock.material_name(foam.foam.material)
-        look = button("Show", lambda f=foam.foam: self.show_foam(f), "quiet")  # type: ignore[misc]
-        rows: list[QWidget | QLayout] = [
-            row(EdgeBar(foam.foam.thickness), label(f"{name} {material}", "heading"), None, look),
-            state,
-        ]
-        if foam.line.laid:
-            used = 100 * (1 - foam.line.waste_share)
-            rows.append(label(f"{foam.line.parts} parts, {used:.0f} % of the foam used", "note"))
-        if foam.lost_pins:
-            rows.append(label(f"{foam.lost_pins} pins no longer hold", "note", "heat"))
-        return column(*rows, space=4)
+        plan = self.session.plan
+        if [r.foam for r in self._rows] != [f.foam for f in plan.foams]:
+            clear(self.foams)
+            self._rows = [FoamRow(f.foam, self.session, self.show_foam) for f in plan.foams]
+            for made in self._rows:
+                self.foams.addWidget(Stitch())
+                self.foams.addWidget(made)
+        for shown, foam in zip(self._rows, plan.foams, strict=True):
+            shown.fill(foam)
 
     def select_all(self) -> None:
         """Choose every part."""

@@ -50,7 +50,7 @@ class GroupHead(QGraphicsItem):
         self, painter: QPainter, option: QStyleOptionGraphicsItem, widget: QWidget | None = None
     ) -> None:
         """Paint the heading; bar and words keep their size on the screen."""
-        painter.setPen(cosmetic(self.look.colour("thread"), 1.6, [4, 3]))
+        painter.setPen(cosmetic(self.look.colour("thread"), 1.6, (4, 3)))
         painter.drawLine(QPointF(0, 0), QPointF(self._group.width, 0))
         middle = self._group.head / 2
         scale = painter.worldTransform().m11()

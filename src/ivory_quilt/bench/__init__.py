@@ -1,0 +1,1 @@
+"""Figures the project promises, measured on this machine: `./quilt bench`."""

@@ -1,0 +1,28 @@
+"""Run all measurements, or those named, and print them beside what is promised."""
+
+import sys
+
+from ivory_quilt.bench.desk import bench_desk
+from ivory_quilt.bench.layout import bench_layout
+from ivory_quilt.bench.reading import bench_reading
+from ivory_quilt.bench.report import Figure, print_figures
+
+BENCHES = {"desk": bench_desk, "layout": bench_layout, "reading": bench_reading}
+
+
+def main(names: list[str]) -> int:
+    """Print the figures; exit 1 when a promise is missed, 2 for an unknown name."""
+    unknown = [n for n in names if n not in BENCHES]
+    if unknown:
+        print(f"bench: no measurement '{unknown[0]}'; there are {', '.join(BENCHES)}")
+        return 2
+    figures: list[Figure] = []
+    for name, bench in BENCHES.items():
+        if not names or name in names:
+            figures += bench()
+    print_figures(figures)
+    return int(any(not f.kept for f in figures))
+
+
+if __name__ == "__main__":
+    sys.exit(main(sys.argv[1:]))

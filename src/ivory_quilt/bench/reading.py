@@ -1,0 +1,62 @@
+"""Reading a large drawing, deriving, and answering to one edit."""
+
+import math
+import time
+
+from ivory_quilt.bench.report import Figure
+from ivory_quilt.core.plan import derive
+from ivory_quilt.core.project import Project, add_pieces, change_piece
+from ivory_quilt.core.stock.foam_stock import ShopStock
+from ivory_quilt.demo.shop import MATERIALS, demo_stock
+from ivory_quilt.files.project_file import decode_project, encode_project
+from ivory_quilt.files.svg_read import read_svg
+
+PIECES, VERTICES = 300, 200
+
+
+def large_drawing() -> bytes:
+    """Return a drawing of 300 pieces with 200 vertices each."""
+    paths = []
+    for k in range(PIECES):
+        x, y = 150 * (k % 20), 150 * (k // 20)
+        points = []
+        for n in range(VERTICES):
+            angle = 2 * math.pi * n / VERTICES
+            r = 50 + 8 * math.sin(5 * angle + k)
+            points.append(f"{x + 70 + r * math.cos(angle):.3f},{y + 70 + r * math.sin(angle):.3f}")
+        paths.append(f'<path id="plate-{k}" d="M{" L".join(points)} Z"/>')
+    return (
+        '<svg xmlns="http://www.w3.org/2000/svg" width="3000mm" height="2250mm" '
+        f'viewBox="0 0 3000 2250">{"".join(paths)}</svg>'
+    ).encode()
+
+
+def bench_reading() -> list[Figure]:
+    """Measure reading, saving, loading, deriving, and one edit on 60,000 vertices."""
+    data = large_drawing()
+    began = time.perf_counter()
+    reading = read_svg(data)
+    read = time.perf_counter() - began
+    project = add_pieces(Project("Large"), [p.to_piece() for p in reading.pieces])
+    began = time.perf_counter()
+    text = encode_project(project)
+    saved = time.perf_counter() - began
+    began = time.perf_counter()
+    decode_project(text)
+    loaded = time.perf_counter() - began
+    stock = ShopStock(demo_stock(), MATERIALS)
+    began = time.perf_counter()
+    plan = derive(project, stock)
+    derived = time.perf_counter() - began
+    edited = change_piece(project, project.pieces[7].id, thickness=4.0)
+    began = time.perf_counter()
+    derive(edited, stock, previous=plan)
+    answered = time.perf_counter() - began
+    what = f"{PIECES} pieces, {PIECES * VERTICES} vertices"
+    return [
+        Figure(f"{what}: read from SVG", read, "s"),
+        Figure(f"{what}: saved", saved, "s"),
+        Figure(f"{what}: loaded", loaded, "s"),
+        Figure(f"{what}: derived", derived, "s"),
+        Figure(f"{what}: derived anew after one edit", 1000 * answered, "ms"),
+    ]
