@@ -5,7 +5,7 @@ box in another unit, as files do.
 """
 
 from dataclasses import dataclass, field
-from xml.sax.saxutils import quoteattr
+from html import escape
 
 Point = tuple[float, float]
 
@@ -58,6 +58,11 @@ class Drawn:
     size: Point
     holes: list[str] = field(default_factory=list)
     scores: list[str] = field(default_factory=list)
+
+
+def quoteattr(text: str) -> str:
+    """Return `text` as a quoted XML attribute."""
+    return f'"{escape(text)}"'
 
 
 def drawing(pieces: list[Drawn], columns_width: float = 1400.0) -> bytes:

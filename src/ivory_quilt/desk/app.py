@@ -85,12 +85,18 @@ def run_demo() -> int:
 
 
 def _run(app: QApplication, watch: ErrorWatch) -> int:
+    be_quick()
     if seconds := os.environ.get(QUIT_AFTER):
         QTimer.singleShot(round(1000 * float(seconds)), app.closeAllWindows)
     try:
         return app.exec()
     finally:
         watch.remove()
+
+
+def be_quick() -> None:
+    """Let the interface thread have its turn soon while the engine's thread runs Python code."""
+    sys.setswitchinterval(0.0005)
 
 
 def _has_screen() -> bool:

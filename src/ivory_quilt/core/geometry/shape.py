@@ -45,9 +45,10 @@ def ring(points: Iterable[Sequence[float]], *, where: str = "outline") -> Array:
 
 def signed_area(points: Array) -> float:
     """Return the ring's area in mm², positive when it runs counter-clockwise (shoelace)."""
-    # Shifted to the first point, so that far-away coordinates do not cancel.
+    # Shifted to the first point, so that far-away coordinates do not cancel; with it at the
+    # origin, the edges at both ends of the list add nothing.
     x, y = (points - points[0]).T
-    return 0.5 * float(np.dot(x, np.roll(y, -1)) - np.dot(y, np.roll(x, -1)))
+    return 0.5 * float(np.dot(x[:-1], y[1:]) - np.dot(y[:-1], x[1:]))
 
 
 def ring_length(points: Array) -> float:
@@ -197,24 +198,14 @@ class Shape:
         return self.centroid if self.polygon.contains(c) else (float(p.x), float(p.y))
 
     @cached_property
-    def label_chord(self) -> tuple[float, float, float]:
-        """Where a line of text has most room: (middle x, y, room), the foam's longest level chord.
+    def edges(self) -> Array:
+        """All edges of all rings, (n, 4): x1, y1, x2, y2."""
+        return np.vstack([np.hstack((r, np.concatenate((r[1:], r[:1])))) for r in self.rings])
 
-        Tried at a few heights; those near the middle of the shape are preferred.
-        """
-        _, y0, _, y1 = self.bounds
-        best, place = -1.0, (*self.label_point, 0.0)
-        for share, liking in ((0.5, 1.0), (0.4, 0.95), (0.6, 0.95), (0.28, 0.8), (0.72, 0.8)):
-            y = y0 + share * (y1 - y0) + 1e-7
-            xs = np.sort(np.concatenate([_crossings(r, y) for r in self.rings]))
-            if len(xs) < 2:
-                continue
-            rooms = xs[1::2] - xs[: len(xs) // 2 * 2 : 2]
-            k = int(np.argmax(rooms))
-            if rooms[k] * liking > best:
-                best = float(rooms[k]) * liking
-                place = (float(xs[2 * k] + rooms[k] / 2), float(y), float(rooms[k]))
-        return place
+    @cached_property
+    def label_chord(self) -> tuple[float, float, float]:
+        """Where a line of text has most room: (middle x, y, room); see `longest_chord`."""
+        return longest_chord(self.edges)
 
     def placed(self, pose: Pose) -> "Shape":
         """Return the shape as `pose` puts it (orientation of the rings kept)."""
@@ -236,13 +227,27 @@ class Shape:
         return Shape.make(self.outer * factor, [h * factor for h in self.holes])
 
 
-def _crossings(points: Array, y: float) -> Array:
-    """Return the x at which a ring crosses a level line."""
-    x1, y1 = points[:, 0], points[:, 1]
-    x2, y2 = np.roll(x1, -1), np.roll(y1, -1)
-    hit = (y1 > y) != (y2 > y)
-    found: Array = x1[hit] + (y - y1[hit]) * (x2[hit] - x1[hit]) / (y2[hit] - y1[hit])
-    return found
+def longest_chord(edges: Array) -> tuple[float, float, float]:
+    """Return (middle x, y, length) of a long level chord of foam, for words to stand on.
+
+    Tried at a few heights; those near the middle are preferred. `edges` is (n, 4), all rings.
+    """
+    x1, y1, x2, y2 = edges.T
+    low, high = float(y1.min()), float(y1.max())
+    best, place = -1.0, ((float(x1.min()) + float(x1.max())) / 2, (low + high) / 2, 0.0)
+    for share, liking in ((0.5, 1.0), (0.4, 0.95), (0.6, 0.95), (0.28, 0.8), (0.72, 0.8)):
+        y = low + share * (high - low) + 1e-7
+        hit = np.flatnonzero((y1 > y) != (y2 > y))
+        if len(hit) < 2:
+            continue
+        u1, v1 = x1[hit], y1[hit]
+        xs = np.sort(u1 + (y - v1) * (x2[hit] - u1) / (y2[hit] - v1))
+        rooms = xs[1::2] - xs[: len(xs) // 2 * 2 : 2]
+        k = int(rooms.argmax())
+        if rooms[k] * liking > best:
+            best = float(rooms[k]) * liking
+            place = (float(xs[2 * k] + rooms[k] / 2), y, float(rooms[k]))
+    return place
 
 
 def _oriented(points: Array, sign: float) -> Array:

@@ -201,11 +201,10 @@ class FoamItem(QGraphicsItem):
         room = min(self._room * scale - 6, 220.0)
         height = self._box.height() * scale
         if height > 15 and room > 20:
-            painter.save()
-            painter.setClipPath(self._path)
+            # Words are lifted off the lines they would cross; nothing else lies under them.
+            ground = fill if self._lines else None
             at, high = self._label_at, height - 4
-            screen_label(painter, at, self.name, self.note, ink, room, high, fill)
-            painter.restore()
+            screen_label(painter, at, self.name, self.note, ink, room, high, ground)
         if self.pinned:
             self._paint_pin(painter, scale)
 

@@ -9,9 +9,12 @@ from functools import lru_cache
 import numpy as np
 from PySide6.QtCore import QPointF, QRectF
 from PySide6.QtGui import QPainterPath, QPolygonF, QTransform
+from shapely import Polygon
 
-from ivory_quilt.core.geometry.shape import Array, Pose, Shape
+from ivory_quilt.core.geometry.shape import Array, Pose, Shape, longest_chord
 from ivory_quilt.core.pattern.piece import PieceLine
+
+MANY, THINNED = 40, 0.05  # points, mm
 
 
 def _polygon(points: Array) -> QPolygonF:
@@ -21,7 +24,14 @@ def _polygon(points: Array) -> QPolygonF:
 
 @lru_cache(maxsize=4096)
 def shape_path(shape: Shape) -> QPainterPath:
-    """Return a shape's outline and holes as one path; not to be changed."""
+    """Return a shape's outline and holes as one path, for the eye alone; not to be changed.
+
+    Outlines with many points are thinned by a twentieth of a millimetre, which no screen shows.
+    """
+    if sum(len(r) for r in shape.rings) > MANY:
+        thin = shape.polygon.simplify(THINNED, preserve_topology=True)
+        if isinstance(thin, Polygon) and thin.is_valid:
+            shape = Shape.from_polygon(thin)
     path = QPainterPath()
     for ring in shape.rings:
         path.addPolygon(_polygon(ring))
@@ -56,7 +66,9 @@ def label_place(shape: Shape, pose: Pose) -> tuple[QPointF, float]:
 
 @lru_cache(maxsize=8192)
 def _turned_chord(shape: Shape, rotation: float, mirrored: bool) -> tuple[float, float, float]:
-    return shape.placed(Pose(0.0, 0.0, rotation, mirrored)).label_chord
+    turned = Pose(0.0, 0.0, rotation, mirrored)
+    edges = shape.edges
+    return longest_chord(np.hstack((turned.apply(edges[:, :2]), turned.apply(edges[:, 2:]))))
 
 
 def shape_rect(shape: Shape) -> QRectF:

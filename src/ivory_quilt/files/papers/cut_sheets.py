@@ -2,7 +2,7 @@
 
 import re
 from dataclasses import dataclass
-from xml.sax.saxutils import escape, quoteattr
+from html import escape
 
 import numpy as np
 from shapely import Polygon, box
@@ -81,6 +81,11 @@ def cut_sheets(plan: Plan) -> list[CutSheet]:
             material = plan.stock.material_name(foam.foam.material)
             sheets.append(CutSheet(number, foam, item, owned, use, shape, parts, material))
     return sheets
+
+
+def quoteattr(text: str) -> str:
+    """Return `text` as a quoted XML attribute."""
+    return f'"{escape(text)}"'
 
 
 def cut_sheet_svg(sheet: CutSheet) -> bytes:

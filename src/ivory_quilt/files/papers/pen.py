@@ -1,14 +1,14 @@
-"""A PDF page that is drawn on in millimetres, y upwards, with the shipped fonts."""
+"""A PDF page that is drawn on in millimetres, y upwards, with the shipped fonts.
+
+The PDF library is loaded when the first page is drawn: it costs a third of a second, which the
+window's start has not to spare.
+"""
 
 from collections.abc import Iterable, Iterator
 from contextlib import contextmanager
 from functools import cache
 from importlib.resources import files
 from io import BytesIO
-
-from reportlab.pdfbase import pdfmetrics
-from reportlab.pdfbase.ttfonts import TTFont
-from reportlab.pdfgen.canvas import Canvas
 
 from ivory_quilt.core.geometry.shape import Array, Point, Shape
 
@@ -26,6 +26,9 @@ Colour = tuple[float, float, float]
 
 @cache
 def _register_fonts() -> None:
+    from reportlab.pdfbase import pdfmetrics
+    from reportlab.pdfbase.ttfonts import TTFont
+
     for name, file in _FONTS.items():
         data = files("ivory_quilt.data").joinpath("fonts", f"{file}.ttf").read_bytes()
         pdfmetrics.registerFont(TTFont(name, BytesIO(data)))
@@ -36,6 +39,8 @@ class Pen:
 
     def __init__(self, page: tuple[float, float], title: str) -> None:
         """Start a document with pages of `page` mm."""
+        from reportlab.pdfgen.canvas import Canvas
+
         _register_fonts()
         self._out = BytesIO()
         self._canvas = Canvas(self._out, pagesize=(page[0] * PT, page[1] * PT), invariant=1)
@@ -136,5 +141,7 @@ class Pen:
     @staticmethod
     def text_width(text: str, size: float, font: str = SANS) -> float:
         """Return the width of a line of text, mm."""
+        from reportlab.pdfbase import pdfmetrics
+
         _register_fonts()
         return float(pdfmetrics.stringWidth(text, font, size)) / PT
