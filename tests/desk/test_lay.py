@@ -62,6 +62,7 @@ def centre_on_screen(desk, ident):
 
 def choose(desk, wanted):
     """Choose one part as a click on it does."""
+    desk.lay.table.drawing.finish()
     desk.lay.table.scene().clearSelection()
     desk.lay.table.parts[wanted].setSelected(True)
     assert desk.lay.presenter.selected == (wanted,)

@@ -71,6 +71,7 @@ def test_drop_decide_lay_print_undo_reopen(empty_desk, tmp_path):
     # Everything is laid by itself, and can be kept.
     desk.laid()
     desk.window.go("lay")
+    desk.lay.table.drawing.finish()
     assert len(desk.lay.table.parts) == 5
     desk.act("keep")
     assert {f.standing for f in desk.session.plan.foams} == {Standing.KEPT}

@@ -10,7 +10,7 @@ from ivory_quilt.core.nesting.score import score_of
 from ivory_quilt.core.nesting.world import UNPLACED, Ints, World
 
 CLEAR = 1e-6  # of the largest sheet side: the clearance that exact contact is kept at
-ROWS = 48  # rows tried per sheet, besides those that rest on placed parts
+ROWS = 36  # rows tried per sheet, besides those that rest on placed parts
 
 
 @dataclass(frozen=True)

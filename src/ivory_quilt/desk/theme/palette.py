@@ -1,4 +1,4 @@
-"""Colours by name, light and dark. The meaning of each is fixed; see docs/design.md."""
+"""Colours by name, light and dark. The meaning of each is fixed: cut, score, heat, good, iris."""
 
 from dataclasses import dataclass
 from functools import cache

@@ -2,31 +2,21 @@
 
 from dataclasses import replace
 
-from PySide6.QtCore import QPointF, Qt, Signal
+from PySide6.QtCore import QPointF, QRectF, Qt, Signal
 from PySide6.QtGui import QFocusEvent, QKeyEvent, QMouseEvent, QPainter
-from PySide6.QtWidgets import QGraphicsItem
 
 from ivory_quilt.core.geometry.shape import Pose
 from ivory_quilt.core.nesting.job import Placement
-from ivory_quilt.core.pattern.part import Foam
-from ivory_quilt.core.pattern.piece import Hand
 from ivory_quilt.core.plan import FoamPlan
-from ivory_quilt.desk.canvas.foam_items import FoamItem, SheetItem
+from ivory_quilt.desk.canvas.foam_items import FoamItem
+from ivory_quilt.desk.canvas.paths import shape_rect
 from ivory_quilt.desk.canvas.view import Canvas
-from ivory_quilt.desk.stations.lay.presenter import (
-    LayPresenter,
-    PartKey,
-    Quilt,
-    SheetSpot,
-    TraySpot,
-)
+from ivory_quilt.desk.stations.lay.drawing import QuiltDrawing
+from ivory_quilt.desk.stations.lay.presenter import LayPresenter, PartKey, Quilt, SheetSpot
 from ivory_quilt.desk.theme.palette import Palette
 from ivory_quilt.desk.theme.style import words
 
 SLOP = 4  # px a press may wander before it is a drag
-
-
-_Drawn = tuple[list[SheetSpot], list[TraySpot], Palette]
 
 
 class Hold:
@@ -54,10 +44,10 @@ class Table(Canvas):
         super().__init__()
         self.setAccessibleName("table with all sheets")
         self._presenter = presenter
-        self.parts: dict[PartKey, FoamItem] = {}
         self.spots: list[SheetSpot] = []
-        self._sheets: dict[tuple[str, int], SheetItem] = {}
-        self._drawn: dict[Foam, tuple[_Drawn, list[QGraphicsItem]]] = {}
+        self.drawing = QuiltDrawing(self.scene(), presenter.is_pinned)
+        self.drawing.portion_done.connect(self._mark_chosen)
+        self._content = QRectF()
         self._hold: Hold | None = None
         self._filling = False
         self.scene().selectionChanged.connect(self._selected)
@@ -72,110 +62,42 @@ class Table(Canvas):
 
     def show_quilt(self, quilt: Quilt, look: Palette) -> None:
         """Draw the sheets and parts of every foam that changed; the selection stays."""
-        self._filling = True
         self._hold = None
         self.spots = list(quilt.sheets)
-        by_foam: dict[Foam, tuple[list[SheetSpot], list[TraySpot]]] = {}
-        for spot in quilt.sheets:
-            by_foam.setdefault(spot.foam.foam, ([], []))[0].append(spot)
-        for left in quilt.tray:
-            by_foam.setdefault(left.foam.foam, ([], []))[1].append(left)
-        for foam in [f for f in self._drawn if f not in by_foam]:
-            self._wipe(foam)
-        for foam, (sheets, tray) in by_foam.items():
-            state = (sheets, tray, look)
-            if foam in self._drawn and self._drawn[foam][0] == state:
-                continue
-            if not self._move_parts(foam, sheets, tray, look):
-                self._wipe(foam)
-                items = self._show_foam(sheets, tray, look)
-                self._drawn[foam] = (state, items)
-            else:
-                self._drawn[foam] = (state, self._drawn[foam][1])
-        chosen = set(self._presenter.selected)
-        for key, item in self.parts.items():
-            item.setSelected(key in chosen)
+        self._filling = True
+        self.drawing.show(quilt, look)
         self._filling = False
+        self._content = QRectF()
+        for spot in quilt.sheets:
+            box = shape_rect(spot.rest or spot.shape).translated(spot.origin[0], -spot.origin[1])
+            self._content = self._content.united(box.adjusted(0, -90, 0, 0))
+        for left in quilt.tray:
+            box = shape_rect(left.part.shape).translated(left.origin[0], -left.origin[1])
+            self._content = self._content.united(box)
 
-    def _move_parts(
-        self, foam: Foam, sheets: list[SheetSpot], tray: list[TraySpot], look: Palette
-    ) -> bool:
-        """Move a foam's parts to where they lie now, if nothing else about it changed."""
-        if foam not in self._drawn or tray:
-            return False
-        old_sheets, old_tray, old_look = self._drawn[foam][0]
-        before = [(s.key, s.origin, s.shape, s.foam.parts) for s in old_sheets]
-        after = [(s.key, s.origin, s.shape, s.foam.parts) for s in sheets]
-        if before != after or old_tray or old_look is not look:
-            return False
-        at = {s.key: s for s in sheets}
-        result = sheets[0].foam.result
-        assert result is not None
-        for placement in result.placements:
-            key: PartKey = (foam, (placement.piece, placement.copy))
-            item, spot = self.parts[key], at[placement.sheet, placement.sheet_copy]
-            item.pinned = self._presenter.is_pinned(key)
-            item.setPos(spot.origin[0], -spot.origin[1])
-            if item.pose != placement.pose:
-                item.set_pose(placement.pose)
-        for spot in sheets:
-            self._sheets[spot.key].note = spot.note
-            self._sheets[spot.key].update()
-        return True
+    def content(self) -> QRectF:
+        """Return where the sheets are, drawn already or not."""
+        return self._content
 
     def forget(self) -> None:
         """Draw everything anew the next time."""
-        for foam in list(self._drawn):
-            self._wipe(foam)
+        self._filling = True
+        self.drawing.forget()
+        self._filling = False
 
-    def _wipe(self, foam: Foam) -> None:
-        if foam in self._drawn:
-            for item in self._drawn.pop(foam)[1]:
-                self.scene().removeItem(item)
-        self.parts = {k: v for k, v in self.parts.items() if k[0] != foam}
+    @property
+    def parts(self) -> dict[PartKey, FoamItem]:
+        """All parts on the table."""
+        return self.drawing.parts
 
-    def _show_foam(
-        self, sheets: list[SheetSpot], tray: list[TraySpot], look: Palette
-    ) -> list[QGraphicsItem]:
-        items: list[QGraphicsItem] = []
-        for spot in sheets:
-            items += self._show_sheet(spot, look)
-        for left in tray:
-            part = left.part
-            item = FoamItem(part.shape, part.foam.thickness, look, part.label, "does not fit")
-            item.clash = True
-            item.setPos(left.origin[0], -left.origin[1])
-            item.setFlag(FoamItem.GraphicsItemFlag.ItemIsSelectable, False)
-            items.append(item)
-        for made in items:
-            self.scene().addItem(made)
-        return items
-
-    def _show_sheet(self, spot: SheetSpot, look: Palette) -> list[QGraphicsItem]:
-        margin = spot.item.margin
-        thickness = spot.foam.foam.thickness
-        sheet = SheetItem(spot.shape, thickness, margin, look, spot.title, spot.note, spot.rest)
-        sheet.setPos(spot.origin[0], -spot.origin[1])
-        items: list[QGraphicsItem] = [sheet]
-        self._sheets[spot.key] = sheet
-        assert spot.foam.result is not None
-        for placement in spot.foam.result.placements:
-            if (placement.sheet, placement.sheet_copy) != spot.key:
-                continue
-            part = spot.foam.part(placement.piece)
-            key: PartKey = (spot.foam.foam, (placement.piece, placement.copy))
-            hand = "" if part.hand is Hand.NONE else part.hand.value
-            number = f"{placement.copy + 1} of {part.count}" if part.count > 1 else ""
-            note = " ".join(x for x in (hand, number) if x)
-            item = FoamItem(
-                part.shape, thickness, look, part.name, note, part.lines, placement.pose
-            )
-            item.pinned = self._presenter.is_pinned(key)
-            item.setPos(spot.origin[0], -spot.origin[1])
-            item.setData(0, key)
-            items.append(item)
-            self.parts[key] = item
-        return items
+    def _mark_chosen(self) -> None:
+        """Mark what is chosen, on items made anew too."""
+        self._filling = True
+        chosen = set(self._presenter.selected)
+        for key, item in self.parts.items():
+            if item.isSelected() is not (key in chosen):
+                item.setSelected(key in chosen)
+        self._filling = False
 
     def _selected(self) -> None:
         if self._filling:
@@ -272,13 +194,14 @@ class Table(Canvas):
         broken = self._presenter.check(planned, index, hold.placement)
         hold.problem = self._presenter.why(planned, broken, index) if broken else ""
         assert planned.result is not None
+        parts = self.parts
         touched = {i for v in broken for i in v.who if i != index}
         for i, p in enumerate(planned.result.placements):
-            item = self.parts.get((planned.foam, (p.piece, p.copy)))
+            item = parts.get((planned.foam, (p.piece, p.copy)))
             if item is not None and item is not hold.item:
                 item.clash = i in touched
         hold.item.clash = bool(broken)
-        for key, sheet in self._sheets.items():
+        for key, sheet in self.drawing.sheets.items():
             sheet.target = key == hold.spot.key and not broken
 
     def mouseReleaseEvent(self, event: QMouseEvent) -> None:
@@ -293,7 +216,7 @@ class Table(Canvas):
     def _clear_marks(self) -> None:
         for item in self.parts.values():
             item.clash = False
-        for sheet in self._sheets.values():
+        for sheet in self.drawing.sheets.values():
             sheet.target = False
 
     def keyPressEvent(self, event: QKeyEvent) -> None:

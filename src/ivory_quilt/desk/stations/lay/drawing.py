@@ -1,0 +1,178 @@
+"""Drawing the quilt on the table, foam by foam, a little at a time.
+
+The engine offers a better layout several times a second. What only moved is moved; what must be
+made anew is made in portions, so that the window never waits for it.
+"""
+
+import time
+from collections.abc import Callable, Iterator
+
+from PySide6.QtCore import QObject, QTimer, Signal
+from PySide6.QtWidgets import QGraphicsItem, QGraphicsScene
+
+from ivory_quilt.core.pattern.part import Foam
+from ivory_quilt.core.pattern.piece import Hand
+from ivory_quilt.desk.canvas.foam_items import FoamItem, SheetItem
+from ivory_quilt.desk.stations.lay.presenter import PartKey, Quilt, SheetSpot, TraySpot
+from ivory_quilt.desk.theme.palette import Palette
+
+PORTION = 0.012  # s of drawing in one go
+
+
+class FoamDrawing:
+    """What is drawn of one foam."""
+
+    def __init__(self, sheets: list[SheetSpot], tray: list[TraySpot], look: Palette) -> None:
+        """Remember what the drawing shows."""
+        self.sheets, self.tray, self.look = sheets, tray, look
+        self.items: list[QGraphicsItem] = []
+        self.parts: dict[PartKey, FoamItem] = {}
+        self.sheet_items: dict[tuple[str, int], SheetItem] = {}
+        self.complete = False
+
+    def shows(self, sheets: list[SheetSpot], tray: list[TraySpot], look: Palette) -> bool:
+        """Return whether it shows just this."""
+        return (self.sheets, self.tray, self.look) == (sheets, tray, look)
+
+    def can_move_to(self, sheets: list[SheetSpot], tray: list[TraySpot], look: Palette) -> bool:
+        """Return whether moving its items is enough to show this."""
+        if not self.complete or tray or self.tray or self.look is not look:
+            return False
+        before = [(s.key, s.shape, s.foam.parts) for s in self.sheets]
+        return before == [(s.key, s.shape, s.foam.parts) for s in sheets]
+
+
+class QuiltDrawing(QObject):
+    """All foams on one scene."""
+
+    portion_done = Signal()
+
+    def __init__(self, scene: QGraphicsScene, is_pinned: Callable[[PartKey], bool]) -> None:
+        """Draw on `scene`."""
+        super().__init__()
+        self._scene, self._is_pinned = scene, is_pinned
+        self._foams: dict[Foam, FoamDrawing] = {}
+        self._building: list[tuple[Foam, Iterator[None]]] = []
+        self._timer = QTimer(self)
+        self._timer.setSingleShot(True)
+        self._timer.timeout.connect(self._work)
+
+    @property
+    def parts(self) -> dict[PartKey, FoamItem]:
+        """All parts drawn so far."""
+        return {k: item for f in self._foams.values() for k, item in f.parts.items()}
+
+    @property
+    def sheets(self) -> dict[tuple[str, int], SheetItem]:
+        """All sheets drawn so far."""
+        return {k: item for f in self._foams.values() for k, item in f.sheet_items.items()}
+
+    def show(self, quilt: Quilt, look: Palette) -> None:
+        """Bring the scene to `quilt`: move now, make the rest in portions."""
+        by_foam: dict[Foam, tuple[list[SheetSpot], list[TraySpot]]] = {}
+        for spot in quilt.sheets:
+            by_foam.setdefault(spot.foam.foam, ([], []))[0].append(spot)
+        for left in quilt.tray:
+            by_foam.setdefault(left.foam.foam, ([], []))[1].append(left)
+        for foam in [f for f in self._foams if f not in by_foam]:
+            self._wipe(foam)
+        for foam, (sheets, tray) in by_foam.items():
+            drawn = self._foams.get(foam)
+            if drawn is not None and drawn.shows(sheets, tray, look):
+                continue
+            if drawn is not None and drawn.can_move_to(sheets, tray, look):
+                self._move(drawn, sheets)
+            else:
+                self._wipe(foam)
+                fresh = self._foams[foam] = FoamDrawing(sheets, tray, look)
+                self._building.append((foam, self._build(fresh)))
+        if self._building:
+            self._timer.start(0)
+
+    def forget(self) -> None:
+        """Take everything off the scene."""
+        for foam in list(self._foams):
+            self._wipe(foam)
+
+    def finish(self) -> None:
+        """Draw all that is still waiting."""
+        while self._building:
+            self._work()
+
+    def _work(self) -> None:
+        end = time.perf_counter() + PORTION
+        while self._building and time.perf_counter() < end:
+            if next(self._building[0][1], self) is self:
+                self._building.pop(0)
+        self.portion_done.emit()
+        if self._building:
+            self._timer.start(0)
+
+    def _wipe(self, foam: Foam) -> None:
+        self._building = [b for b in self._building if b[0] != foam]
+        if foam in self._foams:
+            for item in self._foams.pop(foam).items:
+                self._scene.removeItem(item)
+
+    def _move(self, drawn: FoamDrawing, sheets: list[SheetSpot]) -> None:
+        drawn.sheets = sheets
+        at = {s.key: s for s in sheets}
+        for key, spot in at.items():
+            sheet = drawn.sheet_items[key]
+            sheet.setPos(spot.origin[0], -spot.origin[1])
+            sheet.note = spot.note
+            sheet.update()
+        result = sheets[0].foam.result
+        assert result is not None
+        for placement in result.placements:
+            part: PartKey = (sheets[0].foam.foam, (placement.piece, placement.copy))
+            item, spot = drawn.parts[part], at[placement.sheet, placement.sheet_copy]
+            item.setPos(spot.origin[0], -spot.origin[1])
+            pinned = self._is_pinned(part)
+            if item.pose != placement.pose or item.pinned is not pinned:
+                item.pinned = pinned
+                item.set_pose(placement.pose)
+
+    def _build(self, drawn: FoamDrawing) -> Iterator[None]:
+        """Make the foam's items one by one."""
+        for spot in drawn.sheets:
+            self._add(drawn, self._sheet(drawn, spot), spot.origin)
+            yield
+            assert spot.foam.result is not None
+            for placement in spot.foam.result.placements:
+                if (placement.sheet, placement.sheet_copy) == spot.key:
+                    key: PartKey = (spot.foam.foam, (placement.piece, placement.copy))
+                    part = spot.foam.part(placement.piece)
+                    hand = "" if part.hand is Hand.NONE else part.hand.value
+                    number = f"{placement.copy + 1} of {part.count}" if part.count > 1 else ""
+                    note = " ".join(x for x in (hand, number) if x)
+                    item = FoamItem(
+                        part.shape, part.foam.thickness, drawn.look, part.name, note, part.lines,
+                        placement.pose,
+                    )  # fmt: skip
+                    item.pinned = self._is_pinned(key)
+                    item.setData(0, key)
+                    drawn.parts[key] = item
+                    self._add(drawn, item, spot.origin)
+                    yield
+        for left in drawn.tray:
+            part = left.part
+            item = FoamItem(part.shape, part.foam.thickness, drawn.look, part.label, "does not fit")
+            item.clash = True
+            item.setFlag(FoamItem.GraphicsItemFlag.ItemIsSelectable, False)
+            self._add(drawn, item, left.origin)
+            yield
+        drawn.complete = True
+
+    def _sheet(self, drawn: FoamDrawing, spot: SheetSpot) -> SheetItem:
+        sheet = SheetItem(
+            spot.shape, spot.foam.foam.thickness, spot.item.margin, drawn.look, spot.title,
+            spot.note, spot.rest,
+        )  # fmt: skip
+        drawn.sheet_items[spot.key] = sheet
+        return sheet
+
+    def _add(self, drawn: FoamDrawing, item: QGraphicsItem, origin: tuple[float, float]) -> None:
+        item.setPos(origin[0], -origin[1])
+        drawn.items.append(item)
+        self._scene.addItem(item)

@@ -1,0 +1,40 @@
+"""Writes the JSON Schema of our files into docs/formats.md, from the very types that read them."""
+
+import json
+import sys
+from pathlib import Path
+from typing import Any
+
+import msgspec
+
+from ivory_quilt.files.wire import JobWire, ProjectWire
+
+START, END = "<!-- schema {} -->", "<!-- end {} -->"
+SCHEMAS = {"project": ProjectWire, "lay-job": JobWire}
+
+
+def schema(name: str) -> dict[str, Any]:
+    """Return the JSON Schema of one of our files."""
+    return msgspec.json.schema(SCHEMAS[name])
+
+
+def with_schemas(text: str) -> str:
+    """Return a document with the schemas between its markers renewed."""
+    for name in SCHEMAS:
+        start, end = START.format(name), END.format(name)
+        before, _, rest = text.partition(start)
+        _, _, after = rest.partition(end)
+        body = json.dumps(schema(name), indent=1, ensure_ascii=False)
+        text = f"{before}{start}\n```json\n{body}\n```\n{end}{after}"
+    return text
+
+
+def main(arguments: list[str]) -> int:
+    """Renew the file named, docs/formats.md by default."""
+    path = Path(arguments[0]) if arguments else Path("docs/formats.md")
+    path.write_text(with_schemas(path.read_text()))
+    return 0
+
+
+if __name__ == "__main__":
+    sys.exit(main(sys.argv[1:]))
