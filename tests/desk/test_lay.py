@@ -312,6 +312,22 @@ def test_a_kept_layout_is_improved_as_one_edit_that_can_be_undone(desk):
     assert desk.session.project == kept
 
 
+def test_the_gap_is_an_edit_and_everything_is_laid_anew(desk):
+    desk.lay.gap.setText("wide")
+    desk.lay.gap.editingFinished.emit()
+    assert "gap" in desk.lay.gap_error.text()
+    desk.lay.gap.setText("1/2 in")
+    desk.lay.gap.editingFinished.emit()
+    assert desk.session.project.gap == 12.7
+    assert desk.lay.gap_error.text() == ""
+    desk.rested()
+    planned = desk.session.plan.foams[0]
+    assert planned.job.gap == 12.7
+    assert violations(planned.job, planned.result.placements) == []
+    desk.act("undo")
+    assert desk.session.project.gap == 2.0
+
+
 def test_the_ledger_tells_what_an_edit_changed(desk):
     cost = desk.session.plan.ledger.cost
     desk.session.edit("Many", lambda p: change_piece(p, "a", count=60))

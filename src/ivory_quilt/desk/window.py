@@ -3,7 +3,7 @@
 from collections.abc import Callable
 from pathlib import Path
 
-from PySide6.QtCore import QByteArray, QSize
+from PySide6.QtCore import QByteArray, QSize, Qt
 from PySide6.QtGui import (
     QAction,
     QCloseEvent,
@@ -81,6 +81,7 @@ class DeskWindow(QMainWindow):
         }
         self.pattern = pattern
         self.stack = QStackedWidget()
+        self.stack.setFocusPolicy(Qt.FocusPolicy.ClickFocus)
         for station in self.stations.values():
             self.stack.addWidget(station)
         for name in ("lay", "cut"):
@@ -195,8 +196,10 @@ class DeskWindow(QMainWindow):
         self.stack.setCurrentWidget(station)
         station.enter()
         self._refresh()
-        if station.canvas is not None:
+        if station.canvas is not None and station.canvas.isVisible():
             station.canvas.setFocus()
+        else:
+            self.stack.setFocus()
 
     def _show_foam(self, foam: Foam | None) -> None:
         if foam is None or self._current == "buy":

@@ -255,7 +255,8 @@ def ledger_change(before: Ledger, after: Ledger) -> LedgerChange:
         text = _foam_change(old, new)
         if text:
             words.append((foam, text))
-    waste = 100 * (after.waste_share - before.waste_share)
+    both = before.foam_area > 0 and after.foam_area > 0
+    waste = 100 * (after.waste_share - before.waste_share) if both else 0.0
     return LedgerChange(tuple(words), after.cost - before.cost, waste)
 
 

@@ -119,6 +119,8 @@ def screen_label(
     if note:
         lines += [(line, False) for line in broken_words(note, room)[:1]]
     step = 14.0
+    if len(lines) > 2:  # outlines narrow away from their widest place
+        height *= 0.8
     if len(lines) * step + 2 > height:
         lines = [entry for entry in lines if entry[1]]
     if len(lines) * step + 2 > height:

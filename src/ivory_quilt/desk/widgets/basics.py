@@ -29,6 +29,24 @@ def label(text: str = "", role: str = "", tone: str = "", *, wrap: bool = False)
     return made
 
 
+class Complaint(QLabel):
+    """What is wrong with a field, below it; takes no room while nothing is."""
+
+    def __init__(self) -> None:
+        """Say nothing yet."""
+        super().__init__()
+        self.setTextFormat(Qt.TextFormat.PlainText)
+        self.setProperty("role", "note")
+        self.setProperty("tone", "cut")
+        self.setWordWrap(True)
+        self.hide()
+
+    def setText(self, text: str) -> None:
+        """Say what is wrong, or nothing."""
+        super().setText(text)
+        self.setVisible(bool(text))
+
+
 def set_tone(widget: QWidget, tone: str) -> None:
     """Give a widget a tone ("cut", "good", "heat", "soft" or "") and restyle it."""
     if widget.property("tone") != tone:

@@ -151,7 +151,7 @@ class HelpPanel(Panel):
             "A figure with a dotted line explains itself when you click it.",
         )
         for text in hands:
-            right.addWidget(label(text, "note", wrap=True))
+            left.addWidget(label(text, "note", wrap=True))
         left.addStretch(1)
         right.addStretch(1)
         columns.addLayout(left)

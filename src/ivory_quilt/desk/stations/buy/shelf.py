@@ -25,7 +25,16 @@ from ivory_quilt.desk.stations.buy.presenter import (
     StockForm,
     offcut_from_svg,
 )
-from ivory_quilt.desk.widgets.basics import Stitch, button, clear, column, counter, label, row
+from ivory_quilt.desk.widgets.basics import (
+    Complaint,
+    Stitch,
+    button,
+    clear,
+    column,
+    counter,
+    label,
+    row,
+)
 from ivory_quilt.desk.widgets.edgebar import EdgeBar
 
 
@@ -39,7 +48,7 @@ class Shelf(QWidget):
         self._state: object = None
         self.rows = QVBoxLayout()
         self.rows.setSpacing(8)
-        self.error = label("", "note", "cut", wrap=True)
+        self.error = Complaint()
         self.form = AddForm(presenter)
         self.setLayout(
             column(
@@ -139,7 +148,7 @@ class AddForm(QWidget):
         self.margin = QLineEdit(DEFAULT_MARGIN[StockKind.SHEET])
         self.name = QLineEdit()
         self.name.setPlaceholderText("optional")
-        self.error = label("", "note", "cut", wrap=True)
+        self.error = Complaint()
         self.outline_note = label("", "note", wrap=True)
         grid = QGridLayout()
         grid.setVerticalSpacing(8)

@@ -16,14 +16,31 @@ from PySide6.QtWidgets import (
 from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.pattern.part import Foam
 from ivory_quilt.core.plan import FoamPlan, Standing
-from ivory_quilt.core.units import parse_scalar, show_money, show_number, show_thickness
+from ivory_quilt.core.project import set_gap
+from ivory_quilt.core.units import (
+    parse_length,
+    parse_scalar,
+    show_length,
+    show_money,
+    show_number,
+    show_thickness,
+)
 from ivory_quilt.desk.canvas.paths import shape_rect
 from ivory_quilt.desk.laying import Laying
 from ivory_quilt.desk.session import Session
 from ivory_quilt.desk.stations.base import Station
 from ivory_quilt.desk.stations.lay.presenter import LayPresenter, PartKey, quilt
 from ivory_quilt.desk.stations.lay.table import Table
-from ivory_quilt.desk.widgets.basics import Stitch, button, clear, column, label, row, set_tone
+from ivory_quilt.desk.widgets.basics import (
+    Complaint,
+    Stitch,
+    button,
+    clear,
+    column,
+    label,
+    row,
+    set_tone,
+)
 from ivory_quilt.desk.widgets.edgebar import EdgeBar
 from ivory_quilt.desk.widgets.empty import EmptyState
 
@@ -112,7 +129,7 @@ class PartCard(QWidget):
         self.angle.setAccessibleName("angle in degrees")
         self.angle.setFixedWidth(90)
         self.angle.returnPressed.connect(self._turn_to)
-        self.error = label("", "note", "cut", wrap=True)
+        self.error = Complaint()
         self.back = button("⟵ turn", lambda: presenter.turn_selected(-1), tip="Shift+R")
         self.turn = button("turn ⟶", lambda: presenter.turn_selected(1), tip="R")
         self.flip = button("Flip", presenter.flip_selected, tip="X")
@@ -256,9 +273,23 @@ class LayStation(Station):
         centre.setLayout(column(self.strip, self.stack, space=0))
         self.part_card = PartCard(self.presenter)
         self.foams = QVBoxLayout()
+        self.gap = QLineEdit()
+        self.gap.setFixedWidth(90)
+        self.gap.setAccessibleName("gap between parts")
+        self.gap.setToolTip("The least distance between two parts on a sheet")
+        self.gap.editingFinished.connect(self._set_gap)
+        self.gap_error = Complaint()
         self.overview = QWidget()
         self.overview.setLayout(
-            column(label("Layouts", "title"), self.foams, None, space=12, edge=16)
+            column(
+                label("Layouts", "title"),
+                row(label("Gap between parts"), None, self.gap),
+                self.gap_error,
+                self.foams,
+                None,
+                space=12,
+                edge=16,
+            )
         )
         card = QWidget()
         card.setLayout(column(self.part_card, self.overview, None, space=0))
@@ -326,6 +357,8 @@ class LayStation(Station):
     def _fill_overview(self) -> None:
         self.overview.setVisible(not self.part_card.isVisibleTo(self))
         plan = self.session.plan
+        if not self.gap.hasFocus():
+            self.gap.setText(show_length(plan.project.gap))
         if [r.foam for r in self._rows] != [f.foam for f in plan.foams]:
             clear(self.foams)
             self._rows = [FoamRow(f.foam, self.session, self.show_foam) for f in plan.foams]
@@ -334,6 +367,15 @@ class LayStation(Station):
                 self.foams.addWidget(made)
         for shown, foam in zip(self._rows, plan.foams, strict=True):
             shown.fill(foam)
+
+    def _set_gap(self) -> None:
+        try:
+            gap = parse_length(self.gap.text(), where="gap")
+            self.session.edit("Gap between parts", lambda p: set_gap(p, gap))
+        except InputError as error:
+            self.gap_error.setText(str(error))
+        else:
+            self.gap_error.setText("")
 
     def select_all(self) -> None:
         """Choose every part."""

@@ -23,7 +23,16 @@ from ivory_quilt.desk.stations.pattern.presenter import (
     PatternPresenter,
     facts,
 )
-from ivory_quilt.desk.widgets.basics import Stitch, button, clear, column, counter, label, row
+from ivory_quilt.desk.widgets.basics import (
+    Complaint,
+    Stitch,
+    button,
+    clear,
+    column,
+    counter,
+    label,
+    row,
+)
 from ivory_quilt.desk.widgets.edgebar import EdgeBar
 
 COMMON = (2.0, 3.0, 4.0, 5.0, 6.0, 8.0, 10.0, 12.0, 12.7)  # common practice, no source
@@ -66,8 +75,8 @@ class PieceCard(QWidget):
         self.measured, self.real = QLineEdit(), QLineEdit()
         self.measured.setPlaceholderText("now, e.g. 98 mm")
         self.real.setPlaceholderText("should be, e.g. 100 mm")
-        self.scale_error = label("", "note", "cut", wrap=True)
-        self.error = label("", "note", "cut", wrap=True)
+        self.scale_error = Complaint()
+        self.error = Complaint()
         self.facts = QVBoxLayout()
         self.drawn_label = QLabel("Drawn is the")
         self.setLayout(self._build())

@@ -8,7 +8,7 @@ from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.pattern.reading import ReadProblem
 from ivory_quilt.core.units import show_number
 from ivory_quilt.desk.stations.pattern.presenter import Import, PatternPresenter
-from ivory_quilt.desk.widgets.basics import Stitch, button, clear, column, label, row
+from ivory_quilt.desk.widgets.basics import Complaint, Stitch, button, clear, column, label, row
 
 MOST_SHOWN = 40
 
@@ -41,7 +41,7 @@ class ImportPanel(QWidget):
         drawn.setAccessibleName("length in the file")
         real.setAccessibleName("real length")
         real.setPlaceholderText("e.g. 127 mm")
-        error = label("", "note", "cut", wrap=True)
+        error = Complaint()
 
         def settle() -> None:
             try:
@@ -72,7 +72,7 @@ class ImportPanel(QWidget):
         )
 
     def _list(self, found: Import) -> QVBoxLayout:
-        layout = column(label(f"{found.file}: to look at", "heading", wrap=True), edge=12)
+        layout = column(label(f"{found.file}: to look at", "heading", wrap=True), edge=8)
         problems = found.open_problems
         for problem in problems[:MOST_SHOWN]:
             layout.addWidget(Stitch())

@@ -113,7 +113,7 @@ class PatternStation(Station):
         layout.addWidget(self.imports)
         layout.addWidget(self.piece_card)
         layout.addWidget(self.hint)
-        self.imports.setContentsMargins(12, 12, 12, 0)
+        self.imports.setContentsMargins(6, 8, 6, 0)
         layout.addStretch(1)
         self.lay_out(self.centre, card)
         self.board.setDragMode(Canvas.DragMode.RubberBandDrag)
