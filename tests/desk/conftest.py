@@ -35,7 +35,7 @@ class Desk:
             fill_demo_shop(store)
         self.store = store
         self.window, self.watch = open_window(self.where, store, project)
-        self.window.ask_unsaved = lambda: "discard"
+        self.window.documents.ask_unsaved = lambda: "discard"
         self.window.laying.auto_seconds = 0.15
         if size:
             self.window.resize(*size)
@@ -77,7 +77,7 @@ class Desk:
         assert let_run(lambda: not self.window.laying.busy, seconds), "still laying"
 
     def close(self):
-        self.window.ask_unsaved = lambda: "discard"
+        self.window.documents.ask_unsaved = lambda: "discard"
         self.window.close()
         self.watch.remove()
         let_run()

@@ -93,7 +93,7 @@ def test_drop_decide_lay_print_undo_reopen(empty_desk, tmp_path):
         desk.act("redo")
     assert desk.session.project == kept
     assert load_project(path) == kept
-    desk.window.open(path)
+    desk.window.documents.open(path)
     assert desk.session.project == kept
     assert not desk.session.dirty
     assert {f.standing for f in desk.session.plan.foams} == {Standing.KEPT}
@@ -113,9 +113,9 @@ def test_several_drawings_at_once(empty_desk, tmp_path):
 def test_what_is_no_drawing_is_refused_in_a_sentence(empty_desk, tmp_path):
     window = empty_desk.window
     assert not drop(window, write(tmp_path, "notes.txt", "hello"))
-    window.read_files([write(tmp_path, "notes.txt", "hello")])
+    window.documents.read_files([write(tmp_path, "notes.txt", "hello")])
     assert "notes.txt is not read" in window.message.text.text()
-    window.read_files([write(tmp_path, "bad.svg", "<svg")])
+    window.documents.read_files([write(tmp_path, "bad.svg", "<svg")])
     assert let_run(lambda: "not readable XML" in window.message.text.text(), 5)
     assert empty_desk.session.project.pieces == ()
 
@@ -123,7 +123,7 @@ def test_what_is_no_drawing_is_refused_in_a_sentence(empty_desk, tmp_path):
 def test_a_drawing_without_units_asks_for_one_length(empty_desk, tmp_path):
     desk = empty_desk
     bare = SVG.replace('width="300mm" height="200mm" ', "")
-    desk.window.read_files([write(tmp_path, "bare.svg", bare)])
+    desk.window.documents.read_files([write(tmp_path, "bare.svg", bare)])
     panel = desk.pattern.imports
     assert let_run(lambda: bool(desk.pattern.presenter.imports), 5)
     assert desk.session.project.pieces == ()
@@ -150,7 +150,7 @@ def test_problems_are_listed_and_mended(empty_desk, tmp_path):
         '<path id="bow" d="M100 110 L160 170 L160 110 L100 170 Z"/>'
         '<path d="M160 20 L200 60" fill="none" stroke="red"/></svg>',
     )
-    desk.window.read_files([write(tmp_path, "odd.svg", odd)])
+    desk.window.documents.read_files([write(tmp_path, "odd.svg", odd)])
     assert brought_in(desk, 2)
     found = desk.pattern.presenter.imports[0]
     assert [p.code for p in found.open_problems] == [
@@ -181,7 +181,7 @@ def test_problems_are_listed_and_mended(empty_desk, tmp_path):
 
 def test_scaling_copying_and_deleting_pieces(empty_desk, tmp_path):
     desk = empty_desk
-    desk.window.read_files([write(tmp_path)])
+    desk.window.documents.read_files([write(tmp_path)])
     assert brought_in(desk, 2)
     desk.act("select-all")
     card = desk.pattern.piece_card
@@ -204,7 +204,7 @@ def test_scaling_copying_and_deleting_pieces(empty_desk, tmp_path):
 
 def test_a_wrong_thickness_is_said_at_the_field(empty_desk, tmp_path):
     desk = empty_desk
-    desk.window.read_files([write(tmp_path)])
+    desk.window.documents.read_files([write(tmp_path)])
     assert brought_in(desk, 2)
     card = desk.pattern.piece_card
     for wrong in ("thick", "0", "900 mm"):
@@ -216,16 +216,16 @@ def test_a_wrong_thickness_is_said_at_the_field(empty_desk, tmp_path):
 
 def test_unsaved_work_is_asked_for(empty_desk, tmp_path):
     desk = empty_desk
-    desk.window.read_files([write(tmp_path)])
+    desk.window.documents.read_files([write(tmp_path)])
     assert brought_in(desk, 2)
     asked = []
-    desk.window.ask_unsaved = lambda: asked.append(1) or "stay"
+    desk.window.documents.ask_unsaved = lambda: asked.append(1) or "stay"
     desk.act("new")
     assert len(desk.session.project.pieces) == 2
     assert not desk.window.close()
     path = tmp_path / "kept.ivq"
     desk.session.path = path
-    desk.window.ask_unsaved = lambda: asked.append(1) or "save"
+    desk.window.documents.ask_unsaved = lambda: asked.append(1) or "save"
     desk.act("new")
     assert desk.session.project.pieces == ()
     assert len(load_project(path).pieces) == 2
@@ -235,7 +235,7 @@ def test_unsaved_work_is_asked_for(empty_desk, tmp_path):
 def test_a_broken_project_leaves_the_open_one_alone(demo_desk, tmp_path):
     before = demo_desk.session.project
     for name, text in (("a.ivq", "{"), ("b.ivq", '{"format":"ivory-quilt/project","version":9}')):
-        demo_desk.window.open(write(tmp_path, name, text))
+        demo_desk.window.documents.open(write(tmp_path, name, text))
         assert demo_desk.session.project is before
     assert "newer Ivory Quilt" in demo_desk.window.message.text.text()
 
@@ -243,7 +243,7 @@ def test_a_broken_project_leaves_the_open_one_alone(demo_desk, tmp_path):
 def test_window_state_theme_unit_and_recent_files_are_kept(make_desk, tmp_path):
     first = make_desk()
     first.session.save(tmp_path / "one.ivq")
-    first.window.open(tmp_path / "one.ivq")
+    first.window.documents.open(tmp_path / "one.ivq")
     first.act("theme")
     first.act("unit")
     first.act("fold-card")
@@ -257,7 +257,7 @@ def test_window_state_theme_unit_and_recent_files_are_kept(make_desk, tmp_path):
     assert not second.pattern.card.isVisibleTo(second.pattern)
     assert second.window.station is second.buy
     assert second.window.size().height() == 700
-    second.window._fill_recent()
+    second.window.documents.fill_recent(second.window.recent)
     assert [a.text() for a in second.window.recent.actions()] == ["one.ivq"]
 
 

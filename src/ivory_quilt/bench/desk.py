@@ -28,7 +28,7 @@ where = Places(Path(os.environ["BENCH_DIR"]) / "d", Path(os.environ["BENCH_DIR"]
 store = SqliteStore(where.store)
 fill_demo_shop(store)
 window, watch = open_window(where, store, demo_project())
-window.ask_unsaved = lambda: "discard"
+window.documents.ask_unsaved = lambda: "discard"
 window.go("lay")
 window.show()
 app.processEvents()

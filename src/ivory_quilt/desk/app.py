@@ -62,7 +62,7 @@ def run_desk(where: Places, files: list[Path]) -> int:
     watch.install()
     window.show()
     if files:
-        QTimer.singleShot(0, lambda: window.read_files(files))
+        QTimer.singleShot(0, lambda: window.documents.read_files(files))
     return _run(app, watch)
 
 

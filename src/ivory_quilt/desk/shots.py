@@ -93,7 +93,7 @@ def main(arguments: list[str]) -> int:
         for name, go in views().items():
             go(window)
             take(window, target / f"{name}.png")
-        window.ask_unsaved = lambda: "discard"
+        window.documents.ask_unsaved = lambda: "discard"
         window.close()
     return 0
 

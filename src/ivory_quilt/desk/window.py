@@ -1,6 +1,5 @@
 """The window: rail, station in front, ledger; opening, saving, and the panels over it."""
 
-from collections.abc import Callable
 from pathlib import Path
 
 from PySide6.QtCore import QByteArray, QSize, Qt
@@ -14,21 +13,20 @@ from PySide6.QtGui import (
 )
 from PySide6.QtWidgets import (
     QApplication,
-    QFileDialog,
     QMainWindow,
     QMenu,
-    QMessageBox,
     QStackedWidget,
     QToolButton,
     QWidget,
 )
 
-from ivory_quilt.core.errors import InputError, QuiltError
+from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.pattern.part import Foam
 from ivory_quilt.core.plan import Standing
-from ivory_quilt.core.project import Project, set_name
+from ivory_quilt.core.project import set_name
 from ivory_quilt.core.units import LengthUnit
 from ivory_quilt.desk.commands import COMMANDS, MENUS
+from ivory_quilt.desk.documents import Documents
 from ivory_quilt.desk.errors import ErrorWatch
 from ivory_quilt.desk.laying import Laying
 from ivory_quilt.desk.session import Session
@@ -53,8 +51,6 @@ from ivory_quilt.desk.widgets.panels import (
 from ivory_quilt.desk.widgets.rail import Rail
 from ivory_quilt.desk.work import Errands
 
-PROJECT_FILES = "Ivory Quilt projects (*.ivq)"
-SVG_FILES = "SVG drawings (*.svg)"
 CARD_FOLDED = "card-folded"
 
 
@@ -71,8 +67,13 @@ class DeskWindow(QMainWindow):
         self.setAcceptDrops(True)
         self.setMinimumSize(1000, 640)
         self.resize(1280, 800)
-        pattern = PatternStation(session, self.read_files)
-        pattern.wants_file.connect(self.ask_import)
+        pattern = PatternStation(session)
+        self.documents: Documents = Documents(
+            self, session, settings, self.errands, pattern.presenter
+        )
+        pattern.wants_file.connect(self.documents.ask_import)
+        self.documents.arrived.connect(self._drawing_arrived)
+        self.documents.began.connect(lambda: self.go("pattern"))
         self.stations: dict[str, Station] = {
             "pattern": pattern,
             "lay": LayStation(session, self.laying),
@@ -103,7 +104,7 @@ class DeskWindow(QMainWindow):
         self.help = HelpPanel(desk)
         self.history = HistoryPanel(desk, session.undo_to)
         self.namer = NamePanel(desk, self._rename)
-        self.error_panel = ErrorPanel(desk, self.save_as)
+        self.error_panel = ErrorPanel(desk, self.documents.save_as)
         session.told.connect(self.message.tell)
         session.changed.connect(self._refresh)
         for station in self.stations.values():
@@ -111,7 +112,6 @@ class DeskWindow(QMainWindow):
         self.laying.changed.connect(self._refresh_actions)
         self.laying.bench.failed.connect(watch.take)
         watch.caught.connect(self.error_panel.show_error)
-        self.ask_unsaved: Callable[[], str] = self._ask_unsaved
         self.look: Palette = self._theme()
         geometry, where = settings.window()
         if not geometry.isEmpty():
@@ -150,7 +150,7 @@ class DeskWindow(QMainWindow):
             menu.aboutToShow.connect(self._refresh_actions)
             self._menus[name] = menu
         self.recent = QMenu("Open recent", self)
-        self.recent.aboutToShow.connect(self._fill_recent)
+        self.recent.aboutToShow.connect(lambda: self.documents.fill_recent(self.recent))
         self._menus["Project"].insertMenu(self.actions_by_id["import"], self.recent)
 
     def _build(self) -> QWidget:
@@ -303,89 +303,7 @@ class DeskWindow(QMainWindow):
         """Open the list of steps."""
         self.history.show_steps(self.session.history)
 
-    # Opening and saving
-
-    def new(self) -> None:
-        """Begin with an empty project."""
-        if self._may_leave():
-            self.session.start(Project())
-            self.go("pattern")
-
-    def ask_open(self) -> None:
-        """Ask which project to open."""
-        name, _ = QFileDialog.getOpenFileName(self, "Open project", self._folder(), PROJECT_FILES)
-        if name:
-            self.open(Path(name))
-
-    def open(self, path: Path) -> None:
-        """Open a project file, once the present one is safe."""
-        if not self._may_leave():
-            return
-        try:
-            self.session.open(path)
-        except QuiltError as error:
-            self.session.tell(str(error), "cut")
-            return
-        self.settings.add_recent(path)
-        self.station.enter()
-
-    def ask_import(self) -> None:
-        """Ask which drawings to bring in."""
-        names, _ = QFileDialog.getOpenFileNames(
-            self, "Bring in SVG patterns", self._folder(), SVG_FILES
-        )
-        self.read_files([Path(n) for n in names])
-
-    def read_files(self, paths: list[Path]) -> None:
-        """Open a project, or bring in drawings, off the interface thread."""
-        for path in paths:
-            if path.suffix.lower() == ".ivq":
-                self.open(path)
-            elif path.suffix.lower() == ".svg":
-                self.errands.run(
-                    lambda p=path: self.pattern.presenter.read(p),  # type: ignore[misc]
-                    self._have_read,
-                )
-            else:
-                text = f"{path.name} is not read: drop an SVG drawing or a project (.ivq)."
-                self.session.tell(text, "cut")
-
-    def _have_read(self, found: object, error: Exception | None) -> None:
-        if isinstance(error, QuiltError):
-            self.session.tell(str(error), "cut")
-            return
-        if error is not None:
-            raise error
-        self.go("pattern")
-        self.pattern.presenter.take(found)  # type: ignore[arg-type]
-        self.pattern.refresh()
-        self._refresh()
-
-    def save(self) -> bool:
-        """Save; ask where when there is no file yet."""
-        if self.session.path is None:
-            return self.save_as()
-        return self._save(self.session.path)
-
-    def save_as(self) -> bool:
-        """Ask where to save."""
-        stem = self.session.project.name.lower().replace(" ", "-")
-        start = str(Path(self._folder()) / f"{stem}.ivq")
-        name, _ = QFileDialog.getSaveFileName(self, "Save project", start, PROJECT_FILES)
-        if not name:
-            return False
-        path = Path(name)
-        return self._save(path if path.suffix else path.with_suffix(".ivq"))
-
-    def _save(self, path: Path) -> bool:
-        try:
-            self.session.save(path)
-        except QuiltError as error:
-            self.session.tell(str(error), "cut")
-            return False
-        self.settings.add_recent(path)
-        self.session.tell(f"Saved: {path.name}", "good")
-        return True
+    # The project
 
     def ask_name(self) -> None:
         """Ask for the project's name."""
@@ -397,35 +315,9 @@ class DeskWindow(QMainWindow):
         except InputError as error:
             self.session.tell(str(error), "cut")
 
-    def _folder(self) -> str:
-        return str(self.session.path.parent if self.session.path else Path.home())
-
-    def _fill_recent(self) -> None:
-        self.recent.clear()
-        for path in self.settings.recent:
-            action = self.recent.addAction(path.name)
-            action.setToolTip(str(path))
-            action.triggered.connect(lambda _=False, p=path: self.open(p))
-        if self.recent.isEmpty():
-            self.recent.addAction("no recent projects").setEnabled(False)
-
-    def _may_leave(self) -> bool:
-        """Return whether the present project may be let go: saved, or given up by the maker."""
-        if not self.session.dirty or not self.session.project.pieces:
-            return True
-        answer = self.ask_unsaved()
-        return self.save() if answer == "save" else answer == "discard"
-
-    def _ask_unsaved(self) -> str:
-        box = QMessageBox(self)
-        box.setWindowTitle("Ivory Quilt")
-        box.setText(f"{self.session.project.name} has changes that are not saved.")
-        save = box.addButton("Save", QMessageBox.ButtonRole.AcceptRole)
-        discard = box.addButton("Do not save", QMessageBox.ButtonRole.DestructiveRole)
-        box.addButton("Stay", QMessageBox.ButtonRole.RejectRole)
-        box.exec()
-        chosen = box.clickedButton()
-        return "save" if chosen is save else "discard" if chosen is discard else "stay"
+    def _drawing_arrived(self) -> None:
+        self.go("pattern")
+        self.pattern.refresh()
 
     # Events
 
@@ -441,7 +333,7 @@ class DeskWindow(QMainWindow):
         """Bring in what was dropped."""
         paths = [Path(u.toLocalFile()) for u in event.mimeData().urls() if u.isLocalFile()]
         event.acceptProposedAction()
-        self.read_files(paths)
+        self.documents.read_files(paths)
 
     def resizeEvent(self, event: QResizeEvent) -> None:
         """Keep the message in its place."""
@@ -451,7 +343,7 @@ class DeskWindow(QMainWindow):
 
     def closeEvent(self, event: QCloseEvent) -> None:
         """Ask about unsaved work, remember the window, end the threads."""
-        if not self._may_leave():
+        if not self.documents.may_leave():
             event.ignore()
             return
         self.settings.keep_window(self.saveGeometry(), self._current)

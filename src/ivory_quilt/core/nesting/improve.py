@@ -105,15 +105,9 @@ class Search:
             size = (sheet.cost, sheet.shape.area)
             if size >= (mine.cost, mine.stock.shape.area):
                 continue
-            copy = 0
-            while sheet.quantity is None or copy < sheet.quantity:
-                index = world.region_index(sheet.id, copy)
-                if index is None:
-                    break
-                if index not in used:
-                    found.append(index)
-                    break
-                copy += 1
+            spare = self._spare(sheet.id, used)
+            if spare is not None:
+                found.append(spare)
         return found[:1] if not found else [found[int(self.random.integers(len(found)))]]
 
     def _tighten(self) -> None:
@@ -168,17 +162,21 @@ class Search:
         used = world.used_regions()
         found = list(used)
         for stock in world.job.stock.values():
-            quantity = getattr(stock, "quantity", 1)
-            copy = 0
-            while quantity is None or copy < quantity:
-                index = world.region_index(stock.id, copy)
-                if index is None:
-                    break
-                if index not in used:
-                    found.append(index)
-                    break
-                copy += 1
+            spare = self._spare(stock.id, set(used))
+            if spare is not None:
+                found.append(spare)
         return found
+
+    def _spare(self, stock_id: str, used: set[int]) -> int | None:
+        """Return the first copy of a stock that nothing lies on, or None."""
+        quantity = getattr(self.world.job.stock[stock_id], "quantity", 1)
+        copy = 0
+        while quantity is None or copy < quantity:
+            index = self.world.region_index(stock_id, copy)
+            if index is None or index not in used:
+                return index
+            copy += 1
+        return None
 
     def _fits(self, items: Sequence[int] | Ints, regions: list[int]) -> bool:
         """Return whether the areas leave any hope."""

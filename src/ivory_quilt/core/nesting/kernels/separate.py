@@ -44,6 +44,16 @@ def _overlap(ea, a0, a1, ca, ca0, ca1, box_a, eb, b0, b1, cb, cb0, cb1, box_b):
 
 
 @njit(nogil=True, cache=True)
+def _pair(i, j, items):
+    """Return how much two items overlap as they lie."""
+    edges, starts, circles, cstarts, boxes, _ = items
+    return _overlap(
+        edges, starts[i], starts[i + 1], circles, cstarts[i], cstarts[i + 1], boxes[i],
+        edges, starts[j], starts[j + 1], circles, cstarts[j], cstarts[j + 1], boxes[j],
+    )  # fmt: skip
+
+
+@njit(nogil=True, cache=True)
 def _candidate(i, region, data, items, weights, cand, limit):
     """Return the weighted overlap of the candidate pose of item i, or more than `limit`."""
     shape_edges, e0, shape_circles, c0 = data
@@ -281,22 +291,7 @@ def separate(
             for j in range(n):
                 if j == i or where[j] != where[i]:
                     continue
-                w = _overlap(
-                    edges,
-                    starts[i],
-                    starts[i + 1],
-                    circles,
-                    cstarts[i],
-                    cstarts[i + 1],
-                    boxes[i],
-                    edges,
-                    starts[j],
-                    starts[j + 1],
-                    circles,
-                    cstarts[j],
-                    cstarts[j + 1],
-                    boxes[j],
-                )
+                w = _pair(i, j, items)
                 largest = max(largest, w)
         if largest == 0.0:
             return 0
@@ -307,22 +302,7 @@ def separate(
                     continue
                 w = 0.0
                 if where[j] == where[i]:
-                    w = _overlap(
-                        edges,
-                        starts[i],
-                        starts[i + 1],
-                        circles,
-                        cstarts[i],
-                        cstarts[i + 1],
-                        boxes[i],
-                        edges,
-                        starts[j],
-                        starts[j + 1],
-                        circles,
-                        cstarts[j],
-                        cstarts[j + 1],
-                        boxes[j],
-                    )
+                    w = _pair(i, j, items)
                 if w > 0.0:
                     weights[i, j] = min(1e9, weights[i, j] * (1.2 + 0.8 * w / largest))
                 else:

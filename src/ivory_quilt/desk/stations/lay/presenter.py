@@ -159,6 +159,13 @@ class LayPresenter:
         """Return the job's rules for a placed part."""
         return next(p for p in planned.job.pieces if p.id == placement.piece)
 
+    def _rules(self, key: PartKey) -> PieceSpec | None:
+        """Return the job's rules for a part, None when it is not laid."""
+        planned = self.foam(key[0])
+        if planned is None:
+            return None
+        return next((p for p in planned.job.pieces if p.id == key[1][0]), None)
+
     def is_pinned(self, key: PartKey) -> bool:
         """Return whether a part is pinned."""
         kept = self.session.project.layout(key[0])
@@ -220,12 +227,9 @@ class LayPresenter:
 
     def turned(self, key: PartKey, pose: Pose, way: int) -> Pose | None:
         """Return a part's pose turned one step about its centre, None when it may not turn."""
-        found = self.find(key)
-        if found is None:
+        spec = self._rules(key)
+        if spec is None:
             return None
-        planned, index = found
-        assert planned.result is not None
-        spec = self.spec(planned, planned.result.placements[index])
         if spec.rotations is None:
             angle = (pose.rotation + way * FREE_STEP) % 360.0
         else:
@@ -238,12 +242,9 @@ class LayPresenter:
 
     def flipped(self, key: PartKey, pose: Pose) -> Pose | None:
         """Return a part's pose flipped in place, None when its face must show."""
-        found = self.find(key)
-        if found is None:
+        spec = self._rules(key)
+        if spec is None:
             return None
-        planned, index = found
-        assert planned.result is not None
-        spec = self.spec(planned, planned.result.placements[index])
         if not spec.mirror:
             return None
         angle = pose.rotation if angle_allowed(spec.rotations, pose.rotation) else 0.0

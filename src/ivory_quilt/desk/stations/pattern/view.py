@@ -1,8 +1,5 @@
 """The Pattern station: all pieces on one board, and a card for those in hand."""
 
-from collections.abc import Callable
-from pathlib import Path
-
 from PySide6.QtCore import QPointF, QRectF, Signal
 from PySide6.QtGui import QPainter
 from PySide6.QtWidgets import (
@@ -76,11 +73,10 @@ class PatternStation(Station):
     word = "Pattern"
     wants_file = Signal()
 
-    def __init__(self, session: Session, read_files: Callable[[list[Path]], None]) -> None:
-        """Show the pieces of `session`; `read_files` brings dropped files in."""
+    def __init__(self, session: Session) -> None:
+        """Show the pieces of `session`."""
         super().__init__(session)
         self.presenter = PatternPresenter(session)
-        self._read_files = read_files
         self.board = Canvas()
         self.canvas = self.board
         self.board.setAccessibleName("board with all pieces")

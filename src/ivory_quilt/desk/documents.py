@@ -1,0 +1,155 @@
+"""Projects and drawings in and out: new, open, save, bring in; nothing unsaved is lost unasked."""
+
+from collections.abc import Callable
+from functools import partial
+from pathlib import Path
+
+from PySide6.QtCore import QObject, Signal
+from PySide6.QtWidgets import QFileDialog, QMenu, QMessageBox, QWidget
+
+from ivory_quilt.core.errors import QuiltError
+from ivory_quilt.core.project import Project
+from ivory_quilt.desk.session import Session
+from ivory_quilt.desk.settings import Settings
+from ivory_quilt.desk.stations.pattern.presenter import Import, PatternPresenter
+from ivory_quilt.desk.work import Errands
+
+PROJECT_FILES = "Ivory Quilt projects (*.ivq)"
+SVG_FILES = "SVG drawings (*.svg)"
+
+
+class Documents(QObject):
+    """What the Project menu does."""
+
+    began = Signal()
+    """Another project is open."""
+    arrived = Signal()
+    """A drawing was read; its pieces are in, or it wants something of the maker."""
+
+    def __init__(
+        self,
+        window: QWidget,
+        session: Session,
+        settings: Settings,
+        errands: Errands,
+        pattern: PatternPresenter,
+    ) -> None:
+        """Ask in front of `window`; read with `errands`, hand drawings to `pattern`."""
+        super().__init__(window)
+        self._window, self._session, self._settings = window, session, settings
+        self._errands, self._pattern = errands, pattern
+        self.ask_unsaved: Callable[[], str] = self._ask_unsaved
+
+    # Projects
+
+    def new(self) -> None:
+        """Begin with an empty project."""
+        if self.may_leave():
+            self._session.start(Project())
+            self.began.emit()
+
+    def ask_open(self) -> None:
+        """Ask which project to open."""
+        name, _ = QFileDialog.getOpenFileName(
+            self._window, "Open project", self._folder(), PROJECT_FILES
+        )
+        if name:
+            self.open(Path(name))
+
+    def open(self, path: Path) -> None:
+        """Open a project file, once the present one is safe."""
+        if not self.may_leave():
+            return
+        try:
+            self._session.open(path)
+        except QuiltError as error:
+            self._session.tell(str(error), "cut")
+            return
+        self._settings.add_recent(path)
+        self.began.emit()
+
+    def save(self) -> bool:
+        """Save; ask where when there is no file yet."""
+        if self._session.path is None:
+            return self.save_as()
+        return self._save(self._session.path)
+
+    def save_as(self) -> bool:
+        """Ask where to save."""
+        stem = self._session.project.name.lower().replace(" ", "-")
+        start = str(Path(self._folder()) / f"{stem}.ivq")
+        name, _ = QFileDialog.getSaveFileName(self._window, "Save project", start, PROJECT_FILES)
+        if not name:
+            return False
+        path = Path(name)
+        return self._save(path if path.suffix else path.with_suffix(".ivq"))
+
+    def _save(self, path: Path) -> bool:
+        try:
+            self._session.save(path)
+        except QuiltError as error:
+            self._session.tell(str(error), "cut")
+            return False
+        self._settings.add_recent(path)
+        self._session.tell(f"Saved: {path.name}", "good")
+        return True
+
+    def fill_recent(self, menu: QMenu) -> None:
+        """List recent projects in a menu."""
+        menu.clear()
+        for path in self._settings.recent:
+            action = menu.addAction(path.name)
+            action.setToolTip(str(path))
+            action.triggered.connect(partial(self.open, path))
+        if menu.isEmpty():
+            menu.addAction("no recent projects").setEnabled(False)
+
+    def may_leave(self) -> bool:
+        """Return whether the present project may be let go: saved, or given up by the maker."""
+        if not self._session.dirty or not self._session.project.pieces:
+            return True
+        answer = self.ask_unsaved()
+        return self.save() if answer == "save" else answer == "discard"
+
+    def _ask_unsaved(self) -> str:
+        box = QMessageBox(self._window)
+        box.setWindowTitle("Ivory Quilt")
+        box.setText(f"{self._session.project.name} has changes that are not saved.")
+        save = box.addButton("Save", QMessageBox.ButtonRole.AcceptRole)
+        discard = box.addButton("Do not save", QMessageBox.ButtonRole.DestructiveRole)
+        box.addButton("Stay", QMessageBox.ButtonRole.RejectRole)
+        box.exec()
+        chosen = box.clickedButton()
+        return "save" if chosen is save else "discard" if chosen is discard else "stay"
+
+    def _folder(self) -> str:
+        return str(self._session.path.parent if self._session.path else Path.home())
+
+    # Drawings
+
+    def ask_import(self) -> None:
+        """Ask which drawings to bring in."""
+        names, _ = QFileDialog.getOpenFileNames(
+            self._window, "Bring in SVG patterns", self._folder(), SVG_FILES
+        )
+        self.read_files([Path(n) for n in names])
+
+    def read_files(self, paths: list[Path]) -> None:
+        """Open a project, or bring in drawings, off the interface thread."""
+        for path in paths:
+            if path.suffix.lower() == ".ivq":
+                self.open(path)
+            elif path.suffix.lower() == ".svg":
+                self._errands.run(partial(self._pattern.read, path), self._have_read)
+            else:
+                text = f"{path.name} is not read: drop an SVG drawing or a project (.ivq)."
+                self._session.tell(text, "cut")
+
+    def _have_read(self, found: Import | None, error: Exception | None) -> None:
+        if isinstance(error, QuiltError):
+            self._session.tell(str(error), "cut")
+        elif error is not None:
+            raise error
+        elif found is not None:
+            self._pattern.take(found)
+            self.arrived.emit()
