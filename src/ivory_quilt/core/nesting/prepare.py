@@ -174,21 +174,30 @@ def different_orientations(edges: Array, turns: Array, mirror: bool, within: flo
     seen: list[Array] = []
     for flip in (1.0, -1.0) if mirror else (1.0,):
         for c, s in turns:
-            x, y = edges[:, 0] * flip, edges[:, 1]
-            points = np.column_stack((c * x - s * y, s * x + c * y))
-            if any(_as_near(points, other, within) for other in seen):
+            x, y = edges.reshape(-1, 2).T
+            turned = np.column_stack((c * x * flip - s * y, s * x * flip + c * y)).reshape(-1, 4)
+            if any(_look_alike(turned, other, within) for other in seen):
                 continue
-            seen.append(points)
+            seen.append(turned)
             kept.append((float(c), float(s), flip))
     return np.array(kept)
 
 
-def _as_near(a: Array, b: Array, within: float) -> bool:
-    """Return whether every vertex of `a` lies near one of `b`; both have as many."""
+def _look_alike(a: Array, b: Array, within: float) -> bool:
+    """Compare outlines, not vertex with vertex: a disc's corners fall elsewhere when turned."""
     if np.abs(a.max(axis=0) - b.max(axis=0)).max() > within:
         return False
-    distance = np.hypot(a[:, None, 0] - b[None, :, 0], a[:, None, 1] - b[None, :, 1])
-    return bool(distance.min(axis=1).max() <= within)
+    return _lies_along(a[:, :2], b, within) and _lies_along(b[:, :2], a, within)
+
+
+def _lies_along(points: Array, edges: Array, within: float) -> bool:
+    """Return whether every point lies within a distance of some edge."""
+    start, along = edges[:, :2], edges[:, 2:] - edges[:, :2]
+    squared = np.maximum((along * along).sum(axis=1), 1e-18)
+    to = points[:, None, :] - start
+    share = np.clip((to * along).sum(axis=2) / squared, 0.0, 1.0)
+    off = to - share[..., None] * along
+    return bool((off * off).sum(axis=2).min(axis=1).max() <= within * within)
 
 
 def _without_small_holes(shape: Shape, smallest: float) -> Shape:

@@ -1,0 +1,196 @@
+"""New, open, save, bring in: what is asked first, and what happens when it goes wrong."""
+
+from pathlib import Path
+
+import pytest
+from PySide6.QtCore import QObject, QTimer, Signal
+from PySide6.QtWidgets import QFileDialog, QMenu, QMessageBox, QPushButton, QWidget
+
+from ivory_quilt.core.errors import InputError
+from ivory_quilt.core.geometry.shape import rectangle
+from ivory_quilt.core.pattern.piece import Piece
+from ivory_quilt.core.project import Project, set_gap
+from ivory_quilt.desk.documents import Documents
+from ivory_quilt.desk.session import Session
+from ivory_quilt.desk.settings import MOST_RECENT, Settings
+from ivory_quilt.files.project_file import load_project, save_project
+from tests.desk.test_session import MemoryStore
+
+WARDEN = Project("Night warden", (Piece("cap", "Shoulder cap", rectangle(120.0, 80.0)),))
+
+
+class AtOnce(QObject):
+    """Errands that run where they are asked for."""
+
+    ran = Signal()
+
+    def run(self, work, done):
+        try:
+            result, error = work(), None
+        except Exception as failure:  # handed over, as the real errands do
+            result, error = None, failure
+        done(result, error)
+
+
+class Drawings:
+    """Stands for the pattern presenter: remembers what it was given."""
+
+    def __init__(self):
+        self.taken = []
+
+    def read(self, path):
+        if "bad" in path.name:
+            raise InputError(path.name, "it is no drawing", "an SVG file")
+        return path.name
+
+    def take(self, found):
+        self.taken.append(found)
+
+
+class House:
+    def __init__(self, folder):
+        self.window = QWidget()
+        self.session = Session(MemoryStore())
+        self.settings = Settings(folder / "settings.ini")
+        self.drawings = Drawings()
+        self.documents = Documents(
+            self.window, self.session, self.settings, AtOnce(), self.drawings
+        )
+        self.said = []
+        self.session.told.connect(lambda text, tone: self.said.append((text, tone)))
+        self.began = []
+        self.documents.began.connect(lambda: self.began.append(1))
+
+    def change(self):
+        self.session.edit("gap", lambda p: set_gap(p, p.gap + 1))
+
+
+@pytest.fixture
+def house(qapp, tmp_path):
+    return House(tmp_path)
+
+
+@pytest.fixture
+def asked(house, tmp_path):
+    """A saved project with a change that is not."""
+    house.session.start(WARDEN)
+    house.session.save(tmp_path / "warden.ivq")
+    house.change()
+    return house
+
+
+@pytest.mark.parametrize(
+    ("answer", "leaves", "gap"), [("save", True, 3.0), ("discard", True, 2.0), ("stay", False, 2.0)]
+)
+def test_unsaved_changes_are_saved_or_given_up_only_as_said(asked, tmp_path, answer, leaves, gap):
+    asked.documents.ask_unsaved = lambda: answer
+    asked.documents.new()
+    assert bool(asked.began) is leaves
+    assert (asked.session.project == Project()) is leaves
+    assert load_project(tmp_path / "warden.ivq").gap == gap
+
+
+def test_a_save_that_fails_keeps_the_maker_in_the_project(asked, tmp_path):
+    asked.documents.ask_unsaved = lambda: "save"
+    asked.session.path = tmp_path / "gone" / "warden.ivq"
+    asked.documents.new()
+    assert not asked.began
+    assert asked.session.dirty
+    assert asked.said[-1][1] == "cut"
+
+
+def test_nobody_is_asked_about_an_empty_project(house):
+    house.documents.ask_unsaved = lambda: pytest.fail("asked")
+    house.change()
+    assert house.documents.may_leave()
+
+
+@pytest.mark.parametrize(("button", "answer"), [("Save", "save"), ("Do not save", "discard"),
+                                                ("Stay", "stay"), (None, "stay")])  # fmt: skip
+def test_the_question_is_answered_by_its_buttons(asked, button, answer):
+    texts = []
+
+    def press():
+        (box,) = asked.window.findChildren(QMessageBox)
+        texts.append(box.text())
+        if button is None:
+            box.close()
+        else:
+            next(b for b in box.findChildren(QPushButton) if b.text() == button).click()
+
+    QTimer.singleShot(0, press)
+    assert asked.documents.ask_unsaved() == answer
+    assert "Night warden" in texts[0]
+
+
+def test_saving_asks_where_only_the_first_time(house, tmp_path, monkeypatch):
+    offered = []
+
+    def choose(_parent, _title, start, _filter):
+        offered.append(Path(start).name)
+        return str(tmp_path / "mine"), ""
+
+    monkeypatch.setattr(QFileDialog, "getSaveFileName", choose)
+    house.session.start(WARDEN)
+    assert house.documents.save()
+    house.change()
+    assert house.documents.save()
+    assert offered == ["night-warden.ivq"]
+    assert load_project(tmp_path / "mine.ivq").gap == 3.0
+    assert house.settings.recent == [tmp_path / "mine.ivq"]
+
+
+def test_a_save_dialog_that_is_closed_saves_nothing(house, monkeypatch):
+    monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *a: ("", ""))
+    house.session.start(WARDEN, saved=False)
+    assert not house.documents.save()
+    assert house.session.dirty
+
+
+def test_opening_by_dialog_and_by_the_recent_list(house, tmp_path, monkeypatch):
+    path = tmp_path / "other.ivq"
+    save_project(WARDEN, path)
+    monkeypatch.setattr(QFileDialog, "getOpenFileName", lambda *a: (str(path), ""))
+    house.documents.ask_open()
+    assert house.session.project == WARDEN
+    house.documents.new()
+    menu = QMenu()
+    house.documents.fill_recent(menu)
+    (action,) = menu.actions()
+    action.trigger()
+    assert house.session.path == path
+    assert len(house.began) == 3
+
+
+def test_the_recent_list_is_short_in_order_and_true(house, tmp_path):
+    paths = [tmp_path / f"{k}.ivq" for k in range(MOST_RECENT + 2)]
+    for path in paths:
+        path.write_text("{}", encoding="utf-8")
+        house.settings.add_recent(path)
+    assert house.settings.recent == paths[:1:-1]
+    house.settings.add_recent(paths[4])
+    assert house.settings.recent[0] == paths[4]
+    assert len(house.settings.recent) == MOST_RECENT
+    paths[4].unlink()
+    assert paths[4] not in house.settings.recent
+    empty = QMenu()
+    for path in paths:
+        path.unlink(missing_ok=True)
+    house.documents.fill_recent(empty)
+    assert not empty.actions()[0].isEnabled()
+
+
+def test_every_file_of_a_drop_is_taken_or_refused_by_name(house, tmp_path, monkeypatch):
+    names = [str(tmp_path / n) for n in ("a.svg", "bad.svg", "notes.txt", "B.SVG")]
+    monkeypatch.setattr(QFileDialog, "getOpenFileNames", lambda *a: (names, ""))
+    house.documents.ask_import()
+    assert house.drawings.taken == ["a.svg", "B.SVG"]
+    assert [text.split()[0].rstrip(":") for text, tone in house.said if tone == "cut"] == [
+        "bad.svg",
+        "notes.txt",
+    ]
+
+
+def test_an_error_that_nobody_expected_is_not_swallowed(house):
+    with pytest.raises(ZeroDivisionError):
+        house.documents._have_read(None, ZeroDivisionError("odd"))

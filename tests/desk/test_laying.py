@@ -1,0 +1,179 @@
+"""What is asked of the engine and when, with a bench that answers only when told."""
+
+from decimal import Decimal
+
+import pytest
+from PySide6.QtCore import QObject, Signal
+
+from ivory_quilt.core.geometry.shape import Pose, rectangle
+from ivory_quilt.core.nesting.job import LayResult, Placement
+from ivory_quilt.core.nesting.summary import summarise
+from ivory_quilt.core.pattern.part import Foam
+from ivory_quilt.core.pattern.piece import Piece
+from ivory_quilt.core.plan import Standing
+from ivory_quilt.core.project import Project, add_pieces, change_piece, set_gap
+from ivory_quilt.core.stock.foam_stock import sheet
+from ivory_quilt.desk import laying as laying_module
+from ivory_quilt.desk.laying import IMPROVED, Laying
+from ivory_quilt.desk.session import Session
+from tests.desk.test_session import MemoryStore
+
+SIX, TEN = Foam(6.0, "eva"), Foam(10.0, "eva")
+BAND = Piece("band", "Belly band", rectangle(200.0, 40.0), count=2)
+HORN = Piece("horn", "Horn layer", rectangle(90.0, 30.0), thickness=10.0)
+
+
+class PatientBench(QObject):
+    """Takes requests and does nothing until a test answers for it."""
+
+    better = Signal(object, object)
+    progress = Signal(object, float, float)
+    finished = Signal()
+
+    def __init__(self, parent=None):
+        super().__init__(parent)
+        self.requests = []
+        self.stops = 0
+        self.busy = False
+
+    def request(self, tasks):
+        self.requests.append(tasks)
+        self.busy = bool(tasks)
+
+    def stop(self):
+        self.stops += 1
+        self.busy = False
+
+    def finish(self):
+        self.busy = False
+        self.finished.emit()
+
+
+@pytest.fixture
+def laying(qapp, monkeypatch):
+    monkeypatch.setattr(laying_module, "LayBench", PatientBench)
+    stock = [
+        sheet("six", "6 mm", SIX, (500.0, 300.0), price=Decimal(4)),
+        sheet("ten", "10 mm", TEN, (500.0, 300.0), price=Decimal(7)),
+    ]
+    session = Session(MemoryStore(*stock))
+    made = Laying(session)
+    session.start(Project("warden", (BAND, HORN)))
+    return made
+
+
+def row(task, y=10.0, step=50.0):
+    """A true layout of a task: its parts in a column."""
+    (stock_id,) = {s.id for s in task.job.sheets}
+    placed = [
+        Placement(p.id, c, stock_id, 0, Pose(10.0, y + step * c))
+        for p in task.job.pieces
+        for c in range(p.quantity)
+    ]
+    return summarise(task.job, tuple(placed))
+
+
+def answer(laying, **where):
+    for task in laying.bench.requests[-1]:
+        laying.bench.better.emit(task, row(task, **where))
+
+
+def test_what_waits_is_asked_for_once(laying):
+    (first,) = laying.bench.requests
+    assert [t.foam for t in first] == [SIX, TEN]
+    assert {t.seconds for t in first} == {0.0}
+    laying.session.changed.emit()
+    assert len(laying.bench.requests) == 1
+
+
+def test_a_first_layout_is_followed_by_a_short_improvement_from_it(laying):
+    answer(laying)
+    laying.bench.finish()
+    second = laying.bench.requests[-1]
+    assert {t.seconds for t in second} == {laying.auto_seconds}
+    assert [t.start for t in second] == [row(t).placements for t in laying.bench.requests[0]]
+    laying.bench.finish()
+    assert len(laying.bench.requests) == 2
+    assert not laying.busy
+
+
+def test_an_edit_asks_for_the_foam_it_touches(laying):
+    answer(laying)
+    laying.bench.finish()
+    laying.session.edit("more", lambda p: change_piece(p, "horn", count=3))
+    assert [t.foam for t in laying.bench.requests[-1]] == [TEN]
+
+
+def test_an_edit_elsewhere_leaves_a_run_alone_and_one_of_its_foam_ends_it(laying):
+    answer(laying)
+    laying.bench.finish()
+    task = laying.bench.requests[-1][0]
+    laying.bench.progress.emit(task, 0.2, 1.5)
+    laying.session.edit("name", lambda p: change_piece(p, "band", name="Belt"))
+    assert laying.bench.stops == 0
+    laying.session.edit("fewer", lambda p: change_piece(p, "band", count=0))
+    assert laying.bench.stops == 1
+
+
+def test_an_answer_that_comes_too_late_is_dropped(laying):
+    late = laying.bench.requests[-1][0]
+    laying.session.edit("gap", lambda p: set_gap(p, 9.0))
+    laying.bench.better.emit(late, row(late))
+    assert laying.session.plan.foam(SIX).standing is Standing.MISSING
+
+
+def test_another_project_ends_the_work_on_the_last(laying):
+    laying.session.start(Project("other"))
+    assert laying.bench.stops == 1
+    assert not laying.busy
+
+
+def test_improving_goes_on_from_what_is_seen_with_another_seed(laying):
+    answer(laying)
+    laying.bench.finish()
+    seed = laying.seed
+    laying.improve([SIX], seconds=3.0)
+    (task,) = laying.bench.requests[-1]
+    assert (task.foam, task.seconds, task.seed) == (SIX, 3.0, seed + 1)
+    assert task.start == laying.session.plan.foam(SIX).result.placements
+    laying.improve()
+    assert len(laying.bench.requests[-1]) == 2
+
+
+def test_stopping_asks_for_nothing_more(laying):
+    answer(laying)
+    laying.stop()
+    laying.bench.finish()
+    assert len(laying.bench.requests) == 1
+
+
+def test_a_kept_layout_gets_better_as_one_edit(laying):
+    answer(laying)
+    laying.bench.finish()
+    laying.session.keep_all()
+    laying.improve([SIX])
+    for y in (20.0, 30.0):
+        answer(laying, y=y)
+    assert laying.session.history == ["Keep layouts", IMPROVED]
+    assert laying.session.plan.foam(SIX).standing is Standing.KEPT
+    assert laying.session.plan.foam(SIX).result.placements[0].pose.y == 30.0
+
+
+def test_a_kept_layout_is_never_replaced_by_one_that_leaves_parts_out(laying):
+    answer(laying)
+    laying.session.keep_all()
+    laying.improve([SIX])
+    (task,) = laying.bench.requests[-1]
+    whole = row(task)
+    short: LayResult = summarise(task.job, whole.placements[:1])
+    laying.bench.better.emit(task, short)
+    assert laying.session.plan.foam(SIX).result.placements == whole.placements
+
+
+def test_new_pieces_of_foam_without_stock_ask_for_nothing(laying):
+    answer(laying)
+    laying.bench.finish()
+    odd = Piece("odd", "Trim", rectangle(20.0, 20.0), thickness=3.0)
+    laying.session.edit("add", lambda p: add_pieces(p, [odd]))
+    assert len(laying.bench.requests) == 2
+    assert laying.session.plan.foam(Foam(3.0, "eva")).standing is Standing.NO_STOCK
