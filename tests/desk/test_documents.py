@@ -27,7 +27,7 @@ class AtOnce(QObject):
     def run(self, work, done):
         try:
             result, error = work(), None
-        except Exception as failure:  # handed over, as the real errands do
+        except Exception as failure:  # noqa: BLE001 - handed over, as the real errands do
             result, error = None, failure
         done(result, error)
 

@@ -106,12 +106,15 @@ def test_an_edit_asks_for_the_foam_it_touches(laying):
 
 def test_an_edit_elsewhere_leaves_a_run_alone_and_one_of_its_foam_ends_it(laying):
     answer(laying)
+    laying.session.keep_all()
     laying.bench.finish()
-    task = laying.bench.requests[-1][0]
-    laying.bench.progress.emit(task, 0.2, 1.5)
-    laying.session.edit("name", lambda p: change_piece(p, "band", name="Belt"))
+    laying.improve([SIX])
+    laying.bench.progress.emit(laying.bench.requests[-1][0], 0.2, 1.5)
+    laying.session.edit("name", lambda p: change_piece(p, "horn", name="Crest"))
     assert laying.bench.stops == 0
-    laying.session.edit("fewer", lambda p: change_piece(p, "band", count=0))
+    # The kept layout holds at a smaller gap too, so nothing is asked anew.
+    laying.session.edit("gap", lambda p: set_gap(p, 1.0))
+    assert laying.session.plan.foam(SIX).standing is Standing.KEPT
     assert laying.bench.stops == 1
 
 
@@ -167,6 +170,7 @@ def test_a_kept_layout_is_never_replaced_by_one_that_leaves_parts_out(laying):
     whole = row(task)
     short: LayResult = summarise(task.job, whole.placements[:1])
     laying.bench.better.emit(task, short)
+    assert laying.session.history == ["Keep layouts"]
     assert laying.session.plan.foam(SIX).result.placements == whole.placements
 
 

@@ -176,7 +176,7 @@ def test_clearing_takes_all_but_the_pinned_off():
 
 
 def test_circles_are_added_to_what_lies_already():
-    world, region = two_on_a_sheet()
+    world, _ = two_on_a_sheet()
     world.add_circles()
     mine = world.circles[world.c0[0] : world.c0[1]]
     assert len(mine)
