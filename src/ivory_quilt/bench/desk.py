@@ -23,11 +23,11 @@ from ivory_quilt.demo.suit import demo_project
 from ivory_quilt.shop.store import SqliteStore
 from PySide6.QtCore import QTimer
 app = make_app()
-be_quick()
 where = Places(Path(os.environ["BENCH_DIR"]) / "d", Path(os.environ["BENCH_DIR"]) / "c")
 store = SqliteStore(where.store)
 fill_demo_shop(store)
 window, watch = open_window(where, store, demo_project())
+be_quick(window)
 window.documents.ask_unsaved = lambda: "discard"
 window.go("lay")
 window.show()
@@ -47,7 +47,7 @@ timer = QTimer()
 timer.timeout.connect(beat)
 timer.start(5)
 def done():
-    gaps = [(b - a, b) for a, b in zip(beats, beats[1:])]
+    gaps = [(b - a, a) for a, b in zip(beats, beats[1:])]
     figures["gap"] = max(gap for gap, at in gaps if at > ready_beat[0])
     figures["load gap"] = max(gap for gap, at in gaps if at <= ready_beat[0])
     figures["laid"] = laid_at[0] if laid_at else float("nan")

@@ -1,5 +1,6 @@
 """Starting the desk: the maker's own, or the demo's with a shop and settings of its own."""
 
+import gc
 import os
 import sys
 from pathlib import Path
@@ -59,6 +60,7 @@ def run_desk(where: Places, files: list[Path]) -> int:
         return 2
     app = make_app()
     window, watch = open_window(where, SqliteStore(where.store))
+    be_quick(window)
     watch.install()
     window.show()
     if files:
@@ -79,13 +81,13 @@ def run_demo() -> int:
     store = SqliteStore(where.store)
     fill_demo_shop(store)
     window, watch = open_window(where, store, demo_project())
+    be_quick(window)
     watch.install()
     window.show()
     return _run(app, watch)
 
 
 def _run(app: QApplication, watch: ErrorWatch) -> int:
-    be_quick()
     if seconds := os.environ.get(QUIT_AFTER):
         QTimer.singleShot(round(1000 * float(seconds)), app.closeAllWindows)
     try:
@@ -94,9 +96,23 @@ def _run(app: QApplication, watch: ErrorWatch) -> int:
         watch.remove()
 
 
-def be_quick() -> None:
-    """Let the interface thread have its turn soon while the engine's thread runs Python code."""
-    sys.setswitchinterval(0.0005)
+def be_quick(window: DeskWindow) -> None:
+    """Keep the interface thread's turns short while the engine loads and runs.
+
+    The engine's thread hands over soon when it runs Python code. Collecting garbage in the midst of
+    loading walks several hundred thousand objects that all stay, a tenth of a second each time: it
+    rests until the engine is ready, and never looks at those again.
+    """
+    sys.setswitchinterval(0.0001)
+    gc.disable()
+    window.laying.bench.ready.connect(_settle)
+    if window.laying.bench.loaded:
+        _settle()
+
+
+def _settle() -> None:
+    gc.freeze()
+    gc.enable()
 
 
 def _has_screen() -> bool:

@@ -12,12 +12,13 @@ from dataclasses import dataclass
 from queue import SimpleQueue
 from typing import Any
 
-from PySide6.QtCore import QObject, Qt, Signal
+from PySide6.QtCore import QObject, Qt, QTimer, Signal
 
 from ivory_quilt.core.nesting.job import LayJob, LayResult, Placement, Progress
 from ivory_quilt.core.pattern.part import Foam
 
 TELL_EVERY = 0.05  # s between two progress signals
+LONGEST_REST = 0.08  # s that the engine waits for the interface to draw
 SHOW_EVERY = 0.4  # s between two better layouts; drawing them takes the maker's time too
 
 
@@ -81,6 +82,7 @@ class LayBench(QObject):
     """An exception that nobody expected."""
     ready = Signal()
     """The engine's kernels are loaded."""
+    _sent = Signal()
 
     def __init__(self, parent: QObject | None = None) -> None:
         """Start the thread; the engine loads in the background."""
@@ -90,6 +92,9 @@ class LayBench(QObject):
         self._switch: Any = None
         self._closing = False
         self._busy = False
+        self._drawn = threading.Event()
+        self._sent.connect(self._have_shown, Qt.ConnectionType.QueuedConnection)
+        self.loaded = False
         self._thread = threading.Thread(target=self._run, name="lay-bench", daemon=True)
         self._thread.start()
 
@@ -129,6 +134,7 @@ class LayBench(QObject):
         from ivory_quilt.core.nesting.engine import StopSwitch, warm_up
 
         warm_up()
+        self.loaded = True
         self.ready.emit()
         while True:
             with self._wake:
@@ -163,7 +169,7 @@ class LayBench(QObject):
                 known = waiting = progress.better
             if waiting is not None and now - shown >= SHOW_EVERY:
                 shown = now
-                self.better.emit(task, waiting)
+                self._show(task, waiting)
                 waiting = None
             if now - last >= TELL_EVERY:
                 last = now
@@ -183,4 +189,19 @@ class LayBench(QObject):
             start=task.start,
         )
         if waiting is not None:
-            self.better.emit(task, waiting)
+            self._show(task, waiting)
+
+    def _show(self, task: LayTask, result: LayResult) -> None:
+        """Tell of a better layout, and rest for the moment in which it is drawn.
+
+        Drawing calls Python for every part; were the engine to run Python code meanwhile, each of
+        those calls would wait for its turn.
+        """
+        self._drawn.clear()
+        self.better.emit(task, result)
+        self._sent.emit()
+        self._drawn.wait(LONGEST_REST)
+
+    def _have_shown(self) -> None:
+        # A timer's turn comes after what was posted before it, painting too.
+        QTimer.singleShot(0, self._drawn.set)

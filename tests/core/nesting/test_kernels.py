@@ -4,11 +4,17 @@ import numpy as np
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
+from shapely import Point, Polygon, maximum_inscribed_circle
 
 from ivory_quilt.core.geometry.shape import Pose, Shape, rectangle
 from ivory_quilt.core.nesting.kernels.geometry import random_unit, segments_meet, shapes_meet
 from ivory_quilt.core.nesting.kernels.slices import add_pair, first_free, make_chains, slide_back
-from ivory_quilt.core.nesting.prepare import grow, inscribed_circles, polygon_edges
+from ivory_quilt.core.nesting.prepare import (
+    CIRCLE_CELLS,
+    grow,
+    inscribed_circles,
+    polygon_edges,
+)
 from tests.strategies import poses, shapes
 
 
@@ -119,11 +125,24 @@ def test_grown_outlines_contain_the_part_and_half_its_gap(shape, gap):
 
 
 @given(shapes())
-def test_inscribed_circles_lie_inside(shape):
-    from shapely import Point
-
-    for x, y, r in inscribed_circles(shape.polygon):
+def test_inscribed_circles_lie_inside_and_apart_the_largest_first(shape):
+    circles = inscribed_circles(shape.polygon)
+    for k, (x, y, r) in enumerate(circles):
         assert shape.polygon.buffer(1e-6).covers(Point(x, y).buffer(r * 0.999))
+        for u, v, q in circles[:k]:
+            assert np.hypot(u - x, v - y) >= r + q - 1e-9
+            assert q >= r
+    # The library's largest circle, found by another way; ours is limited to its grid.
+    library = maximum_inscribed_circle(shape.polygon, tolerance=0.01).length
+    step = max(shape.width, shape.height) / CIRCLE_CELLS
+    assert library - step <= circles[0, 2] <= library + 0.02
+
+
+def test_a_shape_thinner_than_the_grid_has_one_circle():
+    ((x, y, r),) = inscribed_circles(Polygon([(0, 0), (1000, 900), (1000, 900.5)]))
+    assert 0 < r < 0.5
+    assert 0 < x < 1000
+    assert y == pytest.approx(0.9 * x, abs=0.5)
 
 
 def test_random_numbers_are_even_and_repeat():

@@ -7,7 +7,7 @@ stated tolerance, so that every room after that works on the same exact polygon.
 import math
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
-from functools import cached_property
+from functools import cached_property, lru_cache
 
 import numpy as np
 import numpy.typing as npt
@@ -257,6 +257,7 @@ def _oriented(points: Array, sign: float) -> Array:
     return points
 
 
+@lru_cache(maxsize=256)
 def rectangle(width: float, height: float) -> Shape:
-    """Return the rectangle from (0, 0) to (width, height)."""
+    """Return the rectangle from (0, 0) to (width, height); the same object for the same size."""
     return Shape.make([(0.0, 0.0), (width, 0.0), (width, height), (0.0, height)])

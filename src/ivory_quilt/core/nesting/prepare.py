@@ -16,8 +16,10 @@ from shapely import MultiPolygon, Polygon
 
 from ivory_quilt.core.geometry.shape import Array, Shape, cos_sin, signed_area
 from ivory_quilt.core.nesting.job import PieceSpec, RollSpec, SheetSpec
+from ivory_quilt.core.nesting.kernels.distance import fill_circles, lies_along
 
 MOST_CIRCLES = 16
+CIRCLE_CELLS = 36  # of the grid that they are looked for on, along the longer side
 SIMPLE_ENOUGH = 24  # vertices; outlines up to this are kept exactly when there is no gap
 ROUND_SEGMENTS = 4  # chords per quarter circle in grown corners
 
@@ -113,32 +115,14 @@ def _offset(polygon: Polygon, reach: float) -> Polygon:
 
 
 def inscribed_circles(polygon: Polygon, most: int = MOST_CIRCLES) -> Array:
-    """Return up to `most` circles (x, y, r) inside `polygon` that fill it well, largest first.
-
-    Greedy on a grid: the point furthest from the boundary and from the circles so far is next.
-    """
-    x0, y0, x1, y1 = polygon.bounds
-    step = max(x1 - x0, y1 - y0) / 36
-    xs = np.arange(x0 + step / 2, x1, step)
-    ys = np.arange(y0 + step / 2, y1, step)
-    grid = np.array(np.meshgrid(xs, ys)).reshape(2, -1).T
-    points = shapely.points(grid)
-    inside = shapely.contains(polygon, points)
-    if not inside.any():
+    """Return up to `most` circles (x, y, r) inside `polygon` that fill it well, largest first."""
+    edges = polygon_edges(polygon)
+    circles = np.empty((most, 3))
+    made = fill_circles(edges, CIRCLE_CELLS, circles)
+    if made == 0:  # thinner than the grid
         p = polygon.representative_point()
         return np.array([[p.x, p.y, float(polygon.boundary.distance(p))]])
-    grid, points = grid[inside], points[inside]
-    distance = shapely.distance(polygon.boundary, points)
-    circles = []
-    smallest = 0.08 * float(distance.max())
-    for _ in range(most):
-        k = int(np.argmax(distance))
-        if distance[k] <= smallest:
-            break
-        circles.append((grid[k, 0], grid[k, 1], distance[k]))
-        away = np.hypot(grid[:, 0] - grid[k, 0], grid[:, 1] - grid[k, 1]) - distance[k]
-        distance = np.minimum(distance, away)
-    return np.array(circles)
+    return circles[:made]
 
 
 def prepare_piece(spec: PieceSpec, gap: float, smallest_hole: float = 0.0) -> Prepared:
@@ -187,17 +171,7 @@ def _look_alike(a: Array, b: Array, within: float) -> bool:
     """Compare outlines, not vertex with vertex: a disc's corners fall elsewhere when turned."""
     if np.abs(a.max(axis=0) - b.max(axis=0)).max() > within:
         return False
-    return _lies_along(a[:, :2], b, within) and _lies_along(b[:, :2], a, within)
-
-
-def _lies_along(points: Array, edges: Array, within: float) -> bool:
-    """Return whether every point lies within a distance of some edge."""
-    start, along = edges[:, :2], edges[:, 2:] - edges[:, :2]
-    squared = np.maximum((along * along).sum(axis=1), 1e-18)
-    to = points[:, None, :] - start
-    share = np.clip((to * along).sum(axis=2) / squared, 0.0, 1.0)
-    off = to - share[..., None] * along
-    return bool((off * off).sum(axis=2).min(axis=1).max() <= within * within)
+    return bool(lies_along(a, b, within) and lies_along(b, a, within))
 
 
 def _without_small_holes(shape: Shape, smallest: float) -> Shape:
