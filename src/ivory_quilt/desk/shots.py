@@ -63,7 +63,7 @@ def views() -> dict[str, Callable[[DeskWindow], object]]:
 
     def lay_close(window: DeskWindow) -> None:
         window.go("lay")
-        foam = next(f.foam for f in window.session.plan.foams if f.foam.thickness == 6)
+        foam = next(f.foam for f in window.session.plan.foams if f.foam.thickness == 4)
         window.stations["lay"].show_foam(foam)
 
     def dark(window: DeskWindow) -> None:

@@ -228,26 +228,35 @@ class Shape:
 
 
 def longest_chord(edges: Array) -> tuple[float, float, float]:
-    """Return (middle x, y, length) of a long level chord of foam, for words to stand on.
+    """Return (middle x, y, length) of a long level band of foam, for words to stand on.
 
     Tried at a few heights; those near the middle are preferred. `edges` is (n, 4), all rings.
     """
-    x1, y1, x2, y2 = edges.T
-    low, high = float(y1.min()), float(y1.max())
-    best, place = -1.0, ((float(x1.min()) + float(x1.max())) / 2, (low + high) / 2, 0.0)
+    low, high = float(edges[:, 1].min()), float(edges[:, 1].max())
+    tall = BAND * (high - low)
+    best, place = 0.0, (float(edges[:, 0].min() + edges[:, 0].max()) / 2, (low + high) / 2, 0.0)
     for share, liking in ((0.5, 1.0), (0.4, 0.95), (0.6, 0.95), (0.28, 0.8), (0.72, 0.8)):
         y = low + share * (high - low) + 1e-7
-        hit = np.flatnonzero((y1 > y) != (y2 > y))
-        if len(hit) < 2:
-            continue
-        u1, v1 = x1[hit], y1[hit]
-        xs = np.sort(u1 + (y - v1) * (x2[hit] - u1) / (y2[hit] - v1))
-        rooms = xs[1::2] - xs[: len(xs) // 2 * 2 : 2]
-        k = int(rooms.argmax())
-        if rooms[k] * liking > best:
-            best = float(rooms[k]) * liking
-            place = (float(xs[2 * k] + rooms[k] / 2), y, float(rooms[k]))
+        rows = [_foam_along(edges, y + d) for d in (0.0, -tall, tall)]
+        for left, right in rows[0]:
+            for row in rows[1:]:
+                shared = [(max(left, a), min(right, b)) for a, b in row]
+                left, right = max(shared, key=lambda c: c[1] - c[0], default=(left, left))
+            if (right - left) * liking > best:
+                best = (right - left) * liking
+                place = ((left + right) / 2, y, right - left)
     return place
+
+
+BAND = 0.13  # of a shape's height, above and below the line that words stand on
+
+
+def _foam_along(edges: Array, y: float) -> list[tuple[float, float]]:
+    """Return the stretches of foam that a level line passes, from left to right."""
+    x1, y1, x2, y2 = edges.T
+    hit = np.flatnonzero((y1 > y) != (y2 > y))
+    xs = np.sort(x1[hit] + (y - y1[hit]) * (x2[hit] - x1[hit]) / (y2[hit] - y1[hit])).tolist()
+    return list(zip(xs[::2], xs[1::2], strict=True))
 
 
 def _oriented(points: Array, sign: float) -> Array:
