@@ -135,34 +135,49 @@ def flatten_path(data: str, place: Affine, tolerance: float) -> Iterator[tuple[A
     Raises:
         ValueError: the data cannot be read at all.
     """
-    points: list[Array] = []
-    closed = False
+    run = _Subpath(place)
     for segment in parse_path(data):
-        if isinstance(segment, Move):
-            yield from _finish(points, closed)
-            points, closed = [_place(place, segment.end)], False
-        elif isinstance(segment, Close):
-            yield from _finish(points, True)
-            points, closed = [_place(place, segment.end)], False
+        if isinstance(segment, Line):
+            run.corners.append(segment.end)
+            continue
+        if isinstance(segment, Move | Close):
+            yield from run.finish(isinstance(segment, Close))
+            run = _Subpath(place, segment.end)
         else:
-            if not points:
-                points = [_place(place, segment.start)]
-            points.append(_flatten(segment, place, tolerance))
-    yield from _finish(points, closed)
+            run.add(_flatten(segment, place, tolerance), segment.start)
+    yield from run.finish(False)
 
 
-def _finish(points: list[Array], closed: bool) -> Iterator[tuple[Array, bool]]:
-    if len(points) > 1:
-        yield np.vstack(points), closed
+class _Subpath:
+    """Points of one subpath; corners between straight lines are placed together, for speed."""
+
+    def __init__(self, place: Affine, start: complex | None = None) -> None:
+        self.place = place
+        self.corners: list[complex] = [] if start is None else [start]
+        self.points: list[Array] = []
+
+    def add(self, points: Array, start: complex) -> None:
+        if not self.corners and not self.points:
+            self.corners.append(start)
+        self._settle()
+        self.points.append(points)
+
+    def finish(self, closed: bool) -> Iterator[tuple[Array, bool]]:
+        self._settle()
+        if self.points and sum(map(len, self.points)) > 1:
+            yield np.vstack(self.points), closed
+
+    def _settle(self) -> None:
+        if self.corners:
+            self.points.append(_place(self.place, *self.corners))
+            self.corners = []
 
 
 def _place(place: Affine, *values: complex) -> Array:
-    return place.apply(np.array([(v.real, v.imag) for v in values]))
+    return place.apply(np.array(values).view(np.float64).reshape(-1, 2))
 
 
 def _flatten(segment: object, place: Affine, tolerance: float) -> Array:
-    if isinstance(segment, Line):
-        return _place(place, segment.end)
     if isinstance(segment, CubicBezier):
         control = _place(place, segment.start, segment.control1, segment.control2, segment.end)
         return flatten_bezier(control, tolerance)

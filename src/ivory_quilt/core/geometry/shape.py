@@ -28,7 +28,8 @@ def ring(points: Iterable[Sequence[float]], *, where: str = "outline") -> Array:
         InputError: fewer than three different points, or a coordinate that is not finite.
     """
     try:
-        array = np.array([tuple(p) for p in points], dtype=np.float64)
+        listed = points if isinstance(points, np.ndarray) else [tuple(p) for p in points]
+        array = np.array(listed, dtype=np.float64)
     except (TypeError, ValueError):
         raise InputError(where, "it is not a list of points", "[[x, y], ...]") from None
     if array.ndim != 2 or array.shape[1:] != (2,):
