@@ -9,7 +9,8 @@ from ivory_quilt.core.geometry.shape import Shape, rectangle
 from ivory_quilt.core.pattern.part import parts_of
 from ivory_quilt.core.pattern.piece import Hand, Piece
 from ivory_quilt.core.project import Project
-from ivory_quilt.core.reckon import print_scale, proportion, reckon, scale_area
+from ivory_quilt.core.reckon import reckon
+from ivory_quilt.core.reckon.sizes import print_scale, proportion, scale_area
 from ivory_quilt.desk.stations.pattern.presenter import scale_piece
 
 

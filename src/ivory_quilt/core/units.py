@@ -84,6 +84,18 @@ def parse_length(text: str, default: LengthUnit = LengthUnit.MM, *, where: str =
     return sign * total
 
 
+def parse_lengths(text: str, *, where: str = "lengths") -> tuple[float, ...]:
+    """Read lengths parted by commas or semicolons, in mm; decimals take a point.
+
+    Raises:
+        InputError: one of them is not a length, or there is none.
+    """
+    parts = [t for t in re.split(r"[,;]", text) if t.strip()]
+    if not parts:
+        raise InputError(where, "the list is empty", "lengths such as 10, 6, 6, 4")
+    return tuple(parse_length(t, where=where) for t in parts)
+
+
 def show_length(mm: float, unit: LengthUnit = LengthUnit.MM, digits: int | None = None) -> str:
     """Show `mm` in `unit`, e.g. ``"12.5 mm"``; whole numbers lose their decimals."""
     return f"{show_number(mm / _MM[unit.value], default_digits(unit, digits))} {unit.value}"

@@ -16,7 +16,7 @@ from ivory_quilt.core.project import (
     fresh_id,
     remove_pieces,
 )
-from ivory_quilt.core.reckon import print_scale
+from ivory_quilt.core.reckon.sizes import print_scale
 from ivory_quilt.core.units import parse_length, parse_scalar, show_area, show_number
 from ivory_quilt.desk.session import Session
 from ivory_quilt.files.atomic import read_bytes

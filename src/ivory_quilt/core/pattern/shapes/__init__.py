@@ -1,0 +1,1 @@
+"""Parametric shapes: pieces made from numbers, each with its reckoning."""

@@ -1,0 +1,52 @@
+"""What a calculator is: a name, inputs with their kinds, and the function that reckons."""
+
+from collections.abc import Callable
+from dataclasses import dataclass
+from enum import Enum
+
+from ivory_quilt.core.reckoning import Reckoning
+
+COMMON = "common practice, no source"
+
+
+class Kind(Enum):
+    """How an input is typed."""
+
+    LENGTH = "length"
+    NUMBER = "number"
+    LENGTHS = "lengths"
+
+
+@dataclass(frozen=True)
+class Input:
+    """One input of a calculator; `default` None means it must be given."""
+
+    name: str
+    kind: Kind
+    help: str
+    default: float | None = None
+
+
+@dataclass(frozen=True)
+class Calculator:
+    """A rule: its name, what it takes, and the function that reckons."""
+
+    name: str
+    title: str
+    inputs: tuple[Input, ...]
+    reckon: Callable[..., Reckoning]
+
+
+def length(name: str, text: str, default: float | None = None) -> Input:
+    """Return a length input, mm."""
+    return Input(name, Kind.LENGTH, text, default)
+
+
+def number(name: str, text: str, default: float | None = None) -> Input:
+    """Return a plain number."""
+    return Input(name, Kind.NUMBER, text, default)
+
+
+def lengths(name: str, text: str) -> Input:
+    """Return a list of lengths, parted by commas."""
+    return Input(name, Kind.LENGTHS, text)
