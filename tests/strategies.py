@@ -7,7 +7,7 @@ from hypothesis import strategies as st
 
 from ivory_quilt.core.geometry.shape import Pose, Shape, rectangle
 from ivory_quilt.core.nesting.job import LayJob, PieceSpec, RollSpec, SheetSpec
-from ivory_quilt.core.pattern.piece import FaceUp, Hand, Piece, Turn
+from ivory_quilt.core.pattern.piece import FaceUp, Hand, Piece, Recipe, Turn
 
 angles = st.floats(0, 360, allow_nan=False)
 poses = st.builds(
@@ -69,6 +69,17 @@ def jobs(draw):
     return LayJob(tuple(pieces), tuple(sorted(sheets, key=lambda s: s.id)), tuple(rolls), gap)
 
 
+recipes = st.none() | st.builds(
+    Recipe,
+    st.sampled_from(["band", "a shape of later"]),
+    st.lists(st.tuples(st.sampled_from("abc"), st.text(max_size=5)), unique_by=lambda v: v[0]).map(
+        tuple
+    ),
+    st.text("gh", min_size=1, max_size=3),
+    st.integers(0, 5),
+)
+
+
 @st.composite
 def pieces(draw, ident="p"):
     """A piece with any decisions a maker could make."""
@@ -83,4 +94,5 @@ def pieces(draw, ident="p"):
         draw(st.sampled_from([Hand.LEFT, Hand.RIGHT])),
         draw(st.sampled_from(list(FaceUp))),
         draw(st.sampled_from(list(Turn))),
+        recipe=draw(recipes),
     )

@@ -4,7 +4,7 @@ A `Project` is immutable. An edit is a function from project to project that sha
 not change, so that undo is the previous value and derived things can be kept by identity.
 """
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Mapping
 from dataclasses import dataclass, replace
 from enum import StrEnum
 
@@ -12,6 +12,7 @@ from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.nesting.job import Placement
 from ivory_quilt.core.pattern.part import Foam
 from ivory_quilt.core.pattern.piece import Piece
+from ivory_quilt.core.pattern.shapes.recipe import remade
 
 CopyKey = tuple[str, int]
 """A part's id and the number of its copy."""
@@ -117,6 +118,41 @@ def change_pieces(project: Project, piece_ids: Iterable[str], **changes: object)
         for p in project.pieces
     )
     return replace(project, pieces=pieces)
+
+
+def shape_pieces(project: Project, group: str) -> tuple[Piece, ...]:
+    """Return the pieces of one parametric shape, in its order."""
+    found = [p for p in project.pieces if p.recipe is not None and p.recipe.group == group]
+    return tuple(sorted(found, key=lambda p: p.recipe.index if p.recipe else 0))
+
+
+def remake_shape(project: Project, group: str, values: Mapping[str, str]) -> Project:
+    """Make a parametric shape anew with other numbers; its pieces stay where they stand.
+
+    Raises:
+        InputError: there is no such shape, or a number makes no sense.
+    """
+    old = shape_pieces(project, group)
+    if not old:
+        raise InputError(f"shape '{group}'", "it is not in the project", "a shape's group")
+    kept = {p.id for p in old}
+    fresh = remade(old, values)
+    again = {p.id: p for p in fresh if p.id in kept}
+    added = [p for p in fresh if p.id not in kept]
+    pieces: list[Piece] = []
+    for piece in project.pieces:
+        if piece.id not in kept:
+            pieces.append(piece)
+        elif piece.id in again:
+            pieces.append(again[piece.id])
+        if piece is old[-1]:
+            pieces += added
+    return add_pieces(replace(project, pieces=()), pieces)
+
+
+def fresh_group(project: Project, wish: str) -> str:
+    """Return a name for a new shape's group that no piece has."""
+    return _free_name(wish, {p.recipe.group for p in project.pieces if p.recipe is not None})
 
 
 def remove_pieces(project: Project, piece_ids: Iterable[str]) -> Project:

@@ -201,6 +201,11 @@ class DeskWindow(QMainWindow):
         else:
             self.stack.setFocus()
 
+    def do_at(self, ident: str, action: str) -> None:
+        """Go to a station and do one of its actions there."""
+        self.go(ident)
+        self.stations[ident].act(action)
+
     def _show_foam(self, foam: Foam | None) -> None:
         if foam is None or self._current == "buy":
             self.go("buy")

@@ -15,6 +15,7 @@ from ivory_quilt.core.pattern.piece import (
     LineKind,
     Piece,
     PieceLine,
+    Recipe,
     Source,
     Turn,
 )
@@ -26,6 +27,7 @@ from ivory_quilt.files.wire import (
     PieceWire,
     PlacementWire,
     ProjectWire,
+    RecipeWire,
     Ring,
     SourceWire,
     decode,
@@ -126,7 +128,12 @@ def _piece(w: PieceWire) -> Piece:
         lines=tuple(PieceLine(LineKind(k.kind), _line(k.points, where)) for k in w.lines),
         match_marks=tuple(w.match_marks),
         source=Source(w.source.file, w.source.layer),
+        recipe=_recipe(w.recipe),
     )
+
+
+def _recipe(w: RecipeWire | None) -> Recipe | None:
+    return None if w is None else Recipe(w.maker, tuple(w.values.items()), w.group, w.index)
 
 
 def _line(points: Ring, where: str) -> Array:
@@ -157,7 +164,12 @@ def _piece_wire(p: Piece) -> PieceWire:
         lines=[LineWire(k.kind.value, points_wire(k.points)) for k in p.lines],
         match_marks=list(p.match_marks),
         source=SourceWire(p.source.file, p.source.layer),
+        recipe=_recipe_wire(p.recipe),
     )
+
+
+def _recipe_wire(r: Recipe | None) -> RecipeWire | None:
+    return None if r is None else RecipeWire(r.maker, dict(r.values), r.group, r.index)
 
 
 def _hand(hand: Hand) -> Any:

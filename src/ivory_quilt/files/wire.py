@@ -31,6 +31,15 @@ class LineWire(msgspec.Struct):
     points: Ring
 
 
+class RecipeWire(msgspec.Struct):
+    """The numbers that a piece was made from, as typed."""
+
+    maker: str
+    values: dict[str, str]
+    group: str
+    index: int = 0
+
+
 class PieceWire(msgspec.Struct):
     """A piece of a project."""
 
@@ -48,6 +57,7 @@ class PieceWire(msgspec.Struct):
     lines: list[LineWire] = []
     match_marks: list[Pair] = []
     source: SourceWire = msgspec.field(default_factory=SourceWire)
+    recipe: RecipeWire | None = None
 
 
 class PlacementWire(msgspec.Struct):

@@ -83,6 +83,19 @@ class Source:
 
 
 @dataclass(frozen=True)
+class Recipe:
+    """The numbers that a piece was made from, as typed.
+
+    `group` joins the pieces of one shape, `index` is the piece's place among them.
+    """
+
+    maker: str
+    values: tuple[tuple[str, str], ...]
+    group: str
+    index: int = 0
+
+
+@dataclass(frozen=True)
 class Piece:
     """One pattern piece.
 
@@ -109,6 +122,7 @@ class Piece:
     lines: tuple[PieceLine, ...] = ()
     match_marks: tuple[Point, ...] = ()
     source: Source = Source()
+    recipe: Recipe | None = None
 
     def __post_init__(self) -> None:
         where = f"piece '{self.name}'"

@@ -41,9 +41,12 @@ COMMON = (2.0, 3.0, 4.0, 5.0, 6.0, 8.0, 10.0, 12.0, 12.7)  # common practice, no
 class PieceCard(QWidget):
     """Fields for one piece, or for several at once (a mixed field is blank)."""
 
-    def __init__(self, presenter: PatternPresenter) -> None:
-        """Edit what `presenter` has selected."""
+    def __init__(self, presenter: PatternPresenter, numbers: Callable[[], None]) -> None:
+        """Edit what `presenter` has selected; `numbers` opens those a shape was made from."""
         super().__init__()
+        self.numbers = button(
+            "Change its numbers …", numbers, tip="Made from numbers, still linked"
+        )
         self._presenter = presenter
         self._filling = False
         self.title = label("", "title", wrap=True)
@@ -113,6 +116,7 @@ class PieceCard(QWidget):
         return column(
             self.title,
             row(self.bar, self.count_note, None),
+            row(self.numbers, None),
             grid,
             self.error,
             Stitch(),
@@ -161,6 +165,8 @@ class PieceCard(QWidget):
             note.setFixedWidth(56)
             self.facts.addLayout(row(note, text))
         self.error.setText("")
+        made = {p.recipe.group for p in pieces if p.recipe is not None}
+        self.numbers.setVisible(len(made) == 1 and all(p.recipe is not None for p in pieces))
         self._filling = False
 
     def _fill_thickness(self, value: float | None) -> None:

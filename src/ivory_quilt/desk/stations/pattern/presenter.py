@@ -19,6 +19,7 @@ from ivory_quilt.core.project import (
 from ivory_quilt.core.reckon.sizes import print_scale
 from ivory_quilt.core.units import parse_length, parse_scalar, show_area, show_number
 from ivory_quilt.desk.session import Session
+from ivory_quilt.desk.stations.pattern.shape_presenter import ShapePresenter
 from ivory_quilt.files.atomic import read_bytes
 from ivory_quilt.files.svg_read import read_svg
 
@@ -173,6 +174,7 @@ class PatternPresenter:
         self.session = session
         self.selected: tuple[str, ...] = ()
         self.imports: list[Import] = []
+        self.shapes = ShapePresenter(session)
         self.defaults: dict[str, object] = {"material": "eva", "thickness": 6.0}
 
     @property
@@ -191,6 +193,8 @@ class PatternPresenter:
         for key in ("material", "thickness"):
             if key in changes:
                 self.defaults[key] = changes[key]
+        if "thickness" in changes:
+            self.shapes.thickness_changed(self.pieces, self.pieces[0].thickness)
 
     def delete(self) -> None:
         """Take the selected pieces out."""
@@ -203,7 +207,7 @@ class PatternPresenter:
         """Add a copy of each selected piece."""
         chosen = self.pieces
         if chosen:
-            copies = [replace(p, name=f"{p.name} copy") for p in chosen]
+            copies = [replace(p, name=f"{p.name} copy", recipe=None) for p in chosen]
             self.session.edit("Copy pieces", lambda p: add_pieces(p, copies))
 
     def scale_to(self, measured: str, real: str) -> None:
@@ -317,6 +321,7 @@ def scale_piece(project: Project, piece_id: str, factor: float) -> Project:
         shape=piece.shape.scaled(factor),
         lines=tuple(replace(k, points=k.points * factor) for k in piece.lines),
         match_marks=tuple((x * factor, y * factor) for x, y in piece.match_marks),
+        recipe=None,  # it is no longer what its numbers say
     )
 
 

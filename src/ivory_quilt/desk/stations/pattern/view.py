@@ -24,8 +24,9 @@ from ivory_quilt.desk.stations.pattern.presenter import (
     arrange,
     piece_note,
 )
+from ivory_quilt.desk.stations.pattern.shape_view import ShapePanel
 from ivory_quilt.desk.theme.palette import Palette
-from ivory_quilt.desk.widgets.basics import column, label
+from ivory_quilt.desk.widgets.basics import button, column, label, row
 from ivory_quilt.desk.widgets.edgebar import bar_height, paint_bar
 from ivory_quilt.desk.widgets.empty import EmptyState
 
@@ -95,18 +96,25 @@ class PatternStation(Station):
         self.centre.addWidget(self.board)
         self.centre.addWidget(self.empty)
         self.imports = ImportPanel(self.presenter, self.refresh)
-        self.piece_card = PieceCard(self.presenter)
+        self.piece_card = PieceCard(self.presenter, self.change_numbers)
+        shapes = self.presenter.shapes
+        self.shape_panel = ShapePanel(
+            shapes, self._start_shape, self._add_shape, self._edge_of_chosen, self._leave_shape
+        )
         self.hint = QWidget()
         hint = "Choose pieces on the board to name them and say what they are cut from."
+        make = button("Make a shape …", self.make_shape, tip="Bands, domes, spikes, horns (Ctrl+M)")
         keys = "Drag a frame to choose several. Ctrl+A chooses all."
         self.hint.setLayout(
             column(label("Pieces", "title"), label(hint, wrap=True), label(keys, "note", wrap=True),
+                   row(make, None),
                    None, space=12, edge=16)
         )  # fmt: skip
         card = QWidget()
         layout = QVBoxLayout(card)
         layout.setContentsMargins(0, 0, 0, 0)
         layout.addWidget(self.imports)
+        layout.addWidget(self.shape_panel)
         layout.addWidget(self.piece_card)
         layout.addWidget(self.hint)
         self.imports.setContentsMargins(6, 8, 6, 0)
@@ -116,11 +124,13 @@ class PatternStation(Station):
         some = lambda: bool(self.presenter.pieces)  # noqa: E731
         self.offer("delete", self.presenter.delete, some)
         self.offer("copy", self.presenter.copy, some)
+        self.offer("make-shape", self.make_shape)
         self.offer("select-all", self.select_all, lambda: bool(self.items))
         session.opened.connect(self._opened)
 
     def _opened(self) -> None:
         self.presenter.selected = ()
+        self.presenter.shapes.close()
         self.presenter.imports.clear()
         self._shown = ()
         self._stale = True
@@ -134,13 +144,15 @@ class PatternStation(Station):
         self.empty.set_look(self.look)
         state = (pieces, self.look)
         if state != self._shown:
-            fresh = not self._shown or not self.items
+            # More pieces than there were would lie out of sight.
+            fresh = not self._shown or len(pieces) > len(self.items)
             self._shown = state
             self._draw()
             if fresh:
                 self.board.fit()
         self._mark_selected()
         self.imports.fill()
+        self.presenter.shapes.reread()
         self._fill_card()
 
     def _draw(self) -> None:
@@ -188,8 +200,11 @@ class PatternStation(Station):
 
     def _fill_card(self) -> None:
         pieces = self.presenter.pieces
-        self.piece_card.setVisible(bool(pieces))
-        self.hint.setVisible(not pieces)
+        making = self.presenter.shapes.open
+        self.shape_panel.setVisible(making)
+        self.shape_panel.fill(self.look)
+        self.piece_card.setVisible(bool(pieces) and not making)
+        self.hint.setVisible(not pieces and not making)
         if pieces:
             known = {m.id: m.name for m in self.session.stock.materials}
             known |= {p.material: known.get(p.material, p.material) for p in pieces}
@@ -203,6 +218,38 @@ class PatternStation(Station):
         self._mark_selected()
         self._fill_card()
         self.picked.emit()
+
+    # Shapes from numbers
+
+    def make_shape(self) -> None:
+        """Open the choice of shapes."""
+        self.presenter.shapes.choose()
+        self._fill_card()
+
+    def change_numbers(self) -> None:
+        """Open the numbers that the chosen piece was made from."""
+        recipe = next((p.recipe for p in self.presenter.pieces if p.recipe is not None), None)
+        if recipe is not None:
+            self.presenter.shapes.take_up(recipe)
+            self._fill_card()
+
+    def _start_shape(self, ident: str) -> None:
+        self.presenter.shapes.start(ident, self.presenter.defaults)
+        self._fill_card()
+
+    def _add_shape(self) -> None:
+        self.presenter.selected = self.presenter.shapes.add(self.presenter.defaults)
+        self._mark_selected()
+        self._fill_card()
+        self.picked.emit()
+
+    def _edge_of_chosen(self) -> float | None:
+        pieces = self.presenter.pieces
+        return sum(p.shape.outline_length for p in pieces) if pieces else None
+
+    def _leave_shape(self) -> None:
+        self.presenter.shapes.close()
+        self._fill_card()
 
     def show_foam(self, foam: Foam) -> None:
         """Choose the pieces of one foam."""
