@@ -104,15 +104,13 @@ def _parser() -> argparse.ArgumentParser:
 
 def _read(options: argparse.Namespace) -> int:
     from ivory_quilt.files.atomic import read_bytes, write_atomic
+    from ivory_quilt.files.drawings import ReadOptions, read_drawing
     from ivory_quilt.files.pieces_file import encode_reading
-    from ivory_quilt.files.svg_read import read_svg
 
     scale = _known(options.known) if options.known else None
     readings = []
     for path in options.files:
-        if path.suffix.lower() != ".svg":
-            raise InputError(path.name, f"'{path.suffix}' files are not read", "an .svg file")
-        reading = read_svg(read_bytes(path), file=path.name, mm_per_unit=scale)
+        reading = read_drawing(read_bytes(path), path.name, ReadOptions(scale))
         if reading.needs_scale:
             raise InputError(
                 path.name, "it has no size units", "--known LENGTH_IN_FILE=REAL_LENGTH"

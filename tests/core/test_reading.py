@@ -1,8 +1,9 @@
 import numpy as np
 import pytest
 
+from ivory_quilt.core.pattern.found import RawPath
 from ivory_quilt.core.pattern.piece import LineKind
-from ivory_quilt.core.pattern.reading import RawPath, assemble, line_kind
+from ivory_quilt.core.pattern.reading import assemble, line_kind
 
 
 def raw(points, closed=True, layer="", name=""):

@@ -19,7 +19,7 @@ from ivory_quilt.desk.canvas.view import FURTHEST, NEAREST
 from ivory_quilt.desk.commands import COMMANDS, MENUS, command
 from ivory_quilt.desk.errors import report_text
 from ivory_quilt.desk.stations.buy.presenter import StockForm, stock_from
-from ivory_quilt.desk.stations.pattern.presenter import arrange
+from ivory_quilt.desk.stations.pattern.board import arrange
 from tests.desk.conftest import let_run
 
 # Commands

@@ -224,10 +224,23 @@ def test_layers_and_names_as_editors_write_them():
     assert len(reading.pieces[0].lines) == 1
 
 
-def test_text_and_pictures_are_left_out_and_said_so():
-    reading = read(f'<text x="5" y="5">cut 2</text><image href="x.png"/>{RECT}')
-    assert sorted(p.code for p in reading.problems) == ["picture-ignored", "text-ignored"]
+def test_pictures_are_left_out_and_said_so():
+    reading = read(f'<image href="x.png"/>{RECT}')
+    assert [p.code for p in reading.problems] == ["picture-ignored"]
     assert len(reading.pieces) == 1
+
+
+def test_writing_on_a_piece_is_offered_as_what_it_says():
+    words = (
+        '<g transform="translate(10 20)"><text x="5" y="10">cut 2'
+        '<tspan x="5" y="20">6mm</tspan></text></g><text x="150" y="90">far 9 mm</text>'
+    )
+    reading = read(RECT + words)
+    (piece,) = reading.pieces
+    assert (piece.hints.quantity, piece.hints.thickness) == (2, 6.0)
+    assert [p.code for p in reading.problems] == ["text-hint"]
+    hidden = read(RECT + '<text x="20" y="30" style="display:none">cut 9</text>')
+    assert not hidden.pieces[0].hints
 
 
 def test_an_unreadable_path_is_reported_and_the_rest_comes_in():

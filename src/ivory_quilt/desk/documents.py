@@ -13,9 +13,10 @@ from ivory_quilt.desk.session import Session
 from ivory_quilt.desk.settings import Settings
 from ivory_quilt.desk.stations.pattern.presenter import Import, PatternPresenter
 from ivory_quilt.desk.work import Errands
+from ivory_quilt.files.drawings import DRAWINGS, can_read
 
 PROJECT_FILES = "Ivory Quilt projects (*.ivq)"
-SVG_FILES = "SVG drawings (*.svg)"
+PATTERN_FILES = f"Patterns ({' '.join(f'*{kind}' for kind in DRAWINGS)})"
 
 
 class Documents(QObject):
@@ -130,7 +131,7 @@ class Documents(QObject):
     def ask_import(self) -> None:
         """Ask which drawings to bring in."""
         names, _ = QFileDialog.getOpenFileNames(
-            self._window, "Bring in SVG patterns", self._folder(), SVG_FILES
+            self._window, "Bring in patterns", self._folder(), PATTERN_FILES
         )
         self.read_files([Path(n) for n in names])
 
@@ -139,10 +140,11 @@ class Documents(QObject):
         for path in paths:
             if path.suffix.lower() == ".ivq":
                 self.open(path)
-            elif path.suffix.lower() == ".svg":
+            elif can_read(path.name):
                 self._errands.run(partial(self._pattern.read, path), self._have_read)
             else:
-                text = f"{path.name} is not read: drop an SVG drawing or a project (.ivq)."
+                kinds = ", ".join(DRAWINGS)
+                text = f"{path.name} is not read: drop a pattern ({kinds}) or a project (.ivq)."
                 self._session.tell(text, "cut")
 
     def _have_read(self, found: Import | None, error: Exception | None) -> None:

@@ -4,7 +4,8 @@ from typing import Any
 
 import msgspec
 
-from ivory_quilt.core.pattern.reading import FoundPiece, Reading
+from ivory_quilt.core.pattern.found import FoundPiece, Reading
+from ivory_quilt.core.pattern.hints import Hints
 from ivory_quilt.files.project_file import points_wire
 
 FORMAT = "ivory-quilt/pieces"
@@ -41,6 +42,20 @@ def _piece(found: FoundPiece, piece_id: str) -> dict[str, Any]:
         "length": found.shape.outline_length,
         "lines": [{"kind": k.kind.value, "points": points_wire(k.points)} for k in found.lines],
         "marks": [],
-        "hints": {},
-        "source": {"file": found.file, "page": 1, "layer": found.layer},
+        "hints": _hints(found.hints),
+        "source": {"file": found.file, "page": found.page, "layer": found.layer},
     }
+
+
+def _hints(hints: Hints) -> dict[str, Any]:
+    """Return what the writing says; what it does not say is left out."""
+    said: dict[str, Any] = {}
+    if hints.quantity is not None:
+        said["quantity"] = hints.quantity
+    if hints.thickness is not None:
+        said["thickness"] = hints.thickness
+    if hints.hand is not None:
+        said["hand"] = hints.hand.value
+    if hints.on_fold:
+        said["fold"] = True
+    return said

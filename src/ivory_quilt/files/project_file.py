@@ -127,7 +127,7 @@ def _piece(w: PieceWire) -> Piece:
         turn=Turn(w.turn),
         lines=tuple(PieceLine(LineKind(k.kind), _line(k.points, where)) for k in w.lines),
         match_marks=tuple(w.match_marks),
-        source=Source(w.source.file, w.source.layer),
+        source=Source(w.source.file, w.source.layer, w.source.page),
         recipe=_recipe(w.recipe),
     )
 
@@ -163,7 +163,7 @@ def _piece_wire(p: Piece) -> PieceWire:
         turn=p.turn.value,
         lines=[LineWire(k.kind.value, points_wire(k.points)) for k in p.lines],
         match_marks=list(p.match_marks),
-        source=SourceWire(p.source.file, p.source.layer),
+        source=SourceWire(p.source.file, p.source.layer, p.source.page),
         recipe=_recipe_wire(p.recipe),
     )
 

@@ -9,11 +9,13 @@ from dataclasses import dataclass, replace
 from xml.etree.ElementTree import Element, ParseError
 
 import defusedxml.ElementTree
+import numpy as np
 from defusedxml import DefusedXmlException
 
 from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.geometry.curves import TOLERANCE
-from ivory_quilt.core.pattern.reading import RawPath, Reading, ReadProblem, assemble
+from ivory_quilt.core.pattern.found import RawPath, RawText, Reading, ReadProblem
+from ivory_quilt.core.pattern.reading import assemble
 from ivory_quilt.files.svg_geometry import (
     MM_PER_PX,
     Affine,
@@ -30,6 +32,7 @@ from ivory_quilt.files.svg_style import Style, StyleSheets
 MOST_ELEMENTS = 100_000  # drawn elements
 MOST_COPIES = 10_000  # `use` elements followed: copies of copies grow without bound
 MOST_POINTS = 3_000_000
+MOST_TEXTS = 5_000
 DEEPEST = 60  # nested groups and `use`
 
 _SVG = "{http://www.w3.org/2000/svg}"
@@ -90,7 +93,8 @@ def read_svg(
     root = _parse(data, file)
     page = _page(root, mm_per_unit)
     walk = _Walk(root, tolerance, file)
-    reading = assemble(walk.children(root, page.place), file)
+    paths = list(walk.children(root, page.place))
+    reading = assemble(paths, file, texts=walk.texts)
     notes = (page.note,) if page.note else ()
     return Reading(reading.pieces, (*notes, *walk.problems, *reading.problems), page.needs_scale)
 
@@ -151,6 +155,7 @@ class _Walk:
         self.tolerance = tolerance
         self.file = file
         self.problems: list[ReadProblem] = []
+        self.texts: list[RawText] = []
         self.elements = 0
         self.copies = 0
         self.points = 0
@@ -179,8 +184,12 @@ class _Walk:
             data = basic_shape(kind, element.attrib, place.width, place.height)
             if data is not None:
                 yield from self._path(element, data, place)
-        elif kind in ("image", "text") and self._styled(element, place).style.visible:
-            self._note(kind, element, place)
+        elif kind == "text" and self._styled(element, place).style.visible:
+            self._text(element, place)
+        elif kind == "image" and self._styled(element, place).style.visible:
+            text = "a picture was left out: only outlines become pieces"
+            at = self._at(self._moved(element, place))
+            self.problems.append(ReadProblem("picture-ignored", text, at))
 
     def _too_large(self) -> InputError:
         limit = f"{MOST_ELEMENTS} elements, {MOST_COPIES} copies, {DEEPEST} levels"
@@ -261,13 +270,17 @@ class _Walk:
             text = f"path '{name}' cannot be read ({error}) and was left out"
             self.problems.append(ReadProblem("bad-path", text, self._at(own)))
 
-    def _note(self, kind: str, element: Element, place: _Place) -> None:
-        what = "a picture" if kind == "image" else "text"
-        if kind == "text" and any(p.code == "text-ignored" for p in self.problems):
-            return
-        code = "picture-ignored" if kind == "image" else "text-ignored"
-        text = f"{what} was left out: only outlines become pieces"
-        self.problems.append(ReadProblem(code, text, self._at(self._moved(element, place))))
+    def _text(self, element: Element, place: _Place) -> None:
+        """Keep words with the place where they begin; a line of its own begins anew."""
+        transform = self._moved(element, place).transform
+        lines = [element] + [e for e in element.iter() if _local(e) == "tspan" and e.get("y")]
+        for k, line in enumerate(lines):
+            words = "".join(line.itertext()) if len(lines) == 1 or k else line.text or ""
+            x = user_length((line.get("x") or element.get("x") or "").split(" ")[0], 0.0)
+            y = user_length((line.get("y") or element.get("y") or "").split(" ")[0], 0.0)
+            if words.strip() and len(self.texts) < MOST_TEXTS:
+                at = transform.apply(np.array([[x, y]]))[0]
+                self.texts.append(RawText(words, (float(at[0]), float(at[1]))))
 
     @staticmethod
     def _at(place: _Place) -> tuple[float, float]:

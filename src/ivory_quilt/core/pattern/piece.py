@@ -80,6 +80,7 @@ class Source:
 
     file: str = ""
     layer: str = ""
+    page: int = 1
 
 
 @dataclass(frozen=True)

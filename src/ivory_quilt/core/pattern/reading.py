@@ -7,17 +7,21 @@ may take; nothing is dropped in silence.
 
 import re
 from collections.abc import Iterable
-from dataclasses import dataclass, replace
+from dataclasses import replace
 
 import numpy as np
 from shapely import LineString, Polygon, STRtree, prepare
+from shapely import Point as ShapelyPoint
 
 from ivory_quilt.core.geometry.shape import Array, Point, Shape, ring, signed_area
 from ivory_quilt.core.geometry.validity import crossing, shape_problem, untangle
-from ivory_quilt.core.pattern.piece import LineKind, Piece, PieceLine, Source
+from ivory_quilt.core.pattern.found import FoundPiece, RawPath, RawText, Reading, ReadProblem
+from ivory_quilt.core.pattern.hints import Hints, read_hints
+from ivory_quilt.core.pattern.piece import LineKind, PieceLine
 
 CLOSE_WITHIN = 0.5  # mm: an outline whose ends are this near is closed, and reported
 TINY_AREA = 4.0  # mm²: nobody cuts less
+NEAR = 15.0  # mm: words this near an outline speak of it
 SAME_WITHIN = 0.05  # mm: two outlines nearer than this everywhere are one, drawn twice
 
 _KINDS = (
@@ -32,120 +36,37 @@ _MACHINE_NAME = re.compile(
 )
 
 
-@dataclass(frozen=True)
-class RawPath:
-    """One path as drawn: points (n, 2) in mm, y upwards."""
-
-    points: Array
-    closed: bool
-    layer: str = ""
-    name: str = ""
-
-
-@dataclass(frozen=True)
-class FoundPiece:
-    """A piece that a file holds, before the maker decides anything about it."""
-
-    id: str
-    name: str
-    shape: Shape
-    lines: tuple[PieceLine, ...] = ()
-    layer: str = ""
-    file: str = ""
-
-    def to_piece(self, **decided: object) -> Piece:
-        """Return it as a piece, moved so that its box starts at the origin."""
-        x0, y0, _, _ = self.shape.bounds
-        shift = np.array([x0, y0])
-        shape = Shape.make(self.shape.outer - shift, [h - shift for h in self.shape.holes])
-        lines = tuple(replace(k, points=k.points - shift) for k in self.lines)
-        source = Source(self.file, self.layer)
-        return Piece(self.id, self.name, shape, lines=lines, source=source, **decided)  # type: ignore[arg-type]
-
-
-@dataclass(frozen=True)
-class ReadProblem:
-    """Something doubtful in a file.
-
-    Attributes:
-        code: stable word for programs ("open-outline", "self-crossing", ...).
-        where: its place in mm.
-        mend: what would put it right, or was done ("closed 0.3 mm").
-        mended: whether that was done already.
-        fix: the pieces that come in when the maker takes the mend.
-        adds_line: (index of the piece, line) when the mend is a line in a piece.
-    """
-
-    code: str
-    message: str
-    where: Point
-    mend: str = ""
-    mended: bool = False
-    fix: tuple[FoundPiece, ...] = ()
-    adds_line: tuple[str, PieceLine] | None = None
-
-
-@dataclass(frozen=True)
-class Reading:
-    """What a file holds."""
-
-    pieces: tuple[FoundPiece, ...]
-    problems: tuple[ReadProblem, ...]
-    needs_scale: bool = False
-
-    def take(self, problem: ReadProblem) -> "Reading":
-        """Return the reading with one mend taken."""
-        pieces = self.pieces + problem.fix
-        if problem.adds_line is not None:
-            owner, line = problem.adds_line
-            pieces = tuple(
-                replace(p, lines=(*p.lines, line)) if p.id == owner else p for p in pieces
-            )
-        done = replace(problem, mended=True, fix=(), adds_line=None)
-        return replace(
-            self,
-            pieces=pieces,
-            problems=tuple(done if p is problem else p for p in self.problems),
-        )
-
-    def scaled(self, factor: float) -> "Reading":
-        """Return the reading with all lengths times `factor`, its scale settled."""
-
-        def line(k: PieceLine) -> PieceLine:
-            return replace(k, points=k.points * factor)
-
-        def piece(p: FoundPiece) -> FoundPiece:
-            return replace(p, shape=p.shape.scaled(factor), lines=tuple(map(line, p.lines)))
-
-        def problem(p: ReadProblem) -> ReadProblem:
-            adds = (p.adds_line[0], line(p.adds_line[1])) if p.adds_line else None
-            where = (p.where[0] * factor, p.where[1] * factor)
-            return replace(p, where=where, fix=tuple(map(piece, p.fix)), adds_line=adds)
-
-        return Reading(
-            tuple(map(piece, self.pieces)), tuple(map(problem, self.problems)), needs_scale=False
-        )
-
-
 def line_kind(layer: str) -> LineKind | None:
     """Return what a layer's name says is done along its lines, or None."""
     words = re.sub(r"[_\-.]+", " ", layer)
     return next((kind for kind, pattern in _KINDS if pattern.search(words)), None)
 
 
-def assemble(paths: Iterable[RawPath], file: str = "") -> Reading:
-    """Sort raw paths into pieces, holes, lines and problems."""
-    return _Assembly(file).run(list(paths))
+def assemble(
+    paths: Iterable[RawPath],
+    file: str = "",
+    *,
+    texts: Iterable[RawText] = (),
+    page: int = 1,
+    count: int = 0,
+) -> Reading:
+    """Sort raw paths into pieces, holes, lines and problems; words near a piece become hints.
+
+    `count` pieces of the file are known already: ids and default names go on from there.
+    """
+    return _Assembly(file, page, count).run(list(paths), texts)
 
 
 class _Assembly:
-    def __init__(self, file: str) -> None:
+    def __init__(self, file: str, page: int, count: int) -> None:
         self.file = file
+        self.page = page
         self.problems: list[ReadProblem] = []
         self.names: dict[str, int] = {}
-        self.count = 0
+        self.count = count
+        self.names["Piece"] = count
 
-    def run(self, paths: list[RawPath]) -> Reading:
+    def run(self, paths: list[RawPath], texts: Iterable[RawText]) -> Reading:
         lines: list[tuple[LineKind, RawPath]] = []
         closed: list[tuple[RawPath, Shape]] = []
         open_paths: list[RawPath] = []
@@ -164,6 +85,7 @@ class _Assembly:
         self._report_overlaps(pieces)
         pieces = self._with_lines(pieces, lines)
         self._report_open(open_paths, pieces)
+        pieces = self._with_hints(pieces, texts)
         return Reading(tuple(pieces), tuple(self.problems))
 
     # Outlines
@@ -322,9 +244,35 @@ class _Assembly:
 
     # Words
 
+    def _with_hints(self, pieces: list[FoundPiece], texts: Iterable[RawText]) -> list[FoundPiece]:
+        """Give words to the piece they stand on, or the nearest; offer what they say."""
+        hints: dict[int, Hints] = {}
+        for text in sorted(texts, key=lambda t: (-t.at[1], t.at[0])):
+            owner = _nearest(text.at, pieces)
+            if owner is not None:
+                said = read_hints(text.text)
+                hints[owner] = hints.get(owner, Hints()).with_more(said)
+        found = list(pieces)
+        for k, said in sorted(hints.items()):
+            piece = replace(found[k], hints=said)
+            if said.name and piece.name.startswith("Piece "):
+                piece = replace(piece, name=said.name)
+            found[k] = piece
+            if said.words():
+                self._say(
+                    "text-hint",
+                    f"the writing on '{piece.name}' says {said.words()}",
+                    piece.shape.label_point,
+                    f"take it over: {said.words()}",
+                    hints_of=piece.id,
+                )
+        return found
+
     def _found(self, path: RawPath, shape: Shape) -> FoundPiece:
         self.count += 1
-        return FoundPiece(f"p{self.count}", self._name(path), shape, (), path.layer, self.file)
+        return FoundPiece(
+            f"p{self.count}", self._name(path), shape, (), path.layer, self.file, self.page
+        )
 
     def _name(self, path: RawPath) -> str:
         for wish in (path.name, path.layer):
@@ -344,6 +292,21 @@ class _Assembly:
 
     def _say(self, code: str, message: str, where: Point, mend: str = "", **rest: object) -> None:
         self.problems.append(ReadProblem(code, message, where, mend, **rest))  # type: ignore[arg-type]
+
+
+def _nearest(at: Point, pieces: list[FoundPiece]) -> int | None:
+    """Return the smallest piece that a place lies on, or the nearest within reach."""
+    here = ShapelyPoint(at)
+    best: tuple[float, float, int] | None = None
+    for k, piece in enumerate(pieces):
+        x0, y0, x1, y1 = piece.shape.bounds
+        if not (x0 - NEAR <= at[0] <= x1 + NEAR and y0 - NEAR <= at[1] <= y1 + NEAR):
+            continue
+        distance = Polygon(piece.shape.outer).distance(here)
+        rank = (distance, piece.shape.area, k)
+        if distance <= NEAR and (best is None or rank < best):
+            best = rank
+    return best[2] if best else None
 
 
 def _frozen(points: Array) -> Array:

@@ -5,7 +5,7 @@ from collections.abc import Callable
 from PySide6.QtWidgets import QFrame, QLineEdit, QVBoxLayout, QWidget
 
 from ivory_quilt.core.errors import InputError
-from ivory_quilt.core.pattern.reading import ReadProblem
+from ivory_quilt.core.pattern.found import ReadProblem
 from ivory_quilt.core.units import show_number
 from ivory_quilt.desk.stations.pattern.presenter import Import, PatternPresenter
 from ivory_quilt.desk.widgets.basics import Complaint, Stitch, button, clear, column, label, row
@@ -74,6 +74,9 @@ class ImportPanel(QWidget):
     def _list(self, found: Import) -> QVBoxLayout:
         layout = column(label(f"{found.file}: to look at", "heading", wrap=True), edge=8)
         problems = found.open_problems
+        if sum(bool(p.hints_of) for p in problems) > 1:
+            take = button("Take over all writing", lambda: self._take_hints(found), "main")
+            layout.addLayout(row(take, None))
         for problem in problems[:MOST_SHOWN]:
             layout.addWidget(Stitch())
             layout.addLayout(self._problem(found, problem))
@@ -89,7 +92,7 @@ class ImportPanel(QWidget):
         layout = column(
             label(problem.message.capitalize(), wrap=True), label(place, "note"), space=4
         )
-        if problem.fix or problem.adds_line is not None:
+        if problem.fix or problem.adds_line is not None or problem.hints_of:
             text = problem.mend[:1].upper() + problem.mend[1:]
             take = button(text, lambda: self._mend(found, problem))
             layout.addLayout(row(take, None))
@@ -99,6 +102,10 @@ class ImportPanel(QWidget):
 
     def _mend(self, found: Import, problem: ReadProblem) -> None:
         self._presenter.mend(found, problem)
+        self._changed()
+
+    def _take_hints(self, found: Import) -> None:
+        self._presenter.take_all_hints(found)
         self._changed()
 
     def _dismiss(self, found: Import) -> None:

@@ -1,14 +1,13 @@
 """What the Pattern station shows and does, without a widget."""
 
-from collections.abc import Iterable
 from dataclasses import dataclass, replace
 from functools import partial
 from pathlib import Path
 
 from ivory_quilt.core.errors import InputError
-from ivory_quilt.core.pattern.part import Foam
+from ivory_quilt.core.pattern.found import FoundPiece, Reading, ReadProblem
+from ivory_quilt.core.pattern.hints import Hints
 from ivory_quilt.core.pattern.piece import FaceUp, Hand, Piece, Turn
-from ivory_quilt.core.pattern.reading import Reading, ReadProblem
 from ivory_quilt.core.project import (
     Project,
     add_pieces,
@@ -21,10 +20,7 @@ from ivory_quilt.core.units import parse_length, parse_scalar, show_area, show_n
 from ivory_quilt.desk.session import Session
 from ivory_quilt.desk.stations.pattern.shape_presenter import ShapePresenter
 from ivory_quilt.files.atomic import read_bytes
-from ivory_quilt.files.svg_read import read_svg
-
-SPACE = 26.0  # mm between pieces on the board
-HEAD_SHARE = 0.05  # of the board's width: room for a heading, which keeps its screen size
+from ivory_quilt.files.drawings import ReadOptions, read_drawing
 
 HANDS = ((Hand.NONE, "either"), (Hand.LEFT, "left"), (Hand.RIGHT, "right"), (Hand.PAIR, "a pair"))
 FACES = (
@@ -37,86 +33,6 @@ TURNS = (
     (Turn.FREE, "freely"),
     (Turn.DIRECTION, "keeps the sheet's direction"),
 )
-
-
-@dataclass(frozen=True)
-class BoardGroup:
-    """Pieces of one foam on the board.
-
-    `at` is the group's upper left corner, `head` the height of its heading, mm.
-    """
-
-    foam: Foam
-    at: tuple[float, float]
-    width: float
-    head: float
-    parts: int
-
-
-@dataclass(frozen=True)
-class BoardSpot:
-    """Where a piece's own (0, 0) lies on the board, mm, y upwards."""
-
-    piece: Piece
-    at: tuple[float, float]
-
-
-@dataclass(frozen=True)
-class Board:
-    """All pieces at one scale, grouped by foam."""
-
-    groups: tuple[BoardGroup, ...]
-    spots: tuple[BoardSpot, ...]
-    width: float
-    height: float
-
-
-def arrange(pieces: Iterable[Piece], aspect: float = 1.45) -> Board:
-    """Lay all pieces out in blocks, one a foam, in about the window's proportions."""
-    groups: dict[Foam, list[Piece]] = {}
-    for piece in pieces:
-        groups.setdefault(Foam(piece.thickness, piece.material), []).append(piece)
-    widest = max((p.shape.width for g in groups.values() for p in g), default=100.0)
-    boards = [
-        _arrange(groups, (widest + SPACE) * 1.2**k, columns)
-        for k in range(14)
-        for columns in (1, 2, 3)
-    ]
-    # The arrangement that can be shown largest.
-    return min(boards, key=lambda board: max(board.width, board.height * aspect))
-
-
-def _arrange(groups: dict[Foam, list[Piece]], limit: float, columns: int) -> Board:
-    """Set the groups in columns of width `limit`, each where there is most room left."""
-    head = limit * columns * HEAD_SHARE
-    space = 3 * SPACE
-    spots: list[BoardSpot] = []
-    heads: list[BoardGroup] = []
-    foot = [0.0] * columns
-    for foam in sorted(groups):
-        block, _, height = _block(groups[foam], limit, head)
-        k = foot.index(min(foot))
-        x, y = k * (limit + space), -foot[k]
-        parts = sum(p.cut_count for p in groups[foam])
-        heads.append(BoardGroup(foam, (x, y), limit, head, parts))
-        spots += [BoardSpot(s.piece, (s.at[0] + x, s.at[1] + y)) for s in block]
-        foot[k] += height + head * 0.5
-    return Board(tuple(heads), tuple(spots), columns * (limit + space) - space, max(foot))
-
-
-def _block(pieces: list[Piece], limit: float, head: float) -> tuple[list[BoardSpot], float, float]:
-    """Set pieces in rows below a heading; return (spots, width, height)."""
-    spots: list[BoardSpot] = []
-    x, y, row, widest = 0.0, -head, 0.0, 0.0
-    for piece in sorted(pieces, key=lambda p: (-p.shape.height, p.name, p.id)):
-        x0, _, _, y1 = piece.shape.bounds
-        if x > 0 and x + piece.shape.width > limit:
-            x, y, row = 0.0, y - row - SPACE, 0.0
-        spots.append(BoardSpot(piece, (x - x0, y - y1)))
-        x += piece.shape.width + SPACE
-        row = max(row, piece.shape.height)
-        widest = max(widest, x - SPACE)
-    return spots, widest, row - y
 
 
 def piece_note(piece: Piece) -> str:
@@ -232,13 +148,13 @@ class PatternPresenter:
     # Files in
 
     def read(self, path: Path) -> Import:
-        """Read an SVG file; may run on any thread.
+        """Read a drawing; may run on any thread.
 
         Raises:
-            InputError: not a readable SVG drawing.
+            InputError: not a readable drawing.
         """
         data = read_bytes(path)
-        return Import(path.name, data, read_svg(data, file=path.name))
+        return Import(path.name, data, read_drawing(data, path.name))
 
     def take(self, found: Import) -> None:
         """Bring a file's pieces in, or keep the file waiting for its scale."""
@@ -259,7 +175,7 @@ class PatternPresenter:
         if drawn <= 0 or true <= 0:
             raise InputError("known length", f"{in_file} = {real}", "two lengths above 0")
         # Read again at the true scale: curves are flattened to the same tolerance as any other's.
-        found.reading = read_svg(found.data, file=found.file, mm_per_unit=true / drawn)
+        found.reading = read_drawing(found.data, found.file, ReadOptions(true / drawn))
         self.imports.remove(found)
         self._add(found)
 
@@ -291,25 +207,73 @@ class PatternPresenter:
             self.session.edit(f"Mend: {problem.mend}", lambda p: add_pieces(p, named))
         elif problem.adds_line is not None:
             self._add_line(found, problem)
+        elif problem.hints_of:
+            self._take_hints(found, [problem.hints_of], f"Take over: {problem.mend}")
         if not found.open_problems:
             self.dismiss(found)
+
+    def take_all_hints(self, found: Import) -> None:
+        """Take over what the writing in a file says, on all its pieces, as one step."""
+        waiting = [p for p in found.open_problems if p.hints_of]
+        for problem in waiting:
+            found.reading = found.reading.take(problem)
+        self._take_hints(found, [p.hints_of for p in waiting], f"Take over writing: {found.file}")
+        if not found.open_problems:
+            self.dismiss(found)
+
+    def _take_hints(self, found: Import, owners: list[str], label: str) -> None:
+        changes = []
+        for owner in owners:
+            drawn = next(p for p in found.reading.pieces if p.id == owner)
+            piece = self._brought_in(found, drawn)
+            if piece is not None:
+                changes.append((piece.id, decided_by(drawn.hints, piece)))
+
+        def take(project: Project) -> Project:
+            for piece_id, fields in changes:
+                project = change_pieces(project, [piece_id], **fields)
+            return project
+
+        self.session.edit(label, take)
 
     def _add_line(self, found: Import, problem: ReadProblem) -> None:
         """Put a line into the piece that was brought in from the same outline."""
         assert problem.adds_line is not None
         owner = next(p for p in found.reading.pieces if p.id == problem.adds_line[0])
-        fresh = owner.to_piece()
+        if (piece := self._brought_in(found, owner)) is not None:
+            lines = (*piece.lines, owner.to_piece().lines[-1])
+            edit = partial(change_pieces, piece_ids=[piece.id], lines=lines)
+            self.session.edit(f"Mend: {problem.mend}", edit)
+
+    def _brought_in(self, found: Import, drawn: FoundPiece) -> Piece | None:
+        """Return the project's piece that came from a drawn outline, unless it has changed."""
+        shape = drawn.to_piece().shape
         for piece in self.session.project.pieces:
-            if piece.source.file == found.file and piece.shape == fresh.shape:
-                lines = (*piece.lines, fresh.lines[-1])
-                edit = partial(change_pieces, piece_ids=[piece.id], lines=lines)
-                self.session.edit(f"Mend: {problem.mend}", edit)
-                return
+            if piece.source.file == found.file and piece.shape == shape:
+                return piece
+        return None
 
     def dismiss(self, found: Import) -> None:
         """Let the rest of a file go."""
         if found in self.imports:
             self.imports.remove(found)
+
+
+def decided_by(hints: Hints, piece: Piece) -> dict[str, object]:
+    """Return what writing on a pattern decides about a piece.
+
+    A pair that is said to be cut twice is one pair: makers count the parts.
+    """
+    fields: dict[str, object] = {}
+    if hints.thickness is not None:
+        fields["thickness"] = hints.thickness
+    if hints.hand is not None:
+        fields["hand"] = hints.hand
+    if hints.quantity is not None:
+        pair = hints.hand is Hand.PAIR or (hints.hand is None and piece.hand is Hand.PAIR)
+        even = pair and hints.quantity % 2 == 0
+        fields["count"] = hints.quantity // 2 if even else hints.quantity
+    return fields
 
 
 def scale_piece(project: Project, piece_id: str, factor: float) -> Project:

@@ -16,12 +16,11 @@ from ivory_quilt.desk.canvas.foam_items import FoamItem, cosmetic, screen_text
 from ivory_quilt.desk.canvas.view import Canvas
 from ivory_quilt.desk.session import Session
 from ivory_quilt.desk.stations.base import Station
+from ivory_quilt.desk.stations.pattern.board import BoardGroup, arrange
 from ivory_quilt.desk.stations.pattern.card import PieceCard
 from ivory_quilt.desk.stations.pattern.import_panel import ImportPanel
 from ivory_quilt.desk.stations.pattern.presenter import (
-    BoardGroup,
     PatternPresenter,
-    arrange,
     piece_note,
 )
 from ivory_quilt.desk.stations.pattern.shape_view import ShapePanel
@@ -88,8 +87,8 @@ class PatternStation(Station):
         self._filling = False
         self.empty = EmptyState(
             "pattern",
-            "Drop an SVG drawing here: every closed outline becomes a piece at true size.",
-            "Open an SVG pattern …",
+            "Drop an SVG, DXF or PDF pattern here: closed outlines become pieces at true size.",
+            "Open a pattern …",
             self.wants_file.emit,
         )
         self.centre = QStackedWidget()

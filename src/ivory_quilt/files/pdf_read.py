@@ -1,0 +1,196 @@
+"""Reading vector PDF patterns: every page's paths at true size, words as hints.
+
+A page's unit is 1/72 in times its user unit (ISO 32000-1, 8.3.2.3).
+"""
+
+import io
+import math
+from collections.abc import Sequence
+from typing import Any
+
+import numpy as np
+from pdfminer.converter import PDFPageAggregator
+from pdfminer.layout import LAParams, LTChar, LTContainer, LTTextLine
+from pdfminer.pdfdocument import (
+    PDFDocument,
+    PDFPasswordIncorrect,
+    PDFTextExtractionNotAllowed,
+)
+from pdfminer.pdfexceptions import PDFException
+from pdfminer.pdfinterp import PDFPageInterpreter, PDFResourceManager
+from pdfminer.pdfpage import PDFPage
+from pdfminer.pdfparser import PDFParser
+from pdfminer.psexceptions import PSException
+from pdfminer.utils import apply_matrix_pt
+
+from ivory_quilt.core.errors import InputError
+from ivory_quilt.core.geometry.curves import TOLERANCE, flatten_bezier
+from ivory_quilt.core.geometry.shape import Array
+from ivory_quilt.core.pattern.found import FoundPiece, RawPath, RawText, Reading, ReadProblem
+from ivory_quilt.core.pattern.joining import join_ends
+from ivory_quilt.core.pattern.reading import CLOSE_WITHIN, assemble
+
+MM_PER_POINT = 25.4 / 72
+MOST_PAGES = 200
+MOST_PATHS = 100_000  # in all pages
+MOST_POINTS = 3_000_000
+PAGE_FRAME = 0.5  # mm: a rectangle as near as this to the whole page is its background
+_ERRORS = (
+    PDFException, PSException, ValueError, ArithmeticError, LookupError, TypeError, AttributeError,
+    AssertionError, RecursionError, OSError, EOFError,
+)  # fmt: skip
+
+
+def read_pdf(data: bytes, *, file: str = "pattern.pdf", tolerance: float = TOLERANCE) -> Reading:
+    """Read the pieces of all pages of a vector PDF.
+
+    Args:
+        data: the file's bytes.
+        file: its name, for messages and the pieces' source.
+        tolerance: how far, in mm, a flattened curve may leave the true one.
+
+    Raises:
+        InputError: not a readable PDF, locked, or beyond the stated limits.
+    """
+    if b"%PDF-" not in data[:1024]:
+        raise InputError(file, "it does not begin like a PDF", "a PDF with vector paths")
+    try:
+        pages = _pages(data, file, tolerance)
+    except InputError:
+        raise
+    except (PDFPasswordIncorrect, PDFTextExtractionNotAllowed):
+        raise InputError(file, "it is locked with a password", "an open PDF") from None
+    except _ERRORS as error:
+        what = str(error) or type(error).__name__
+        raise InputError(file, f"it is not a readable PDF ({what})", "a PDF") from None
+    pieces: list[FoundPiece] = []
+    problems: list[ReadProblem] = []
+    for page in pages:
+        joined = join_ends(page.paths, CLOSE_WITHIN)
+        reading = assemble(joined, file, texts=page.texts, page=page.number, count=len(pieces))
+        pieces += reading.pieces
+        problems += page.problems
+        problems += reading.problems
+    if not any(p.paths for p in pages):
+        text = "no page holds vector outlines: it may be a scan"
+        problems.append(ReadProblem("no-outlines", text, (0.0, 0.0), "trace it as a picture"))
+    return Reading(tuple(pieces), tuple(problems))
+
+
+def _pages(data: bytes, file: str, tolerance: float) -> list["_Page"]:
+    document = PDFDocument(PDFParser(io.BytesIO(data)))
+    resources = PDFResourceManager()
+    pages: list[_Page] = []
+    paths = points = 0
+    for number, page in enumerate(PDFPage.create_pages(document), 1):
+        if number > MOST_PAGES:
+            raise InputError(file, "it has too many pages", f"at most {MOST_PAGES}")
+        unit = page.attrs.get("UserUnit", 1.0)
+        scale = MM_PER_POINT * (float(unit) if isinstance(unit, int | float) and unit > 0 else 1.0)
+        made = _Page(resources, number, scale, tolerance, file, MOST_PATHS - paths,
+                     MOST_POINTS - points)  # fmt: skip
+        PDFPageInterpreter(resources, made).process_page(page)
+        made.collect_words()
+        paths, points = paths + len(made.paths), points + made.points
+        pages.append(made)
+    return pages
+
+
+class _Page(PDFPageAggregator):
+    """One page: takes the painted paths as they come, in mm with y upwards."""
+
+    def __init__(
+        self, resources: PDFResourceManager, number: int, scale: float, tolerance: float,
+        file: str, most_paths: int, most_points: int,
+    ) -> None:  # fmt: skip
+        super().__init__(resources, laparams=LAParams())
+        self.number, self.scale, self.tolerance, self.file = number, scale, tolerance, file
+        self.most_paths, self.most_points = most_paths, most_points
+        self.paths: list[RawPath] = []
+        self.texts: list[RawText] = []
+        self.problems: list[ReadProblem] = []
+        self.points = 0
+
+    def paint_path(
+        self, gstate: Any, stroke: bool, fill: bool, evenodd: bool, path: Sequence[Any]
+    ) -> None:
+        """Take a painted path; one that is neither stroked nor filled only clips."""
+        if not (stroke or fill):
+            return
+        for points, closed in self._subpaths(path):
+            # A fill closes its subpaths; a stroke leaves them as they are.
+            ended = closed or (fill and not stroke and len(points) > 2)
+            if ended and len(points) > 3 and np.allclose(points[0], points[-1], atol=1e-9):
+                points = points[:-1]
+            self.points += len(points)
+            if len(self.paths) >= self.most_paths or self.points > self.most_points:
+                limit = f"at most {MOST_PATHS} paths and {MOST_POINTS} points"
+                raise InputError(self.file, "it is too large", limit)
+            if np.isfinite(points).all() and np.abs(points).max() < 1e8 and len(points) > 1:
+                if fill and not stroke and self._is_background(points):
+                    continue
+                self.paths.append(RawPath(points, ended))
+
+    def _subpaths(self, path: Sequence[Any]) -> list[tuple[Array, bool]]:
+        made: list[tuple[Array, bool]] = []
+        runs: list[Array] = []
+        start = at = (0.0, 0.0)
+
+        def finish(closed: bool) -> None:
+            if runs and sum(map(len, runs)) > 1:
+                made.append((np.vstack(runs), closed))
+            runs.clear()
+
+        for op, *numbers in path:
+            v = [float(n) for n in numbers]
+            if op == "m":
+                finish(False)
+                start = at = self._mm(v[0], v[1])
+                runs.append(np.array([at]))
+            elif op == "h":
+                finish(True)
+                at = start
+            else:
+                if not runs:
+                    runs.append(np.array([at]))
+                if op == "l":
+                    at = self._mm(v[0], v[1])
+                    runs.append(np.array([at]))
+                elif op in ("c", "v", "y"):
+                    pairs = [self._mm(v[k], v[k + 1]) for k in range(0, len(v), 2)]
+                    if op == "v":
+                        pairs = [at, *pairs]
+                    elif op == "y":
+                        pairs = [*pairs, pairs[-1]]
+                    runs.append(flatten_bezier(np.array([at, *pairs]), self.tolerance))
+                    at = pairs[-1]
+        finish(False)
+        return made
+
+    def _mm(self, x: float, y: float) -> tuple[float, float]:
+        px, py = apply_matrix_pt(self.ctm, (x, y))
+        return px * self.scale, py * self.scale
+
+    def _is_background(self, points: Array) -> bool:
+        """Return whether a filled shape is the whole page: paper, not a piece."""
+        x0, y0, x1, y1 = (v * self.scale for v in self.cur_item.bbox)
+        low, high = points.min(axis=0), points.max(axis=0)
+        covers = bool(
+            low[0] <= x0 + PAGE_FRAME and low[1] <= y0 + PAGE_FRAME
+            and high[0] >= x1 - PAGE_FRAME and high[1] >= y1 - PAGE_FRAME
+        )  # fmt: skip
+        return covers and len(points) <= 5
+
+    def collect_words(self) -> None:
+        """Take the page's lines of text, each where its middle lies."""
+        self._collect(self.get_result())
+
+    def _collect(self, item: Any) -> None:
+        if isinstance(item, LTTextLine):
+            x0, y0, x1, y1 = item.bbox
+            x, y = (x0 + x1) / 2 * self.scale, (y0 + y1) / 2 * self.scale
+            if item.get_text().strip() and math.isfinite(x) and math.isfinite(y):
+                self.texts.append(RawText(item.get_text(), (x, y)))
+        elif isinstance(item, LTContainer) and not isinstance(item, LTChar):
+            for inner in item:
+                self._collect(inner)
