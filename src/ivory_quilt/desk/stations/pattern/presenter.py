@@ -1,6 +1,6 @@
 """What the Pattern station shows and does, without a widget."""
 
-from dataclasses import dataclass, replace
+from dataclasses import dataclass, field, replace
 from functools import partial
 from pathlib import Path
 
@@ -62,11 +62,15 @@ def facts(piece: Piece) -> list[tuple[str, str]]:
 
 @dataclass
 class Import:
-    """A file that was read and still wants the maker: a scale, or mends to choose."""
+    """A file that was read and still wants the maker: a scale, or mends to choose.
+
+    `brought_in` holds the project's ids of the pieces that came of it, by their ids in the file.
+    """
 
     file: str
     data: bytes
     reading: Reading
+    brought_in: dict[str, str] = field(default_factory=dict)
 
     @property
     def open_problems(self) -> list[ReadProblem]:
@@ -187,6 +191,7 @@ class PatternPresenter:
             before = set(p.id for p in self.session.project.pieces)
             self.session.edit(f"Bring in {found.file}", lambda p: add_pieces(p, named))
             added = [p.id for p in self.session.project.pieces if p.id not in before]
+            found.brought_in |= zip((p.id for p in found.reading.pieces), added, strict=True)
             self.selected = tuple(added)
         if found.open_problems:
             self.imports.append(found)
@@ -205,6 +210,7 @@ class PatternPresenter:
             pieces = [p.to_piece(**self.defaults) for p in new]
             named = _with_ids(self.session.project, pieces, Path(found.file).stem)
             self.session.edit(f"Mend: {problem.mend}", lambda p: add_pieces(p, named))
+            found.brought_in |= zip((p.id for p in new), (p.id for p in named), strict=True)
         elif problem.adds_line is not None:
             self._add_line(found, problem)
         elif problem.hints_of:
@@ -246,12 +252,9 @@ class PatternPresenter:
             self.session.edit(f"Mend: {problem.mend}", edit)
 
     def _brought_in(self, found: Import, drawn: FoundPiece) -> Piece | None:
-        """Return the project's piece that came from a drawn outline, unless it has changed."""
-        shape = drawn.to_piece().shape
-        for piece in self.session.project.pieces:
-            if piece.source.file == found.file and piece.shape == shape:
-                return piece
-        return None
+        """Return the project's piece that came from a drawn outline, if it is still there."""
+        known = {p.id: p for p in self.session.project.pieces}
+        return known.get(found.brought_in.get(drawn.id, ""))
 
     def dismiss(self, found: Import) -> None:
         """Let the rest of a file go."""
