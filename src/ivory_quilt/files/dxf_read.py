@@ -5,6 +5,7 @@ transforms; the units header gives the scale.
 """
 
 import io
+import logging
 from collections.abc import Iterator
 from typing import Any
 
@@ -15,6 +16,9 @@ from ivory_quilt.core.geometry.curves import TOLERANCE
 from ivory_quilt.core.pattern.found import RawPath, RawText, Reading, ReadProblem
 from ivory_quilt.core.pattern.joining import join_ends
 from ivory_quilt.core.pattern.reading import CLOSE_WITHIN, assemble
+
+# Its warnings about damaged files would stand beside our own one sentence.
+logging.getLogger("ezdxf").setLevel(logging.CRITICAL)
 
 MOST_ENTITIES = 100_000
 MOST_POINTS = 3_000_000
@@ -65,7 +69,8 @@ def read_dxf(
         raise
     except (DXFError, ValueError, ArithmeticError, LookupError, TypeError, AttributeError,
             RecursionError, OSError) as error:  # fmt: skip
-        raise InputError(file, f"it is not a readable DXF drawing ({error})", "DXF") from None
+        what = " ".join(str(error).split())[:120] or type(error).__name__
+        raise InputError(file, f"it is not a readable DXF drawing ({what})", "DXF") from None
     joined = join_ends(paths, CLOSE_WITHIN)
     reading = assemble(joined, file, texts=walk.texts)
     needs_scale = unit == 0 and mm_per_unit is None

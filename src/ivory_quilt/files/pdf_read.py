@@ -4,6 +4,7 @@ A page's unit is 1/72 in times its user unit (ISO 32000-1, 8.3.2.3).
 """
 
 import io
+import logging
 import math
 from collections.abc import Sequence
 from typing import Any
@@ -29,6 +30,9 @@ from ivory_quilt.core.geometry.shape import Array
 from ivory_quilt.core.pattern.found import FoundPiece, RawPath, RawText, Reading, ReadProblem
 from ivory_quilt.core.pattern.joining import join_ends
 from ivory_quilt.core.pattern.reading import CLOSE_WITHIN, assemble
+
+# Its warnings about damaged files would stand beside our own one sentence.
+logging.getLogger("pdfminer").setLevel(logging.CRITICAL)
 
 MM_PER_POINT = 25.4 / 72
 MOST_PAGES = 200
@@ -61,7 +65,7 @@ def read_pdf(data: bytes, *, file: str = "pattern.pdf", tolerance: float = TOLER
     except (PDFPasswordIncorrect, PDFTextExtractionNotAllowed):
         raise InputError(file, "it is locked with a password", "an open PDF") from None
     except _ERRORS as error:
-        what = str(error) or type(error).__name__
+        what = " ".join(str(error).split())[:120] or type(error).__name__
         raise InputError(file, f"it is not a readable PDF ({what})", "a PDF") from None
     pieces: list[FoundPiece] = []
     problems: list[ReadProblem] = []

@@ -72,7 +72,10 @@ class Affine:
     def apply(self, points: Array) -> Array:
         """Return transformed points (n, 2)."""
         x, y = points[:, 0], points[:, 1]
-        return np.column_stack((self.a * x + self.c * y + self.e, self.b * x + self.d * y + self.f))
+        # Endless numbers in damaged files stay endless here; the reader leaves such paths out.
+        with np.errstate(invalid="ignore", over="ignore"):
+            placed = (self.a * x + self.c * y + self.e, self.b * x + self.d * y + self.f)
+        return np.column_stack(placed)
 
     @property
     def largest_scale(self) -> float:
