@@ -12,13 +12,16 @@ import sys
 import time
 from collections.abc import Callable, Sequence
 from pathlib import Path
-from typing import Any
+from typing import TYPE_CHECKING, Any
 
 from ivory_quilt import __version__
 from ivory_quilt.core.errors import InputError, QuiltError, Stopped
 from ivory_quilt.core.reckoning import Reckoning
 from ivory_quilt.core.units import parse_length, parse_scalar, show_thickness
 from ivory_quilt.shop.places import places, use_kernel_cache
+
+if TYPE_CHECKING:
+    from ivory_quilt.core.pattern.tracing.ink import Ink
 
 DONE, WRONG, NOTHING = 0, 2, 3
 LAY_SECONDS = 5.0  # how long `plan` lays each foam that has no layout yet
@@ -77,6 +80,17 @@ def _parser() -> argparse.ArgumentParser:
         metavar="LENGTH_IN_FILE=REAL_LENGTH",
         help="for a file without size units, e.g. 500=127mm",
     )
+    read.add_argument("--dpi", metavar="N", help="resolution of a scan")
+    read.add_argument(
+        "--rectangle",
+        metavar="WIDTHxHEIGHT",
+        help="mm, of a whole sheet or mat seen in a picture: gives scale, removes perspective",
+    )
+    read.add_argument(
+        "--ink",
+        default="middle",
+        help="which side of a drawn line is the outline: inside, middle or outside",
+    )
     lay = verb("lay", _lay, "lay pieces on sheets")
     lay.add_argument("job", type=Path, metavar="JOB.json")
     lay.add_argument("--seconds", default=None)
@@ -104,17 +118,23 @@ def _parser() -> argparse.ArgumentParser:
 
 def _read(options: argparse.Namespace) -> int:
     from ivory_quilt.files.atomic import read_bytes, write_atomic
-    from ivory_quilt.files.drawings import ReadOptions, read_drawing
+    from ivory_quilt.files.drawings import ReadOptions, is_picture, read_drawing
     from ivory_quilt.files.pieces_file import encode_reading
 
-    scale = _known(options.known) if options.known else None
+    said = ReadOptions(
+        _known(options.known) if options.known else None,
+        _dpi(options.dpi) if options.dpi else None,
+        _rectangle(options.rectangle) if options.rectangle else None,
+        _ink(options.ink),
+    )
     readings = []
     for path in options.files:
-        reading = read_drawing(read_bytes(path), path.name, ReadOptions(scale))
+        reading = read_drawing(read_bytes(path), path.name, said)
         if reading.needs_scale:
-            raise InputError(
-                path.name, "it has no size units", "--known LENGTH_IN_FILE=REAL_LENGTH"
-            )
+            way = "--known LENGTH_IN_FILE=REAL_LENGTH"
+            if is_picture(path.name):
+                way = f"--dpi N, --rectangle WIDTHxHEIGHT or {way} (pixels)"
+            raise InputError(path.name, "it has no size units", way)
         readings.append(reading)
     write_atomic(options.out, encode_reading(readings))
     pieces = sum(len(r.pieces) for r in readings)
@@ -132,6 +152,34 @@ def _known(text: str) -> float:
     if length <= 0 or true <= 0:
         raise InputError("--known", f"'{text}'", "two lengths above 0")
     return true / length
+
+
+def _dpi(text: str) -> float:
+    dpi = parse_scalar(text, where="--dpi")
+    if not 20 <= dpi <= 10_000:
+        raise InputError("--dpi", text, "20 to 10000")
+    return dpi
+
+
+def _rectangle(text: str) -> tuple[float, float]:
+    width, times, height = text.lower().replace("×", "x").partition("x")
+    if not times:
+        raise InputError("--rectangle", f"'{text}'", "WIDTHxHEIGHT in mm, e.g. 210x297")
+    sides = (
+        parse_length(width, where="--rectangle, width"),
+        parse_length(height, where="--rectangle, height"),
+    )
+    if min(sides) < 10 or max(sides) > 10_000:
+        raise InputError("--rectangle", f"'{text}'", "10 to 10000 mm")
+    return sides
+
+
+def _ink(text: str) -> "Ink":
+    from ivory_quilt.core.pattern.tracing.ink import Ink
+
+    if text not in set(Ink):
+        raise InputError("--ink", f"'{text}'", ", ".join(Ink))
+    return Ink(text)
 
 
 # Laying

@@ -5,9 +5,12 @@ from pathlib import PurePath
 
 from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.pattern.found import Reading
+from ivory_quilt.core.pattern.tracing.ink import Ink
 
 LARGEST = 80_000_000  # bytes; drawings are far smaller
-DRAWINGS = (".svg", ".dxf", ".pdf")
+VECTORS = (".svg", ".dxf", ".pdf")
+PICTURES = (".png", ".jpg", ".jpeg", ".tif", ".tiff")
+DRAWINGS = (*VECTORS, *PICTURES)
 
 
 @dataclass(frozen=True)
@@ -15,10 +18,21 @@ class ReadOptions:
     """What a maker says about a file; None where nothing is said.
 
     Attributes:
-        mm_per_unit: true size of one unit of a file without size units.
+        mm_per_unit: true size of one unit of a file without size units; of a picture, of a pixel.
+        dpi: resolution of a scan.
+        rectangle: (width, height) mm of a whole sheet that is seen in a picture.
+        ink: which side of a drawn line is the outline, in a picture.
     """
 
     mm_per_unit: float | None = None
+    dpi: float | None = None
+    rectangle: tuple[float, float] | None = None
+    ink: Ink = Ink.MIDDLE
+
+
+def is_picture(name: str) -> bool:
+    """Return whether a file of this name is a scan or photo, to be traced."""
+    return PurePath(name).suffix.lower() in PICTURES
 
 
 def can_read(name: str) -> bool:
@@ -47,4 +61,9 @@ def read_drawing(data: bytes, file: str, options: ReadOptions = ReadOptions()) -
         from ivory_quilt.files.pdf_read import read_pdf
 
         return read_pdf(data, file=file)
+    if kind in PICTURES:
+        from ivory_quilt.files.picture_read import PictureScale, read_picture
+
+        scale = PictureScale(options.rectangle, options.mm_per_unit, options.dpi)
+        return read_picture(data, file=file, scale=scale, ink=options.ink)
     raise InputError(file, f"'{kind}' files are not read", f"one of {', '.join(DRAWINGS)}")

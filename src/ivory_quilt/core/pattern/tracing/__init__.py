@@ -1,0 +1,1 @@
+"""Tracing: from a picture of drawn outlines to outlines in millimetres."""

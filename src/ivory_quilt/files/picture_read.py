@@ -1,0 +1,171 @@
+"""Reading scans and photos (PNG, JPEG, TIFF): ink outlines traced to true size."""
+
+import io
+import warnings
+from dataclasses import dataclass
+
+import numpy as np
+
+from ivory_quilt.core.errors import InputError
+from ivory_quilt.core.pattern.found import Reading, ReadProblem
+from ivory_quilt.core.pattern.reading import assemble
+from ivory_quilt.core.pattern.tracing.ink import Ink
+from ivory_quilt.core.pattern.tracing.sheet import Picture, find_sheet, flat_frame, sheet_frame
+from ivory_quilt.core.pattern.tracing.trace import Traced, trace
+
+MOST_PIXELS = 120_000_000
+MM_PER_INCH = 25.4
+_LIKELY_DPI = (60.0, 2400.0)
+
+
+@dataclass(frozen=True)
+class LoadedPicture:
+    """A picture in grey (h, w), upright, and the resolution that its file states, or None."""
+
+    grey: Picture
+    dpi: float | None
+
+
+@dataclass(frozen=True)
+class PictureScale:
+    """How a picture's scale is known; the first that is given counts.
+
+    Attributes:
+        rectangle: (width, height) in mm of a sheet that is seen as a whole.
+        mm_per_pixel: from one known length.
+        dpi: of a scan.
+    """
+
+    rectangle: tuple[float, float] | None = None
+    mm_per_pixel: float | None = None
+    dpi: float | None = None
+
+
+def load_picture(data: bytes, file: str) -> LoadedPicture:
+    """Return a picture file's pixels in grey.
+
+    Raises:
+        InputError: not a PNG, JPEG or TIFF, damaged, or larger than the stated limit.
+    """
+    from PIL import Image, ImageOps, UnidentifiedImageError
+
+    try:
+        with warnings.catch_warnings():
+            warnings.simplefilter("ignore")
+            image = Image.open(io.BytesIO(data), formats=("PNG", "JPEG", "TIFF"))
+            if image.width * image.height > MOST_PIXELS:
+                raise InputError(
+                    file, f"{image.width} × {image.height} pixels",
+                    f"at most {MOST_PIXELS / 1e6:.0f} million",
+                )  # fmt: skip
+            stated = image.info.get("dpi")
+            upright = ImageOps.exif_transpose(image)
+            if "A" in upright.getbands():
+                paper = Image.new("RGBA", upright.size, "white")
+                upright = Image.alpha_composite(paper, upright.convert("RGBA"))
+            grey = np.asarray(upright.convert("L"))
+    except UnidentifiedImageError:
+        raise InputError(file, "it is no picture that can be read", "PNG, JPEG or TIFF") from None
+    except (OSError, ValueError, SyntaxError, ArithmeticError, LookupError, TypeError,
+            AttributeError, MemoryError, Image.DecompressionBombError) as error:  # fmt: skip
+        what = " ".join(str(error).split())[:120] or type(error).__name__
+        raise InputError(file, f"the picture cannot be read ({what})", "PNG, JPEG, TIFF") from None
+    if min(grey.shape) < 32:
+        raise InputError(file, f"{grey.shape[1]} × {grey.shape[0]} pixels", "at least 32 × 32")
+    return LoadedPicture(grey, _dpi(stated))
+
+
+def _dpi(stated: object) -> float | None:
+    """Return a stated resolution when it is one that scanners have, and square."""
+    try:
+        across, down = (float(v) for v in stated)  # type: ignore[attr-defined]
+    except (TypeError, ValueError, ZeroDivisionError):
+        return None
+    likely = _LIKELY_DPI[0] <= across <= _LIKELY_DPI[1]
+    return across if likely and abs(across - down) < 0.01 * across else None
+
+
+def read_picture(
+    data: bytes,
+    *,
+    file: str = "scan.png",
+    scale: PictureScale = PictureScale(),
+    ink: Ink = Ink.MIDDLE,
+    level: float | None = None,
+) -> Reading:
+    """Trace the pieces of a scan or photo.
+
+    Without a given scale the resolution that the file states is used; `needs_scale` is set (and a
+    pixel counted as 1 mm) when it states none.
+
+    Raises:
+        InputError: not a picture, no ink in it, or no whole sheet where one should be.
+    """
+    picture = load_picture(data, file)
+    try:
+        traced, known = trace_picture(picture, scale, ink, level)
+    except InputError as error:
+        raise InputError(file, error.problem, error.expected) from None
+    reading = assemble(traced.paths, file)
+    problems = [*_notes(traced), *reading.problems]
+    return Reading(reading.pieces, tuple(problems), needs_scale=not known)
+
+
+def trace_picture(
+    picture: LoadedPicture, scale: PictureScale, ink: Ink, level: float | None
+) -> tuple[Traced, bool]:
+    """Trace a loaded picture; return what was found, and whether its scale is known.
+
+    Raises:
+        InputError: no ink, or no whole sheet where one should be.
+    """
+    grey = picture.grey
+    if scale.rectangle is not None:
+        corners = find_sheet(grey)
+        frame = sheet_frame(corners, *scale.rectangle)
+        return trace(_paper_only(grey, corners), frame, ink=ink, level=level), True
+    mm = scale.mm_per_pixel
+    if mm is None and (dpi := scale.dpi or picture.dpi) is not None:
+        mm = MM_PER_INCH / dpi
+    if mm is not None:
+        return trace(grey, flat_frame(grey.shape[0], mm), ink=ink, level=level), True
+    # At a pixel a millimetre the limits for specks and pens would mean something else.
+    guess = trace(grey, flat_frame(grey.shape[0], MM_PER_INCH / 150), ink=ink, level=level)
+    factor = 150 / MM_PER_INCH
+    paths = tuple(type(p)(p.points * factor, p.closed, p.layer, p.name) for p in guess.paths)
+    strokes = tuple((x * factor, y * factor) for x, y in guess.strokes)
+    return Traced(paths, guess.specks, strokes, guess.level, guess.pen * factor), False
+
+
+def _paper_only(grey: Picture, corners: np.ndarray) -> Picture:
+    """Return the picture with the table around the sheet painted as paper."""
+    import cv2
+
+    middle = corners.mean(axis=0)
+    inner = middle + (corners - middle) * (1 - 6.0 / np.hypot(*(corners - middle).T)[:, None])
+    mask = np.zeros(grey.shape, np.uint8)
+    cv2.fillPoly(mask, [np.round(inner).astype(np.int32)], 255)
+    step = 8
+    small = cv2.resize(grey, (grey.shape[1] // step, grey.shape[0] // step))
+    known = cv2.resize(mask, (small.shape[1], small.shape[0]), interpolation=cv2.INTER_NEAREST)
+    known = cv2.erode(known, np.ones((3, 3), np.uint8))
+    bright = cv2.dilate(np.where(known > 0, small, 0).astype(np.uint8), np.ones((7, 7), np.uint8))
+    # Outwards from the sheet's edge, so that no new edge appears where it ends.
+    for _ in range(400):
+        missing = bright == 0
+        if not missing.any():
+            break
+        bright = np.where(missing, cv2.dilate(bright, np.ones((3, 3), np.uint8)), bright)
+    around = cv2.resize(bright, (grey.shape[1], grey.shape[0]), interpolation=cv2.INTER_LINEAR)
+    return np.asarray(np.where(mask > 0, grey, around), dtype=np.uint8)
+
+
+def _notes(traced: Traced) -> list[ReadProblem]:
+    notes = [
+        ReadProblem("stroke", "a line that encloses nothing was left out", at)
+        for at in traced.strokes[:20]
+    ]
+    if len(traced.strokes) > 20:
+        more = f"and {len(traced.strokes) - 20} more lines that enclose nothing"
+        notes.append(ReadProblem("stroke", more, traced.strokes[20]))
+    return notes
