@@ -21,7 +21,7 @@ from ivory_quilt.core.units import parse_length, parse_scalar, show_thickness
 from ivory_quilt.shop.places import places, use_kernel_cache
 
 if TYPE_CHECKING:
-    from ivory_quilt.core.pattern.tracing.ink import Ink
+    from ivory_quilt.core.pattern.tracing.picture import Ink
 
 DONE, WRONG, NOTHING = 0, 2, 3
 LAY_SECONDS = 5.0  # how long `plan` lays each foam that has no layout yet
@@ -175,7 +175,7 @@ def _rectangle(text: str) -> tuple[float, float]:
 
 
 def _ink(text: str) -> "Ink":
-    from ivory_quilt.core.pattern.tracing.ink import Ink
+    from ivory_quilt.core.pattern.tracing.picture import Ink
 
     if text not in set(Ink):
         raise InputError("--ink", f"'{text}'", ", ".join(Ink))

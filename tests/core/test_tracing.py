@@ -6,7 +6,7 @@ import pytest
 
 from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.geometry.shape import Shape, rectangle, signed_area
-from ivory_quilt.core.pattern.tracing.ink import Ink
+from ivory_quilt.core.pattern.tracing.picture import Ink
 from ivory_quilt.core.pattern.tracing.sheet import find_sheet, flat_frame, sheet_frame
 from ivory_quilt.core.pattern.tracing.trace import ink_level, trace
 from ivory_quilt.devices.scanner import ScanConditions, scan

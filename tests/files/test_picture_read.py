@@ -12,9 +12,10 @@ from PIL import Image
 from ivory_quilt.cli import main
 from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.geometry.shape import Shape
+from ivory_quilt.core.pattern.tracing.picture import PictureScale
 from ivory_quilt.devices.scanner import ScanConditions, png, scan
 from ivory_quilt.files import picture_read
-from ivory_quilt.files.picture_read import PictureScale, load_picture, read_picture
+from ivory_quilt.files.picture_read import load_picture, read_picture
 
 HOOK = Shape.make([(15, 15), (75, 15), (75, 35), (35, 35), (35, 75), (15, 75)])
 FLAT = scan([HOOK], (90.0, 90.0), ScanConditions(dpi=150.0), 4)

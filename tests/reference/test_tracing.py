@@ -9,9 +9,10 @@ import pytest
 from shapely import LinearRing
 
 from ivory_quilt.core.geometry.shape import Shape
+from ivory_quilt.core.pattern.tracing.picture import PictureScale
 from ivory_quilt.demo.suit import demo_project
 from ivory_quilt.devices.scanner import FLAT_300, PHONE, ScanConditions, png, scan
-from ivory_quilt.files.picture_read import PictureScale, read_picture
+from ivory_quilt.files.picture_read import read_picture
 
 A3 = (420.0, 297.0)
 
@@ -62,7 +63,7 @@ def test_photos_at_150_dpi_with_perspective_uneven_light_and_noise():
 
 
 def test_flat_scans_at_300_dpi():
-    check(A3, 20, FLAT_300, PictureScale(dpi=300.0), most_area=0.01, most_apart=0.25)
+    check(A3, 8, FLAT_300, PictureScale(dpi=300.0), most_area=0.01, most_apart=0.25)
 
 
 @pytest.mark.parametrize("seed", range(3))

@@ -59,7 +59,7 @@ COMMANDS: tuple[Command, ...] = (
     _command("open", "Open project …", "Ctrl+O", "Project", "Open a project file.",
              run=lambda w: w.documents.ask_open()),
     _command("import", "Bring in a pattern …", "Ctrl+I", "Project",
-             "Read SVG, DXF or PDF; closed outlines become pieces.",
+             "Read SVG, DXF, PDF, a scan or a photo.",
              run=lambda w: w.documents.ask_import()),
     _command("save", "Save", "Ctrl+S", "Project", "Save the project.",
              run=lambda w: w.documents.save()),

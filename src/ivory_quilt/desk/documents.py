@@ -12,6 +12,7 @@ from ivory_quilt.core.project import Project
 from ivory_quilt.desk.session import Session
 from ivory_quilt.desk.settings import Settings
 from ivory_quilt.desk.stations.pattern.presenter import Import, PatternPresenter
+from ivory_quilt.desk.stations.pattern.trace_presenter import PictureImport
 from ivory_quilt.desk.work import Errands
 from ivory_quilt.files.drawings import DRAWINGS, can_read
 
@@ -147,7 +148,7 @@ class Documents(QObject):
                 text = f"{path.name} is not read: drop a pattern ({kinds}) or a project (.ivq)."
                 self._session.tell(text, "cut")
 
-    def _have_read(self, found: Import | None, error: Exception | None) -> None:
+    def _have_read(self, found: Import | PictureImport | None, error: Exception | None) -> None:
         if isinstance(error, QuiltError):
             self._session.tell(str(error), "cut")
         elif error is not None:

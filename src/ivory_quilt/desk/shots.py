@@ -8,6 +8,7 @@ from pathlib import Path
 
 from PySide6.QtCore import QCoreApplication, QEventLoop
 
+from ivory_quilt.demo.practice import practice_names, practice_picture
 from ivory_quilt.demo.shop import fill_demo_shop
 from ivory_quilt.demo.suit import demo_project
 from ivory_quilt.desk.app import make_app, open_window
@@ -61,6 +62,20 @@ def views() -> dict[str, Callable[[DeskWindow], object]]:
         window.pattern.presenter.selected = ("shin-cuff",)
         window.pattern.refresh()
 
+    def shape(window: DeskWindow) -> None:
+        window.pattern.make_shape()
+        window.pattern._start_shape("layered-horn")
+
+    def tracing(window: DeskWindow) -> None:
+        name = practice_names()[0]
+        with tempfile.TemporaryDirectory() as folder:
+            path = Path(folder) / name
+            path.write_bytes(practice_picture(name))
+            window.pattern._leave_shape()
+            window.documents.read_files([path])
+            wait(window, lambda: bool(window.pattern.trace_cards))
+        wait(window, lambda: not window.pattern.trace_cards[0].found.busy)
+
     def lay_close(window: DeskWindow) -> None:
         window.go("lay")
         foam = next(f.foam for f in window.session.plan.foams if f.foam.thickness == 4)
@@ -73,6 +88,8 @@ def views() -> dict[str, Callable[[DeskWindow], object]]:
 
     return {
         "pattern": pattern,
+        "pattern-shape": shape,
+        "pattern-trace": tracing,
         "lay": lambda w: (w.go("lay"), w.fit()),
         "lay-sheets": lay_close,
         "buy": lambda w: w.go("buy"),

@@ -5,7 +5,7 @@ from pathlib import PurePath
 
 from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.pattern.found import Reading
-from ivory_quilt.core.pattern.tracing.ink import Ink
+from ivory_quilt.core.pattern.tracing.picture import Ink, PictureScale
 
 LARGEST = 80_000_000  # bytes; drawings are far smaller
 VECTORS = (".svg", ".dxf", ".pdf")
@@ -62,7 +62,7 @@ def read_drawing(data: bytes, file: str, options: ReadOptions = ReadOptions()) -
 
         return read_pdf(data, file=file)
     if kind in PICTURES:
-        from ivory_quilt.files.picture_read import PictureScale, read_picture
+        from ivory_quilt.files.picture_read import read_picture
 
         scale = PictureScale(options.rectangle, options.mm_per_unit, options.dpi)
         return read_picture(data, file=file, scale=scale, ink=options.ink)

@@ -2,43 +2,24 @@
 
 import io
 import warnings
-from dataclasses import dataclass
 
 import numpy as np
 
 from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.pattern.found import Reading, ReadProblem
 from ivory_quilt.core.pattern.reading import assemble
-from ivory_quilt.core.pattern.tracing.ink import Ink
-from ivory_quilt.core.pattern.tracing.sheet import Picture, find_sheet, flat_frame, sheet_frame
+from ivory_quilt.core.pattern.tracing.picture import Ink, LoadedPicture, Picture, PictureScale
+from ivory_quilt.core.pattern.tracing.sheet import (
+    Frame,
+    find_sheet,
+    flat_frame,
+    sheet_frame,
+)
 from ivory_quilt.core.pattern.tracing.trace import Traced, trace
 
 MOST_PIXELS = 120_000_000
 MM_PER_INCH = 25.4
 _LIKELY_DPI = (60.0, 2400.0)
-
-
-@dataclass(frozen=True)
-class LoadedPicture:
-    """A picture in grey (h, w), upright, and the resolution that its file states, or None."""
-
-    grey: Picture
-    dpi: float | None
-
-
-@dataclass(frozen=True)
-class PictureScale:
-    """How a picture's scale is known; the first that is given counts.
-
-    Attributes:
-        rectangle: (width, height) in mm of a sheet that is seen as a whole.
-        mm_per_pixel: from one known length.
-        dpi: of a scan.
-    """
-
-    rectangle: tuple[float, float] | None = None
-    mm_per_pixel: float | None = None
-    dpi: float | None = None
 
 
 def load_picture(data: bytes, file: str) -> LoadedPicture:
@@ -89,7 +70,7 @@ def read_picture(
     data: bytes,
     *,
     file: str = "scan.png",
-    scale: PictureScale = PictureScale(),
+    scale: PictureScale | None = None,
     ink: Ink = Ink.MIDDLE,
     level: float | None = None,
 ) -> Reading:
@@ -101,40 +82,49 @@ def read_picture(
     Raises:
         InputError: not a picture, no ink in it, or no whole sheet where one should be.
     """
-    picture = load_picture(data, file)
+    return read_loaded(load_picture(data, file), file, scale or PictureScale(), ink, level)
+
+
+def read_loaded(
+    picture: LoadedPicture, file: str, scale: PictureScale, ink: Ink, level: float | None = None
+) -> Reading:
+    """Trace the pieces of a loaded picture; see `read_picture`.
+
+    Raises:
+        InputError: no ink in it, or no whole sheet where one should be.
+    """
     try:
-        traced, known = trace_picture(picture, scale, ink, level)
+        traced, frame, known = _traced(picture, scale, ink, level)
     except InputError as error:
         raise InputError(file, error.problem, error.expected) from None
     reading = assemble(traced.paths, file)
-    problems = [*_notes(traced), *reading.problems]
-    return Reading(reading.pieces, tuple(problems), needs_scale=not known)
+    problems = (*_notes(traced), *reading.problems)
+    drawn = tuple(frame.to_pixels(p.points) for p in traced.paths)
+    return Reading(reading.pieces, problems, needs_scale=not known, drawn_at=drawn)
 
 
-def trace_picture(
+def _traced(
     picture: LoadedPicture, scale: PictureScale, ink: Ink, level: float | None
-) -> tuple[Traced, bool]:
-    """Trace a loaded picture; return what was found, and whether its scale is known.
-
-    Raises:
-        InputError: no ink, or no whole sheet where one should be.
-    """
+) -> tuple[Traced, Frame, bool]:
+    """Trace; return what was found, its frame, and whether the scale is known."""
     grey = picture.grey
     if scale.rectangle is not None:
         corners = find_sheet(grey)
         frame = sheet_frame(corners, *scale.rectangle)
-        return trace(_paper_only(grey, corners), frame, ink=ink, level=level), True
+        return trace(_paper_only(grey, corners), frame, ink=ink, level=level), frame, True
     mm = scale.mm_per_pixel
     if mm is None and (dpi := scale.dpi or picture.dpi) is not None:
         mm = MM_PER_INCH / dpi
     if mm is not None:
-        return trace(grey, flat_frame(grey.shape[0], mm), ink=ink, level=level), True
+        frame = flat_frame(grey.shape[0], mm)
+        return trace(grey, frame, ink=ink, level=level), frame, True
     # At a pixel a millimetre the limits for specks and pens would mean something else.
     guess = trace(grey, flat_frame(grey.shape[0], MM_PER_INCH / 150), ink=ink, level=level)
     factor = 150 / MM_PER_INCH
     paths = tuple(type(p)(p.points * factor, p.closed, p.layer, p.name) for p in guess.paths)
     strokes = tuple((x * factor, y * factor) for x, y in guess.strokes)
-    return Traced(paths, guess.specks, strokes, guess.level, guess.pen * factor), False
+    traced = Traced(paths, guess.specks, strokes, guess.level, guess.pen * factor)
+    return traced, flat_frame(grey.shape[0], 1.0), False
 
 
 def _paper_only(grey: Picture, corners: np.ndarray) -> Picture:

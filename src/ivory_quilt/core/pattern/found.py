@@ -76,11 +76,15 @@ class ReadProblem:
 
 @dataclass(frozen=True)
 class Reading:
-    """What a file holds."""
+    """What a file holds.
+
+    `drawn_at` are the outlines in a picture's own pixels (column, row), when it was traced.
+    """
 
     pieces: tuple[FoundPiece, ...]
     problems: tuple[ReadProblem, ...]
     needs_scale: bool = False
+    drawn_at: tuple[Array, ...] = ()
 
     def take(self, problem: ReadProblem) -> "Reading":
         """Return the reading with one mend taken."""

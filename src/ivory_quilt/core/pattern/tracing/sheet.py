@@ -12,8 +12,8 @@ import numpy.typing as npt
 
 from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.geometry.shape import Array
+from ivory_quilt.core.pattern.tracing.picture import Picture
 
-Picture = npt.NDArray[np.uint8]
 SMALLEST_SHARE = 0.15  # of the picture that the sheet must fill
 STRAIGHT_SHARE = 0.96  # of the sheet's area that lies within its four corners
 
@@ -27,6 +27,11 @@ class Frame:
 
     matrix: Array
     mm_per_pixel: float
+
+    def to_pixels(self, places: Array) -> Array:
+        """Return places (n, 2) in mm as pixels."""
+        back = np.column_stack((places, np.ones(len(places)))) @ np.linalg.inv(self.matrix).T
+        return np.asarray(back[:, :2] / back[:, 2:])
 
     def to_mm(self, pixels: Array) -> Array:
         """Return pixel places (n, 2) in mm."""

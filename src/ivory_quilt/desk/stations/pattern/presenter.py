@@ -19,8 +19,9 @@ from ivory_quilt.core.reckon.sizes import print_scale
 from ivory_quilt.core.units import parse_length, parse_scalar, show_area, show_number
 from ivory_quilt.desk.session import Session
 from ivory_quilt.desk.stations.pattern.shape_presenter import ShapePresenter
+from ivory_quilt.desk.stations.pattern.trace_presenter import PictureImport, first_choices
 from ivory_quilt.files.atomic import read_bytes
-from ivory_quilt.files.drawings import ReadOptions, read_drawing
+from ivory_quilt.files.drawings import ReadOptions, is_picture, read_drawing
 
 HANDS = ((Hand.NONE, "either"), (Hand.LEFT, "left"), (Hand.RIGHT, "right"), (Hand.PAIR, "a pair"))
 FACES = (
@@ -94,6 +95,7 @@ class PatternPresenter:
         self.session = session
         self.selected: tuple[str, ...] = ()
         self.imports: list[Import] = []
+        self.pictures: list[PictureImport] = []
         self.shapes = ShapePresenter(session)
         self.defaults: dict[str, object] = {"material": "eva", "thickness": 6.0}
 
@@ -151,22 +153,40 @@ class PatternPresenter:
 
     # Files in
 
-    def read(self, path: Path) -> Import:
-        """Read a drawing; may run on any thread.
+    def read(self, path: Path) -> Import | PictureImport:
+        """Read a drawing, or load a picture; may run on any thread.
 
         Raises:
-            InputError: not a readable drawing.
+            InputError: not a readable file.
         """
         data = read_bytes(path)
+        if is_picture(path.name):
+            from ivory_quilt.files.picture_read import load_picture
+
+            picture = load_picture(data, path.name)
+            return PictureImport(path.name, picture, first_choices(picture))
         return Import(path.name, data, read_drawing(data, path.name))
 
-    def take(self, found: Import) -> None:
-        """Bring a file's pieces in, or keep the file waiting for its scale."""
+    def take(self, found: Import | PictureImport) -> None:
+        """Bring a file's pieces in, or keep the file waiting for its scale or its tracing."""
+        if isinstance(found, PictureImport):
+            self.pictures.append(found)
+            return
         if found.reading.needs_scale:
             self.imports.append(found)
             self.session.tell(f"{found.file} has no size units: say one length you know.", "heat")
             return
         self._add(found)
+
+    def bring_in(self, found: PictureImport) -> None:
+        """Take over what a picture's tracing found."""
+        if found.reading is not None:
+            self.leave(found)
+            self._add(Import(found.file, b"", found.reading))
+
+    def leave(self, found: PictureImport) -> None:
+        """Let a picture go."""
+        self.pictures = [p for p in self.pictures if p is not found]
 
     def set_scale(self, found: Import, in_file: str, real: str) -> None:
         """Settle the scale of a file without size units by one known length.

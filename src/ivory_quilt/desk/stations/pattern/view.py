@@ -1,5 +1,7 @@
 """The Pattern station: all pieces on one board, and a card for those in hand."""
 
+from collections.abc import Callable
+
 from PySide6.QtCore import QPointF, QRectF, Signal
 from PySide6.QtGui import QPainter
 from PySide6.QtWidgets import (
@@ -10,6 +12,8 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
+from ivory_quilt.core.errors import QuiltError
+from ivory_quilt.core.pattern.found import Reading
 from ivory_quilt.core.pattern.part import Foam
 from ivory_quilt.core.units import show_thickness
 from ivory_quilt.desk.canvas.foam_items import FoamItem, cosmetic, screen_text
@@ -24,10 +28,24 @@ from ivory_quilt.desk.stations.pattern.presenter import (
     piece_note,
 )
 from ivory_quilt.desk.stations.pattern.shape_view import ShapePanel
+from ivory_quilt.desk.stations.pattern.trace_panel import Trace, TraceCard
+from ivory_quilt.desk.stations.pattern.trace_presenter import PictureImport
 from ivory_quilt.desk.theme.palette import Palette
 from ivory_quilt.desk.widgets.basics import button, column, label, row
 from ivory_quilt.desk.widgets.edgebar import bar_height, paint_bar
 from ivory_quilt.desk.widgets.empty import EmptyState
+
+
+def _at_once(
+    work: Callable[[], Reading], done: Callable[[Reading | None, Exception | None], None]
+) -> None:
+    """Trace here and now; the window puts its own thread in this place."""
+    try:
+        reading = work()
+    except QuiltError as error:
+        done(None, error)
+    else:
+        done(reading, None)
 
 
 class GroupHead(QGraphicsItem):
@@ -87,13 +105,14 @@ class PatternStation(Station):
         self._filling = False
         self.empty = EmptyState(
             "pattern",
-            "Drop an SVG, DXF or PDF pattern here: closed outlines become pieces at true size.",
+            "Drop a pattern here: SVG, DXF, PDF, a scan or a photo. Closed outlines become pieces.",
             "Open a pattern …",
             self.wants_file.emit,
         )
         self.centre = QStackedWidget()
         self.centre.addWidget(self.board)
         self.centre.addWidget(self.empty)
+        self.trace: Trace = _at_once
         self.imports = ImportPanel(self.presenter, self.refresh)
         self.piece_card = PieceCard(self.presenter, self.change_numbers)
         shapes = self.presenter.shapes
@@ -112,6 +131,10 @@ class PatternStation(Station):
         card = QWidget()
         layout = QVBoxLayout(card)
         layout.setContentsMargins(0, 0, 0, 0)
+        self.trace_cards: list[TraceCard] = []
+        self.traces = QVBoxLayout()
+        self.traces.setContentsMargins(6, 8, 6, 0)
+        layout.addLayout(self.traces)
         layout.addWidget(self.imports)
         layout.addWidget(self.shape_panel)
         layout.addWidget(self.piece_card)
@@ -129,6 +152,7 @@ class PatternStation(Station):
 
     def _opened(self) -> None:
         self.presenter.selected = ()
+        self.presenter.pictures.clear()
         self.presenter.shapes.close()
         self.presenter.imports.clear()
         self._shown = ()
@@ -151,6 +175,7 @@ class PatternStation(Station):
                 self.board.fit()
         self._mark_selected()
         self.imports.fill()
+        self._fill_traces()
         self.presenter.shapes.reread()
         self._fill_card()
 
@@ -217,6 +242,32 @@ class PatternStation(Station):
         self._mark_selected()
         self._fill_card()
         self.picked.emit()
+
+    # Pictures
+
+    def _fill_traces(self) -> None:
+        """Keep one card a picture that waits; those that stay are not made anew."""
+        waiting = self.presenter.pictures
+        for card in [c for c in self.trace_cards if not any(c.found is p for p in waiting)]:
+            self.trace_cards.remove(card)
+            self.traces.removeWidget(card)
+            card.hide()
+            card.deleteLater()
+        for card in self.trace_cards:
+            card.set_look(self.look)
+        for found in waiting:
+            if not any(c.found is found for c in self.trace_cards):
+                card = TraceCard(found, self.look, self.trace, self._bring_in, self._leave)
+                self.trace_cards.append(card)
+                self.traces.addWidget(card)
+
+    def _bring_in(self, found: PictureImport) -> None:
+        self.presenter.bring_in(found)
+        self.refresh()
+
+    def _leave(self, found: PictureImport) -> None:
+        self.presenter.leave(found)
+        self.refresh()
 
     # Shapes from numbers
 
