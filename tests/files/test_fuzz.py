@@ -11,7 +11,7 @@ from hypothesis import strategies as st
 
 from ivory_quilt.core.errors import InputError
 from ivory_quilt.files import drawings
-from ivory_quilt.files.drawings import DRAWINGS, can_read, read_drawing
+from ivory_quilt.files.drawings import VECTORS, can_read, read_drawing
 
 DATA = Path(__file__).parents[1] / "data"
 SLOWEST = 20.0  # s, on a busy machine; the files are a few kilobytes
@@ -59,7 +59,7 @@ def damaged(draw, kind):
     return bytes(data)
 
 
-@pytest.mark.parametrize("kind", DRAWINGS)
+@pytest.mark.parametrize("kind", VECTORS)
 def test_damaged_files_come_in_or_are_refused(kind):
     @settings(max_examples=60)
     @given(damaged(kind))
@@ -79,7 +79,7 @@ def test_damaged_files_come_in_or_are_refused(kind):
     check()
 
 
-@pytest.mark.parametrize("kind", DRAWINGS)
+@pytest.mark.parametrize("kind", VECTORS)
 @given(st.binary(max_size=400))
 @settings(max_examples=40)
 def test_noise_is_refused_by_name(kind, data):

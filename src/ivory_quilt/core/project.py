@@ -120,6 +120,18 @@ def change_pieces(project: Project, piece_ids: Iterable[str], **changes: object)
     return replace(project, pieces=pieces)
 
 
+def put_pieces(project: Project, pieces: Iterable[Piece]) -> Project:
+    """Put pieces in place of those with the same ids.
+
+    Raises:
+        InputError: the project has no such piece.
+    """
+    fresh = {p.id: p for p in pieces}
+    for piece_id in fresh:
+        project.piece(piece_id)
+    return replace(project, pieces=tuple(fresh.get(p.id, p) for p in project.pieces))
+
+
 def shape_pieces(project: Project, group: str) -> tuple[Piece, ...]:
     """Return the pieces of one parametric shape, in its order."""
     found = [p for p in project.pieces if p.recipe is not None and p.recipe.group == group]

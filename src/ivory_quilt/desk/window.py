@@ -71,7 +71,7 @@ class DeskWindow(QMainWindow):
         self.documents: Documents = Documents(
             self, session, settings, self.errands, pattern.presenter
         )
-        pattern.trace = self.errands.run
+        pattern.elsewhere = self.errands.run
         pattern.wants_file.connect(self.documents.ask_import)
         self.documents.arrived.connect(self._drawing_arrived)
         self.documents.began.connect(lambda: self.go("pattern"))

@@ -112,6 +112,9 @@ class PieceCard(QWidget):
             self.scale_error,
         )
         copies = button("Copy", self._presenter.copy, "quiet", "Add a copy (Ctrl+D)")
+        mirror = button("Mirror", self._presenter.mirror, "quiet", "The other hand (Ctrl+Shift+M)")
+        tip = "At its fold, or its longest straight edge (Ctrl+Shift+U)"
+        self.unfold = button("Unfold", self.do_unfold, "quiet", tip)
         delete = button("Delete", self._presenter.delete, "quiet", "Take the piece out (Delete)")
         return column(
             self.title,
@@ -124,7 +127,8 @@ class PieceCard(QWidget):
             Stitch(),
             scale,
             Stitch(),
-            row(copies, delete, None),
+            row(copies, mirror, None),
+            row(self.unfold, delete, None),
             None,
             space=12,
             edge=16,
@@ -167,6 +171,7 @@ class PieceCard(QWidget):
         self.error.setText("")
         made = {p.recipe.group for p in pieces if p.recipe is not None}
         self.numbers.setVisible(len(made) == 1 and all(p.recipe is not None for p in pieces))
+        self.unfold.setEnabled(self._presenter.can_unfold())
         self._filling = False
 
     def _fill_thickness(self, value: float | None) -> None:
@@ -183,6 +188,13 @@ class PieceCard(QWidget):
             self.bar.show()
 
     # Changes
+
+    def do_unfold(self) -> None:
+        """Unfold what is chosen, or say why not."""
+        try:
+            self._presenter.unfold()
+        except InputError as error:
+            self.error.setText(str(error))
 
     def _set(self, what: str, **changes: Any) -> None:
         if self._filling:

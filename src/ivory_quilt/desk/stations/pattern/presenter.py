@@ -1,5 +1,6 @@
 """What the Pattern station shows and does, without a widget."""
 
+from collections.abc import Callable
 from dataclasses import dataclass, field, replace
 from functools import partial
 from pathlib import Path
@@ -8,14 +9,17 @@ from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.pattern.found import FoundPiece, Reading, ReadProblem
 from ivory_quilt.core.pattern.hints import Hints
 from ivory_quilt.core.pattern.piece import FaceUp, Hand, Piece, Turn
+from ivory_quilt.core.pattern.reshape import fold_edge, mirrored_piece, unfolded
 from ivory_quilt.core.project import (
     Project,
     add_pieces,
     change_pieces,
     fresh_id,
+    put_pieces,
     remove_pieces,
 )
 from ivory_quilt.core.reckon.sizes import print_scale
+from ivory_quilt.core.review import Finding
 from ivory_quilt.core.units import parse_length, parse_scalar, show_area, show_number
 from ivory_quilt.desk.session import Session
 from ivory_quilt.desk.stations.pattern.shape_presenter import ShapePresenter
@@ -96,6 +100,8 @@ class PatternPresenter:
         self.selected: tuple[str, ...] = ()
         self.imports: list[Import] = []
         self.pictures: list[PictureImport] = []
+        self.findings: tuple[Finding, ...] = ()
+        self.left_so: set[tuple[str, tuple[str, ...]]] = set()
         self.shapes = ShapePresenter(session)
         self.defaults: dict[str, object] = {"material": "eva", "thickness": 6.0}
 
@@ -131,6 +137,47 @@ class PatternPresenter:
         if chosen:
             copies = [replace(p, name=f"{p.name} copy", recipe=None) for p in chosen]
             self.session.edit("Copy pieces", lambda p: add_pieces(p, copies))
+
+    def mirror(self) -> None:
+        """Turn the selected pieces into their other hand."""
+        self._reshape("Mirror", mirrored_piece)
+
+    def can_unfold(self) -> bool:
+        """Return whether every selected piece has a straight edge to unfold at."""
+        chosen = self.pieces
+        return bool(chosen) and all(fold_edge(p) is not None for p in chosen)
+
+    def unfold(self) -> None:
+        """Unfold the selected half patterns at their folds.
+
+        Raises:
+            InputError: one of them is no half pattern.
+        """
+        self._reshape("Unfold", unfold_piece)
+
+    def _reshape(self, label: str, change: Callable[[Piece], Piece]) -> None:
+        fresh = {p.id: change(p) for p in self.pieces}
+        if fresh:
+            what = self.pieces[0].name if len(fresh) == 1 else f"{len(fresh)} pieces"
+            self.session.edit(f"{label} {what}", lambda p: put_pieces(p, fresh.values()))
+
+    # Review
+
+    def open_findings(self) -> tuple[Finding, ...]:
+        """Return what is doubtful in the pieces and was not left so."""
+        known = {p.id for p in self.session.project.pieces}
+        return tuple(
+            f for f in self.findings if f.key not in self.left_so and known.issuperset(f.pieces)
+        )
+
+    def mend_finding(self, finding: Finding) -> None:
+        """Do the mend that a finding offers."""
+        if finding.apply is not None:
+            self.session.edit(f"Mend: {finding.mend}", finding.apply)
+
+    def leave_finding(self, finding: Finding) -> None:
+        """Hide a finding while this project is open."""
+        self.left_so.add(finding.key)
 
     def scale_to(self, measured: str, real: str) -> None:
         """Scale all selected pieces so that a length of `measured` becomes `real`.
@@ -249,15 +296,19 @@ class PatternPresenter:
 
     def _take_hints(self, found: Import, owners: list[str], label: str) -> None:
         changes = []
+        folded: set[str] = set()
         for owner in owners:
             drawn = next(p for p in found.reading.pieces if p.id == owner)
             piece = self._brought_in(found, drawn)
             if piece is not None:
                 changes.append((piece.id, decided_by(drawn.hints, piece)))
+                folded |= {piece.id} if drawn.hints.on_fold else set()
 
         def take(project: Project) -> Project:
             for piece_id, fields in changes:
                 project = change_pieces(project, [piece_id], **fields)
+                if piece_id in folded and fold_edge(project.piece(piece_id)) is not None:
+                    project = put_pieces(project, [unfold_piece(project.piece(piece_id))])
             return project
 
         self.session.edit(label, take)
@@ -297,6 +348,18 @@ def decided_by(hints: Hints, piece: Piece) -> dict[str, object]:
         even = pair and hints.quantity % 2 == 0
         fields["count"] = hints.quantity // 2 if even else hints.quantity
     return fields
+
+
+def unfold_piece(piece: Piece) -> Piece:
+    """Return a half pattern as the whole.
+
+    Raises:
+        InputError: no straight edge to unfold at, or not half a pattern.
+    """
+    edge = fold_edge(piece)
+    if edge is None:
+        raise InputError(f"piece '{piece.name}'", "no straight edge to unfold at", "half a pattern")
+    return unfolded(piece, edge)
 
 
 def scale_piece(project: Project, piece_id: str, factor: float) -> Project:

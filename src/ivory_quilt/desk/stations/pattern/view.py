@@ -1,6 +1,8 @@
 """The Pattern station: all pieces on one board, and a card for those in hand."""
 
 from collections.abc import Callable
+from functools import partial
+from typing import Any
 
 from PySide6.QtCore import QPointF, QRectF, Signal
 from PySide6.QtGui import QPainter
@@ -13,8 +15,9 @@ from PySide6.QtWidgets import (
 )
 
 from ivory_quilt.core.errors import QuiltError
-from ivory_quilt.core.pattern.found import Reading
 from ivory_quilt.core.pattern.part import Foam
+from ivory_quilt.core.project import Project
+from ivory_quilt.core.review import Finding, review
 from ivory_quilt.core.units import show_thickness
 from ivory_quilt.desk.canvas.foam_items import FoamItem, cosmetic, screen_text
 from ivory_quilt.desk.canvas.view import Canvas
@@ -27,25 +30,27 @@ from ivory_quilt.desk.stations.pattern.presenter import (
     PatternPresenter,
     piece_note,
 )
+from ivory_quilt.desk.stations.pattern.review_panel import ReviewPanel
 from ivory_quilt.desk.stations.pattern.shape_view import ShapePanel
-from ivory_quilt.desk.stations.pattern.trace_panel import Trace, TraceCard
+from ivory_quilt.desk.stations.pattern.trace_panel import TraceCard
 from ivory_quilt.desk.stations.pattern.trace_presenter import PictureImport
 from ivory_quilt.desk.theme.palette import Palette
 from ivory_quilt.desk.widgets.basics import button, column, label, row
 from ivory_quilt.desk.widgets.edgebar import bar_height, paint_bar
 from ivory_quilt.desk.widgets.empty import EmptyState
 
+Elsewhere = Callable[[Callable[[], Any], Callable[[Any, Exception | None], None]], None]
+"""Runs work on another thread, then tells of its result, or of its error."""
 
-def _at_once(
-    work: Callable[[], Reading], done: Callable[[Reading | None, Exception | None], None]
-) -> None:
-    """Trace here and now; the window puts its own thread in this place."""
+
+def _at_once(work: Callable[[], Any], done: Callable[[Any, Exception | None], None]) -> None:
+    """Work here and now; the window puts its own thread in this place."""
     try:
-        reading = work()
+        result = work()
     except QuiltError as error:
         done(None, error)
     else:
-        done(reading, None)
+        done(result, None)
 
 
 class GroupHead(QGraphicsItem):
@@ -112,13 +117,15 @@ class PatternStation(Station):
         self.centre = QStackedWidget()
         self.centre.addWidget(self.board)
         self.centre.addWidget(self.empty)
-        self.trace: Trace = _at_once
+        self.elsewhere: Elsewhere = _at_once
+        self._reviewed: Project | None = None
         self.imports = ImportPanel(self.presenter, self.refresh)
         self.piece_card = PieceCard(self.presenter, self.change_numbers)
         shapes = self.presenter.shapes
         self.shape_panel = ShapePanel(
             shapes, self._start_shape, self._add_shape, self._edge_of_chosen, self._leave_shape
         )
+        self.review = ReviewPanel(self._go_to, self._mend, self._leave_so)
         self.hint = QWidget()
         hint = "Choose pieces on the board to name them and say what they are cut from."
         make = button("Make a shape …", self.make_shape, tip="Bands, domes, spikes, horns (Ctrl+M)")
@@ -139,6 +146,7 @@ class PatternStation(Station):
         layout.addWidget(self.shape_panel)
         layout.addWidget(self.piece_card)
         layout.addWidget(self.hint)
+        layout.addWidget(self.review)
         self.imports.setContentsMargins(6, 8, 6, 0)
         layout.addStretch(1)
         self.lay_out(self.centre, card)
@@ -146,6 +154,8 @@ class PatternStation(Station):
         some = lambda: bool(self.presenter.pieces)  # noqa: E731
         self.offer("delete", self.presenter.delete, some)
         self.offer("copy", self.presenter.copy, some)
+        self.offer("mirror", self.presenter.mirror, some)
+        self.offer("unfold", self.piece_card.do_unfold, self.presenter.can_unfold)
         self.offer("make-shape", self.make_shape)
         self.offer("select-all", self.select_all, lambda: bool(self.items))
         session.opened.connect(self._opened)
@@ -153,6 +163,7 @@ class PatternStation(Station):
     def _opened(self) -> None:
         self.presenter.selected = ()
         self.presenter.pictures.clear()
+        self.presenter.left_so.clear()
         self.presenter.shapes.close()
         self.presenter.imports.clear()
         self._shown = ()
@@ -229,6 +240,7 @@ class PatternStation(Station):
         self.shape_panel.fill(self.look)
         self.piece_card.setVisible(bool(pieces) and not making)
         self.hint.setVisible(not pieces and not making)
+        self._fill_review(shown=not pieces and not making)
         if pieces:
             known = {m.id: m.name for m in self.session.stock.materials}
             known |= {p.material: known.get(p.material, p.material) for p in pieces}
@@ -242,6 +254,44 @@ class PatternStation(Station):
         self._mark_selected()
         self._fill_card()
         self.picked.emit()
+
+    # Review
+
+    def _fill_review(self, *, shown: bool) -> None:
+        """Show what is doubtful; large projects are looked through elsewhere."""
+        project = self.session.project
+        if self._reviewed is not project:
+            self._reviewed = project
+            self.elsewhere(partial(review, project), partial(self._have_reviewed, project))
+        self.review.fill(self.presenter.open_findings() if shown else ())
+
+    def _have_reviewed(
+        self, project: Project, found: tuple[Finding, ...] | None, error: Exception | None
+    ) -> None:
+        if error is not None:
+            raise error
+        if project is self.session.project and found is not None:
+            self.presenter.findings = found
+            self.review.fill(self.presenter.open_findings() if self.hint.isVisibleTo(self) else ())
+
+    def _go_to(self, finding: Finding) -> None:
+        self.presenter.selected = finding.pieces
+        self._mark_selected()
+        self._fill_card()
+        box = QRectF()
+        for ident in finding.pieces:
+            if ident in self.items:
+                box = box.united(self.items[ident].sceneBoundingRect())
+        if not box.isEmpty():
+            self.board.fit(box.adjusted(-60, -60, 60, 60))
+        self.picked.emit()
+
+    def _mend(self, finding: Finding) -> None:
+        self.presenter.mend_finding(finding)
+
+    def _leave_so(self, finding: Finding) -> None:
+        self.presenter.leave_finding(finding)
+        self._fill_card()
 
     # Pictures
 
@@ -257,7 +307,7 @@ class PatternStation(Station):
             card.set_look(self.look)
         for found in waiting:
             if not any(c.found is found for c in self.trace_cards):
-                card = TraceCard(found, self.look, self.trace, self._bring_in, self._leave)
+                card = TraceCard(found, self.look, self.elsewhere, self._bring_in, self._leave)
                 self.trace_cards.append(card)
                 self.traces.addWidget(card)
 
