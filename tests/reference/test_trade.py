@@ -8,10 +8,9 @@ import pytest
 from ivory_quilt.core.geometry.shape import Shape, rectangle
 from ivory_quilt.core.pattern.part import parts_of
 from ivory_quilt.core.pattern.piece import Hand, Piece
-from ivory_quilt.core.project import Project
+from ivory_quilt.core.project import Project, scale_pieces
 from ivory_quilt.core.reckon import reckon
 from ivory_quilt.core.reckon.sizes import print_scale, proportion, scale_area
-from ivory_quilt.desk.stations.pattern.presenter import scale_piece
 
 
 def test_the_proportion_rule():
@@ -39,7 +38,7 @@ def test_scaling_goes_by_the_square_for_areas():
 def test_scaling_changes_outlines_and_marks_but_not_thickness():
     # Common practice: scaling changes neither foam thickness nor what depends on it.
     piece = Piece("a", "a", rectangle(100, 50), thickness=6.0, match_marks=((10.0, 0.0),))
-    project = scale_piece(Project(pieces=(piece,)), "a", 1.5)
+    project = scale_pieces(Project(pieces=(piece,)), ["a"], 1.5)
     scaled = project.piece("a")
     assert scaled.thickness == 6.0
     assert scaled.match_marks == ((15.0, 0.0),)

@@ -9,9 +9,11 @@ from dataclasses import dataclass, replace
 from enum import StrEnum
 
 from ivory_quilt.core.errors import InputError
+from ivory_quilt.core.measure.wearer import Wearer
 from ivory_quilt.core.nesting.job import Placement
 from ivory_quilt.core.pattern.part import Foam
 from ivory_quilt.core.pattern.piece import Piece
+from ivory_quilt.core.pattern.reshape import scaled_piece
 from ivory_quilt.core.pattern.shapes.recipe import remade
 
 CopyKey = tuple[str, int]
@@ -50,6 +52,7 @@ class Project:
     gap: float = 2.0
     paper: Paper = Paper.A4
     layouts: tuple[KeptLayout, ...] = ()
+    wearers: tuple[Wearer, ...] = ()
 
     def __post_init__(self) -> None:
         if not 0 <= self.gap <= 100:
@@ -69,6 +72,17 @@ class Project:
             if piece.id == piece_id:
                 return piece
         raise InputError(f"piece '{piece_id}'", "it is not in the project", "a piece's id")
+
+    def wearer(self, wearer_id: str) -> Wearer:
+        """Return the wearer with this id.
+
+        Raises:
+            InputError: there is none.
+        """
+        for wearer in self.wearers:
+            if wearer.id == wearer_id:
+                return wearer
+        raise InputError(f"wearer '{wearer_id}'", "not in the project", "a wearer's id")
 
     def layout(self, foam: Foam) -> KeptLayout | None:
         """Return the layout kept for one foam, or None."""
@@ -195,6 +209,41 @@ def set_pins(kept: KeptLayout, keys: Iterable[CopyKey], pinned: bool) -> KeptLay
     """Return the layout with copies pinned or unpinned."""
     pins = kept.pins | set(keys) if pinned else kept.pins - set(keys)
     return replace(kept, pins=frozenset(pins))
+
+
+def add_wearer(project: Project, name: str) -> Project:
+    """Add a wearer with a fresh id.
+
+    Raises:
+        InputError: the name is empty.
+    """
+    ident = _free_name("wearer", {w.id for w in project.wearers})
+    return replace(project, wearers=(*project.wearers, Wearer(ident, name.strip())))
+
+
+def put_wearer(project: Project, wearer: Wearer) -> Project:
+    """Put a wearer in place of the one with the same id.
+
+    Raises:
+        InputError: there is none.
+    """
+    project.wearer(wearer.id)
+    wearers = tuple(wearer if w.id == wearer.id else w for w in project.wearers)
+    return replace(project, wearers=wearers)
+
+
+def remove_wearer(project: Project, wearer_id: str) -> Project:
+    """Take a wearer out."""
+    return replace(project, wearers=tuple(w for w in project.wearers if w.id != wearer_id))
+
+
+def scale_pieces(project: Project, piece_ids: Iterable[str], factor: float) -> Project:
+    """Scale pieces with their lines and marks; foam thickness stays, links to numbers go.
+
+    Raises:
+        InputError: no such piece, or a factor that makes no sense.
+    """
+    return put_pieces(project, [scaled_piece(project.piece(i), factor) for i in piece_ids])
 
 
 def set_name(project: Project, name: str) -> Project:

@@ -2,6 +2,7 @@
 
 from dataclasses import dataclass, replace
 
+from ivory_quilt.core.measure.wearer import Measure, Wearer
 from ivory_quilt.core.pattern.piece import FaceUp, Hand, Piece, Turn
 from ivory_quilt.core.project import Project, add_pieces
 from ivory_quilt.demo import patterns as draw
@@ -105,9 +106,39 @@ def demo_drawings() -> dict[str, bytes]:
     return {name: drawing([d.drawn for d in pieces]) for name, pieces in patterns().items()}
 
 
+def _taken(spot: str, value: float, uncertainty: float = 5.0, method: str = "tape") -> Measure:
+    return Measure(spot, value, uncertainty, "2026-02-14", method)
+
+
+# Invented, as everything in the demo.
+WEARERS = (
+    Wearer(
+        "warden",
+        "Night warden",
+        (
+            _taken("height", 1765, 10, "against the door"),
+            _taken("head", 575),
+            _taken("neck", 382),
+            _taken("shoulders", 446, 8),
+            _taken("chest", 985, 10),
+            _taken("waist", 842, 10),
+            _taken("forearm", 274),
+            _taken("wrist", 172, 3),
+            _taken("forearm-hand", 463, 4, "alone, against the bench"),
+            _taken("thigh", 566, 8),
+            _taken("calf", 312),
+            _taken("ankle", 268, 5, "over the boot"),
+            _taken("knee-height", 512),
+            _taken("shoe", 291, 3, "the sole"),
+        ),
+    ),
+    Wearer("bearer", "Lantern bearer", (_taken("height", 1652, 10), _taken("chest", 905, 10))),
+)
+
+
 def demo_project() -> Project:
     """Return the demo suit, read from its own SVG drawings."""
-    project = Project(name=NAME)
+    project = Project(name=NAME, wearers=WEARERS)
     files = demo_drawings()
     for name, pieces in patterns().items():
         decided = {d.drawn.name: d for d in pieces}

@@ -5,6 +5,7 @@ import tempfile
 import time
 from collections.abc import Callable
 from pathlib import Path
+from typing import Any
 
 from PySide6.QtCore import QCoreApplication, QEventLoop
 
@@ -62,6 +63,13 @@ def views() -> dict[str, Callable[[DeskWindow], object]]:
         window.pattern.presenter.selected = ("shin-cuff",)
         window.pattern.refresh()
 
+    def measure(window: DeskWindow) -> None:
+        window.go("measure")
+        station: Any = window.stations["measure"]
+        station.presenter.change(measure="calf", piece="shin-cuff")
+        station._in_hand("calf")
+        station.refresh()
+
     def shape(window: DeskWindow) -> None:
         window.pattern.make_shape()
         window.pattern._start_shape("layered-horn")
@@ -87,6 +95,7 @@ def views() -> dict[str, Callable[[DeskWindow], object]]:
         window.fit()
 
     return {
+        "measure": measure,
         "pattern": pattern,
         "pattern-shape": shape,
         "pattern-trace": tracing,

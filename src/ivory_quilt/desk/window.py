@@ -35,6 +35,7 @@ from ivory_quilt.desk.stations.base import Station
 from ivory_quilt.desk.stations.buy.view import BuyStation
 from ivory_quilt.desk.stations.cut.view import CutStation
 from ivory_quilt.desk.stations.lay.view import LayStation
+from ivory_quilt.desk.stations.measure.view import MeasureStation
 from ivory_quilt.desk.stations.pattern.view import PatternStation
 from ivory_quilt.desk.theme.icons import icon
 from ivory_quilt.desk.theme.palette import Palette
@@ -76,6 +77,7 @@ class DeskWindow(QMainWindow):
         self.documents.arrived.connect(self._drawing_arrived)
         self.documents.began.connect(lambda: self.go("pattern"))
         self.stations: dict[str, Station] = {
+            "measure": MeasureStation(session),
             "pattern": pattern,
             "lay": LayStation(session, self.laying),
             "buy": BuyStation(session),

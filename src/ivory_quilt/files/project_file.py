@@ -7,6 +7,7 @@ import msgspec
 
 from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.geometry.shape import Array, Pose, Shape, ring
+from ivory_quilt.core.measure.wearer import Measure, Wearer
 from ivory_quilt.core.nesting.job import Placement
 from ivory_quilt.core.pattern.part import Foam
 from ivory_quilt.core.pattern.piece import (
@@ -24,12 +25,14 @@ from ivory_quilt.files.atomic import read_bytes, write_atomic
 from ivory_quilt.files.wire import (
     LayoutWire,
     LineWire,
+    MeasureWire,
     PieceWire,
     PlacementWire,
     ProjectWire,
     RecipeWire,
     Ring,
     SourceWire,
+    WearerWire,
     decode,
 )
 
@@ -69,6 +72,7 @@ def decode_project(data: bytes, *, where: str = "project") -> Project:
             gap=wire.gap,
             paper=Paper(wire.paper),
             layouts=tuple(_layout(k) for k in wire.layouts),
+            wearers=tuple(_wearer(w) for w in wire.wearers),
         )
     except InputError as error:
         raise InputError(f"{where}, {error.where}", error.problem, error.expected) from None
@@ -84,6 +88,7 @@ def encode_project(project: Project) -> bytes:
         gap=project.gap,
         paper=project.paper.value,
         layouts=[_layout_wire(k) for k in project.layouts],
+        wearers=[_wearer_wire(w) for w in project.wearers],
     )
     return msgspec.json.format(msgspec.json.encode(wire), indent=1) + b"\n"
 
@@ -170,6 +175,16 @@ def _piece_wire(p: Piece) -> PieceWire:
 
 def _recipe_wire(r: Recipe | None) -> RecipeWire | None:
     return None if r is None else RecipeWire(r.maker, dict(r.values), r.group, r.index)
+
+
+def _wearer(w: WearerWire) -> Wearer:
+    measures = (Measure(m.spot, m.value, m.uncertainty, m.date, m.method) for m in w.measures)
+    return Wearer(w.id, w.name, tuple(measures))
+
+
+def _wearer_wire(w: Wearer) -> WearerWire:
+    measures = [MeasureWire(m.spot, m.value, m.uncertainty, m.date, m.method) for m in w.measures]
+    return WearerWire(w.id, w.name, measures)
 
 
 def _hand(hand: Hand) -> Any:

@@ -81,6 +81,24 @@ class LayoutWire(msgspec.Struct):
     pins: list[tuple[str, int]] = []
 
 
+class MeasureWire(msgspec.Struct, omit_defaults=True):
+    """One measure of one wearer, mm."""
+
+    spot: str
+    value: float
+    uncertainty: float = 5.0
+    date: str = ""
+    method: str = ""
+
+
+class WearerWire(msgspec.Struct):
+    """One person of a troupe."""
+
+    id: str
+    name: str
+    measures: list[MeasureWire] = []
+
+
 class ProjectWire(msgspec.Struct):
     """A whole project file."""
 
@@ -91,6 +109,7 @@ class ProjectWire(msgspec.Struct):
     gap: float = 2.0
     paper: Literal["A4", "Letter"] = "A4"
     layouts: list[LayoutWire] = []
+    wearers: list[WearerWire] = []
 
 
 class SheetWire(msgspec.Struct):

@@ -46,6 +46,21 @@ def mirrored_piece(piece: Piece) -> Piece:
     )
 
 
+def scaled_piece(piece: Piece, factor: float) -> Piece:
+    """Return a piece scaled with its lines and marks; foam thickness stays.
+
+    Raises:
+        InputError: the factor is not above zero.
+    """
+    return replace(
+        piece,
+        shape=piece.shape.scaled(factor),
+        lines=tuple(replace(k, points=k.points * factor) for k in piece.lines),
+        match_marks=tuple((x * factor, y * factor) for x, y in piece.match_marks),
+        recipe=None,  # it is no longer what its numbers say
+    )
+
+
 def fold_edge(piece: Piece) -> FoldEdge | None:
     """Return where a half pattern is unfolded; None when no edge is straight and long enough.
 

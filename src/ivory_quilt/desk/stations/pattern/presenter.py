@@ -17,6 +17,7 @@ from ivory_quilt.core.project import (
     fresh_id,
     put_pieces,
     remove_pieces,
+    scale_pieces,
 )
 from ivory_quilt.core.reckon.sizes import print_scale
 from ivory_quilt.core.review import Finding
@@ -189,14 +190,9 @@ class PatternPresenter:
             nominal=parse_length(real, where="real length"),
             measured=parse_length(measured, where="present length"),
         ).results["correction"]
-        ids = {p.id for p in self.pieces}
-
-        def scale(project: Project) -> Project:
-            for piece_id in ids:
-                project = scale_piece(project, piece_id, float(factor))
-            return project
-
-        self.session.edit(f"Scale to {100 * float(factor):.1f} %", scale)
+        ids = [p.id for p in self.pieces]
+        label = f"Scale to {100 * float(factor):.1f} %"
+        self.session.edit(label, lambda p: scale_pieces(p, ids, float(factor)))
 
     # Files in
 
@@ -360,19 +356,6 @@ def unfold_piece(piece: Piece) -> Piece:
     if edge is None:
         raise InputError(f"piece '{piece.name}'", "no straight edge to unfold at", "half a pattern")
     return unfolded(piece, edge)
-
-
-def scale_piece(project: Project, piece_id: str, factor: float) -> Project:
-    """Scale one piece with its lines and marks; thickness stays."""
-    piece = project.piece(piece_id)
-    return change_pieces(
-        project,
-        [piece_id],
-        shape=piece.shape.scaled(factor),
-        lines=tuple(replace(k, points=k.points * factor) for k in piece.lines),
-        match_marks=tuple((x * factor, y * factor) for x, y in piece.match_marks),
-        recipe=None,  # it is no longer what its numbers say
-    )
 
 
 def _with_ids(project: Project, pieces: list[Piece], stem: str) -> list[Piece]:

@@ -1,0 +1,1 @@
+"""Measures of wearers, and patterns sized to them."""

@@ -1,0 +1,1 @@
+"""The Measure station: who will wear it, and patterns sized to them."""

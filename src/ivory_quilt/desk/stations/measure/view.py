@@ -1,0 +1,293 @@
+"""The Measure station: wearers, the body figure, the sheet, and the fit of a set of pieces."""
+
+from collections.abc import Callable, Sequence
+from datetime import date
+from functools import partial
+from typing import Any
+
+from PySide6.QtCore import Qt
+from PySide6.QtWidgets import (
+    QComboBox,
+    QGridLayout,
+    QHBoxLayout,
+    QLabel,
+    QLineEdit,
+    QVBoxLayout,
+    QWidget,
+)
+
+from ivory_quilt.core.errors import InputError
+from ivory_quilt.core.measure.fit import KeyOf
+from ivory_quilt.core.measure.wearer import MeasureKind, spot
+from ivory_quilt.core.units import show_number
+from ivory_quilt.desk.session import Session
+from ivory_quilt.desk.stations.base import Station
+from ivory_quilt.desk.stations.measure.figure import BodyFigure
+from ivory_quilt.desk.stations.measure.presenter import (
+    KEYS,
+    TOGETHER,
+    MeasurePresenter,
+    Together,
+)
+from ivory_quilt.desk.stations.measure.sheet import WearerSheet
+from ivory_quilt.desk.widgets.basics import (
+    Complaint,
+    Stitch,
+    button,
+    column,
+    counter,
+    label,
+    row,
+    scrolled,
+)
+from ivory_quilt.desk.widgets.slip import SlipFigure
+
+
+class MeasureStation(Station):
+    """Who will wear it, and patterns sized to them."""
+
+    ident = "measure"
+    word = "Measure"
+
+    def __init__(self, session: Session) -> None:
+        """Show the wearers of `session`."""
+        super().__init__(session)
+        self.presenter = MeasurePresenter(session)
+        self.today: Callable[[], date] = date.today
+        self.figure = BodyFigure()
+        self.figure.chosen.connect(self._choose)
+        self.sheet = WearerSheet(self.presenter, lambda: self.today())
+        self.sheet.chosen.connect(self._in_hand)
+        self.how = label("", "note", wrap=True)
+        self.how.setMinimumHeight(34)
+        centre = QWidget()
+        layout = QHBoxLayout(centre)
+        layout.setContentsMargins(8, 8, 0, 0)
+        left = QVBoxLayout()
+        left.addWidget(self.figure, 1)
+        left.addWidget(self.how)
+        left.setContentsMargins(8, 4, 8, 8)
+        layout.addLayout(left, 2)
+        layout.addWidget(scrolled(self.sheet), 3)
+        self.fit = FitPanel(self.presenter)
+        self.wearers = QComboBox()
+        self.wearers.setAccessibleName("wearer")
+        self.wearers.activated.connect(self._show_wearer)
+        self.name = QLineEdit()
+        self.name.setPlaceholderText("name of a wearer")
+        self.name.setAccessibleName("name of the wearer")
+        self.name.returnPressed.connect(self.add)
+        self.complaint = Complaint()
+        self.rename = button("Rename", self._rename, "quiet", "Give this wearer the name typed")
+        self.remove = button("Remove", self._remove, "quiet", "Take this wearer out")
+        card = QWidget()
+        card.setLayout(
+            column(
+                label("Who will wear it", "title"),
+                self.wearers,
+                row(self.name, button("Add", self.add, tip="Add a wearer of this name")),
+                self.complaint,
+                row(self.rename, self.remove, None),
+                Stitch(),
+                self.fit,
+                None,
+                space=12,
+                edge=16,
+            )
+        )
+        self.lay_out(centre, card)
+        session.opened.connect(self._opened)
+
+    def _opened(self) -> None:
+        self.presenter.wearer_id = self.presenter.spot = ""
+        self.sheet.forget()
+        self._stale = True
+
+    # Showing
+
+    def refresh(self) -> None:
+        """Show the wearer in sight."""
+        wearer = self.presenter.wearer
+        self.wearers.clear()
+        for known in self.presenter.wearers:
+            self.wearers.addItem(known.name, known.id)
+        if wearer is not None:
+            self.wearers.setCurrentIndex(self.wearers.findData(wearer.id))
+        self.wearers.setVisible(wearer is not None)
+        self.remove.setEnabled(wearer is not None)
+        self.rename.setEnabled(wearer is not None)
+        self.sheet.fill(wearer)
+        self._show_figure()
+        self.fit.fill()
+
+    def _show_figure(self) -> None:
+        held = self.presenter.spot
+        measured = frozenset(m.spot for m in self.presenter.measured)
+        self.figure.show_state(self.look, held, measured)
+        if held:
+            self.how.setText(f"{spot(held).title}: {spot(held).how}")
+        elif self.presenter.wearer is None:
+            self.how.setText("Add a wearer on the card; then type what the tape says.")
+        else:
+            self.how.setText("Click a line on the figure, or a field: the tape lies there.")
+
+    # Doing
+
+    def _choose(self, spot_id: str) -> None:
+        self._in_hand(spot_id)
+        self.sheet.show_spot(spot_id)
+
+    def _in_hand(self, spot_id: str) -> None:
+        self.presenter.spot = spot_id
+        self._show_figure()
+
+    def _show_wearer(self, index: int) -> None:
+        self.presenter.wearer_id = str(self.wearers.itemData(index))
+        self.sheet.forget()
+        self.refresh()
+
+    def add(self) -> None:
+        """Add a wearer of the name that is typed."""
+        self._try(partial(self.presenter.add, self.name.text()))
+
+    def _rename(self) -> None:
+        self._try(partial(self.presenter.rename, self.name.text()))
+
+    def _try(self, change: Callable[[], None]) -> None:
+        try:
+            change()
+        except InputError as error:
+            self.complaint.setText(str(error))
+            return
+        self.complaint.setText("")
+        self.name.clear()
+        self.sheet.forget()
+        self.refresh()
+
+    def _remove(self) -> None:
+        self.sheet.forget()
+        self.presenter.remove()
+
+
+class FitPanel(QWidget):
+    """One key dimension of the pattern meets one measure; the scale is for the whole set."""
+
+    def __init__(self, presenter: MeasurePresenter) -> None:
+        """Solve for `presenter`'s wearer and pieces."""
+        super().__init__()
+        self._presenter = presenter
+        self.measure = _box("must meet", partial(self._set, "measure"))
+        self.piece = _box("key piece", partial(self._set, "piece"))
+        # Qt hands an enum back as plain text.
+        self.key = _box("its", lambda v: self._set("key", KeyOf(v)))
+        self.together = _box("scale together", lambda v: self._set("together", Together(v)))
+        for value, words in KEYS:
+            self.key.addItem(words, value)
+        for group, words in TOGETHER:
+            self.together.addItem(words, group)
+        self.around = counter(1, 48, "pieces around")
+        self.around.valueChanged.connect(partial(self._set, "around"))
+        self.ease = self._line("ease", "10")
+        self.beneath = self._line("worn beneath", "0")
+        self.figure = SlipFigure("great")
+        self.note = label("", "note", wrap=True)
+        self.complaint = Complaint()
+        self.apply = button("Scale", self._apply, "main")
+        grid = QGridLayout()
+        grid.setHorizontalSpacing(10)
+        grid.setVerticalSpacing(8)
+        rows: Sequence[tuple[str, QWidget]] = (
+            ("Measure", self.measure), ("Key piece", self.piece), ("Its", self.key),
+            ("Pieces around", self.around), ("Ease", self.ease), ("Worn beneath", self.beneath),
+            ("Scale", self.together),
+        )  # fmt: skip
+        for k, (text, field) in enumerate(rows):
+            name = QLabel(text)
+            name.setBuddy(field)
+            grid.addWidget(name, k, 0, Qt.AlignmentFlag.AlignVCenter)
+            grid.addWidget(field, k, 1)
+        grid.setColumnStretch(1, 1)
+        heading = label("Fit a pattern", "heading")
+        heading.setToolTip("One piece that must meet the body decides the scale of its whole set.")
+        self.setLayout(
+            column(
+                heading,
+                grid, self.complaint, self.figure, self.note, row(self.apply, None), space=10,
+            )
+        )  # fmt: skip
+
+    def _line(self, name: str, text: str) -> QLineEdit:
+        field = QLineEdit(text)
+        field.setAccessibleName(name)
+        key = "beneath" if name == "worn beneath" else name
+        field.textEdited.connect(partial(self._set, key))
+        return field
+
+    def _set(self, name: str, value: object) -> None:
+        self._presenter.change(**{name: value})
+        self._solve()
+
+    def fill(self) -> None:
+        """Offer the measures and pieces that are there."""
+        p = self._presenter
+        _refill(self.measure, [(m.spot, _measure_words(m.spot, m.value)) for m in p.measured],
+                p.measure.spot if p.measure else "")  # fmt: skip
+        pieces = [(q.id, q.name) for q in p.session.project.pieces]
+        _refill(self.piece, pieces, p.key_piece.id if p.key_piece else "")
+        for field, text in ((self.ease, p.choices.ease), (self.beneath, p.choices.beneath)):
+            if not field.hasFocus() and field.text() != text:
+                field.setText(text)
+        self._solve()
+
+    def _solve(self) -> None:
+        p = self._presenter
+        try:
+            fit = p.fit()
+            error = ""
+        except InputError as problem:
+            fit, error = None, str(problem)
+        self.complaint.setText(error)
+        self.apply.setEnabled(fit is not None and abs(fit.scale - 1) > 1e-6)
+        self.figure.setVisible(fit is not None)
+        if fit is None:
+            wanting = "a measure" if p.key_piece is not None else "pieces at the Pattern station"
+            self.note.setText("" if error else f"Wanting: {wanting}.")
+            self.apply.setText("Scale")
+            return
+        give = f" ± {show_number(100 * fit.uncertainty, 1)}" if fit.uncertainty else ""
+        self.figure.show_figure(f"{show_number(100 * fit.scale, 1)}{give} %", fit.reckon)
+        total = fit.now * fit.around
+        self.note.setText(
+            f"The pattern has {show_number(total, 1)} mm, it needs {show_number(fit.needed, 1)} mm."
+        )
+        count = len(p.together())
+        self.apply.setText(f"Scale {count} piece{'s' if count != 1 else ''}")
+
+    def _apply(self) -> None:
+        try:
+            self._presenter.apply()
+        except InputError as error:
+            self.complaint.setText(str(error))
+
+
+def _measure_words(spot_id: str, value: float) -> str:
+    place = spot(spot_id)
+    around = "around " if place.kind is MeasureKind.GIRTH else ""
+    return f"{around}{place.title.lower()}, {show_number(value, 1)} mm"
+
+
+def _box(name: str, run: Callable[[Any], None]) -> QComboBox:
+    box = QComboBox()
+    box.setAccessibleName(name)
+    box.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
+    box.setMinimumContentsLength(8)
+    box.activated.connect(lambda k: run(box.itemData(k)))
+    return box
+
+
+def _refill(box: QComboBox, options: list[tuple[str, str]], chosen: str) -> None:
+    box.clear()
+    for value, words in options:
+        box.addItem(words, value)
+    box.setCurrentIndex(box.findData(chosen))
+    box.setEnabled(bool(options))
