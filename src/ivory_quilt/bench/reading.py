@@ -54,9 +54,9 @@ def bench_reading() -> list[Figure]:
     answered = time.perf_counter() - began
     what = f"{PIECES} pieces, {PIECES * VERTICES} vertices"
     return [
-        Figure(f"{what}: read from SVG", read, "s"),
+        Figure(f"{what}: read from SVG", read, "s", 2.0),
         Figure(f"{what}: saved", saved, "s"),
         Figure(f"{what}: loaded", loaded, "s"),
         Figure(f"{what}: derived", derived, "s"),
-        Figure(f"{what}: derived anew after one edit", 1000 * answered, "ms"),
+        Figure(f"{what}: derived anew after one edit", 1000 * answered, "ms", 50),
     ]

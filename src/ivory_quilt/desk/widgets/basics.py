@@ -1,10 +1,12 @@
 """Small helpers that every station uses: labelled text, rows, stitched lines, buttons."""
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
+from typing import Any
 
 from PySide6.QtCore import QRect, QSize, Qt
 from PySide6.QtGui import QColor, QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import (
+    QComboBox,
     QFrame,
     QHBoxLayout,
     QLabel,
@@ -74,6 +76,29 @@ def counter(least: int, most: int, name: str) -> QSpinBox:
     made.setAccessibleName(name)
     made.lineEdit().setTextMargins(6, 0, 0, 0)
     return made
+
+
+def narrow(box: QComboBox) -> None:
+    """Let a box be narrower than its longest words; the card is no wider than a hand."""
+    box.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
+    box.setMinimumContentsLength(8)
+
+
+def choices(
+    options: Sequence[tuple[Any, str]], run: Callable[[Any], None], chosen: object = None
+) -> QComboBox:
+    """Return a box of (value, words); `run` gets the value that is picked.
+
+    It shows `chosen`, or the first when that is None.
+    """
+    box = QComboBox()
+    narrow(box)
+    for value, words in options:
+        box.addItem(words, value)
+    if chosen is not None:
+        box.setCurrentIndex([value for value, _ in options].index(chosen))
+    box.activated.connect(lambda k: run(options[k][0]))
+    return box
 
 
 def column(*items: QWidget | QLayout | None, space: int = 8, edge: int = 0) -> QVBoxLayout:

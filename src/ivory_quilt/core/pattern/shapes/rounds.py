@@ -10,8 +10,8 @@ from ivory_quilt.core.geometry.curves import TOLERANCE, arc_steps, circle
 from ivory_quilt.core.geometry.shape import Array, Shape, rectangle
 from ivory_quilt.core.geometry.solids import (
     Cap,
+    Sector,
     above_zero,
-    cone_sector,
     gore_half_width,
     spherical_cap,
     within,
@@ -74,9 +74,9 @@ def cuff(
         flat = float(reckoned.results["length"])
         return Made((MadePiece("cuff", rectangle(flat, above_zero("height", height))),), reckoned)
     reckoned = rules.cone(diameter_1, diameter_2, height, thickness, neutral)
-    add = neutral * thickness
-    small, large = sorted((diameter_1 / 2 + add, diameter_2 / 2 + add))
-    sector = cone_sector(small, large, height)
+    found = reckoned.results
+    ends = (float(found["radius_1"]), float(found["radius_2"]))
+    sector = Sector(min(ends), max(ends), float(found["angle"]))
     half = math.radians(sector.degrees * around / 360) / 2
     up = math.pi / 2
     outline = arc(sector.outer, up + half, up - half)

@@ -17,7 +17,6 @@ from PySide6.QtWidgets import (
 )
 
 from ivory_quilt.core.errors import InputError
-from ivory_quilt.core.measure.fit import KeyOf
 from ivory_quilt.core.measure.wearer import MeasureKind, spot
 from ivory_quilt.core.units import show_number
 from ivory_quilt.desk.session import Session
@@ -27,16 +26,17 @@ from ivory_quilt.desk.stations.measure.presenter import (
     KEYS,
     TOGETHER,
     MeasurePresenter,
-    Together,
 )
 from ivory_quilt.desk.stations.measure.sheet import WearerSheet
 from ivory_quilt.desk.widgets.basics import (
     Complaint,
     Stitch,
     button,
+    choices,
     column,
     counter,
     label,
+    narrow,
     row,
     scrolled,
 )
@@ -178,13 +178,8 @@ class FitPanel(QWidget):
         self._presenter = presenter
         self.measure = _box("must meet", partial(self._set, "measure"))
         self.piece = _box("key piece", partial(self._set, "piece"))
-        # Qt hands an enum back as plain text.
-        self.key = _box("its", lambda v: self._set("key", KeyOf(v)))
-        self.together = _box("scale together", lambda v: self._set("together", Together(v)))
-        for value, words in KEYS:
-            self.key.addItem(words, value)
-        for group, words in TOGETHER:
-            self.together.addItem(words, group)
+        self.key = choices(KEYS, partial(self._set, "key"))
+        self.together = choices(TOGETHER, partial(self._set, "together"))
         self.around = counter(1, 48, "pieces around")
         self.around.valueChanged.connect(partial(self._set, "around"))
         self.ease = self._line("ease", "10")
@@ -204,6 +199,7 @@ class FitPanel(QWidget):
         for k, (text, field) in enumerate(rows):
             name = QLabel(text)
             name.setBuddy(field)
+            field.setAccessibleName(text)
             grid.addWidget(name, k, 0, Qt.AlignmentFlag.AlignVCenter)
             grid.addWidget(field, k, 1)
         grid.setColumnStretch(1, 1)
@@ -279,8 +275,7 @@ def _measure_words(spot_id: str, value: float) -> str:
 def _box(name: str, run: Callable[[Any], None]) -> QComboBox:
     box = QComboBox()
     box.setAccessibleName(name)
-    box.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
-    box.setMinimumContentsLength(8)
+    narrow(box)
     box.activated.connect(lambda k: run(box.itemData(k)))
     return box
 

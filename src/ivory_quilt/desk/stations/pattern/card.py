@@ -27,10 +27,12 @@ from ivory_quilt.desk.widgets.basics import (
     Complaint,
     Stitch,
     button,
+    choices,
     clear,
     column,
     counter,
     label,
+    narrow,
     row,
 )
 from ivory_quilt.desk.widgets.edgebar import EdgeBar
@@ -66,12 +68,12 @@ class PieceCard(QWidget):
         self.count = counter(0, 2000, "how many")
         self.count.valueChanged.connect(lambda n: self._set("How many", count=n))
         self.count_note = label("", "note", wrap=True)
-        self.hand = _choices(HANDS, lambda v: self._set("Hand", hand=v))
-        self.drawn = _choices(
+        self.hand = choices(HANDS, lambda v: self._set("Hand", hand=v))
+        self.drawn = choices(
             ((Hand.LEFT, "left"), (Hand.RIGHT, "right")), lambda v: self._set("Drawn", drawn_hand=v)
         )
-        self.face = _choices(FACES, lambda v: self._set("Face up", face=v))
-        self.turn = _choices(TURNS, lambda v: self._set("Turning", turn=v))
+        self.face = choices(FACES, lambda v: self._set("Face up", face=v))
+        self.turn = choices(TURNS, lambda v: self._set("Turning", turn=v))
         self.material.activated.connect(
             lambda k: self._set("Material", material=self.material.itemData(k))
         )
@@ -230,21 +232,6 @@ class PieceCard(QWidget):
             self.scale_error.setText("")
             self.measured.clear()
             self.real.clear()
-
-
-def _choices(options: Sequence[tuple[Any, str]], run: Callable[[Any], None]) -> QComboBox:
-    box = QComboBox()
-    narrow(box)
-    for value, text in options:
-        box.addItem(text, value)
-    box.activated.connect(lambda k: run(options[k][0]))
-    return box
-
-
-def narrow(box: QComboBox) -> None:
-    """Let a box be narrower than its longest words; the card is no wider than a hand."""
-    box.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
-    box.setMinimumContentsLength(8)
 
 
 def _choose(box: QComboBox, value: Any) -> None:

@@ -2,13 +2,11 @@
 
 from collections.abc import Callable
 from functools import partial
-from typing import Any
 
 import numpy as np
 from PySide6.QtCore import QPointF, QRectF, Qt, QTimer
 from PySide6.QtGui import QImage, QPainter, QPainterPath, QPaintEvent, QPolygonF, QTransform
 from PySide6.QtWidgets import (
-    QComboBox,
     QFrame,
     QLabel,
     QLineEdit,
@@ -29,7 +27,7 @@ from ivory_quilt.desk.stations.pattern.trace_presenter import (
     ScaleBy,
 )
 from ivory_quilt.desk.theme.palette import LIGHT, Palette
-from ivory_quilt.desk.widgets.basics import Complaint, button, column, label, row, set_tone
+from ivory_quilt.desk.widgets.basics import Complaint, button, choices, column, label, row, set_tone
 
 PREVIEW = 250  # px
 PAUSE = 350  # ms after the last change before tracing again
@@ -113,17 +111,16 @@ class TraceCard(QFrame):
         self.preview.show_picture(found.picture)
         self.summary = label("", "note", wrap=True)
         self.error = Complaint()
-        self.scale_by = _choices(
-            SCALE_WORDS, found.choices.scale_by, partial(self._set, "scale_by")
-        )
+        said = found.choices
+        self.scale_by = choices(SCALE_WORDS, partial(self._set, "scale_by"), said.scale_by)
         sheets = [(n, f"{n}, {w:g} × {h:g} mm") for n, (w, h) in SHEETS] + [(OWN, OWN)]
-        self.sheet = _choices(sheets, found.choices.sheet, partial(self._set, "sheet"))
+        self.sheet = choices(sheets, partial(self._set, "sheet"), said.sheet)
         self.own_sheet = _line("size of the sheet", "450 x 300 mm", partial(self._set, "own_sheet"))
         self.dpi = _line("resolution", "300", partial(self._set, "dpi"))
         self.dpi.setText(found.choices.dpi)
         self.pixels = _line("length in the picture", "pixels", partial(self._set, "pixels"))
         self.real = _line("real length", "e.g. 100 mm", partial(self._set, "real"))
-        self.ink = _choices(INK_WORDS, found.choices.ink, partial(self._set, "ink"))
+        self.ink = choices(INK_WORDS, partial(self._set, "ink"), said.ink)
         self.level = QSlider(Qt.Orientation.Horizontal)
         self.level.setRange(0, 95)
         self.level.setValue(found.choices.level)
@@ -197,17 +194,6 @@ class TraceCard(QFrame):
         self.found.reading = reading
         self.found.error = str(error) if error is not None else ""
         self._fill()
-
-
-def _choices(options: Any, chosen: object, run: Callable[[Any], None]) -> QComboBox:
-    box = QComboBox()
-    box.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
-    box.setMinimumContentsLength(8)
-    for value, words in options:
-        box.addItem(words, value)
-    box.setCurrentIndex([value for value, _ in options].index(chosen))
-    box.activated.connect(lambda k: run(options[k][0]))
-    return box
 
 
 def _line(name: str, hint: str, run: Callable[[str], None]) -> QLineEdit:
