@@ -153,8 +153,13 @@ def test_only_the_set_that_is_meant_is_scaled(desk):
             assert files == {"legs.svg"}
 
 
-def test_a_fit_that_makes_no_sense_says_so(desk):
+def test_a_fit_is_offered_only_for_what_was_chosen_and_makes_sense(desk):
     fit = station(desk).fit
+    assert fit.note.text() == "Choose a measure, and the piece that must meet it."
+    assert not fit.apply.isEnabled()
+    station(desk).presenter.change(measure="calf", piece="shin-cuff")
+    fit.fill()
+    assert fit.apply.isEnabled()
     type_in(fit.ease, "much")
     assert "ease" in fit.complaint.text()
     assert not fit.apply.isEnabled()
@@ -164,7 +169,7 @@ def test_an_empty_project_says_what_is_wanting(empty_desk):
     empty_desk.act("go-measure")
     view = station(empty_desk)
     assert "Add a wearer" in view.how.text()
-    assert view.fit.note.text() == "Wanting: pieces at the Pattern station."
+    assert view.fit.note.text() == "Bring in a pattern at the Pattern station first."
     assert not view.remove.isEnabled()
     assert not view.sheet.values["chest"].isEnabled()
 

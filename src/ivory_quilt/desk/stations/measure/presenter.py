@@ -52,6 +52,11 @@ class MeasurePresenter:
         self.spot = ""
         self.choices = FitChoices()
 
+    def forget(self) -> None:
+        """Let go of what was chosen: another project is open."""
+        self.wearer_id = self.spot = ""
+        self.choices = FitChoices()
+
     # Wearers
 
     @property
@@ -151,17 +156,15 @@ class MeasurePresenter:
 
     @property
     def key_piece(self) -> Piece | None:
-        """The piece that must meet the body."""
-        pieces = self.session.project.pieces
-        return next(
-            (p for p in pieces if p.id == self.choices.piece), pieces[0] if pieces else None
-        )
+        """The piece that must meet the body, once it is chosen."""
+        known = {p.id: p for p in self.session.project.pieces}
+        return known.get(self.choices.piece)
 
     @property
     def measure(self) -> Measure | None:
-        """The measure that must be met."""
+        """The measure that must be met, once it is chosen."""
         known = {m.spot: m for m in self.measured}
-        return known.get(self.choices.measure) or next(iter(self.measured), None)
+        return known.get(self.choices.measure)
 
     def fit(self) -> Fit | None:
         """Return the fit as it stands, or None when a piece or a measure is wanting.

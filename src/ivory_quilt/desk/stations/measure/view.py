@@ -99,7 +99,7 @@ class MeasureStation(Station):
         session.opened.connect(self._opened)
 
     def _opened(self) -> None:
-        self.presenter.wearer_id = self.presenter.spot = ""
+        self.presenter.forget()
         self.sheet.forget()
         self._stale = True
 
@@ -246,8 +246,7 @@ class FitPanel(QWidget):
         self.apply.setEnabled(fit is not None and abs(fit.scale - 1) > 1e-6)
         self.figure.setVisible(fit is not None)
         if fit is None:
-            wanting = "a measure" if p.key_piece is not None else "pieces at the Pattern station"
-            self.note.setText("" if error else f"Wanting: {wanting}.")
+            self.note.setText("" if error else self._wanting())
             self.apply.setText("Scale")
             return
         give = f" ± {show_number(100 * fit.uncertainty, 1)}" if fit.uncertainty else ""
@@ -258,6 +257,14 @@ class FitPanel(QWidget):
         )
         count = len(p.together())
         self.apply.setText(f"Scale {count} piece{'s' if count != 1 else ''}")
+
+    def _wanting(self) -> str:
+        """Return what the maker does next, so that there is a fit."""
+        if not self._presenter.session.project.pieces:
+            return "Bring in a pattern at the Pattern station first."
+        if not self._presenter.measured:
+            return "Type a measure on the sheet first."
+        return "Choose a measure, and the piece that must meet it."
 
     def _apply(self) -> None:
         try:
@@ -276,6 +283,7 @@ def _box(name: str, run: Callable[[Any], None]) -> QComboBox:
     box = QComboBox()
     box.setAccessibleName(name)
     narrow(box)
+    box.setPlaceholderText("choose …")
     box.activated.connect(lambda k: run(box.itemData(k)))
     return box
 
