@@ -4,7 +4,7 @@ from collections.abc import Callable
 from functools import partial
 from typing import Any
 
-from PySide6.QtCore import QPointF, QRectF, Signal
+from PySide6.QtCore import QPointF, QRectF, QTimer, Signal
 from PySide6.QtGui import QPainter
 from PySide6.QtWidgets import (
     QGraphicsItem,
@@ -51,6 +51,9 @@ def _at_once(work: Callable[[], Any], done: Callable[[Any, Exception | None], No
         done(None, error)
     else:
         done(result, None)
+
+
+REVIEW_PAUSE = 600  # ms after the last edit; starting and laying come first
 
 
 class GroupHead(QGraphicsItem):
@@ -119,6 +122,9 @@ class PatternStation(Station):
         self.centre.addWidget(self.empty)
         self.elsewhere: Elsewhere = _at_once
         self._reviewed: Project | None = None
+        self._review_soon = QTimer(self)
+        self._review_soon.setSingleShot(True)
+        self._review_soon.timeout.connect(self._look_through)
         self.imports = ImportPanel(self.presenter, self.refresh)
         self.piece_card = PieceCard(self.presenter, self.change_numbers)
         shapes = self.presenter.shapes
@@ -259,11 +265,13 @@ class PatternStation(Station):
 
     def _fill_review(self, *, shown: bool) -> None:
         """Show what is doubtful; large projects are looked through elsewhere."""
-        project = self.session.project
-        if self._reviewed is not project:
-            self._reviewed = project
-            self.elsewhere(partial(review, project), partial(self._have_reviewed, project))
+        if self._reviewed is not self.session.project:
+            self._review_soon.start(REVIEW_PAUSE)
         self.review.fill(self.presenter.open_findings() if shown else ())
+
+    def _look_through(self) -> None:
+        project = self._reviewed = self.session.project
+        self.elsewhere(partial(review, project), partial(self._have_reviewed, project))
 
     def _have_reviewed(
         self, project: Project, found: tuple[Finding, ...] | None, error: Exception | None
