@@ -117,14 +117,15 @@ def _parser() -> argparse.ArgumentParser:
 
 
 def _read(options: argparse.Namespace) -> int:
+    from ivory_quilt.core.pattern.tracing.picture import parse_dpi, parse_sheet
     from ivory_quilt.files.atomic import read_bytes, write_atomic
     from ivory_quilt.files.drawings import ReadOptions, is_picture, read_drawing
     from ivory_quilt.files.pieces_file import encode_reading
 
     said = ReadOptions(
         _known(options.known) if options.known else None,
-        _dpi(options.dpi) if options.dpi else None,
-        _rectangle(options.rectangle) if options.rectangle else None,
+        parse_dpi(options.dpi, where="--dpi") if options.dpi else None,
+        parse_sheet(options.rectangle, where="--rectangle") if options.rectangle else None,
         _ink(options.ink),
     )
     readings = []
@@ -152,26 +153,6 @@ def _known(text: str) -> float:
     if length <= 0 or true <= 0:
         raise InputError("--known", f"'{text}'", "two lengths above 0")
     return true / length
-
-
-def _dpi(text: str) -> float:
-    dpi = parse_scalar(text, where="--dpi")
-    if not 20 <= dpi <= 10_000:
-        raise InputError("--dpi", text, "20 to 10000")
-    return dpi
-
-
-def _rectangle(text: str) -> tuple[float, float]:
-    width, times, height = text.lower().replace("×", "x").partition("x")
-    if not times:
-        raise InputError("--rectangle", f"'{text}'", "WIDTHxHEIGHT in mm, e.g. 210x297")
-    sides = (
-        parse_length(width, where="--rectangle, width"),
-        parse_length(height, where="--rectangle, height"),
-    )
-    if min(sides) < 10 or max(sides) > 10_000:
-        raise InputError("--rectangle", f"'{text}'", "10 to 10000 mm")
-    return sides
 
 
 def _ink(text: str) -> "Ink":

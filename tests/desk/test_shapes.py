@@ -124,6 +124,9 @@ def test_a_thickness_chosen_on_the_card_goes_into_the_shape(desk):
     assert piece.thickness == 10.0
     assert dict(piece.recipe.values)["thickness"] == "10"
     assert piece.shape.width - width == pytest.approx(3.14159265 * 4, abs=1e-6)
+    assert desk.session.history == ["Make band or ring", "Thickness: band"]
+    desk.act("undo")
+    assert pieces(desk)[0].shape.width == width
 
 
 def test_a_strip_takes_the_outline_of_the_chosen_piece(demo_desk):

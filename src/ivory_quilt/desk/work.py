@@ -22,6 +22,10 @@ LONGEST_REST = 0.08  # s that the engine waits for the interface to draw
 SHOW_EVERY = 0.4  # s between two better layouts; drawing them takes the maker's time too
 
 
+Elsewhere = Callable[[Callable[[], Any], Callable[[Any, Exception | None], None]], None]
+"""Runs work on another thread, then tells of its result, or of its error: `Errands.run`."""
+
+
 class Errands(QObject):
     """Runs functions one after another on a thread of its own."""
 

@@ -2,6 +2,7 @@
 
 from collections.abc import Callable
 from dataclasses import dataclass, replace
+from functools import lru_cache
 
 import numpy as np
 from shapely import LineString, Polygon
@@ -66,18 +67,12 @@ def fold_edge(piece: Piece) -> FoldEdge | None:
 
     A fold line on the outline says so; else it is the longest straight edge.
     """
-    ring = piece.shape.outer
     for line in piece.lines:
         if line.kind is LineKind.FOLD and _lies_on(line, piece.shape):
             return FoldEdge(_pair(line.points[0]), _pair(line.points[-1]))
-    best: FoldEdge | None = None
-    n = len(ring)
-    for i in range(n):
-        edge = _straight_from(ring, i)
-        if best is None or edge.length > best.length:
-            best = edge
+    edge = _longest_straight(piece.shape)
     shortest = SHORTEST_FOLD * piece.shape.outline_length
-    return best if best is not None and best.length >= shortest else None
+    return edge if edge.length >= shortest else None
 
 
 def unfolded(piece: Piece, edge: FoldEdge) -> Piece:
@@ -129,23 +124,17 @@ def same_shape(a: Shape, b: Shape, within: float = 0.3) -> bool:
     return bool(moved.boundary.hausdorff_distance(b.polygon.boundary) <= within)
 
 
-def _straight_from(ring: Array, i: int) -> FoldEdge:
-    """Return the longest straight run of edges that begins at corner i."""
-    n = len(ring)
-    start = ring[i]
-    stop = ring[(i + 1) % n]
-    for step in range(2, n):
-        end = ring[(i + step) % n]
-        edge = FoldEdge(_pair(start), _pair(end))
-        if edge.length < 1e-9:
-            break
-        between = ring[np.arange(i + 1, i + step) % n]
-        along = (between - start) @ (end - start) / edge.length
-        strays = np.abs(_side(between, edge)).max() > STRAIGHT_WITHIN
-        if strays or (np.diff(np.concatenate(([0.0], along, [edge.length]))) < 0).any():
-            break
-        stop = end
-    return FoldEdge(_pair(start), _pair(stop))
+@lru_cache(maxsize=4096)
+def _longest_straight(shape: Shape) -> FoldEdge:
+    """Return the longest run of edges that nowhere strays from a straight line."""
+    ring = shape.outer
+    # From the lowest of the leftmost points, which is a true corner: simplifying keeps it.
+    first = int(np.lexsort((ring[:, 1], ring[:, 0]))[0])
+    ring = np.roll(ring, -first, axis=0)
+    line = LineString(np.vstack((ring, ring[:1]))).simplify(STRAIGHT_WITHIN)
+    corners = np.asarray(line.coords)
+    k = int(np.hypot(*np.diff(corners, axis=0).T).argmax())
+    return FoldEdge(_pair(corners[k]), _pair(corners[k + 1]))
 
 
 def _side(points: Array, edge: FoldEdge) -> Array:

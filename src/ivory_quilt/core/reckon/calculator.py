@@ -6,8 +6,6 @@ from enum import Enum
 
 from ivory_quilt.core.reckoning import Reckoning
 
-COMMON = "common practice, no source"
-
 
 class Kind(Enum):
     """How an input is typed."""

@@ -6,6 +6,9 @@ from enum import StrEnum
 import numpy as np
 import numpy.typing as npt
 
+from ivory_quilt.core.errors import InputError
+from ivory_quilt.core.units import parse_length, parse_scalar
+
 Picture = npt.NDArray[np.uint8]
 """Grey levels (h, w), 0 black."""
 
@@ -39,3 +42,33 @@ class PictureScale:
     rectangle: tuple[float, float] | None = None
     mm_per_pixel: float | None = None
     dpi: float | None = None
+
+
+def parse_dpi(text: str, *, where: str) -> float:
+    """Read a scan's resolution in pixels an inch.
+
+    Raises:
+        InputError: not a number that scanners have.
+    """
+    dpi = parse_scalar(text, where=where)
+    if not 20 <= dpi <= 10_000:
+        raise InputError(where, text, "20 to 10000 pixels an inch")
+    return dpi
+
+
+def parse_sheet(text: str, *, where: str) -> tuple[float, float]:
+    """Read a sheet's size as typed, ``210x297`` or ``18in × 12in``; return (width, height) in mm.
+
+    Raises:
+        InputError: not two lengths that a sheet has.
+    """
+    width, times, height = text.lower().replace("×", "x").partition("x")
+    if not times:
+        raise InputError(where, f"'{text}'", "WIDTHxHEIGHT in mm, e.g. 210x297")
+    sides = (
+        parse_length(width, where=f"{where}, width"),
+        parse_length(height, where=f"{where}, height"),
+    )
+    if min(sides) < 10 or max(sides) > 10_000:
+        raise InputError(where, f"'{text}'", "10 to 10000 mm")
+    return sides

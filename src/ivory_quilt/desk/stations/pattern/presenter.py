@@ -23,7 +23,7 @@ from ivory_quilt.core.reckon.sizes import print_scale
 from ivory_quilt.core.review import Finding
 from ivory_quilt.core.units import parse_length, parse_scalar, show_area, show_number
 from ivory_quilt.desk.session import Session
-from ivory_quilt.desk.stations.pattern.shape_presenter import ShapePresenter
+from ivory_quilt.desk.stations.pattern.shape_presenter import ShapePresenter, follow_thickness
 from ivory_quilt.desk.stations.pattern.trace_presenter import PictureImport, first_choices
 from ivory_quilt.files.atomic import read_bytes
 from ivory_quilt.files.drawings import ReadOptions, is_picture, read_drawing
@@ -118,12 +118,15 @@ class PatternPresenter:
         if not ids:
             return
         what = self.pieces[0].name if len(ids) == 1 else f"{len(ids)} pieces"
-        self.session.edit(f"{label}: {what}", lambda p: change_pieces(p, ids, **changes))
+
+        def edit(project: Project) -> Project:
+            project = change_pieces(project, ids, **changes)
+            return follow_thickness(project, ids) if "thickness" in changes else project
+
+        self.session.edit(f"{label}: {what}", edit)
         for key in ("material", "thickness"):
             if key in changes:
                 self.defaults[key] = changes[key]
-        if "thickness" in changes:
-            self.shapes.thickness_changed(self.pieces, self.pieces[0].thickness)
 
     def delete(self) -> None:
         """Take the selected pieces out."""

@@ -1,11 +1,11 @@
 """A shape under work: its numbers, what they make, and how it comes into the project."""
 
 from ivory_quilt.core.errors import InputError
-from ivory_quilt.core.pattern.piece import Piece, Recipe
+from ivory_quilt.core.pattern.piece import Recipe
 from ivory_quilt.core.pattern.shapes.book import MAKERS, maker
 from ivory_quilt.core.pattern.shapes.maker import Field, Made, ShapeMaker
 from ivory_quilt.core.pattern.shapes.recipe import pieces_from, thickness_field
-from ivory_quilt.core.project import add_pieces, fresh_group, remake_shape, shape_pieces
+from ivory_quilt.core.project import Project, add_pieces, fresh_group, remake_shape, shape_pieces
 from ivory_quilt.core.units import parse_length, show_area, show_number
 from ivory_quilt.desk.session import Session
 
@@ -22,7 +22,6 @@ class ShapePresenter:
         self.group = ""
         self.made: Made | None = None
         self.error = ""
-        self.wrong = ""
 
     @property
     def open(self) -> bool:
@@ -65,7 +64,7 @@ class ShapePresenter:
         """Put the work away; a shape in the project stays as it is."""
         self.choosing = False
         self.shape, self.group, self.values = None, "", {}
-        self.made, self.error, self.wrong = None, "", ""
+        self.made, self.error = None, ""
 
     # Numbers
 
@@ -75,7 +74,6 @@ class ShapePresenter:
             return
         self.values[field.name] = text
         self._make()
-        self.wrong = field.name if self.error else ""
         if self.made is not None and self.group:
             self._follow(field)
 
@@ -124,21 +122,23 @@ class ShapePresenter:
         self.close()
         return added
 
-    def thickness_changed(self, pieces: list[Piece], thickness: float) -> None:
-        """Let shapes follow a thickness that was chosen on their pieces' card."""
-        groups = {p.recipe.group: p.recipe for p in pieces if p.recipe is not None}
-        for group, recipe in groups.items():
-            shape = MAKERS.get(recipe.maker)
-            name = thickness_field(shape) if shape is not None else ""
-            values = dict(recipe.values)
-            if not name or parse_length(values.get(name, "0")) == thickness:
-                continue
-            values[name] = show_number(thickness, 2)
-            self.session.edit(
-                f"Thickness: {shape.title}" if shape else "Thickness",
-                lambda p, g=group, v=values: remake_shape(p, g, v),  # type: ignore[misc]
-                merge=True,
-            )
+
+def follow_thickness(project: Project, piece_ids: list[str]) -> Project:
+    """Make those shapes anew that count the foam of pieces whose thickness was changed.
+
+    Raises:
+        InputError: a shape cannot be made of that foam.
+    """
+    chosen = [project.piece(i) for i in piece_ids]
+    for piece in {p.recipe.group: p for p in chosen if p.recipe is not None}.values():
+        assert piece.recipe is not None
+        shape = MAKERS.get(piece.recipe.maker)
+        name = thickness_field(shape) if shape is not None else ""
+        values = dict(piece.recipe.values)
+        if name and parse_length(values.get(name, "0")) != piece.thickness:
+            values[name] = show_number(piece.thickness, 2)
+            project = remake_shape(project, piece.recipe.group, values)
+    return project
 
 
 def sizes(made: Made) -> str:

@@ -28,12 +28,11 @@ from ivory_quilt.desk.stations.pattern.trace_presenter import (
 )
 from ivory_quilt.desk.theme.palette import LIGHT, Palette
 from ivory_quilt.desk.widgets.basics import Complaint, button, choices, column, label, row, set_tone
+from ivory_quilt.desk.work import Elsewhere
 
 PREVIEW = 250  # px
 PAUSE = 350  # ms after the last change before tracing again
 OWN = "another size"
-
-Trace = Callable[[Callable[[], Reading], Callable[[Reading | None, Exception | None], None]], None]
 
 
 class TracePreview(QWidget):
@@ -95,7 +94,7 @@ class TraceCard(QFrame):
         self,
         found: PictureImport,
         look: Palette,
-        trace: Trace,
+        trace: Elsewhere,
         bring_in: Callable[[PictureImport], None],
         leave: Callable[[PictureImport], None],
     ) -> None:

@@ -5,7 +5,13 @@ from enum import StrEnum
 
 from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.pattern.found import FoundPiece, Reading
-from ivory_quilt.core.pattern.tracing.picture import Ink, LoadedPicture, PictureScale
+from ivory_quilt.core.pattern.tracing.picture import (
+    Ink,
+    LoadedPicture,
+    PictureScale,
+    parse_dpi,
+    parse_sheet,
+)
 from ivory_quilt.core.units import parse_length, parse_scalar, show_number
 
 SHEETS: tuple[tuple[str, tuple[float, float]], ...] = (
@@ -59,10 +65,7 @@ class TraceChoices:
         if self.scale_by is ScaleBy.SHEET:
             return PictureScale(rectangle=self.rectangle())
         if self.scale_by is ScaleBy.DPI:
-            dpi = parse_scalar(self.dpi, where="resolution")
-            if not 20 <= dpi <= 10_000:
-                raise InputError("resolution", self.dpi, "20 to 10000 pixels an inch")
-            return PictureScale(dpi=dpi)
+            return PictureScale(dpi=parse_dpi(self.dpi, where="resolution"))
         pixels = parse_scalar(self.pixels, where="length in the picture")
         real = parse_length(self.real, where="real length")
         if pixels <= 0 or real <= 0:
@@ -78,13 +81,7 @@ class TraceChoices:
         for name, size in SHEETS:
             if name == self.sheet:
                 return size
-        width, times, height = self.own_sheet.lower().replace("×", "x").partition("x")
-        if not times:
-            raise InputError("size of the sheet", f"'{self.own_sheet}'", "such as 450 x 300 mm")
-        sides = (parse_length(width, where="width"), parse_length(height, where="height"))
-        if min(sides) < 10 or max(sides) > 10_000:
-            raise InputError("size of the sheet", f"'{self.own_sheet}'", "10 to 10000 mm")
-        return sides
+        return parse_sheet(self.own_sheet, where="size of the sheet")
 
 
 @dataclass

@@ -38,9 +38,7 @@ from ivory_quilt.desk.theme.palette import Palette
 from ivory_quilt.desk.widgets.basics import button, column, label, row
 from ivory_quilt.desk.widgets.edgebar import bar_height, paint_bar
 from ivory_quilt.desk.widgets.empty import EmptyState
-
-Elsewhere = Callable[[Callable[[], Any], Callable[[Any, Exception | None], None]], None]
-"""Runs work on another thread, then tells of its result, or of its error."""
+from ivory_quilt.desk.work import Elsewhere
 
 
 def _at_once(work: Callable[[], Any], done: Callable[[Any, Exception | None], None]) -> None:
