@@ -3,11 +3,24 @@
 import math
 from decimal import Decimal
 
+import numpy as np
 from hypothesis import strategies as st
 
 from ivory_quilt.core.geometry.shape import Pose, Shape, rectangle
 from ivory_quilt.core.nesting.job import LayJob, PieceSpec, RollSpec, SheetSpec
-from ivory_quilt.core.pattern.piece import FaceUp, Hand, Piece, Recipe, Turn
+from ivory_quilt.core.pattern.edges import edges_by_angle
+from ivory_quilt.core.pattern.piece import (
+    CutSide,
+    FaceUp,
+    Hand,
+    Label,
+    LineKind,
+    Piece,
+    PieceLine,
+    Recipe,
+    TraceRule,
+    Turn,
+)
 
 angles = st.floats(0, 360, allow_nan=False)
 poses = st.builds(
@@ -80,13 +93,25 @@ recipes = st.none() | st.builds(
 )
 
 
+places = st.tuples(st.floats(-15, 15, width=32), st.floats(-15, 15, width=32))
+rules = st.builds(TraceRule, st.floats(0, 2), st.sampled_from(list(CutSide)), st.floats(0, 8))
+
+
+@st.composite
+def lines(draw):
+    """A line of any kind inside a piece."""
+    points = np.array(draw(st.lists(places, min_size=2, max_size=4)))
+    return PieceLine(draw(st.sampled_from(list(LineKind))), points)
+
+
 @st.composite
 def pieces(draw, ident="p"):
     """A piece with any decisions a maker could make."""
+    shape = draw(shapes())
     return Piece(
         ident,
         draw(st.text("abc äöü-", min_size=1, max_size=12).filter(lambda t: t.strip())),
-        draw(shapes()),
+        shape,
         draw(st.sampled_from(["eva", "tile"])),
         draw(st.sampled_from([2.0, 4.0, 6.0, 12.7])),
         draw(st.integers(0, 5)),
@@ -94,5 +119,11 @@ def pieces(draw, ident="p"):
         draw(st.sampled_from([Hand.LEFT, Hand.RIGHT])),
         draw(st.sampled_from(list(FaceUp))),
         draw(st.sampled_from(list(Turn))),
+        tuple(draw(st.lists(lines(), max_size=2))),
+        tuple(draw(st.lists(places, max_size=2))),
         recipe=draw(recipes),
-    )
+        labels=tuple(draw(st.lists(st.builds(Label, st.text("ab 2", max_size=4), places),
+                                   max_size=2))),
+        edges=draw(st.sampled_from([(), edges_by_angle(shape)])),
+        rule=draw(st.none() | rules),
+    )  # fmt: skip

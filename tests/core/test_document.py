@@ -87,7 +87,8 @@ def test_a_textured_face_up_is_cut_from_the_other_side():
 def test_parts_are_as_many_as_the_piece_says(made):
     parts = parts_of(made)
     assert sum(p.count for p in parts) == made.cut_count
-    assert all(p.shape.area == pytest.approx(made.shape.area) for p in parts)
+    larger = bool(made.rule and made.rule.trim > 1e-3)
+    assert all((p.shape.area > made.shape.area + 1e-6) == larger for p in parts)
     assert {p.foam for p in parts} <= {Foam(made.thickness, made.material)}
 
 

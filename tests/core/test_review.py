@@ -143,7 +143,7 @@ def test_a_half_is_unfolded_at_its_straight_edge():
     assert (whole.shape.width, whole.shape.height) == pytest.approx((80, 180), abs=0.05)
     assert same_shape(whole.shape, whole.shape.mirrored())
     assert sorted(round(x) for x, _ in whole.match_marks) == [0, 80]
-    fold = next(k for k in whole.lines if k.kind is LineKind.MARK)
+    fold = next(k for k in whole.lines if k.kind is LineKind.CENTRE)
     assert fold.points[:, 0] == pytest.approx([40, 40], abs=0.05)
 
 
@@ -156,7 +156,7 @@ def test_a_drawn_fold_line_says_where():
     assert edge.length == pytest.approx(40)
     whole = unfolded(piece(shape=shape, lines=(fold,)), edge)
     assert whole.shape.width == pytest.approx(200, abs=0.05)
-    assert [k.kind for k in whole.lines] == [LineKind.MARK]
+    assert [k.kind for k in whole.lines] == [LineKind.CENTRE]
 
 
 def test_holes_and_lines_are_unfolded_too():

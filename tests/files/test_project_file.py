@@ -99,7 +99,7 @@ def change_piece(**changes):
         (change(name=3), "name"),
         (change(gap=-1), "gap"),
         (change(gap="wide"), "gap"),
-        (change(paper="A3"), "paper"),
+        (change(paper="A9"), "paper"),
         (change(pieces=7), "pieces"),
         (change_piece(thickness="thick"), r"pieces\[0\]\.thickness|pieces.*thickness"),
         (change_piece(thickness=0), "piece 'a'.*thickness"),

@@ -1,7 +1,8 @@
 """Patterns written by other programs come in with every area, length, hole and hand.
 
 Written by: cairo 1.16 (tests/data/cairo.svg and .pdf, one drawing in both), reportlab (PDF),
-svgwrite (in test_svg_writers), and the DXF library ezdxf. Expected figures are worked by hand.
+svgwrite (in test_svg_writers), the DXF library ezdxf, and an office suite's drawing module, run
+headless on tests/data/office.fodg (its own drawing format). Expected figures are worked by hand.
 """
 
 import io
@@ -36,6 +37,26 @@ def test_cairos_drawing_is_the_same_in_both_of_its_formats(name):
     inner = np.hypot(*(hook.outer - [x0 + 20, y1 - 20]).T).min()
     assert inner < 0.05
     assert leaf.area == pytest.approx(_leaf_area(), rel=1e-3)
+
+
+@pytest.mark.parametrize("name", ["office.svg", "office.pdf"])
+def test_an_office_suites_drawing_export(name):
+    reading = read_drawing((DATA / name).read_bytes(), name)
+    blade, disc, arch, slab = (p.shape for p in reading.pieces)
+    assert reading.problems == ()
+    assert all(p.name.startswith("Piece ") for p in reading.pieces)  # it names by number only
+    # 80 × 60 mm less a corner of 50 × 40 ÷ 2; the suite itself rounds to hundredths of a mm.
+    assert blade.area == pytest.approx(80 * 60 - 50 * 40 / 2, rel=1e-3)
+    assert blade.outline_length == pytest.approx(80 + 20 + math.hypot(50, 40) + 30 + 60, rel=1e-3)
+    assert disc.area == pytest.approx(math.pi * 625, rel=1e-3)
+    # Between a cubic and its chord: ∫ 150 t(1−t) · 600 t(1−t) dt = 90000/30; a slot of 20 × 10.
+    assert arch.area == pytest.approx(90000 / 30 - 200, rel=1e-3)
+    assert len(arch.holes) == 1
+    assert slab.area == pytest.approx(40 * 70, rel=1e-3)
+    # The blade's long side is on the left, its point to the right: the hand is kept.
+    x0, y0, x1, _ = blade.bounds
+    assert np.hypot(*(blade.outer - [x0, y0]).T).min() < 0.05
+    assert np.hypot(*(blade.outer - [x1, y0]).T).min() > 20
 
 
 def _leaf_area():

@@ -95,10 +95,13 @@ def derive(
     proposals = proposals or {}
     parts: dict[str, tuple[Part, ...]] = {}
     for piece in project.pieces:
-        if previous is not None and previous._pieces.get(piece.id) is piece:
+        same_rule = previous is not None and (
+            piece.rule is not None or previous.project.rule == project.rule
+        )
+        if previous is not None and same_rule and previous._pieces.get(piece.id) is piece:
             parts[piece.id] = previous.parts[piece.id]
         else:
-            parts[piece.id] = parts_of(piece)
+            parts[piece.id] = parts_of(piece, project.rule)
     by_foam: dict[Foam, list[Part]] = {}
     for group in parts.values():
         for part in group:

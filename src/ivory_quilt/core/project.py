@@ -9,11 +9,13 @@ from dataclasses import dataclass, replace
 from enum import StrEnum
 
 from ivory_quilt.core.errors import InputError
+from ivory_quilt.core.measure.study import Study
 from ivory_quilt.core.measure.wearer import Wearer
 from ivory_quilt.core.nesting.job import Placement
 from ivory_quilt.core.pattern.part import Foam
-from ivory_quilt.core.pattern.piece import Piece
+from ivory_quilt.core.pattern.piece import PLAIN_RULE, Piece, TraceRule
 from ivory_quilt.core.pattern.reshape import scaled_piece
+from ivory_quilt.core.pattern.seams import Seam
 from ivory_quilt.core.pattern.shapes.recipe import remade
 
 CopyKey = tuple[str, int]
@@ -25,6 +27,11 @@ class Paper(StrEnum):
 
     A4 = "A4"
     LETTER = "Letter"
+    A3 = "A3"
+    A2 = "A2"
+    A1 = "A1"
+    A0 = "A0"
+    TABLOID = "Tabloid"
 
 
 @dataclass(frozen=True)
@@ -45,7 +52,17 @@ class KeptLayout:
 
 @dataclass(frozen=True)
 class Project:
-    """One suit: its pieces, the rules to lay them by, and the layouts the maker keeps."""
+    """One suit: its pieces, the rules to lay them by, and the layouts the maker keeps.
+
+    Attributes:
+        gap: least distance between two parts on a sheet, mm.
+        paper: what templates are printed on.
+        seams: edges that are glued together; a seam whose edge is gone stays until it is let go.
+        ease: how much of a seam can be eased in, percent.
+        rule: how templates are traced and pieces trimmed.
+        halves: whether symmetrical pieces are printed as a half on the fold.
+        studies: reference pictures with lines over them.
+    """
 
     name: str = "Untitled"
     pieces: tuple[Piece, ...] = ()
@@ -53,8 +70,15 @@ class Project:
     paper: Paper = Paper.A4
     layouts: tuple[KeptLayout, ...] = ()
     wearers: tuple[Wearer, ...] = ()
+    seams: tuple[Seam, ...] = ()
+    ease: float = 2.0
+    rule: TraceRule = PLAIN_RULE
+    halves: bool = False
+    studies: tuple[Study, ...] = ()
 
     def __post_init__(self) -> None:
+        if not 0 <= self.ease <= 20:
+            raise InputError("ease", f"{self.ease:g} %", "0 to 20 %")
         if not 0 <= self.gap <= 100:
             raise InputError("gap", f"{self.gap:g} mm", "0 to 100 mm")
         ids = [p.id for p in self.pieces]
@@ -173,7 +197,7 @@ def remake_shape(project: Project, group: str, values: Mapping[str, str]) -> Pro
             pieces.append(again[piece.id])
         if piece is old[-1]:
             pieces += added
-    return add_pieces(replace(project, pieces=()), pieces)
+    return replace(add_pieces(replace(project, pieces=()), pieces), seams=project.seams)
 
 
 def fresh_group(project: Project, wish: str) -> str:
@@ -182,9 +206,11 @@ def fresh_group(project: Project, wish: str) -> str:
 
 
 def remove_pieces(project: Project, piece_ids: Iterable[str]) -> Project:
-    """Take pieces out of the project."""
+    """Take pieces out of the project, and the seams that held them."""
     gone = set(piece_ids)
-    return replace(project, pieces=tuple(p for p in project.pieces if p.id not in gone))
+    pieces = tuple(p for p in project.pieces if p.id not in gone)
+    seams = tuple(s for s in project.seams if not gone & {s.first.piece, s.second.piece})
+    return replace(project, pieces=pieces, seams=seams)
 
 
 def keep_layout(project: Project, kept: KeptLayout) -> Project:
@@ -260,6 +286,11 @@ def set_name(project: Project, name: str) -> Project:
 def set_paper(project: Project, paper: Paper) -> Project:
     """Choose the paper that templates are printed on."""
     return replace(project, paper=paper)
+
+
+def rule_of(project: Project, piece: Piece) -> TraceRule:
+    """Return how a piece is traced and trimmed: its own rule, or the project's."""
+    return piece.rule if piece.rule is not None else project.rule
 
 
 def set_gap(project: Project, gap: float) -> Project:

@@ -7,31 +7,44 @@ import msgspec
 
 from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.geometry.shape import Array, Pose, Shape, ring
+from ivory_quilt.core.measure.study import Pictured, Study
 from ivory_quilt.core.measure.wearer import Measure, Wearer
 from ivory_quilt.core.nesting.job import Placement
 from ivory_quilt.core.pattern.part import Foam
 from ivory_quilt.core.pattern.piece import (
+    CutSide,
+    Edge,
     FaceUp,
     Hand,
+    Label,
     LineKind,
     Piece,
     PieceLine,
     Recipe,
     Source,
+    TraceRule,
     Turn,
 )
+from ivory_quilt.core.pattern.seams import EdgeRef, Seam
 from ivory_quilt.core.project import KeptLayout, Paper, Project
 from ivory_quilt.files.atomic import read_bytes, write_atomic
 from ivory_quilt.files.wire import (
+    EdgeRefWire,
+    EdgeWire,
+    LabelWire,
     LayoutWire,
     LineWire,
     MeasureWire,
+    PicturedWire,
     PieceWire,
     PlacementWire,
     ProjectWire,
     RecipeWire,
     Ring,
+    SeamWire,
     SourceWire,
+    StudyWire,
+    TraceRuleWire,
     WearerWire,
     decode,
 )
@@ -73,6 +86,11 @@ def decode_project(data: bytes, *, where: str = "project") -> Project:
             paper=Paper(wire.paper),
             layouts=tuple(_layout(k) for k in wire.layouts),
             wearers=tuple(_wearer(w) for w in wire.wearers),
+            seams=tuple(_seam(s) for s in wire.seams),
+            ease=wire.ease,
+            rule=_rule(wire.rule),
+            halves=wire.halves,
+            studies=tuple(_study(s) for s in wire.studies),
         )
     except InputError as error:
         raise InputError(f"{where}, {error.where}", error.problem, error.expected) from None
@@ -89,6 +107,11 @@ def encode_project(project: Project) -> bytes:
         paper=project.paper.value,
         layouts=[_layout_wire(k) for k in project.layouts],
         wearers=[_wearer_wire(w) for w in project.wearers],
+        seams=[_seam_wire(s) for s in project.seams],
+        ease=project.ease,
+        rule=_rule_wire(project.rule),
+        halves=project.halves,
+        studies=[_study_wire(s) for s in project.studies],
     )
     return msgspec.json.format(msgspec.json.encode(wire), indent=1) + b"\n"
 
@@ -134,7 +157,48 @@ def _piece(w: PieceWire) -> Piece:
         match_marks=tuple(w.match_marks),
         source=Source(w.source.file, w.source.layer, w.source.page),
         recipe=_recipe(w.recipe),
+        labels=tuple(Label(k.text, k.at) for k in w.labels),
+        edges=tuple(Edge(e.name, e.start, e.stop) for e in w.edges),
+        rule=None if w.rule is None else _rule(w.rule),
     )
+
+
+def _rule(w: TraceRuleWire) -> TraceRule:
+    return TraceRule(w.pen, CutSide(w.side), w.trim)
+
+
+def _rule_wire(r: TraceRule) -> TraceRuleWire:
+    return TraceRuleWire(r.pen, r.side.value, r.trim)
+
+
+def _seam(w: SeamWire) -> Seam:
+    first, second = (EdgeRef(r.piece, r.edge) for r in (w.first, w.second))
+    return Seam(first, second, w.turned)
+
+
+def _seam_wire(s: Seam) -> SeamWire:
+    first, second = (EdgeRefWire(r.piece, r.edge) for r in (s.first, s.second))
+    return SeamWire(first, second, s.turned)
+
+
+def _study(w: StudyWire) -> Study:
+    known = None if w.known is None else _pictured(w.known)
+    lines = tuple(_pictured(k) for k in w.lines)
+    return Study(w.picture, known, w.real, w.uncertainty, w.blur, lines)
+
+
+def _study_wire(s: Study) -> StudyWire:
+    known = None if s.known is None else _pictured_wire(s.known)
+    lines = [_pictured_wire(k) for k in s.lines]
+    return StudyWire(s.picture, known, s.real, s.uncertainty, s.blur, lines)
+
+
+def _pictured(w: PicturedWire) -> Pictured:
+    return Pictured(w.name, w.start, w.stop)
+
+
+def _pictured_wire(p: Pictured) -> PicturedWire:
+    return PicturedWire(p.name, p.start, p.stop)
 
 
 def _recipe(w: RecipeWire | None) -> Recipe | None:
@@ -170,6 +234,9 @@ def _piece_wire(p: Piece) -> PieceWire:
         match_marks=list(p.match_marks),
         source=SourceWire(p.source.file, p.source.layer, p.source.page),
         recipe=_recipe_wire(p.recipe),
+        labels=[LabelWire(k.text, k.at) for k in p.labels],
+        edges=[EdgeWire(e.name, e.start, e.stop) for e in p.edges],
+        rule=None if p.rule is None else _rule_wire(p.rule),
     )
 
 

@@ -27,8 +27,31 @@ class SourceWire(msgspec.Struct, omit_defaults=True):
 class LineWire(msgspec.Struct):
     """An open line inside a piece."""
 
-    kind: Literal["score", "fold", "mark"]
+    kind: Literal["score", "fold", "undercut", "mark", "centre", "grain"]
     points: Ring
+
+
+class LabelWire(msgspec.Struct):
+    """Words on a piece."""
+
+    text: str
+    at: Pair
+
+
+class EdgeWire(msgspec.Struct):
+    """A named stretch of the outline, counter-clockwise."""
+
+    name: str
+    start: Pair
+    stop: Pair
+
+
+class TraceRuleWire(msgspec.Struct):
+    """How a template gets onto the foam, mm."""
+
+    pen: float = 0.0
+    side: Literal["inside", "middle", "outside"] = "inside"
+    trim: float = 0.0
 
 
 class RecipeWire(msgspec.Struct):
@@ -58,6 +81,9 @@ class PieceWire(msgspec.Struct):
     match_marks: list[Pair] = []
     source: SourceWire = msgspec.field(default_factory=SourceWire)
     recipe: RecipeWire | None = None
+    labels: list[LabelWire] = []
+    edges: list[EdgeWire] = []
+    rule: TraceRuleWire | None = None
 
 
 class PlacementWire(msgspec.Struct):
@@ -99,6 +125,40 @@ class WearerWire(msgspec.Struct):
     measures: list[MeasureWire] = []
 
 
+class EdgeRefWire(msgspec.Struct):
+    """An edge of a piece."""
+
+    piece: str
+    edge: str
+
+
+class SeamWire(msgspec.Struct):
+    """Two edges that are glued together."""
+
+    first: EdgeRefWire
+    second: EdgeRefWire
+    turned: bool = False
+
+
+class PicturedWire(msgspec.Struct):
+    """A line laid over a picture: pixels from its upper left corner, y downwards."""
+
+    name: str
+    start: Pair
+    stop: Pair
+
+
+class StudyWire(msgspec.Struct):
+    """A reference picture with lines over it; the picture itself stays a file of its own."""
+
+    picture: str
+    known: PicturedWire | None = None
+    real: float = 0.0
+    uncertainty: float = 0.0
+    blur: float = 2.0
+    lines: list[PicturedWire] = []
+
+
 class ProjectWire(msgspec.Struct):
     """A whole project file."""
 
@@ -107,9 +167,14 @@ class ProjectWire(msgspec.Struct):
     name: str
     pieces: list[PieceWire]
     gap: float = 2.0
-    paper: Literal["A4", "Letter"] = "A4"
+    paper: Literal["A4", "Letter", "A3", "A2", "A1", "A0", "Tabloid"] = "A4"
     layouts: list[LayoutWire] = []
     wearers: list[WearerWire] = []
+    seams: list[SeamWire] = []
+    ease: float = 2.0
+    rule: TraceRuleWire = msgspec.field(default_factory=TraceRuleWire)
+    halves: bool = False
+    studies: list[StudyWire] = []
 
 
 class SheetWire(msgspec.Struct):

@@ -3,7 +3,16 @@
 from dataclasses import dataclass
 
 from ivory_quilt.core.geometry.shape import Point, Pose, Shape
-from ivory_quilt.core.pattern.piece import TURN_ANGLES, FaceUp, Hand, Piece, PieceLine, Turn
+from ivory_quilt.core.pattern.piece import (
+    TURN_ANGLES,
+    FaceUp,
+    Hand,
+    Piece,
+    PieceLine,
+    TraceRule,
+    Turn,
+)
+from ivory_quilt.core.pattern.resize import offset_shape
 
 _MIRROR = Pose(0.0, 0.0, 0.0, True)
 
@@ -51,14 +60,19 @@ class Part:
         return TURN_ANGLES[self.turn]
 
 
-def parts_of(piece: Piece) -> tuple[Part, ...]:
+def parts_of(piece: Piece, rule: TraceRule | None = None) -> tuple[Part, ...]:
     """Derive the parts that are cut for `piece`.
+
+    `rule` is the project's, for pieces without one of their own: a piece that is trimmed after
+    gluing is cut so much larger all around.
 
     Sheets lie skin face up. A piece drawn with the textured face up is therefore cut mirrored, and
     so is the undrawn hand of a pair; both together cancel out.
     """
     if piece.count == 0:
         return ()
+    rule = piece.rule or rule or TraceRule()
+    as_cut = offset_shape(piece.shape, rule.trim) if rule.trim else piece.shape
     face_flip = piece.face is FaceUp.TEXTURED
     hands: list[tuple[str, Hand, bool]]
     if piece.hand is Hand.PAIR:
@@ -71,7 +85,7 @@ def parts_of(piece: Piece) -> tuple[Part, ...]:
     parts = []
     for part_id, hand, other_hand in hands:
         mirrored = face_flip != other_hand
-        shape, lines, marks = piece.shape, piece.lines, piece.match_marks
+        shape, lines, marks = as_cut, piece.lines, piece.match_marks
         if mirrored:
             shape = shape.mirrored()
             lines = tuple(line.placed(_MIRROR) for line in lines)

@@ -1,7 +1,10 @@
 """A piece: one flat pattern outline with its marks, and what the maker decided about it."""
 
-from dataclasses import dataclass
+from collections.abc import Callable
+from dataclasses import dataclass, replace
 from enum import StrEnum
+
+import numpy as np
 
 from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.geometry.shape import Array, Point, Pose, Shape
@@ -45,11 +48,18 @@ TURN_ANGLES: dict[Turn, tuple[float, ...] | None] = {
 
 
 class LineKind(StrEnum):
-    """What is done along a line inside a piece."""
+    """What is done along a line inside a piece, or what it tells.
+
+    `CENTRE` is the axis that the two halves of a piece mirror each other about; `GRAIN` an arrow
+    along the direction that the foam or cloth must keep, from its tail to its head.
+    """
 
     SCORE = "score"
     FOLD = "fold"
+    UNDERCUT = "undercut"
     MARK = "mark"
+    CENTRE = "centre"
+    GRAIN = "grain"
 
 
 @dataclass(frozen=True, eq=False)
@@ -72,6 +82,67 @@ class PieceLine:
     def placed(self, pose: Pose) -> "PieceLine":
         """Return the line where `pose` puts it."""
         return PieceLine(self.kind, pose.apply(self.points))
+
+
+@dataclass(frozen=True)
+class Label:
+    """Words on a piece, standing on their middle point."""
+
+    text: str
+    at: Point
+
+
+@dataclass(frozen=True)
+class Edge:
+    """A named stretch of the outline, counter-clockwise from `start` to `stop`.
+
+    Both lie on the outline; a round piece has one edge that stops where it starts.
+    """
+
+    name: str
+    start: Point
+    stop: Point
+
+
+class CutSide(StrEnum):
+    """Which side of the line that was drawn around a template the knife follows."""
+
+    INSIDE = "inside"
+    MIDDLE = "middle"
+    OUTSIDE = "outside"
+
+
+@dataclass(frozen=True)
+class TraceRule:
+    """How a template gets onto the foam, and what is left standing for the trimming.
+
+    Attributes:
+        pen: width of the pen's line around the template, mm.
+        side: where the knife goes on that line.
+        trim: how far outside the pattern line a piece is cut that is trimmed after gluing, mm.
+    """
+
+    pen: float = 0.0
+    side: CutSide = CutSide.INSIDE
+    trim: float = 0.0
+
+    def __post_init__(self) -> None:
+        if not 0 <= self.pen <= 10:
+            raise InputError("pen", f"{self.pen:g} mm", "0 to 10 mm")
+        if not 0 <= self.trim <= 100:
+            raise InputError("trimming", f"{self.trim:g} mm", "0 to 100 mm")
+
+    @property
+    def growth(self) -> float:
+        """How far outside the template's edge the knife goes, mm.
+
+        The pen's line lies outside the template, as wide as the pen (common practice, no source).
+        """
+        share = {CutSide.INSIDE: 0.0, CutSide.MIDDLE: 0.5, CutSide.OUTSIDE: 1.0}[self.side]
+        return self.pen * share
+
+
+PLAIN_RULE = TraceRule()
 
 
 @dataclass(frozen=True)
@@ -108,6 +179,8 @@ class Piece:
         count: how many; of a pair, how many pairs.
         hand: which hand; `PAIR` gives one of each per count.
         drawn_hand: of a pair, the hand that the outline shows.
+        edges: named stretches of the outline; empty when its corners are found by angle.
+        rule: how it is traced and trimmed, where that differs from the project's rule.
     """
 
     id: str
@@ -124,6 +197,9 @@ class Piece:
     match_marks: tuple[Point, ...] = ()
     source: Source = Source()
     recipe: Recipe | None = None
+    labels: tuple[Label, ...] = ()
+    edges: tuple[Edge, ...] = ()
+    rule: TraceRule | None = None
 
     def __post_init__(self) -> None:
         where = f"piece '{self.name}'"
@@ -142,3 +218,29 @@ class Piece:
     def cut_count(self) -> int:
         """How many parts are cut for this piece."""
         return self.count * (2 if self.hand is Hand.PAIR else 1)
+
+    def moved_by(self, move: Callable[[Array], Array], *, flips: bool = False) -> "Piece":
+        """Return the piece with everything drawn on it where `move` puts it.
+
+        Args:
+            move: takes points (n, 2) and returns as many; must keep outlines simple.
+            flips: whether it mirrors, so that edges run the other way.
+        """
+
+        def point(p: Point) -> Point:
+            x, y = move(np.array([p]))[0].tolist()
+            return (x, y)
+
+        def edge(e: Edge) -> Edge:
+            start, stop = point(e.start), point(e.stop)
+            return Edge(e.name, stop, start) if flips else Edge(e.name, start, stop)
+
+        edges = tuple(edge(e) for e in self.edges)
+        return replace(
+            self,
+            shape=Shape.make(move(self.shape.outer), [move(h) for h in self.shape.holes]),
+            lines=tuple(replace(k, points=move(k.points)) for k in self.lines),
+            match_marks=tuple(point(p) for p in self.match_marks),
+            labels=tuple(replace(k, at=point(k.at)) for k in self.labels),
+            edges=edges[::-1] if flips else edges,
+        )

@@ -25,12 +25,15 @@ NEAR = 15.0  # mm: words this near an outline speak of it
 SAME_WITHIN = 0.05  # mm: two outlines nearer than this everywhere are one, drawn twice
 
 _KINDS = (
+    (LineKind.UNDERCUT, re.compile(r"\bunder ?cuts?\b", re.I)),
     (LineKind.SCORE, re.compile(r"\b(score|scores|groove|panel ?lines?|engrave)\b", re.I)),
+    (LineKind.CENTRE, re.compile(r"\b(cent(re|er) ?lines?|axis)\b", re.I)),
+    (LineKind.GRAIN, re.compile(r"\b(grain|direction)\b", re.I)),
     (LineKind.FOLD, re.compile(r"\b(fold|folds|crease)\b", re.I)),
     (LineKind.MARK, re.compile(r"\b(mark|marks|guides?|notes?|pen)\b", re.I)),
 )
 _MACHINE_NAME = re.compile(
-    r"^(path|rect|circle|ellipse|polygon|polyline|line|g|group|use|svg|layer|object|shape|curve)?"
+    r"^(path|rect|circle|ellipse|polygon|polyline|line|g|group|use|svg|layer|object|shape|curve|id)?"
     r"[-_ ]?[0-9_.:-]*$",
     re.I,
 )

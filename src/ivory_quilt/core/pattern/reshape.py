@@ -37,10 +37,7 @@ def mirrored_piece(piece: Piece) -> Piece:
     back = Pose(x0 + x1, 0.0, 0.0, True)
     other = {Hand.LEFT: Hand.RIGHT, Hand.RIGHT: Hand.LEFT}
     return replace(
-        piece,
-        shape=piece.shape.placed(back),
-        lines=tuple(k.placed(back) for k in piece.lines),
-        match_marks=tuple((x0 + x1 - x, y) for x, y in piece.match_marks),
+        piece.moved_by(back.apply, flips=True),
         hand=other.get(piece.hand, piece.hand),
         drawn_hand=other[piece.drawn_hand] if piece.hand is Hand.PAIR else piece.drawn_hand,
         recipe=None,
@@ -53,13 +50,10 @@ def scaled_piece(piece: Piece, factor: float) -> Piece:
     Raises:
         InputError: the factor is not above zero.
     """
-    return replace(
-        piece,
-        shape=piece.shape.scaled(factor),
-        lines=tuple(replace(k, points=k.points * factor) for k in piece.lines),
-        match_marks=tuple((x * factor, y * factor) for x, y in piece.match_marks),
-        recipe=None,  # it is no longer what its numbers say
-    )
+    if not 0.0 < factor < 1e6:
+        raise InputError("scale", f"{factor} is not a usable factor", "a number above 0")
+    # It is no longer what its numbers say.
+    return replace(piece.moved_by(lambda points: points * factor), recipe=None)
 
 
 def fold_edge(piece: Piece) -> FoldEdge | None:
@@ -76,7 +70,9 @@ def fold_edge(piece: Piece) -> FoldEdge | None:
 
 
 def unfolded(piece: Piece, edge: FoldEdge) -> Piece:
-    """Return a half pattern and its mirror image as one piece; the fold is kept as a mark.
+    """Return a half pattern and its mirror image as one piece; the fold is its centre line.
+
+    Edges are found anew. Words stay on the drawn half.
 
     Raises:
         InputError: the piece lies on both sides of the edge's line, or the halves do not join.
@@ -98,19 +94,16 @@ def unfolded(piece: Piece, edge: FoldEdge) -> Piece:
     shape = Shape.from_polygon(whole.simplify(0.005))
     kept = tuple(k for k in piece.lines if not (k.kind is LineKind.FOLD and _along(k, edge)))
     lines = [*kept, *(PieceLine(k.kind, reflect(k.points)) for k in kept)]
-    lines.append(PieceLine(LineKind.MARK, np.array([edge.start, edge.stop])))
+    lines.append(PieceLine(LineKind.CENTRE, np.array([edge.start, edge.stop])))
     marks = [*piece.match_marks]
     for x, y in reflect(np.array(piece.match_marks).reshape(-1, 2)).tolist():
         if not any(np.hypot(x - u, y - v) < STRAIGHT_WITHIN for u, v in marks):
             marks.append((x, y))
     move = np.array(shape.bounds[:2])
-    return replace(
-        piece,
-        shape=Shape.make(shape.outer - move, [h - move for h in shape.holes]),
-        lines=tuple(PieceLine(k.kind, k.points - move) for k in lines),
-        match_marks=tuple((float(x - move[0]), float(y - move[1])) for x, y in marks),
-        recipe=None,
+    made = replace(
+        piece, shape=shape, lines=tuple(lines), match_marks=tuple(marks), edges=(), recipe=None
     )
+    return made.moved_by(lambda points: points - move)
 
 
 def same_shape(a: Shape, b: Shape, within: float = 0.3) -> bool:

@@ -22,8 +22,18 @@ HERE = Pose(0.0, 0.0)
 _DASHES = {
     LineKind.SCORE: (6.0, 3.0),
     LineKind.FOLD: (10.0, 3.0, 2.0, 3.0),
+    LineKind.UNDERCUT: (6.0, 2.0, 6.0, 2.0, 1.5, 2.0),
     LineKind.MARK: (1.5, 2.5),
+    LineKind.CENTRE: (14.0, 3.0, 3.0, 3.0),
+    LineKind.GRAIN: (),
 }
+_TOLD = (LineKind.MARK, LineKind.CENTRE, LineKind.GRAIN)  # nothing is cut along these
+
+
+def line_pen(kind: LineKind, look: Palette) -> QPen:
+    """Return the pen of a line inside a piece; what is cut along has the colour of scoring."""
+    name = "ink_soft" if kind in _TOLD else "score"
+    return cosmetic(look.colour(name), 1.4, _DASHES[kind])
 
 
 def cosmetic(colour: QColor, width: float, dashes: tuple[float, ...] = ()) -> QPen:
@@ -196,8 +206,7 @@ class FoamItem(QGraphicsItem):
         painter.drawPath(self._path)
         painter.setBrush(Qt.BrushStyle.NoBrush)
         for kind, path in self._lines:
-            name = "ink_soft" if kind is LineKind.MARK else "score"
-            painter.setPen(cosmetic(look.colour(name), 1.4, _DASHES[kind]))
+            painter.setPen(line_pen(kind, look))
             painter.drawPath(path)
         scale = painter.worldTransform().m11()
         room = min(self._room * scale - 6, 220.0)

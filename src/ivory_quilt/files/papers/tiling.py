@@ -1,7 +1,7 @@
 """How templates are spread over pages: small ones share a page, large ones run over several.
 
 Pages: A4 is 210 × 297 mm (ISO 216), US Letter 8.5 × 11 in = 215.9 × 279.4 mm (ANSI/ASME Y14.1,
-size A).
+size A), Tabloid 11 × 17 in (size B). A sheet of A0 has a square metre, sides as 1 : √2.
 """
 
 import math
@@ -14,7 +14,15 @@ from ivory_quilt.core.geometry.shape import Pose, Shape
 from ivory_quilt.core.pattern.piece import Piece
 from ivory_quilt.core.project import Paper
 
-PAGE_SIZE = {Paper.A4: (210.0, 297.0), Paper.LETTER: (215.9, 279.4)}
+PAGE_SIZE = {
+    Paper.A4: (210.0, 297.0),
+    Paper.LETTER: (215.9, 279.4),
+    Paper.A3: (297.0, 420.0),
+    Paper.TABLOID: (279.4, 431.8),
+    Paper.A2: (420.0, 594.0),
+    Paper.A1: (594.0, 841.0),
+    Paper.A0: (841.0, 1189.0),
+}
 MARGIN = 10.0  # mm that printers leave white
 FOOT = 16.0  # mm for the check bar and the page label
 OVERLAP = 10.0  # mm shared by two neighbouring pages

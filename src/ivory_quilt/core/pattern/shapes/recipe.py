@@ -4,6 +4,7 @@ from collections.abc import Mapping
 from dataclasses import replace
 
 from ivory_quilt.core.pattern.piece import Piece, Recipe
+from ivory_quilt.core.pattern.resize import carried
 from ivory_quilt.core.pattern.shapes.book import maker
 from ivory_quilt.core.pattern.shapes.maker import MadePiece, ShapeMaker
 
@@ -69,10 +70,13 @@ def _onto(old: Piece | None, new: Piece, before: tuple[MadePiece, ...], index: i
     shape = maker(new.recipe.maker) if new.recipe else None
     own = was is not None and was.thickness is not None
     follows = own or (shape is not None and thickness_field(shape))
+    kept = carried(old, new.shape)
+    drawn = was.lines if was is not None else ()
+    own_lines = tuple(k for k, d in zip(kept.lines, old.lines, strict=True) if d not in drawn)
     return replace(
-        old,
+        kept,
         shape=new.shape,
-        lines=new.lines,
+        lines=(*new.lines, *own_lines),
         count=new.count if same_count else old.count,
         thickness=new.thickness if follows else old.thickness,
         recipe=new.recipe,

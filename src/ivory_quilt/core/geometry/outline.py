@@ -1,0 +1,92 @@
+"""Places along a closed outline, by the length from its first point: find, walk, cut out."""
+
+from dataclasses import dataclass
+from functools import cached_property
+
+import numpy as np
+
+from ivory_quilt.core.geometry.shape import Array, Point
+
+SAME_PLACE = 1e-6  # mm
+
+
+@dataclass(frozen=True, eq=False)
+class Outline:
+    """A closed ring (n, 2), not repeated at its end, as something to walk along."""
+
+    ring: Array
+
+    @cached_property
+    def _closed(self) -> Array:
+        return np.vstack((self.ring, self.ring[:1]))
+
+    @cached_property
+    def _at(self) -> Array:
+        """Length from the first point to each vertex, and once around."""
+        return np.concatenate(([0.0], np.cumsum(np.hypot(*np.diff(self._closed, axis=0).T))))
+
+    @property
+    def length(self) -> float:
+        """Length once around, mm."""
+        return float(self._at[-1])
+
+    @property
+    def vertices_at(self) -> Array:
+        """Where each vertex lies, mm from the first, (n,)."""
+        return self._at[:-1]
+
+    def locate(self, point: Point) -> tuple[float, float]:
+        """Return (how far along the nearest place lies, how far away it is), mm."""
+        start, step = self.ring, np.diff(self._closed, axis=0)
+        length = np.diff(self._at)
+        p = np.asarray(point)
+        share = ((p - start) * step).sum(axis=1) / np.maximum(length**2, 1e-18)
+        share = np.clip(share, 0.0, 1.0)
+        away = np.hypot(*(start + share[:, None] * step - p).T)
+        k = int(away.argmin())
+        return float(self._at[k] + share[k] * length[k]) % self.length, float(away[k])
+
+    def places(self, at: Array) -> Array:
+        """Return the points (m, 2) at lengths `at` (m,), which may run past the end."""
+        s = np.mod(at, self.length)
+        x = np.interp(s, self._at, self._closed[:, 0])
+        y = np.interp(s, self._at, self._closed[:, 1])
+        return np.column_stack((x, y))
+
+    def place(self, at: float) -> Point:
+        """Return the point at one length."""
+        x, y = self.places(np.array([at]))[0].tolist()
+        return (x, y)
+
+    def stretch(self, start: float, stop: float) -> Array:
+        """Return the open line (m, 2) from one length on to another, once around at most."""
+        span = (stop - start) % self.length
+        if span < SAME_PLACE:
+            span = self.length
+        s = np.mod(self.vertices_at - start, self.length)
+        order = np.argsort(s, kind="stable")
+        order = order[(s[order] > SAME_PLACE) & (s[order] < span - SAME_PLACE)]
+        return np.vstack((self.place(start), self.ring[order], self.place(start + span)))
+
+
+def line_length(points: Array) -> float:
+    """Return the length of an open line (n, 2), mm."""
+    return float(np.hypot(*np.diff(points, axis=0).T).sum())
+
+
+def along_line(points: Array, at: Array) -> Array:
+    """Return the points (m, 2) at lengths `at` (m,) from an open line's start."""
+    far = np.concatenate(([0.0], np.cumsum(np.hypot(*np.diff(points, axis=0).T))))
+    return np.column_stack((np.interp(at, far, points[:, 0]), np.interp(at, far, points[:, 1])))
+
+
+def locate_on_line(points: Array, point: Point) -> tuple[float, float]:
+    """Return (length from an open line's start to its place nearest to `point`, distance)."""
+    step = np.diff(points, axis=0)
+    length = np.hypot(*step.T)
+    p = np.asarray(point)
+    share = ((p - points[:-1]) * step).sum(axis=1) / np.maximum(length**2, 1e-18)
+    share = np.clip(share, 0.0, 1.0)
+    away = np.hypot(*(points[:-1] + share[:, None] * step - p).T)
+    k = int(away.argmin())
+    return float(length[:k].sum() + share[k] * length[k]), float(away[k])
