@@ -4,7 +4,9 @@ from dataclasses import dataclass, replace
 
 from ivory_quilt.core.measure.wearer import Measure, Wearer
 from ivory_quilt.core.pattern.piece import FaceUp, Hand, Piece, Turn
-from ivory_quilt.core.project import Project, add_pieces
+from ivory_quilt.core.pattern.seams import EdgeRef, Seam, marks_evenly
+from ivory_quilt.core.project import Project, add_pieces, put_pieces
+from ivory_quilt.core.seam_book import join_edges
 from ivory_quilt.demo import patterns as draw
 from ivory_quilt.demo.drawing import Drawn, drawing
 from ivory_quilt.files.svg_read import read_svg
@@ -55,8 +57,8 @@ def patterns() -> dict[str, list[Decided]]:
         ],
         "shoulders.svg": [
             _pair(draw.gore("shoulder cap crown", 150, 210), 6),
-            _pair(draw.gore("shoulder cap front", 120, 190), 6),
-            _pair(draw.gore("shoulder cap back", 126, 194), 6),
+            _pair(draw.gore("shoulder cap front", 120, 217), 6),
+            _pair(draw.gore("shoulder cap back", 126, 213.7), 6),
             _pair(draw.band("shoulder lame", 250, 56, 22, 1), 4),
             _pair(draw.strip("shoulder rim", 310, 18), 2, turn=along),
         ],
@@ -136,6 +138,15 @@ WEARERS = (
 )
 
 
+SEAMS = (
+    ("shoulder-cap-crown", "B", "shoulder-cap-front", "C"),
+    ("shoulder-cap-crown", "C", "shoulder-cap-back", "B"),
+    ("shoulder-cap-front", "B", "shoulder-cap-back", "C"),
+    ("elbow-cup", "A", "elbow-cup", "B"),
+    ("knee-cup", "A", "knee-cup", "B"),
+)
+
+
 def demo_project() -> Project:
     """Return the demo suit, read from its own SVG drawings."""
     project = Project(name=NAME, wearers=WEARERS)
@@ -154,4 +165,10 @@ def demo_project() -> Project:
             )
             named = replace(piece, id=found.name.replace(" ", "-"))
             project = add_pieces(project, (named,))
+    for first, edge, second, other in SEAMS:
+        seam = Seam(EdgeRef(first, edge), EdgeRef(second, other))
+        project = join_edges(project, seam)
+        if first != second:
+            made = marks_evenly(project.piece(first), project.piece(second), seam, 2)
+            project = put_pieces(project, made)
     return project

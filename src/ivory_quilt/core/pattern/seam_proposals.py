@@ -23,6 +23,7 @@ ALIKE = 0.02  # of the length, root mean square, that two shapes may differ by
 STRAIGHT = 0.004  # of the length, root mean square, off a straight line
 STRAIGHT_EASE = 0.003  # straight edges say nothing but their length, so it must be true
 CLOSES = (0.5, 4.0)  # lengths that a tube's two ends lie apart
+LEAST_END = 0.08  # of the outline that a tube's end is long
 LEAST = 0.55  # score below which nothing is offered
 MOST = 200
 
@@ -171,9 +172,11 @@ def _may_close(one: _Side, other: _Side) -> bool:
     a, b = edge_of(one.piece, one.ref.edge), edge_of(one.piece, other.ref.edge)
     for first, second in ((a, b), (b, a)):
         if first.stop == second.start:
-            gore = one.piece.cut_count > 1 and not one.straight  # its copies meet each other
+            gore = one.piece.count > 1 and not one.straight  # its copies meet each other
             return gore or _is_notch(first.start, first.stop, second.stop)
     (ax, ay), (bx, by) = (np.add(e.start, e.stop) / 2 for e in (a, b))
+    if min(one.length, other.length) < LEAST_END * one.piece.shape.outline_length:
+        return False
     apart = float(np.hypot(ax - bx, ay - by)) / max(one.length, other.length)
     return CLOSES[0] <= apart <= CLOSES[1]
 

@@ -1,13 +1,15 @@
 """What lies on a canvas: sheets of foam, and pieces or parts."""
 
+import math
 from functools import cache, lru_cache
 
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QColor, QFontMetricsF, QPainter, QPainterPath, QPen
 from PySide6.QtWidgets import QGraphicsItem, QStyleOptionGraphicsItem, QWidget
 
-from ivory_quilt.core.geometry.shape import Pose, Shape
-from ivory_quilt.core.pattern.piece import LineKind, PieceLine
+from ivory_quilt.core.geometry.shape import Point, Pose, Shape
+from ivory_quilt.core.pattern.edges import mark_tick
+from ivory_quilt.core.pattern.piece import Label, LineKind, PieceLine
 from ivory_quilt.desk.canvas.paths import (
     label_place,
     line_path,
@@ -154,8 +156,14 @@ class FoamItem(QGraphicsItem):
         note: str = "",
         lines: tuple[PieceLine, ...] = (),
         pose: Pose = HERE,
+        marks: tuple[Point, ...] = (),
+        labels: tuple[Label, ...] = (),
     ) -> None:
-        """Draw `shape` with its `lines` as `pose` puts them, relative to the item's place."""
+        """Draw `shape` with its `lines` as `pose` puts them, relative to the item's place.
+
+        Match marks and words are drawn as they stand on the piece; only a piece that lies as it
+        was drawn has them.
+        """
         super().__init__()
         self.look = palette
         self.name, self.note = name, note
@@ -163,6 +171,7 @@ class FoamItem(QGraphicsItem):
         self.pinned = False
         self.clash = False
         self.shape_mm, self._own_lines = shape, lines
+        self._marks, self._words = ticks_path(shape, marks), labels
         self.set_pose(pose)
         self.setFlag(QGraphicsItem.GraphicsItemFlag.ItemIsSelectable)
         self.setAcceptHoverEvents(True)
@@ -205,10 +214,18 @@ class FoamItem(QGraphicsItem):
             painter.setPen(cosmetic(ink, 1.2))
         painter.drawPath(self._path)
         painter.setBrush(Qt.BrushStyle.NoBrush)
+        scale = painter.worldTransform().m11()
         for kind, path in self._lines:
             painter.setPen(line_pen(kind, look))
             painter.drawPath(path)
-        scale = painter.worldTransform().m11()
+            if kind is LineKind.GRAIN:
+                painter.drawPath(arrow_head(path, 9 / scale))
+        if not self._marks.isEmpty():
+            painter.setPen(cosmetic(ink, 2.0))
+            painter.drawPath(self._marks)
+        for label in self._words:
+            at = QPointF(label.at[0], -label.at[1])
+            screen_text(painter, at, label.text, look.colour("ink_soft"), self._box.width() * scale)
         room = min(self._room * scale - 6, 220.0)
         height = self._box.height() * scale
         if height > 15 and room > 20:
@@ -225,6 +242,32 @@ class FoamItem(QGraphicsItem):
         painter.setPen(cosmetic(self.look.colour("ink"), 1.6))
         painter.setBrush(self.look.colour("iris"))
         painter.drawEllipse(at, 4.5 / scale, 4.5 / scale)
+
+
+def ticks_path(shape: Shape, marks: tuple[Point, ...]) -> QPainterPath:
+    """Return match marks as ticks into the foam, those off the outline as small crosses."""
+    path = QPainterPath()
+    for mark in marks:
+        tick = mark_tick(shape, mark)
+        (x, y) = mark
+        strokes = [tick] if tick else [((x - 3, y), (x + 3, y)), ((x, y - 3), (x, y + 3))]
+        for a, b in strokes:
+            path.moveTo(a[0], -a[1])
+            path.lineTo(b[0], -b[1])
+    return path
+
+
+def arrow_head(line: QPainterPath, size: float) -> QPainterPath:
+    """Return the head of an arrow along a line, `size` long."""
+    tip = line.currentPosition()
+    back = line.pointAtPercent(0.0) - tip
+    length = math.hypot(back.x(), back.y()) or 1.0
+    u = back / length
+    side = QPointF(-u.y(), u.x())
+    head = QPainterPath(tip + (u + side * 0.4) * size)
+    head.lineTo(tip)
+    head.lineTo(tip + (u - side * 0.4) * size)
+    return head
 
 
 class SheetItem(QGraphicsItem):

@@ -28,6 +28,7 @@ class Canvas(QGraphicsView):
     """A table of millimetres, y upwards (scene coordinates have y downwards)."""
 
     zoomed = Signal(float)
+    double_clicked = Signal()
     reshaped = Signal()
     """The view's proportions changed: what is arranged to fill it may be arranged anew."""
 
@@ -151,6 +152,12 @@ class Canvas(QGraphicsView):
             self.viewport().unsetCursor()
             return
         super().mouseReleaseEvent(event)
+
+    def mouseDoubleClickEvent(self, event: QMouseEvent) -> None:
+        """Tell of a double click on something."""
+        super().mouseDoubleClickEvent(event)
+        if self.itemAt(event.position().toPoint()) is not None:
+            self.double_clicked.emit()
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
         """Space turns the pointer into a hand."""

@@ -65,17 +65,17 @@ def _arrange(groups: dict[Foam, list[Piece]], limit: float, columns: int) -> Boa
     heads: list[BoardGroup] = []
     foot = [0.0] * columns
     for foam in sorted(groups):
-        block, _, height = _block(groups[foam], limit, head)
+        inside, _, height = block(groups[foam], limit, head)
         k = foot.index(min(foot))
         x, y = k * (limit + space), -foot[k]
         parts = sum(p.cut_count for p in groups[foam])
         heads.append(BoardGroup(foam, (x, y), limit, head, parts))
-        spots += [BoardSpot(s.piece, (s.at[0] + x, s.at[1] + y)) for s in block]
+        spots += [BoardSpot(s.piece, (s.at[0] + x, s.at[1] + y)) for s in inside]
         foot[k] += height + head * 0.5
     return Board(tuple(heads), tuple(spots), columns * (limit + space) - space, max(foot))
 
 
-def _block(pieces: list[Piece], limit: float, head: float) -> tuple[list[BoardSpot], float, float]:
+def block(pieces: list[Piece], limit: float, head: float) -> tuple[list[BoardSpot], float, float]:
     """Set pieces in rows below a heading; return (spots, width, height)."""
     spots: list[BoardSpot] = []
     x, y, row, widest = 0.0, -head, 0.0, 0.0

@@ -43,12 +43,21 @@ COMMON = (2.0, 3.0, 4.0, 5.0, 6.0, 8.0, 10.0, 12.0, 12.7)  # common practice, no
 class PieceCard(QWidget):
     """Fields for one piece, or for several at once (a mixed field is blank)."""
 
-    def __init__(self, presenter: PatternPresenter, numbers: Callable[[], None]) -> None:
-        """Edit what `presenter` has selected; `numbers` opens those a shape was made from."""
+    def __init__(
+        self,
+        presenter: PatternPresenter,
+        numbers: Callable[[], None],
+        bench: Callable[[], None],
+    ) -> None:
+        """Edit what `presenter` has selected.
+
+        `numbers` opens those a shape was made from, `bench` the piece itself.
+        """
         super().__init__()
         self.numbers = button(
             "Change its numbers …", numbers, tip="Made from numbers, still linked"
         )
+        self.bench = button("Open on the bench", bench, tip="Draw on it, cut it open (Ctrl+E)")
         self._presenter = presenter
         self._filling = False
         self.title = label("", "title", wrap=True)
@@ -121,6 +130,7 @@ class PieceCard(QWidget):
         return column(
             self.title,
             row(self.bar, self.count_note, None),
+            row(self.bench, None),
             row(self.numbers, None),
             grid,
             self.error,
@@ -173,6 +183,7 @@ class PieceCard(QWidget):
         self.error.setText("")
         made = {p.recipe.group for p in pieces if p.recipe is not None}
         self.numbers.setVisible(len(made) == 1 and all(p.recipe is not None for p in pieces))
+        self.bench.setVisible(one is not None)
         self.unfold.setEnabled(self._presenter.can_unfold())
         self._filling = False
 

@@ -4,39 +4,29 @@ from collections.abc import Callable
 from functools import partial
 from typing import Any
 
-from PySide6.QtCore import QPointF, QRectF, QTimer, Signal
-from PySide6.QtGui import QPainter
-from PySide6.QtWidgets import (
-    QGraphicsItem,
-    QStackedWidget,
-    QStyleOptionGraphicsItem,
-    QVBoxLayout,
-    QWidget,
-)
+from PySide6.QtCore import QRectF, QTimer, Signal
+from PySide6.QtWidgets import QStackedWidget, QVBoxLayout, QWidget
 
 from ivory_quilt.core.errors import QuiltError
 from ivory_quilt.core.pattern.part import Foam
 from ivory_quilt.core.project import Project
 from ivory_quilt.core.review import Finding, review
-from ivory_quilt.core.units import show_thickness
-from ivory_quilt.desk.canvas.foam_items import FoamItem, cosmetic, screen_text
+from ivory_quilt.desk.canvas.foam_items import FoamItem
 from ivory_quilt.desk.canvas.view import Canvas
 from ivory_quilt.desk.session import Session
 from ivory_quilt.desk.stations.base import Station
-from ivory_quilt.desk.stations.pattern.board import BoardGroup, arrange
+from ivory_quilt.desk.stations.pattern.bench.place import BenchPlace
+from ivory_quilt.desk.stations.pattern.board_items import draw_board
 from ivory_quilt.desk.stations.pattern.card import PieceCard
 from ivory_quilt.desk.stations.pattern.import_panel import ImportPanel
-from ivory_quilt.desk.stations.pattern.presenter import (
-    PatternPresenter,
-    piece_note,
-)
+from ivory_quilt.desk.stations.pattern.modes import Mode, ModeBar
+from ivory_quilt.desk.stations.pattern.presenter import PatternPresenter
 from ivory_quilt.desk.stations.pattern.review_panel import ReviewPanel
+from ivory_quilt.desk.stations.pattern.seams.place import SeamPlace
 from ivory_quilt.desk.stations.pattern.shape_view import ShapePanel
 from ivory_quilt.desk.stations.pattern.trace_panel import TraceCard
 from ivory_quilt.desk.stations.pattern.trace_presenter import PictureImport
-from ivory_quilt.desk.theme.palette import Palette
 from ivory_quilt.desk.widgets.basics import button, column, label, row
-from ivory_quilt.desk.widgets.edgebar import bar_height, paint_bar
 from ivory_quilt.desk.widgets.empty import EmptyState
 from ivory_quilt.desk.work import Elsewhere
 
@@ -52,42 +42,6 @@ def _at_once(work: Callable[[], Any], done: Callable[[Any, Exception | None], No
 
 
 REVIEW_PAUSE = 600  # ms after the last edit; starting and laying come first
-
-
-class GroupHead(QGraphicsItem):
-    """The heading of one foam's pieces: edge bar, words, a stitched line."""
-
-    def __init__(self, group: BoardGroup, material: str, palette: Palette) -> None:
-        """Show the heading at the group's corner."""
-        super().__init__()
-        self._group, self._material, self.look = group, material, palette
-        self.setPos(group.at[0], -group.at[1])
-
-    def boundingRect(self) -> QRectF:
-        """Return the heading's strip."""
-        return QRectF(-10, -10, self._group.width + 20, self._group.head + 10)
-
-    def paint(
-        self, painter: QPainter, option: QStyleOptionGraphicsItem, widget: QWidget | None = None
-    ) -> None:
-        """Paint the heading; bar and words keep their size on the screen."""
-        painter.setPen(cosmetic(self.look.colour("thread"), 1.6, (4, 3)))
-        painter.drawLine(QPointF(0, 0), QPointF(self._group.width, 0))
-        middle = self._group.head / 2
-        scale = painter.worldTransform().m11()
-        thickness = self._group.foam.thickness
-        at = painter.worldTransform().map(QPointF(0, middle))
-        height = bar_height(thickness)
-        painter.save()
-        painter.resetTransform()
-        bar = QRectF(at.x(), at.y() - height / 2, 30, height)
-        paint_bar(painter, bar, thickness, self.look.colour("ink"))
-        painter.restore()
-        text = f"{show_thickness(thickness)} {self._material} · {self._group.parts} cut parts"
-        screen_text(
-            painter, QPointF(40 / scale, middle), text, self.look.colour("ink"), 400, size=13,
-            strong=True, centred=False,
-        )  # fmt: skip
 
 
 class PatternStation(Station):
@@ -115,16 +69,21 @@ class PatternStation(Station):
             "Open a pattern …",
             self.wants_file.emit,
         )
+        self.bench = BenchPlace(session, self.refresh)
+        self.seams = SeamPlace(session, self.refresh)
+        self.mode = Mode.BOARD
+        self.modes = ModeBar(self.go_to)
         self.centre = QStackedWidget()
-        self.centre.addWidget(self.board)
-        self.centre.addWidget(self.empty)
+        for page in (self.board, self.empty, self.bench.table, self.seams.map):
+            self.centre.addWidget(page)
+        self.board.double_clicked.connect(self.open_bench)
         self.elsewhere: Elsewhere = _at_once
         self._reviewed: Project | None = None
         self._review_soon = QTimer(self)
         self._review_soon.setSingleShot(True)
         self._review_soon.timeout.connect(self._look_through)
         self.imports = ImportPanel(self.presenter, self.refresh)
-        self.piece_card = PieceCard(self.presenter, self.change_numbers)
+        self.piece_card = PieceCard(self.presenter, self.change_numbers, self.open_bench)
         shapes = self.presenter.shapes
         self.shape_panel = ShapePanel(
             shapes, self._start_shape, self._add_shape, self._edge_of_chosen, self._leave_shape
@@ -147,16 +106,26 @@ class PatternStation(Station):
         self.traces.setContentsMargins(6, 8, 6, 0)
         layout.addLayout(self.traces)
         layout.addWidget(self.imports)
+        layout.addWidget(self.bench.card)
+        layout.addWidget(self.seams.card)
         layout.addWidget(self.shape_panel)
         layout.addWidget(self.piece_card)
         layout.addWidget(self.hint)
         layout.addWidget(self.review)
         self.imports.setContentsMargins(6, 8, 6, 0)
         layout.addStretch(1)
-        self.lay_out(self.centre, card)
+        middle = QWidget()
+        middle.setLayout(column(self.modes, self.centre, space=0))
+        self.lay_out(middle, card)
         self.board.setDragMode(Canvas.DragMode.RubberBandDrag)
-        some = lambda: bool(self.presenter.pieces)  # noqa: E731
-        self.offer("delete", self.presenter.delete, some)
+
+        def some() -> bool:
+            return bool(self.presenter.pieces)
+
+        self.offer("delete", self.delete, lambda: some() or bool(self.bench.presenter.chosen))
+        self.offer("bench", self.open_bench, some)
+        self.offer("seams", lambda: self.go_to(Mode.SEAMS), lambda: bool(self.items))
+        self.offer("board", lambda: self.go_to(Mode.BOARD))
         self.offer("copy", self.presenter.copy, some)
         self.offer("mirror", self.presenter.mirror, some)
         self.offer("unfold", self.piece_card.do_unfold, self.presenter.can_unfold)
@@ -170,6 +139,9 @@ class PatternStation(Station):
         self.presenter.left_so.clear()
         self.presenter.shapes.close()
         self.presenter.imports.clear()
+        self.bench.presenter.take_up("")
+        self.seams.presenter.forget()
+        self.mode = Mode.BOARD
         self._shown = ()
         self._stale = True
 
@@ -178,7 +150,7 @@ class PatternStation(Station):
     def refresh(self) -> None:
         """Show the present pieces."""
         pieces = self.session.project.pieces
-        self.centre.setCurrentWidget(self.board if pieces else self.empty)
+        self._settle_mode(bool(pieces))
         self.empty.set_look(self.look)
         state = (pieces, self.look)
         if state != self._shown:
@@ -195,26 +167,14 @@ class PatternStation(Station):
         self._fill_card()
 
     def _draw(self) -> None:
-        scene = self.board.scene()
         self._filling = True
-        scene.clear()
-        self.items.clear()
-        pieces = self.session.project.pieces
-        if pieces:
-            board = arrange(pieces, self.board.aspect)
-            for group in board.groups:
-                name = self.session.stock.material_name(group.foam.material)
-                scene.addItem(GroupHead(group, name, self.look))
-            for spot in board.spots:
-                piece = spot.piece
-                item = FoamItem(
-                    piece.shape, piece.thickness, self.look, piece.name, piece_note(piece),
-                    piece.lines,
-                )  # fmt: skip
-                item.setPos(spot.at[0], -spot.at[1])
-                item.setData(0, piece.id)
-                scene.addItem(item)
-                self.items[piece.id] = item
+        self.items = draw_board(
+            self.board.scene(),
+            self.session.project.pieces,
+            self.board.aspect,
+            self.session.stock,
+            self.look,
+        )
         self._filling = False
 
     def _rearrange(self) -> None:
@@ -239,16 +199,60 @@ class PatternStation(Station):
 
     def _fill_card(self) -> None:
         pieces = self.presenter.pieces
-        making = self.presenter.shapes.open
+        at_board = self.mode is Mode.BOARD
+        making = self.presenter.shapes.open and at_board
+        self.bench.card.setVisible(self.mode is Mode.BENCH)
+        self.seams.card.setVisible(self.mode is Mode.SEAMS)
         self.shape_panel.setVisible(making)
         self.shape_panel.fill(self.look)
-        self.piece_card.setVisible(bool(pieces) and not making)
-        self.hint.setVisible(not pieces and not making)
-        self._fill_review(shown=not pieces and not making)
+        self.piece_card.setVisible(bool(pieces) and not making and at_board)
+        self.hint.setVisible(not pieces and not making and at_board)
+        self._fill_review(shown=not pieces and not making and at_board)
         if pieces:
             known = {m.id: m.name for m in self.session.stock.materials}
             known |= {p.material: known.get(p.material, p.material) for p in pieces}
             self.piece_card.fill(pieces, sorted(known.items(), key=lambda m: m[1]))
+
+    # Board, bench and seam map
+
+    def _settle_mode(self, some: bool) -> None:
+        """Show the place that is worked at; without a piece there is only the board."""
+        if not some or (self.mode is Mode.BENCH and self.bench.presenter.piece is None):
+            self.mode = Mode.BOARD
+        self.modes.setVisible(some)
+        self.modes.show_mode(self.mode)
+        table = {
+            Mode.BOARD: self.board, Mode.BENCH: self.bench.table, Mode.SEAMS: self.seams.map
+        }[self.mode]  # fmt: skip
+        self.canvas = table
+        table.set_look(self.look)
+        self.centre.setCurrentWidget(table if some else self.empty)
+        if self.mode is Mode.BENCH:
+            self.bench.refresh(self.look)
+        elif self.mode is Mode.SEAMS:
+            self.seams.refresh(self.look)
+
+    def go_to(self, mode: Mode) -> None:
+        """Go to the board, the bench or the seam map."""
+        if mode is Mode.BENCH and self.bench.presenter.piece is None:
+            chosen = self.presenter.pieces or self.session.project.pieces[:1]
+            self.bench.presenter.take_up(chosen[0].id if chosen else "")
+        self.mode = mode
+        self.refresh()
+        self.picked.emit()
+
+    def open_bench(self) -> None:
+        """Open the chosen piece on the bench."""
+        if self.presenter.pieces:
+            self.bench.presenter.take_up(self.presenter.pieces[0].id)
+            self.go_to(Mode.BENCH)
+
+    def delete(self) -> None:
+        """Take out what is chosen: pieces on the board, a line or mark on the bench."""
+        if self.mode is Mode.BENCH:
+            self.bench.card.delete_chosen()
+        elif self.mode is Mode.BOARD:
+            self.presenter.delete()
 
     # Doing
 

@@ -1,0 +1,1 @@
+"""The piece bench: one piece, opened to draw on it and to cut it."""

@@ -1,0 +1,1 @@
+"""The seam map: which edges are glued together, and whether they agree."""

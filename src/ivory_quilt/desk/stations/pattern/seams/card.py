@@ -1,0 +1,208 @@
+"""The seam map's card: the seam in hand, what is offered, and the list of all seams."""
+
+from collections.abc import Callable
+from functools import partial
+
+from PySide6.QtWidgets import QFrame, QSizePolicy, QVBoxLayout, QWidget
+
+from ivory_quilt.core.errors import InputError
+from ivory_quilt.core.pattern.seam_proposals import SeamProposal
+from ivory_quilt.core.pattern.seams import Seam
+from ivory_quilt.core.units import show_number
+from ivory_quilt.desk.stations.pattern.seams.presenter import SeamPresenter, verdict_words
+from ivory_quilt.desk.stations.pattern.seams.strip import SeamStrip
+from ivory_quilt.desk.theme.palette import Palette
+from ivory_quilt.desk.widgets.basics import (
+    Complaint,
+    Stitch,
+    button,
+    clear,
+    column,
+    counter,
+    label,
+    row,
+    set_tone,
+)
+from ivory_quilt.desk.widgets.slip import SlipFigure
+
+MOST_SHOWN = 40
+
+
+class SeamCard(QWidget):
+    """What can be done about seams."""
+
+    def __init__(self, presenter: SeamPresenter, changed: Callable[[], None]) -> None:
+        """Work `presenter`; call `changed` when the map must be drawn anew."""
+        super().__init__()
+        self._presenter, self._changed = presenter, changed
+        self.summary = label("", wrap=True)
+        self.held = QFrame()
+        self.held.setObjectName("Bar")
+        self.name = label("", "heading", wrap=True)
+        self.figure = SlipFigure("figure")
+        self.verdict = label("", wrap=True)
+        self.strip = SeamStrip()
+        self.error = Complaint()
+        self.join = button("Join them", self._join, "main")
+        self.turn = button("Turn", self._turn, "quiet", "Let the second edge run the other way")
+        self.open = button("Open the seam", self._open, "quiet", "The two edges part again")
+        self.marks = counter(1, 40, "how many match marks")
+        self.marks.setValue(3)
+        self.evenly = button("Even marks", self._evenly,
+                             tip="Match marks that spread the ease evenly")  # fmt: skip
+        self.locally = button("Marks about the ease", self._locally,
+                              tip="Two marks; all of the ease falls between them")  # fmt: skip
+        self.mark_box = QWidget()
+        self.mark_box.setLayout(column(row(self.marks, self.evenly, None), row(self.locally, None)))
+        self.held.setLayout(
+            column(
+                self.name, self.figure, self.verdict, self.strip, self.error,
+                row(self.join, self.turn, None), self.mark_box, row(self.open, None), edge=10,
+            )
+        )  # fmt: skip
+        self.offers = QVBoxLayout()
+        self.offers.setSpacing(6)
+        self.seams = QVBoxLayout()
+        self.seams.setSpacing(2)
+        self.look = button("Look for seams", self._look,
+                           tip="Edges of one length and shape, with marks that agree")  # fmt: skip
+        self.setLayout(
+            column(
+                label("Seams", "title"),
+                self.summary,
+                self.held,
+                row(self.look, None),
+                self.offers,
+                Stitch(),
+                self.seams,
+                None,
+                space=10,
+                edge=16,
+            )
+        )
+
+    # Showing
+
+    def fill(self, palette: Palette) -> None:
+        """Show the seam in hand, the offers and the list."""
+        p = self._presenter
+        self.summary.setText(p.summary())
+        if p.first is not None:
+            piece = p.session.project.piece(p.first.piece)
+            self.summary.setText(f"{piece.name}, edge {p.first.edge}: click the edge it meets.")
+        self._fill_held(palette)
+        self._fill_offers()
+        self._fill_seams()
+
+    def _fill_held(self, palette: Palette) -> None:
+        p = self._presenter
+        seam = p.pending or p.chosen
+        self.held.setVisible(seam is not None)
+        if seam is None:
+            return
+        fit = p.fit(seam)
+        words, tone = verdict_words(fit)
+        self.name.setText(p.name(seam))
+        self.verdict.setText(words[:1].upper() + words[1:])
+        set_tone(self.verdict, tone)
+        self.figure.setVisible(fit is not None)
+        self.strip.setVisible(fit is not None)
+        if fit is not None:
+            off = show_number(abs(fit.difference), 1)
+            sign = "" if off == "0" else "+" if fit.difference > 0 else "−"
+            text = f"{sign}{off} mm"
+            self.figure.show_figure(text, fit.reckon)
+            self.strip.show_fit(fit, palette)
+        pending = p.pending is not None
+        self.join.setVisible(pending)
+        self.open.setVisible(not pending)
+        self.mark_box.setVisible(not pending and fit is not None)
+        self.turn.setVisible(fit is not None)
+
+    def _fill_offers(self) -> None:
+        clear(self.offers)
+        offers = self._presenter.proposals
+        if not offers:
+            return
+        every = button(f"Join all {len(offers)}", self._accept_all) if len(offers) > 1 else None
+        self.offers.addLayout(row(label(f"Offered: {len(offers)}", "heading"), None, *(
+            [every] if every else [])))  # fmt: skip
+        for offer in offers[:MOST_SHOWN]:
+            name = self._presenter.name(offer.seam)
+            self.offers.addWidget(label(name[:1].upper() + name[1:], wrap=True))
+            self.offers.addWidget(label(offer.reason, "note", wrap=True))
+            self.offers.addLayout(
+                row(
+                    button("Join", partial(self._accept, offer)),
+                    button("Show", partial(self._show, offer), "quiet"),
+                    button("Leave it", partial(self._leave, offer), "quiet"),
+                    None,
+                )
+            )
+
+    def _fill_seams(self) -> None:
+        clear(self.seams)
+        for number, entry in enumerate(self._presenter.book[:MOST_SHOWN], 1):
+            words, tone = verdict_words(entry.fit)
+            name = self._presenter.name(entry.seam)
+            lines = f"{number}  {name}".replace(" to ", "\n     to ", 1)
+            pick = button(lines, partial(self._choose, entry.seam), "quiet")
+            pick.setStyleSheet("text-align: left;")
+            pick.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Fixed)
+            pick.setToolTip(name)
+            note = label(words, "note", tone)
+            note.setContentsMargins(14, 0, 0, 4)
+            self.seams.addWidget(pick)
+            self.seams.addWidget(note)
+
+    # Doing
+
+    def _do(self, work: Callable[[], None]) -> None:
+        try:
+            work()
+        except InputError as error:
+            self.error.setText(str(error))
+            return
+        self.error.setText("")
+        self._changed()
+
+    def _join(self) -> None:
+        self._do(self._presenter.join)
+
+    def _turn(self) -> None:
+        self._do(self._presenter.turn)
+
+    def _open(self) -> None:
+        self._do(self._presenter.open)
+
+    def _evenly(self) -> None:
+        self._do(lambda: self._presenter.mark_evenly(self.marks.value()))
+
+    def _locally(self) -> None:
+        self._do(self._presenter.mark_locally)
+
+    def _look(self) -> None:
+        self._presenter.look()
+        if not self._presenter.proposals:
+            self._presenter.session.tell("No two free edges agree in length and shape.", "heat")
+        self._changed()
+
+    def _accept(self, offer: SeamProposal) -> None:
+        self._do(lambda: self._presenter.add(offer.seam))
+
+    def _accept_all(self) -> None:
+        self._do(self._presenter.accept_all)
+
+    def _show(self, offer: SeamProposal) -> None:
+        self._presenter.first = self._presenter.chosen = None
+        self._presenter.pending = offer.seam
+        self._changed()
+
+    def _leave(self, offer: SeamProposal) -> None:
+        self._presenter.leave(offer)
+        self._changed()
+
+    def _choose(self, seam: Seam) -> None:
+        self._presenter.first = self._presenter.pending = None
+        self._presenter.chosen = seam
+        self._changed()
