@@ -6,7 +6,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from ivory_quilt.core.geometry.shape import rectangle
-from ivory_quilt.core.pattern.found import RawPath, RawText
+from ivory_quilt.core.pattern.drawn import RawPath, RawText
 from ivory_quilt.core.pattern.hints import Hints, read_hints
 from ivory_quilt.core.pattern.piece import Hand
 from ivory_quilt.core.pattern.reading import assemble

@@ -6,7 +6,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from ivory_quilt.core.geometry.shape import signed_area
-from ivory_quilt.core.pattern.found import RawPath
+from ivory_quilt.core.pattern.drawn import RawPath
 from ivory_quilt.core.pattern.joining import join_ends
 from tests.strategies import shapes
 

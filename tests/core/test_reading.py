@@ -1,7 +1,7 @@
 import numpy as np
 import pytest
 
-from ivory_quilt.core.pattern.found import RawPath
+from ivory_quilt.core.pattern.drawn import RawPath
 from ivory_quilt.core.pattern.piece import LineKind
 from ivory_quilt.core.pattern.reading import assemble, line_kind
 

@@ -51,14 +51,20 @@ PHONE = ScanConditions(
 
 
 def scan(
-    shapes: Sequence[Shape], paper: tuple[float, float], how: ScanConditions, seed: int
+    shapes: Sequence[Shape],
+    paper: tuple[float, float],
+    how: ScanConditions,
+    seed: int,
+    lines: Sequence[Array] = (),
 ) -> Picture:
     """Return a grey picture (h, w) of outlines drawn on a sheet of `paper` (width, height) mm.
 
-    Shapes stand in the paper's coordinates, mm, y upwards from its lower left corner.
+    Shapes and open `lines` (n, 2) stand in the paper's coordinates, mm, y upwards from its lower
+    left corner; what lies beyond the paper is not drawn.
     """
     random = np.random.default_rng(seed)
-    flat = _draw(shapes, paper, how, random)
+    drawn = [(ring, True) for shape in shapes for ring in shape.rings]
+    flat = _draw([*drawn, *((line, False) for line in lines)], paper, how, random)
     picture = _photograph(flat, how, random) if _is_photo(how) else flat
     picture = _light(picture, how, random)
     if how.blur > 0:
@@ -80,7 +86,7 @@ def _is_photo(how: ScanConditions) -> bool:
 
 
 def _draw(
-    shapes: Sequence[Shape],
+    strokes: Sequence[tuple[Array, bool]],
     paper: tuple[float, float],
     how: ScanConditions,
     random: np.random.Generator,
@@ -91,13 +97,12 @@ def _draw(
     over = 3  # drawn larger and shrunk, so that edges fall between pixels as they do in truth
     sheet: Picture = np.full((height * over, width * over), 235, dtype=np.uint8)
     pen = max(1, round(how.pen * scale * over))
-    for shape in shapes:
-        for ring in shape.rings:
-            pixels = np.column_stack(
-                (ring[:, 0] * scale * over - 0.5, (paper[1] - ring[:, 1]) * scale * over - 0.5)
-            )
-            fixed = np.round(pixels * 2**SUBPIXEL_BITS).astype(np.int32)
-            cv2.polylines(sheet, [fixed], True, 40, pen, cv2.LINE_AA, SUBPIXEL_BITS)
+    for points, closed in strokes:
+        pixels = np.column_stack(
+            (points[:, 0] * scale * over - 0.5, (paper[1] - points[:, 1]) * scale * over - 0.5)
+        )
+        fixed = np.round(pixels * 2**SUBPIXEL_BITS).astype(np.int32)
+        cv2.polylines(sheet, [fixed], closed, 40, pen, cv2.LINE_AA, SUBPIXEL_BITS)
     small = cv2.resize(sheet, (width, height), interpolation=cv2.INTER_AREA).astype(np.float64)
     fibres = np.asarray(random.standard_normal(small.shape))
     rough = cv2.GaussianBlur(fibres, (0, 0), 1.2)

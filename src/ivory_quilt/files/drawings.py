@@ -30,6 +30,9 @@ class ReadOptions:
     ink: Ink = Ink.MIDDLE
 
 
+NOTHING_SAID = ReadOptions()
+
+
 def is_picture(name: str) -> bool:
     """Return whether a file of this name is a scan or photo, to be traced."""
     return PurePath(name).suffix.lower() in PICTURES
@@ -40,7 +43,7 @@ def can_read(name: str) -> bool:
     return PurePath(name).suffix.lower() in DRAWINGS
 
 
-def read_drawing(data: bytes, file: str, options: ReadOptions = ReadOptions()) -> Reading:
+def read_drawing(data: bytes, file: str, options: ReadOptions = NOTHING_SAID) -> Reading:
     """Read a pattern of any kind.
 
     Raises:

@@ -13,7 +13,8 @@ import numpy as np
 
 from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.geometry.curves import TOLERANCE
-from ivory_quilt.core.pattern.found import RawPath, RawText, Reading, ReadProblem
+from ivory_quilt.core.pattern.drawn import RawPath, RawText
+from ivory_quilt.core.pattern.found import Reading, ReadProblem
 from ivory_quilt.core.pattern.joining import join_ends
 from ivory_quilt.core.pattern.reading import CLOSE_WITHIN, assemble
 

@@ -7,6 +7,7 @@ import io
 import logging
 import math
 from collections.abc import Sequence
+from dataclasses import replace
 from typing import Any
 
 import numpy as np
@@ -27,8 +28,10 @@ from pdfminer.utils import apply_matrix_pt
 from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.geometry.curves import TOLERANCE, flatten_bezier
 from ivory_quilt.core.geometry.shape import Array
-from ivory_quilt.core.pattern.found import FoundPiece, RawPath, RawText, Reading, ReadProblem
+from ivory_quilt.core.pattern.drawn import RawPath, RawText
+from ivory_quilt.core.pattern.found import FoundPiece, Reading, ReadProblem
 from ivory_quilt.core.pattern.joining import join_ends
+from ivory_quilt.core.pattern.pages.page import Page
 from ivory_quilt.core.pattern.reading import CLOSE_WITHIN, assemble
 
 # Its warnings about damaged files would stand beside our own one sentence.
@@ -56,17 +59,7 @@ def read_pdf(data: bytes, *, file: str = "pattern.pdf", tolerance: float = TOLER
     Raises:
         InputError: not a readable PDF, locked, or beyond the stated limits.
     """
-    if b"%PDF-" not in data[:1024]:
-        raise InputError(file, "it does not begin like a PDF", "a PDF with vector paths")
-    try:
-        pages = _pages(data, file, tolerance)
-    except InputError:
-        raise
-    except (PDFPasswordIncorrect, PDFTextExtractionNotAllowed):
-        raise InputError(file, "it is locked with a password", "an open PDF") from None
-    except _ERRORS as error:
-        what = " ".join(str(error).split())[:120] or type(error).__name__
-        raise InputError(file, f"it is not a readable PDF ({what})", "a PDF") from None
+    pages = _opened(data, file, tolerance)
     pieces: list[FoundPiece] = []
     problems: list[ReadProblem] = []
     for page in pages:
@@ -79,6 +72,38 @@ def read_pdf(data: bytes, *, file: str = "pattern.pdf", tolerance: float = TOLER
         text = "no page holds vector outlines: it may be a scan"
         problems.append(ReadProblem("no-outlines", text, (0.0, 0.0), "trace it as a picture"))
     return Reading(tuple(pieces), tuple(problems))
+
+
+def pdf_pages(
+    data: bytes, *, file: str = "pattern.pdf", tolerance: float = TOLERANCE
+) -> list[Page]:
+    """Return all pages of a vector PDF, each with its size and its lower left corner at (0, 0).
+
+    Raises:
+        InputError: see `read_pdf`.
+    """
+    found = []
+    for page in _opened(data, file, tolerance):
+        x0, y0, x1, y1 = page.sheet
+        shift = np.array([x0, y0])
+        paths = tuple(replace(p, points=p.points - shift) for p in page.paths)
+        texts = tuple(replace(t, at=(t.at[0] - x0, t.at[1] - y0)) for t in page.texts)
+        found.append(Page(page.number, x1 - x0, y1 - y0, paths, texts))
+    return found
+
+
+def _opened(data: bytes, file: str, tolerance: float) -> list["_Page"]:
+    if b"%PDF-" not in data[:1024]:
+        raise InputError(file, "it does not begin like a PDF", "a PDF with vector paths")
+    try:
+        return _pages(data, file, tolerance)
+    except InputError:
+        raise
+    except (PDFPasswordIncorrect, PDFTextExtractionNotAllowed):
+        raise InputError(file, "it is locked with a password", "an open PDF") from None
+    except _ERRORS as error:
+        what = " ".join(str(error).split())[:120] or type(error).__name__
+        raise InputError(file, f"it is not a readable PDF ({what})", "a PDF") from None
 
 
 def _pages(data: bytes, file: str, tolerance: float) -> list["_Page"]:
@@ -114,6 +139,7 @@ class _Page(PDFPageAggregator):
         self.texts: list[RawText] = []
         self.problems: list[ReadProblem] = []
         self.points = 0
+        self.sheet = (0.0, 0.0, 0.0, 0.0)
 
     def paint_path(
         self, gstate: Any, stroke: bool, fill: bool, evenodd: bool, path: Sequence[Any]
@@ -187,7 +213,10 @@ class _Page(PDFPageAggregator):
 
     def collect_words(self) -> None:
         """Take the page's lines of text, each where its middle lies."""
-        self._collect(self.get_result())
+        layout = self.get_result()
+        x0, y0, x1, y1 = (float(v) * self.scale for v in layout.bbox)
+        self.sheet = (min(x0, x1), min(y0, y1), max(x0, x1), max(y0, y1))
+        self._collect(layout)
 
     def _collect(self, item: Any) -> None:
         if isinstance(item, LTTextLine):

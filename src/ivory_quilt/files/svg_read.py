@@ -14,7 +14,8 @@ from defusedxml import DefusedXmlException
 
 from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.geometry.curves import TOLERANCE
-from ivory_quilt.core.pattern.found import RawPath, RawText, Reading, ReadProblem
+from ivory_quilt.core.pattern.drawn import RawPath, RawText
+from ivory_quilt.core.pattern.found import Reading, ReadProblem
 from ivory_quilt.core.pattern.reading import assemble
 from ivory_quilt.files.svg_geometry import (
     MM_PER_PX,

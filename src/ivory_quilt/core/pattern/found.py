@@ -6,25 +6,8 @@ import numpy as np
 
 from ivory_quilt.core.geometry.shape import Array, Point, Shape
 from ivory_quilt.core.pattern.hints import NO_HINTS, Hints
+from ivory_quilt.core.pattern.pages.page import Placed
 from ivory_quilt.core.pattern.piece import Piece, PieceLine, Source
-
-
-@dataclass(frozen=True)
-class RawPath:
-    """One path as drawn: points (n, 2) in mm, y upwards."""
-
-    points: Array
-    closed: bool
-    layer: str = ""
-    name: str = ""
-
-
-@dataclass(frozen=True)
-class RawText:
-    """Words on a drawing, and where they stand (mm, y upwards)."""
-
-    text: str
-    at: Point
 
 
 @dataclass(frozen=True)
@@ -78,13 +61,15 @@ class ReadProblem:
 class Reading:
     """What a file holds.
 
-    `drawn_at` are the outlines in a picture's own pixels (column, row), when it was traced.
+    `drawn_at` are the outlines in a picture's own pixels (column, row), when it was traced;
+    `joined` is how its pages lie, when they were joined by their marks.
     """
 
     pieces: tuple[FoundPiece, ...]
     problems: tuple[ReadProblem, ...]
     needs_scale: bool = False
     drawn_at: tuple[Array, ...] = ()
+    joined: Placed | None = None
 
     def take(self, problem: ReadProblem) -> "Reading":
         """Return the reading with one mend taken."""

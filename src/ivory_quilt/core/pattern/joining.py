@@ -7,7 +7,7 @@ import numpy as np
 from scipy.spatial import cKDTree
 
 from ivory_quilt.core.geometry.shape import Array
-from ivory_quilt.core.pattern.found import RawPath
+from ivory_quilt.core.pattern.drawn import RawPath
 
 
 def join_ends(paths: Sequence[RawPath], within: float) -> list[RawPath]:

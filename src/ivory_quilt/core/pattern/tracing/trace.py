@@ -17,7 +17,7 @@ from shapely.geometry.base import BaseGeometry
 
 from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.geometry.shape import Array, ring_length, signed_area
-from ivory_quilt.core.pattern.found import RawPath
+from ivory_quilt.core.pattern.drawn import RawPath
 from ivory_quilt.core.pattern.tracing.picture import Ink, Picture
 from ivory_quilt.core.pattern.tracing.sheet import Frame
 

@@ -1,0 +1,1 @@
+"""Patterns that span pages: registration marks, where each page lies, outlines united."""
