@@ -91,6 +91,11 @@ def _parser() -> argparse.ArgumentParser:
         default="middle",
         help="which side of a drawn line is the outline: inside, middle or outside",
     )
+    read.add_argument(
+        "--join",
+        action="store_true",
+        help="join the pages of PDFs, or several scans, by their registration marks",
+    )
     lay = verb("lay", _lay, "lay pieces on sheets")
     lay.add_argument("job", type=Path, metavar="JOB.json")
     lay.add_argument("--seconds", default=None)
@@ -129,7 +134,15 @@ def _read(options: argparse.Namespace) -> int:
         _ink(options.ink),
     )
     readings = []
-    for path in options.files:
+    if options.join:
+        from ivory_quilt.files.joined_read import read_joined
+
+        joined = read_joined([(p.name, read_bytes(p)) for p in options.files], said)
+        readings.append(joined)
+        if (laid := joined.joined) is not None:
+            worst = f"{laid.residual:.3f} mm"
+            print(f"{laid.joined} pages joined, marks within {worst}", file=sys.stderr)
+    for path in () if options.join else options.files:
         reading = read_drawing(read_bytes(path), path.name, said)
         if reading.needs_scale:
             way = "--known LENGTH_IN_FILE=REAL_LENGTH"

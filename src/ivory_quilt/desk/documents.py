@@ -11,12 +11,13 @@ from ivory_quilt.core.errors import QuiltError
 from ivory_quilt.core.project import Project
 from ivory_quilt.desk.session import Session
 from ivory_quilt.desk.settings import Settings
-from ivory_quilt.desk.stations.pattern.presenter import Import, PatternPresenter
-from ivory_quilt.desk.stations.pattern.trace_presenter import PictureImport
+from ivory_quilt.desk.stations.pattern.incoming import Incomer
+from ivory_quilt.desk.stations.pattern.presenter import PatternPresenter
 from ivory_quilt.desk.work import Errands
-from ivory_quilt.files.drawings import DRAWINGS, can_read
+from ivory_quilt.files.drawings import DRAWINGS, PICTURES, can_read
 
 PROJECT_FILES = "Ivory Quilt projects (*.ivq)"
+PAGE_FILES = f"Pages ({' '.join(f'*{kind}' for kind in ('.pdf', *PICTURES))})"
 PATTERN_FILES = f"Patterns ({' '.join(f'*{kind}' for kind in DRAWINGS)})"
 
 
@@ -136,6 +137,18 @@ class Documents(QObject):
         )
         self.read_files([Path(n) for n in names])
 
+    def ask_join(self) -> None:
+        """Ask which pages to lay together."""
+        names, _ = QFileDialog.getOpenFileNames(
+            self._window, "Join pages", self._folder(), PAGE_FILES
+        )
+        if names:
+            self.join_files([Path(n) for n in names])
+
+    def join_files(self, paths: list[Path]) -> None:
+        """Lay the pages of PDFs, or several pictures, on the page table."""
+        self._errands.run(partial(self._pattern.read_pages, paths), self._have_read)
+
     def read_files(self, paths: list[Path]) -> None:
         """Open a project, or bring in drawings, off the interface thread."""
         for path in paths:
@@ -148,7 +161,7 @@ class Documents(QObject):
                 text = f"{path.name} is not read: drop a pattern ({kinds}) or a project (.ivq)."
                 self._session.tell(text, "cut")
 
-    def _have_read(self, found: Import | PictureImport | None, error: Exception | None) -> None:
+    def _have_read(self, found: Incomer | None, error: Exception | None) -> None:
         if isinstance(error, QuiltError):
             self._session.tell(str(error), "cut")
         elif error is not None:

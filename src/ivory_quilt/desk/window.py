@@ -51,6 +51,7 @@ from ivory_quilt.desk.widgets.panels import (
 )
 from ivory_quilt.desk.widgets.rail import Rail
 from ivory_quilt.desk.work import Errands
+from ivory_quilt.files.drawings import can_read
 
 CARD_FOLDED = "card-folded"
 
@@ -325,16 +326,14 @@ class DeskWindow(QMainWindow):
 
     def _drawing_arrived(self) -> None:
         self.go("pattern")
-        self.pattern.refresh()
+        self.pattern.arrived()
 
     # Events
 
     def dragEnterEvent(self, event: QDragEnterEvent) -> None:
         """Welcome drawings and projects."""
-        if any(
-            Path(u.toLocalFile()).suffix.lower() in (".svg", ".ivq")
-            for u in event.mimeData().urls()
-        ):
+        names = [u.toLocalFile() for u in event.mimeData().urls()]
+        if any(name.lower().endswith(".ivq") or can_read(name) for name in names):
             event.acceptProposedAction()
 
     def dropEvent(self, event: QDropEvent) -> None:

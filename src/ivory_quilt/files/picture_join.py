@@ -8,8 +8,8 @@ import numpy as np
 from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.geometry.shape import Array, Pose
 from ivory_quilt.core.pattern.found import Reading
-from ivory_quilt.core.pattern.pages.page import Page, Placed, deskewed
-from ivory_quilt.core.pattern.pages.place import place_pages, settle
+from ivory_quilt.core.pattern.pages.page import Page, Placed
+from ivory_quilt.core.pattern.pages.place import placed_scans
 from ivory_quilt.core.pattern.pages.unite import cell_of
 from ivory_quilt.core.pattern.tracing.page_marks import MarkedPicture, find_picture_marks
 from ivory_quilt.core.pattern.tracing.picture import LoadedPicture, Picture, PictureScale
@@ -59,28 +59,15 @@ def joined_picture(
     """
     flats = [flat_page(name, picture, scale) for name, picture in pictures]
     pages = [page_of(flat, k) for k, flat in enumerate(flats, 1)]
-    turned = [deskewed(page) for page in pages]
-    found = place_pages([page for page, _ in turned], turned=True)
-    if found.joined < 2:
+    placed = placed_scans(pages)
+    if placed.joined < 2:
         many = sum(len(p.marks) for p in pages)
         raise InputError(
             " and ".join(name for name, _ in pictures[:2]),
             f"{len(pages)} pages with {many} registration marks do not join",
             "pages with crosses, corner ticks or diamonds that lie on each other",
         )
-    # The joins were found on pages put straight; the marks count where they are on the scans.
-    joins = [
-        replace(j, pairs=tuple(
-            (_back(turned[j.first][1], a), _back(turned[j.second][1], b)) for a, b in j.pairs))
-        for j in found.joins
-    ]  # fmt: skip
-    placed = settle(len(pages), joins, turned=True)
     return JoinedPicture(mosaic(flats, pages, placed), placed)
-
-
-def _back(turn: float, point: tuple[float, float]) -> tuple[float, float]:
-    x, y = Pose(0.0, 0.0, -turn).apply(np.array([point]))[0].tolist()
-    return (x, y)
 
 
 def page_of(flat: MarkedPicture, number: int) -> Page:

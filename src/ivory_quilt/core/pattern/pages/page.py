@@ -1,6 +1,7 @@
 """A page of a pattern, its registration marks, and how pages come to lie on the table."""
 
 import math
+from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from enum import StrEnum
 
@@ -93,9 +94,16 @@ class Placed:
 
 
 def two_point_join(
-    first: int, second: int, on_first: tuple[Point, Point], on_second: tuple[Point, Point]
+    pages: Sequence[Page],
+    first: int,
+    second: int,
+    on_first: tuple[Point, Point],
+    on_second: tuple[Point, Point],
 ) -> PageJoin:
     """Return the join that two points, clicked on each of two pages, say.
+
+    The pages lie side by side where the points are one above the other, else one above the other;
+    the page whose points are near its right or upper side is the first.
 
     Raises:
         InputError: two points lie on one place, or the distances differ by more than 5 %.
@@ -109,7 +117,13 @@ def two_point_join(
             "the same two places on both pages",
         )  # fmt: skip
     pairs = tuple(zip(on_first, on_second, strict=True))
-    return PageJoin(first, second, Side.RIGHT, pairs)
+    (x0, y0), (x1, y1) = on_first
+    side = Side.RIGHT if abs(y1 - y0) >= abs(x1 - x0) else Side.ABOVE
+    page = pages[first]
+    middle = (x0 + x1) / 2 / page.width if side is Side.RIGHT else (y0 + y1) / 2 / page.height
+    if middle >= 0.5:
+        return PageJoin(first, second, side, pairs)
+    return PageJoin(second, first, side, tuple((b, a) for a, b in pairs))
 
 
 def deskewed(page: Page) -> tuple[Page, float]:

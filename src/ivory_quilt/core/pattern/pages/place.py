@@ -7,12 +7,20 @@ decide, then the order of the pages.
 
 import math
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 
 from ivory_quilt.core.geometry.shape import Array, Point, Pose
-from ivory_quilt.core.pattern.pages.page import Page, PageJoin, Placed, RegMark, Side, moved_point
+from ivory_quilt.core.pattern.pages.page import (
+    Page,
+    PageJoin,
+    Placed,
+    RegMark,
+    Side,
+    deskewed,
+    moved_point,
+)
 
 SIDE = 0.22  # of the page within which a mark belongs to a side
 FALLS_ON = 1.2  # mm that marks may miss each other when neighbours are looked for
@@ -44,6 +52,22 @@ def place_pages(pages: Sequence[Page], *, turned: bool = False) -> Placed:
         and _near(cells[c.join.first], cells[c.join.second], c.move)
     )  # fmt: skip
     return settle(len(pages), joins, turned=turned)
+
+
+def placed_scans(pages: Sequence[Page]) -> Placed:
+    """Lay scans by their marks: each is put straight first, so that neighbours are recognised."""
+    straight = [deskewed(page) for page in pages]
+    found = place_pages([page for page, _ in straight], turned=True)
+
+    def back(index: int, point: Point) -> Point:
+        return moved_point(Pose(0.0, 0.0, -straight[index][1]), point)
+
+    # The joins were found on pages put straight; the marks count where they are on the scans.
+    joins = [
+        replace(j, pairs=tuple((back(j.first, a), back(j.second, b)) for a, b in j.pairs))
+        for j in found.joins
+    ]
+    return settle(len(pages), joins, turned=True)
 
 
 def settle(count: int, joins: Sequence[PageJoin], *, turned: bool) -> Placed:

@@ -7,7 +7,8 @@ from PySide6.QtWidgets import QFrame, QLineEdit, QVBoxLayout, QWidget
 from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.pattern.found import ReadProblem
 from ivory_quilt.core.units import show_number
-from ivory_quilt.desk.stations.pattern.presenter import Import, PatternPresenter
+from ivory_quilt.desk.stations.pattern.incoming import Import
+from ivory_quilt.desk.stations.pattern.presenter import PatternPresenter
 from ivory_quilt.desk.widgets.basics import Complaint, Stitch, button, clear, column, label, row
 
 MOST_SHOWN = 40

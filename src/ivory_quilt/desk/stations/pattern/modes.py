@@ -15,12 +15,14 @@ class Mode(StrEnum):
     BOARD = "board"
     BENCH = "bench"
     SEAMS = "seams"
+    PAGES = "pages"
 
 
 MODES = (
     (Mode.BOARD, "Board", "All pieces at one scale (Ctrl+Shift+B)"),
     (Mode.BENCH, "Bench", "One piece, to draw on and to cut open (Ctrl+E)"),
     (Mode.SEAMS, "Seams", "Which edges are glued together (Ctrl+J)"),
+    (Mode.PAGES, "Pages", "Pages of a pattern on their way in, joined by their marks"),
 )
 
 
@@ -42,6 +44,10 @@ class ModeBar(QWidget):
         layout.setContentsMargins(12, 6, 12, 6)
         self.setLayout(layout)
 
-    def show_mode(self, mode: Mode) -> None:
-        """Mark the place that is in front."""
+    def show_mode(self, mode: Mode, *, pieces: bool, pages: bool) -> None:
+        """Mark the place that is in front; places with nothing in them are hidden."""
         self.buttons[mode].setChecked(True)
+        self.buttons[Mode.BENCH].setVisible(pieces)
+        self.buttons[Mode.SEAMS].setVisible(pieces)
+        self.buttons[Mode.PAGES].setVisible(pages)
+        self.setVisible(pieces or pages)

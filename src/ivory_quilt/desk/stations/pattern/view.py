@@ -20,6 +20,7 @@ from ivory_quilt.desk.stations.pattern.board_items import draw_board
 from ivory_quilt.desk.stations.pattern.card import PieceCard
 from ivory_quilt.desk.stations.pattern.import_panel import ImportPanel
 from ivory_quilt.desk.stations.pattern.modes import Mode, ModeBar
+from ivory_quilt.desk.stations.pattern.pages.place import PagesPlace
 from ivory_quilt.desk.stations.pattern.presenter import PatternPresenter
 from ivory_quilt.desk.stations.pattern.review_panel import ReviewPanel
 from ivory_quilt.desk.stations.pattern.seams.place import SeamPlace
@@ -71,10 +72,11 @@ class PatternStation(Station):
         )
         self.bench = BenchPlace(session, self.refresh)
         self.seams = SeamPlace(session, self.refresh)
+        self.pages = PagesPlace(self.presenter, lambda: self.elsewhere, self._pages_changed)
         self.mode = Mode.BOARD
         self.modes = ModeBar(self.go_to)
         self.centre = QStackedWidget()
-        for page in (self.board, self.empty, self.bench.table, self.seams.map):
+        for page in (self.board, self.empty, self.bench.table, self.seams.map, self.pages.table):
             self.centre.addWidget(page)
         self.board.double_clicked.connect(self.open_bench)
         self.elsewhere: Elsewhere = _at_once
@@ -108,6 +110,7 @@ class PatternStation(Station):
         layout.addWidget(self.imports)
         layout.addWidget(self.bench.card)
         layout.addWidget(self.seams.card)
+        layout.addWidget(self.pages.card)
         layout.addWidget(self.shape_panel)
         layout.addWidget(self.piece_card)
         layout.addWidget(self.hint)
@@ -141,6 +144,7 @@ class PatternStation(Station):
         self.presenter.imports.clear()
         self.bench.presenter.take_up("")
         self.seams.presenter.forget()
+        self.presenter.pages = None
         self.mode = Mode.BOARD
         self._shown = ()
         self._stale = True
@@ -203,6 +207,7 @@ class PatternStation(Station):
         making = self.presenter.shapes.open and at_board
         self.bench.card.setVisible(self.mode is Mode.BENCH)
         self.seams.card.setVisible(self.mode is Mode.SEAMS)
+        self.pages.card.setVisible(self.mode is Mode.PAGES)
         self.shape_panel.setVisible(making)
         self.shape_panel.fill(self.look)
         self.piece_card.setVisible(bool(pieces) and not making and at_board)
@@ -216,21 +221,40 @@ class PatternStation(Station):
     # Board, bench and seam map
 
     def _settle_mode(self, some: bool) -> None:
-        """Show the place that is worked at; without a piece there is only the board."""
-        if not some or (self.mode is Mode.BENCH and self.bench.presenter.piece is None):
+        """Show the place that is worked at; a place with nothing in it gives way to the board."""
+        pages = self.presenter.pages is not None
+        there = {
+            Mode.BOARD: True,
+            Mode.BENCH: some and self.bench.presenter.piece is not None,
+            Mode.SEAMS: some,
+            Mode.PAGES: pages,
+        }
+        if not there[self.mode]:
             self.mode = Mode.BOARD
-        self.modes.setVisible(some)
-        self.modes.show_mode(self.mode)
-        table = {
-            Mode.BOARD: self.board, Mode.BENCH: self.bench.table, Mode.SEAMS: self.seams.map
-        }[self.mode]  # fmt: skip
+        self.modes.show_mode(self.mode, pieces=some, pages=pages)
+        refresh = {
+            Mode.BENCH: self.bench.refresh, Mode.SEAMS: self.seams.refresh,
+            Mode.PAGES: self.pages.refresh,
+        }  # fmt: skip
+        tables: dict[Mode, Canvas] = {
+            Mode.BENCH: self.bench.table, Mode.SEAMS: self.seams.map, Mode.PAGES: self.pages.table
+        }  # fmt: skip
+        table = tables.get(self.mode, self.board)
         self.canvas = table
         table.set_look(self.look)
-        self.centre.setCurrentWidget(table if some else self.empty)
-        if self.mode is Mode.BENCH:
-            self.bench.refresh(self.look)
-        elif self.mode is Mode.SEAMS:
-            self.seams.refresh(self.look)
+        bare = self.mode is Mode.BOARD and not some
+        self.centre.setCurrentWidget(self.empty if bare else table)
+        if self.mode in refresh:
+            refresh[self.mode](self.look)
+
+    def arrived(self) -> None:
+        """Show what came in: pages go to their table."""
+        if self.presenter.pages is not None:
+            self.mode = Mode.PAGES
+        self.refresh()
+
+    def _pages_changed(self) -> None:
+        self.refresh()
 
     def go_to(self, mode: Mode) -> None:
         """Go to the board, the bench or the seam map."""

@@ -1,0 +1,284 @@
+"""Files on their way in: read, scaled, traced, joined, mended; then pieces of the project."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass, field, replace
+from functools import partial
+from pathlib import Path
+
+from ivory_quilt.core.errors import InputError
+from ivory_quilt.core.pattern.found import FoundPiece, Reading, ReadProblem
+from ivory_quilt.core.pattern.hints import Hints
+from ivory_quilt.core.pattern.pages.page import Placed
+from ivory_quilt.core.pattern.piece import Hand, Piece
+from ivory_quilt.core.pattern.reading import assemble_pages
+from ivory_quilt.core.pattern.reshape import fold_edge, unfolded
+from ivory_quilt.core.pattern.tracing.picture import LoadedPicture, PictureScale
+from ivory_quilt.core.project import Project, add_pieces, change_pieces, fresh_id, put_pieces
+from ivory_quilt.core.units import parse_length, parse_scalar
+from ivory_quilt.desk.session import Session
+from ivory_quilt.desk.stations.pattern.pages.presenter import (
+    PagesImport,
+    all_pages,
+    pages_of_pdf,
+    pages_of_pictures,
+)
+from ivory_quilt.desk.stations.pattern.trace_presenter import PictureImport, first_choices
+from ivory_quilt.files.atomic import read_bytes
+from ivory_quilt.files.drawings import ReadOptions, is_picture, read_drawing
+
+GUESSED_DPI = 300.0  # of a scan that states none, until the maker says otherwise
+
+
+@dataclass
+class Import:
+    """A file that was read and still wants the maker: a scale, or mends to choose.
+
+    `brought_in` holds the project's ids of the pieces that came of it, by their ids in the file.
+    """
+
+    file: str
+    data: bytes
+    reading: Reading
+    brought_in: dict[str, str] = field(default_factory=dict)
+
+    @property
+    def open_problems(self) -> list[ReadProblem]:
+        """Problems that nobody has mended yet."""
+        return [p for p in self.reading.problems if not p.mended]
+
+    @property
+    def drawn_width(self) -> float:
+        """Width of all outlines in the file's own units."""
+        boxes = [p.shape.bounds for p in self.reading.pieces]
+        if not boxes:
+            return 0.0
+        return max(b[2] for b in boxes) - min(b[0] for b in boxes)
+
+
+Incomer = Import | PictureImport | PagesImport
+"""Whatever a file becomes when it is read."""
+
+
+class Incoming:
+    """Patterns on their way into the project."""
+
+    def __init__(self, session: Session) -> None:
+        """Bring patterns into `session`'s project."""
+        self.session = session
+        self.selected: tuple[str, ...] = ()
+        self.imports: list[Import] = []
+        self.pictures: list[PictureImport] = []
+        self.pages: PagesImport | None = None
+        self.page_pictures: tuple[tuple[str, LoadedPicture], ...] = ()
+        self.defaults: dict[str, object] = {"material": "eva", "thickness": 6.0}
+
+    def read(self, path: Path) -> Incomer:
+        """Read a drawing, or load a picture; may run on any thread.
+
+        A PDF whose pages have registration marks in common comes as pages to be joined.
+
+        Raises:
+            InputError: not a readable file.
+        """
+        data = read_bytes(path)
+        if is_picture(path.name):
+            from ivory_quilt.files.picture_read import load_picture
+
+            picture = load_picture(data, path.name)
+            return PictureImport(path.name, picture, first_choices(picture))
+        if path.suffix.lower() == ".pdf" and (pages := pages_of_pdf(data, path.name)) is not None:
+            return pages
+        return Import(path.name, data, read_drawing(data, path.name))
+
+    def read_pages(self, paths: Sequence[Path]) -> PagesImport:
+        """Read files whose pages are to be joined, by marks or by hand; may run on any thread.
+
+        Raises:
+            InputError: unreadable, or PDFs and pictures mixed.
+        """
+        files = [(path.name, read_bytes(path)) for path in paths]
+        names = [name for name, _ in files]
+        if all(is_picture(name) for name in names):
+            from ivory_quilt.files.picture_read import load_picture
+
+            self.page_pictures = tuple((n, load_picture(data, n)) for n, data in files)
+            dpi = self.page_pictures[0][1].dpi or GUESSED_DPI
+            return pages_of_pictures(self.page_pictures, PictureScale(dpi=dpi))
+        if not all(name.lower().endswith(".pdf") for name in names):
+            raise InputError(
+                ", ".join(names), "these are not joined", "PDFs only, or pictures only"
+            )
+        return all_pages(files)
+
+    def take(self, found: Incomer) -> None:
+        """Bring a file's pieces in, or keep it waiting for its scale, tracing or joining."""
+        if isinstance(found, PagesImport):
+            self.pages = found
+            self.session.tell(found.summary(), "good" if found.placed.joined > 1 else "heat")
+            return
+        if isinstance(found, PictureImport):
+            self.pictures.append(found)
+            return
+        if found.reading.needs_scale:
+            self.imports.append(found)
+            self.session.tell(f"{found.file} has no size units: say one length you know.", "heat")
+            return
+        self._add(found)
+
+    def take_pages(self, found: PagesImport, made: Reading | LoadedPicture) -> None:
+        """Bring joined pages in; one picture of them is traced first."""
+        self.pages = None
+        if isinstance(made, Reading):
+            self._add(Import(found.file, b"", made))
+        else:
+            self.pictures.append(PictureImport(found.file, made, first_choices(made)))
+
+    def take_singly(self, found: PagesImport) -> None:
+        """Read the pages of a PDF each on its own."""
+        self.pages = None
+        if found.data:
+            self.take(Import(found.file, found.data, read_drawing(found.data, found.file)))
+        else:
+            placed = Placed((None,) * len(found.pages), (), ())
+            self._add(Import(found.file, b"", assemble_pages(found.pages, placed, found.file)))
+
+    def bring_in(self, found: PictureImport) -> None:
+        """Take over what a picture's tracing found."""
+        if found.reading is not None:
+            self.leave(found)
+            self._add(Import(found.file, b"", found.reading))
+
+    def leave(self, found: PictureImport) -> None:
+        """Let a picture go."""
+        self.pictures = [p for p in self.pictures if p is not found]
+
+    def set_scale(self, found: Import, in_file: str, real: str) -> None:
+        """Settle the scale of a file without size units by one known length.
+
+        Raises:
+            InputError: not two lengths above zero.
+        """
+        drawn = parse_scalar(in_file, where="length in the file")
+        true = parse_length(real, where="real length")
+        if drawn <= 0 or true <= 0:
+            raise InputError("known length", f"{in_file} = {real}", "two lengths above 0")
+        # Read again at the true scale: curves are flattened to the same tolerance as any other's.
+        found.reading = read_drawing(found.data, found.file, ReadOptions(true / drawn))
+        self.imports.remove(found)
+        self._add(found)
+
+    def _add(self, found: Import) -> None:
+        pieces = [p.to_piece(**self.defaults) for p in found.reading.pieces]
+        count = f"{len(pieces)} piece{'s' if len(pieces) != 1 else ''}"
+        if pieces:
+            named = _with_ids(self.session.project, pieces, Path(found.file).stem)
+            before = set(p.id for p in self.session.project.pieces)
+            self.session.edit(f"Bring in {found.file}", lambda p: add_pieces(p, named))
+            added = [p.id for p in self.session.project.pieces if p.id not in before]
+            found.brought_in |= zip((p.id for p in found.reading.pieces), added, strict=True)
+            self.selected = tuple(added)
+        if found.open_problems:
+            self.imports.append(found)
+            many = len(found.open_problems)
+            things = "thing" if many == 1 else "things"
+            self.session.tell(f"{found.file}: {count}, {many} {things} to look at.", "heat")
+        else:
+            self.session.tell(f"{found.file}: {count} brought in.", "good" if pieces else "heat")
+
+    def mend(self, found: Import, problem: ReadProblem) -> None:
+        """Take one offered mend."""
+        before = found.reading.pieces
+        found.reading = found.reading.take(problem)
+        new = found.reading.pieces[len(before) :]
+        if new:
+            pieces = [p.to_piece(**self.defaults) for p in new]
+            named = _with_ids(self.session.project, pieces, Path(found.file).stem)
+            self.session.edit(f"Mend: {problem.mend}", lambda p: add_pieces(p, named))
+            found.brought_in |= zip((p.id for p in new), (p.id for p in named), strict=True)
+        elif problem.adds_line is not None:
+            self._add_line(found, problem)
+        elif problem.hints_of:
+            self._take_hints(found, [problem.hints_of], f"Take over: {problem.mend}")
+        if not found.open_problems:
+            self.dismiss(found)
+
+    def take_all_hints(self, found: Import) -> None:
+        """Take over what the writing in a file says, on all its pieces, as one step."""
+        waiting = [p for p in found.open_problems if p.hints_of]
+        for problem in waiting:
+            found.reading = found.reading.take(problem)
+        self._take_hints(found, [p.hints_of for p in waiting], f"Take over writing: {found.file}")
+        if not found.open_problems:
+            self.dismiss(found)
+
+    def _take_hints(self, found: Import, owners: list[str], label: str) -> None:
+        changes = []
+        folded: set[str] = set()
+        for owner in owners:
+            drawn = next(p for p in found.reading.pieces if p.id == owner)
+            piece = self._brought_in(found, drawn)
+            if piece is not None:
+                changes.append((piece.id, decided_by(drawn.hints, piece)))
+                folded |= {piece.id} if drawn.hints.on_fold else set()
+
+        def take(project: Project) -> Project:
+            for piece_id, fields in changes:
+                project = change_pieces(project, [piece_id], **fields)
+                if piece_id in folded and fold_edge(project.piece(piece_id)) is not None:
+                    project = put_pieces(project, [unfold_piece(project.piece(piece_id))])
+            return project
+
+        self.session.edit(label, take)
+
+    def _add_line(self, found: Import, problem: ReadProblem) -> None:
+        """Put a line into the piece that was brought in from the same outline."""
+        assert problem.adds_line is not None
+        owner = next(p for p in found.reading.pieces if p.id == problem.adds_line[0])
+        if (piece := self._brought_in(found, owner)) is not None:
+            lines = (*piece.lines, owner.to_piece().lines[-1])
+            edit = partial(change_pieces, piece_ids=[piece.id], lines=lines)
+            self.session.edit(f"Mend: {problem.mend}", edit)
+
+    def _brought_in(self, found: Import, drawn: FoundPiece) -> Piece | None:
+        """Return the project's piece that came from a drawn outline, if it is still there."""
+        known = {p.id: p for p in self.session.project.pieces}
+        return known.get(found.brought_in.get(drawn.id, ""))
+
+    def dismiss(self, found: Import) -> None:
+        """Let the rest of a file go."""
+        if found in self.imports:
+            self.imports.remove(found)
+
+
+def decided_by(hints: Hints, piece: Piece) -> dict[str, object]:
+    """Return what writing on a pattern decides about a piece.
+
+    A pair that is said to be cut twice is one pair: makers count the parts.
+    """
+    fields: dict[str, object] = {}
+    if hints.thickness is not None:
+        fields["thickness"] = hints.thickness
+    if hints.hand is not None:
+        fields["hand"] = hints.hand
+    if hints.quantity is not None:
+        pair = hints.hand is Hand.PAIR or (hints.hand is None and piece.hand is Hand.PAIR)
+        even = pair and hints.quantity % 2 == 0
+        fields["count"] = hints.quantity // 2 if even else hints.quantity
+    return fields
+
+
+def unfold_piece(piece: Piece) -> Piece:
+    """Return a half pattern as the whole.
+
+    Raises:
+        InputError: no straight edge to unfold at, or not half a pattern.
+    """
+    edge = fold_edge(piece)
+    if edge is None:
+        raise InputError(f"piece '{piece.name}'", "no straight edge to unfold at", "half a pattern")
+    return unfolded(piece, edge)
+
+
+def _with_ids(project: Project, pieces: list[Piece], stem: str) -> list[Piece]:
+    """Give pieces ids that say where they are from and are new to the project."""
+    return [replace(p, id=fresh_id(project, f"{stem}-{p.id}".replace(" ", "-"))) for p in pieces]
