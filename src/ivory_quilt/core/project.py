@@ -263,6 +263,12 @@ def remove_wearer(project: Project, wearer_id: str) -> Project:
     return replace(project, wearers=tuple(w for w in project.wearers if w.id != wearer_id))
 
 
+def put_study(project: Project, study: Study) -> Project:
+    """Put a reference picture's study in place of the one of the same picture, or add it."""
+    others = tuple(s for s in project.studies if s.picture != study.picture)
+    return replace(project, studies=(*others, study))
+
+
 def scale_pieces(project: Project, piece_ids: Iterable[str], factor: float) -> Project:
     """Scale pieces with their lines and marks; foam thickness stays, links to numbers go.
 
@@ -286,6 +292,25 @@ def set_name(project: Project, name: str) -> Project:
 def set_paper(project: Project, paper: Paper) -> Project:
     """Choose the paper that templates are printed on."""
     return replace(project, paper=paper)
+
+
+def set_rule(project: Project, rule: TraceRule) -> Project:
+    """Choose how templates are traced and pieces trimmed, where a piece has no rule of its own."""
+    return replace(project, rule=rule)
+
+
+def set_halves(project: Project, halves: bool) -> Project:
+    """Choose whether symmetrical pieces are printed as a half on the fold."""
+    return replace(project, halves=halves)
+
+
+def set_ease(project: Project, percent: float) -> Project:
+    """Choose how much of a seam can be eased in, percent.
+
+    Raises:
+        InputError: not 0 to 20 %.
+    """
+    return replace(project, ease=percent)
 
 
 def rule_of(project: Project, piece: Piece) -> TraceRule:

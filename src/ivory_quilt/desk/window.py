@@ -74,11 +74,13 @@ class DeskWindow(QMainWindow):
             self, session, settings, self.errands, pattern.presenter
         )
         pattern.elsewhere = self.errands.run
+        measure = MeasureStation(session)
+        measure.elsewhere = self.errands.run
         pattern.wants_file.connect(self.documents.ask_import)
         self.documents.arrived.connect(self._drawing_arrived)
         self.documents.began.connect(lambda: self.go("pattern"))
         self.stations: dict[str, Station] = {
-            "measure": MeasureStation(session),
+            "measure": measure,
             "pattern": pattern,
             "lay": LayStation(session, self.laying),
             "buy": BuyStation(session),

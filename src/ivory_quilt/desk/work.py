@@ -14,6 +14,7 @@ from typing import Any
 
 from PySide6.QtCore import QObject, Qt, QTimer, Signal
 
+from ivory_quilt.core.errors import QuiltError
 from ivory_quilt.core.nesting.job import LayJob, LayResult, Placement, Progress
 from ivory_quilt.core.pattern.part import Foam
 
@@ -24,6 +25,16 @@ SHOW_EVERY = 0.4  # s between two better layouts; drawing them takes the maker's
 
 Elsewhere = Callable[[Callable[[], Any], Callable[[Any, Exception | None], None]], None]
 """Runs work on another thread, then tells of its result, or of its error: `Errands.run`."""
+
+
+def at_once(work: Callable[[], Any], done: Callable[[Any, Exception | None], None]) -> None:
+    """Work here and now; the window puts its own thread in this place."""
+    try:
+        result = work()
+    except QuiltError as error:
+        done(None, error)
+    else:
+        done(result, None)
 
 
 class Errands(QObject):

@@ -105,8 +105,10 @@ def _line_text(line: FoamLine, plan: Plan) -> str:
     )
 
 
-def write_papers(plan: Plan, folder: Path) -> list[Path]:
+def write_papers(plan: Plan, folder: Path, correction: float = 1.0) -> list[Path]:
     """Write all papers of a plan into `folder` and return their paths.
+
+    `correction` makes the templates true on a printer that is not.
 
     Raises:
         InputError: the folder cannot be made or written.
@@ -119,7 +121,7 @@ def write_papers(plan: Plan, folder: Path) -> list[Path]:
     project = plan.project
     sheets = cut_sheets(plan)
     papers = {
-        "templates.pdf": templates_pdf(project, project.pieces, materials),
+        "templates.pdf": templates_pdf(project, project.pieces, materials, correction),
         "cut-sheets.pdf": cut_sheets_pdf(sheets, project.paper, project.name),
     }
     papers.update({f"{s.file_stem}.svg": cut_sheet_svg(s) for s in sheets})

@@ -15,8 +15,14 @@ from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.geometry.shape import Shape
 from ivory_quilt.core.pattern.part import Foam
 from ivory_quilt.core.stock.foam_stock import Material, ShopStock, StockItem, StockKind
+from ivory_quilt.core.stock.printer import Printer
 
-SCHEMA_VERSION = 1
+SCHEMA_VERSION = 2
+_PRINTERS = """
+CREATE TABLE printer (
+  name TEXT PRIMARY KEY, nominal REAL NOT NULL, measured REAL NOT NULL, date TEXT NOT NULL
+);
+"""
 _SCHEMA = """
 CREATE TABLE material (
   id TEXT PRIMARY KEY, name TEXT NOT NULL, both_faces_alike INTEGER NOT NULL
@@ -47,6 +53,18 @@ class ShopStore(Protocol):
 
     def set_currency(self, sign: str) -> None:
         """Set the currency sign."""
+
+    def printers(self) -> tuple[Printer, ...]:
+        """Return the printers that the shop knows, by name."""
+
+    def put_printer(self, printer: Printer) -> None:
+        """Add a printer, or what its check bar measures now; it is the one in use."""
+
+    def use_printer(self, name: str) -> None:
+        """Print on another printer; an empty name for none that is known."""
+
+    def printer(self) -> Printer | None:
+        """Return the printer in use, or None."""
 
     def close(self) -> None:
         """Let go of the store."""
@@ -86,9 +104,13 @@ class SqliteStore:
                 f"it is of a newer Ivory Quilt (store version {version})",
                 f"version {SCHEMA_VERSION} or older",
             )
-        if version == 0:
+        if version == 1:
             with self._db:
-                self._db.executescript(f"BEGIN;{_SCHEMA}PRAGMA user_version={SCHEMA_VERSION};")
+                self._db.executescript(f"BEGIN;{_PRINTERS}PRAGMA user_version={SCHEMA_VERSION};")
+        if version == 0:
+            schema = _SCHEMA + _PRINTERS
+            with self._db:
+                self._db.executescript(f"BEGIN;{schema}PRAGMA user_version={SCHEMA_VERSION};")
                 self._db.execute("INSERT INTO material VALUES ('eva', 'EVA foam', 1)")
                 self._db.execute("INSERT INTO material VALUES ('tile', 'EVA floor tile', 0)")
 
@@ -147,6 +169,30 @@ class SqliteStore:
         """Set the currency sign."""
         with self._db:
             self._db.execute("INSERT OR REPLACE INTO setting VALUES ('currency', ?)", (sign,))
+
+    def printers(self) -> tuple[Printer, ...]:
+        """Return the printers that the shop knows, by name."""
+        rows = self._db.execute("SELECT name, nominal, measured, date FROM printer ORDER BY name")
+        return tuple(Printer(*row) for row in rows)
+
+    def put_printer(self, printer: Printer) -> None:
+        """Add a printer, or what its check bar measures now; it is the one in use."""
+        with self._db:
+            self._db.execute(
+                "INSERT OR REPLACE INTO printer VALUES (?,?,?,?)",
+                (printer.name, printer.nominal, printer.measured, printer.date),
+            )
+        self.use_printer(printer.name)
+
+    def use_printer(self, name: str) -> None:
+        """Print on another printer; an empty name for none that is known."""
+        with self._db:
+            self._db.execute("INSERT OR REPLACE INTO setting VALUES ('printer', ?)", (name,))
+
+    def printer(self) -> Printer | None:
+        """Return the printer in use, or None."""
+        found = self._db.execute("SELECT value FROM setting WHERE key='printer'").fetchone()
+        return next((p for p in self.printers() if found and p.name == found[0]), None)
 
     def close(self) -> None:
         """Let go of the file."""

@@ -69,6 +69,11 @@ def fold_edge(piece: Piece) -> FoldEdge | None:
     return edge if edge.length >= shortest else None
 
 
+def on_fold(piece: Piece) -> bool:
+    """Return whether a piece is half a pattern: a fold line lies on its outline."""
+    return any(k.kind is LineKind.FOLD and _lies_on(k, piece.shape) for k in piece.lines)
+
+
 def unfolded(piece: Piece, edge: FoldEdge) -> Piece:
     """Return a half pattern and its mirror image as one piece; the fold is its centre line.
 

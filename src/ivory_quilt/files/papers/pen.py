@@ -37,8 +37,8 @@ def _register_fonts() -> None:
 class Pen:
     """Draws one PDF document."""
 
-    def __init__(self, page: tuple[float, float], title: str) -> None:
-        """Start a document with pages of `page` mm."""
+    def __init__(self, page: tuple[float, float], title: str, scale: float = 1.0) -> None:
+        """Start a document with pages of `page` mm, all strokes enlarged by `scale`."""
         from reportlab.pdfgen.canvas import Canvas
 
         _register_fonts()
@@ -46,10 +46,17 @@ class Pen:
         self._canvas = Canvas(self._out, pagesize=(page[0] * PT, page[1] * PT), invariant=1)
         self._canvas.setTitle(title)
         self._canvas.setCreator("Ivory Quilt")
+        self._scale = scale
+        self._begin()
+
+    def _begin(self) -> None:
+        if self._scale != 1.0:
+            self._canvas.scale(self._scale, self._scale)
 
     def next_page(self) -> None:
         """End the page; the next stroke starts another."""
         self._canvas.showPage()
+        self._begin()
 
     def finish(self) -> bytes:
         """Return the document."""

@@ -4,12 +4,17 @@ Every template says its name, hand, count, thickness and face; every page has a 
 a label, and at its joins registration crosses that come to lie on those of the next page.
 """
 
+import math
+
 import numpy as np
 from shapely import box
 from shapely.affinity import translate
 
-from ivory_quilt.core.geometry.shape import Pose
+from ivory_quilt.core.geometry.shape import Array, Pose
+from ivory_quilt.core.pattern.edges import mark_tick
 from ivory_quilt.core.pattern.piece import FaceUp, Hand, LineKind, Piece, Turn
+from ivory_quilt.core.pattern.reshape import on_fold
+from ivory_quilt.core.pattern.template import template_of
 from ivory_quilt.core.project import Project
 from ivory_quilt.core.units import show_thickness
 from ivory_quilt.files.papers.pen import BOLD, CUT, INK, MONO, SCORE, SOFT, THREAD, Pen
@@ -22,11 +27,28 @@ from ivory_quilt.files.papers.tiling import (
     Spot,
     TemplatePage,
     Tile,
+    frame_of,
     plan_pages,
 )
 
 CHECK_BAR = 100.0  # mm
-_DASH = {LineKind.SCORE: (3.0, 1.5), LineKind.FOLD: (6.0, 1.5, 1.0, 1.5), LineKind.MARK: (1.0, 1.0)}
+_NAMES = {
+    LineKind.SCORE: "score",
+    LineKind.FOLD: "fold",
+    LineKind.UNDERCUT: "undercut",
+    LineKind.MARK: "mark",
+    LineKind.CENTRE: "centre",
+    LineKind.GRAIN: "direction",
+}
+_DASH: dict[LineKind, tuple[float, ...]] = {
+    LineKind.SCORE: (3.0, 1.5),
+    LineKind.FOLD: (6.0, 1.5, 1.0, 1.5),
+    LineKind.UNDERCUT: (3.0, 1.0, 3.0, 1.0, 0.8, 1.0),
+    LineKind.MARK: (1.0, 1.0),
+    LineKind.CENTRE: (8.0, 1.5, 2.0, 1.5),
+    LineKind.GRAIN: (),
+}
+NAMED_FROM = 25.0  # mm: shorter lines are not named
 
 
 def template_words(piece: Piece, material: str) -> list[str]:
@@ -44,18 +66,35 @@ def template_words(piece: Piece, material: str) -> list[str]:
         FaceUp.TEXTURED: "textured face up",
     }[piece.face]
     turn = " · arrow along the sheet" if piece.turn is Turn.DIRECTION else ""
-    return [piece.name, cut, f"{thickness} {material} · {face}{turn}"]
+    words = [piece.name, cut, f"{thickness} {material} · {face}{turn}"]
+    if on_fold(piece):
+        words.append("half: trace, flip over the fold, trace again")
+    return words
 
 
-def templates_pdf(project: Project, pieces: tuple[Piece, ...], materials: dict[str, str]) -> bytes:
+def template_pieces(project: Project, pieces: tuple[Piece, ...]) -> tuple[Piece, ...]:
+    """Return what the templates of `pieces` show, by the project's rules."""
+    return tuple(template_of(p, project.rule, half=project.halves) for p in pieces)
+
+
+def templates_pdf(
+    project: Project,
+    pieces: tuple[Piece, ...],
+    materials: dict[str, str],
+    correction: float = 1.0,
+) -> bytes:
     """Return a PDF of full-size templates for `pieces` on the project's paper.
 
-    `materials` maps material ids to names.
+    Args:
+        project: its paper, tracing rule and halves count.
+        pieces: what to print.
+        materials: material ids to names.
+        correction: the factor that makes the printer's prints true.
     """
-    page_size = PAGE_SIZE[project.paper]
-    frame = Frame(page_size)
-    pages = plan_pages(pieces, project.paper)
-    pen = Pen(page_size, f"{project.name}: templates")
+    frame = frame_of(project.paper, correction)
+    page_size = frame.page
+    pages = plan_pages(template_pieces(project, pieces), project.paper, correction)
+    pen = Pen(PAGE_SIZE[project.paper], f"{project.name}: templates", correction)
     for number, page in enumerate(pages, 1):
         _page(pen, frame, page, project, number, len(pages), materials)
         pen.next_page()
@@ -93,13 +132,8 @@ def _template(
     for ring in spot.shape.rings:
         pen.polyline(ring + shift, closed=True)
     for line in piece.lines:
-        pen.colour(SCORE, 0.3, _DASH[line.kind])
-        pen.polyline(line.placed(pose).points + shift, closed=False)
-    pen.colour(INK, 0.4)
-    for mark in piece.match_marks:
-        x, y = pose.apply(np.array([mark]))[0] + shift
-        pen.line(x - 2, y, x + 2, y)
-        pen.line(x, y - 2, x, y + 2)
+        _line(pen, line.kind, line.placed(pose).points + shift)
+    _marks(pen, piece, pose, shift)
     words = template_words(piece, materials.get(piece.material, piece.material))
     place = _words_place(spot, words, tile, frame)
     if place is not None:
@@ -119,13 +153,49 @@ def _template(
     pen.text((min(max(x0 + ox, ox), room), max(y0 + oy - 3.2, oy + 1)), text, size)
 
 
+def _line(pen: Pen, kind: LineKind, points: Array) -> None:
+    """Draw a line inside a piece, and name it where it is long enough."""
+    pen.colour(SCORE, 0.3, _DASH[kind])
+    pen.polyline(points, closed=False)
+    (x0, y0), (x1, y1) = points[0], points[-1]
+    angle = math.degrees(math.atan2(y1 - y0, x1 - x0))
+    if kind is LineKind.GRAIN:
+        pen.colour(SCORE, 0.35)
+        for wing in (150.0, -150.0):
+            turn = math.radians(angle + wing)
+            pen.line(x1, y1, x1 + 4 * math.cos(turn), y1 + 4 * math.sin(turn))
+    if math.hypot(x1 - x0, y1 - y0) < NAMED_FROM:
+        return
+    upside = abs(angle) > 90.0
+    with pen.turned((3 * x0 + x1) / 4, (3 * y0 + y1) / 4, angle + 180.0 * upside):
+        pen.colour(SCORE)
+        pen.text((0.0, 0.8), _NAMES[kind], 6.5, centred=True)
+
+
+def _marks(pen: Pen, piece: Piece, pose: Pose, shift: Array) -> None:
+    """Draw match marks as ticks into the foam, and the maker's words."""
+    pen.colour(INK, 0.4)
+    for mark in piece.match_marks:
+        tick = mark_tick(piece.shape, mark)
+        if tick is not None:
+            (xa, ya), (xb, yb) = pose.apply(np.array(tick)) + shift
+            pen.line(xa, ya, xb, yb)
+            continue
+        x, y = pose.apply(np.array([mark]))[0] + shift
+        pen.line(x - 2, y, x + 2, y)
+        pen.line(x, y - 2, x, y + 2)
+    for label in piece.labels:
+        x, y = pose.apply(np.array([label.at]))[0] + shift
+        pen.text((float(x), float(y) - 1), label.text, 8, centred=True)
+
+
 def _words_place(
     spot: Spot, words: list[str], tile: Tile | None, frame: Frame
 ) -> tuple[tuple[float, float], float] | None:
     """Return where the words fit inside the foam on this page, and their angle; None: nowhere."""
     ox, oy = frame.origin
     half = max(Pen.text_width(w, 8) for w in words) / 2 + 1.5
-    up, down = 6.0, 9.0
+    up, down = 6.0, 1.4 + 3.8 * (len(words) - 1)
     outline = translate(spot.shape.polygon, ox, oy)
     page = box(ox, oy, ox + frame.width, oy + frame.height)
     seen = outline.intersection(page) if tile is not None else outline
@@ -219,4 +289,4 @@ def _foot(
     pen.line(MARGIN, MARGIN + FOOT - 2, right, MARGIN + FOOT - 2)
 
 
-__all__ = ["CHECK_BAR", "template_words", "templates_pdf"]
+__all__ = ["CHECK_BAR", "template_pieces", "template_words", "templates_pdf"]

@@ -101,9 +101,17 @@ def column_letter(column: int) -> str:
     return letters
 
 
-def plan_pages(pieces: tuple[Piece, ...], paper: Paper) -> list[TemplatePage]:
+def frame_of(paper: Paper, correction: float = 1.0) -> Frame:
+    """Return the usable part of a page, in mm as they are on a print enlarged by `correction`."""
+    width, height = PAGE_SIZE[paper]
+    return Frame((width / correction, height / correction))
+
+
+def plan_pages(
+    pieces: tuple[Piece, ...], paper: Paper, correction: float = 1.0
+) -> list[TemplatePage]:
     """Spread templates over pages: those that fit share pages, in the pieces' order."""
-    frame = Frame(PAGE_SIZE[paper])
+    frame = frame_of(paper, correction)
     pages: list[TemplatePage] = []
     shelf = _Shelf(frame)
     for piece in pieces:

@@ -4,25 +4,50 @@ from pathlib import Path
 
 from ivory_quilt.core.plan import Plan
 from ivory_quilt.core.project import Paper
+from ivory_quilt.core.stock.printer import Printer
+from ivory_quilt.core.units import show_number
 from ivory_quilt.files.atomic import write_atomic
 from ivory_quilt.files.papers.cut_sheets import (
     cut_sheet_svg,
     cut_sheets,
     cut_sheets_pdf,
 )
-from ivory_quilt.files.papers.templates import templates_pdf
+from ivory_quilt.files.papers.templates import template_pieces, templates_pdf
 from ivory_quilt.files.papers.tiling import TemplatePage, plan_pages
 from ivory_quilt.files.plan_report import write_papers
 
 TEMPLATES, CUT_PDF, CUT_SVG, ALL = "templates", "cut-pdf", "cut-svg", "all"
 
 
-def pages(plan: Plan) -> list[TemplatePage]:
+PAPERS = (
+    (Paper.A4, "A4"),
+    (Paper.LETTER, "US Letter"),
+    (Paper.A3, "A3"),
+    (Paper.TABLOID, "US Tabloid"),
+    (Paper.A2, "A2"),
+    (Paper.A1, "A1"),
+    (Paper.A0, "A0"),
+)
+HALVES = ((False, "whole"), (True, "half, on the fold"))
+
+
+def pages(plan: Plan, correction: float = 1.0) -> list[TemplatePage]:
     """Return the template pages of all pieces on the project's paper."""
-    return plan_pages(plan.project.pieces, plan.project.paper)
+    project = plan.project
+    return plan_pages(template_pieces(project, project.pieces), project.paper, correction)
 
 
-def write(plan: Plan, what: str, place: Path) -> list[Path]:
+def printer_words(printer: Printer | None) -> str:
+    """Return what a printer's check bar says, in a sentence."""
+    if printer is None:
+        return "Print a template, measure its 100 mm bar, and say what it is."
+    if abs(printer.correction - 1) < 5e-4:
+        return f"{printer.name} prints true."
+    percent = show_number(100 * printer.correction, 2)
+    return f"Templates are written at {percent} %, so that {printer.name} prints true."
+
+
+def write(plan: Plan, what: str, place: Path, correction: float = 1.0) -> list[Path]:
     """Write papers; `place` is a file for PDFs and a folder for the rest. Any thread.
 
     Raises:
@@ -31,7 +56,7 @@ def write(plan: Plan, what: str, place: Path) -> list[Path]:
     project = plan.project
     if what == TEMPLATES:
         materials = {m.id: m.name for m in plan.stock.materials}
-        write_atomic(place, templates_pdf(project, project.pieces, materials))
+        write_atomic(place, templates_pdf(project, project.pieces, materials, correction))
         return [place]
     if what == CUT_PDF:
         write_atomic(place, cut_sheets_pdf(cut_sheets(plan), project.paper, project.name))
@@ -43,15 +68,15 @@ def write(plan: Plan, what: str, place: Path) -> list[Path]:
             write_atomic(path, cut_sheet_svg(sheet))
             written.append(path)
         return written
-    return write_papers(plan, place)
+    return write_papers(plan, place, correction)
 
 
-def summary(plan: Plan) -> list[tuple[str, str]]:
+def summary(plan: Plan, correction: float = 1.0) -> list[tuple[str, str]]:
     """Return what the papers come to: (what, how many)."""
-    paper = "A4" if plan.project.paper is Paper.A4 else "US Letter"
+    paper = dict(PAPERS)[plan.project.paper]
     return [
         ("templates", f"{len(plan.project.pieces)}"),
-        ("template pages", f"{len(pages(plan))} {paper}"),
+        ("template pages", f"{len(pages(plan, correction))} {paper}"),
         ("cut sheets", f"{len(cut_sheets(plan))}"),
         ("parts to cut", f"{plan.ledger.parts - plan.ledger.unplaced}"),
     ]

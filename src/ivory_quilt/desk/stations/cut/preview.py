@@ -4,7 +4,12 @@ from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QPainter
 from PySide6.QtWidgets import QGraphicsItem, QStyleOptionGraphicsItem, QWidget
 
-from ivory_quilt.desk.canvas.foam_items import cosmetic, screen_label, screen_text
+from ivory_quilt.desk.canvas.foam_items import (
+    cosmetic,
+    screen_label,
+    screen_text,
+    ticks_path,
+)
 from ivory_quilt.desk.canvas.paths import (
     label_place,
     line_path,
@@ -32,9 +37,12 @@ class PageItem(QGraphicsItem):
         ox, oy = self._frame.origin
         self._outlines = []
         self._lines = []
+        self._ticks = []
         for spot in page.spots:
             path = placed_path(spot.piece.shape, spot.pose).translated(ox, -oy)
             self._outlines.append((path, spot.piece.thickness))
+            ticks = ticks_path(spot.piece.shape, spot.piece.match_marks)
+            self._ticks.append(pose_transform(spot.pose).map(ticks).translated(ox, -oy))
             for line in spot.piece.lines:
                 inner = pose_transform(spot.pose).map(line_path(line))
                 self._lines.append(inner.translated(ox, -oy))
@@ -63,6 +71,9 @@ class PageItem(QGraphicsItem):
         painter.setBrush(Qt.BrushStyle.NoBrush)
         painter.setPen(cosmetic(INK.colour("score"), 1.2, (5, 3)))
         for path in self._lines:
+            painter.drawPath(path)
+        painter.setPen(cosmetic(INK.colour("ink"), 1.6))
+        for path in self._ticks:
             painter.drawPath(path)
         painter.restore()
         self._joins(painter, usable)

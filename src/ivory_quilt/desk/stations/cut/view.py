@@ -3,11 +3,12 @@
 from collections.abc import Callable
 from pathlib import Path
 
-from PySide6.QtWidgets import QComboBox, QFileDialog, QPushButton, QStackedWidget, QWidget
+from PySide6.QtWidgets import QFileDialog, QPushButton, QStackedWidget, QWidget
 
 from ivory_quilt.core.errors import QuiltError
+from ivory_quilt.core.pattern.piece import TraceRule
 from ivory_quilt.core.plan import Plan
-from ivory_quilt.core.project import Paper, set_paper
+from ivory_quilt.core.project import Paper, set_halves, set_paper, set_rule
 from ivory_quilt.desk.canvas.view import Canvas
 from ivory_quilt.desk.session import Session
 from ivory_quilt.desk.stations.base import Station
@@ -15,18 +16,22 @@ from ivory_quilt.desk.stations.cut.presenter import (
     ALL,
     CUT_PDF,
     CUT_SVG,
+    HALVES,
+    PAPERS,
     TEMPLATES,
     pages,
     summary,
     write,
 )
 from ivory_quilt.desk.stations.cut.preview import CutSheetItem, PageItem
+from ivory_quilt.desk.stations.cut.printers import PrinterBox
 from ivory_quilt.desk.stations.lay.presenter import quilt
-from ivory_quilt.desk.widgets.basics import Stitch, button, clear, column, label, row
+from ivory_quilt.desk.widgets.basics import Stitch, button, choices, clear, column, label, row
 from ivory_quilt.desk.widgets.empty import EmptyState
+from ivory_quilt.desk.widgets.rule_box import RuleBox
 from ivory_quilt.desk.work import Errands
 from ivory_quilt.files.papers.cut_sheets import cut_sheets
-from ivory_quilt.files.papers.tiling import PAGE_SIZE
+from ivory_quilt.files.papers.tiling import frame_of
 
 GAP = 30.0  # mm between pages of the preview
 CAUTION = (
@@ -69,11 +74,13 @@ class CutStation(Station):
         head.setContentsMargins(16, 8, 12, 8)
         centre = QWidget()
         centre.setLayout(column(head, self.stack, space=0))
-        self.paper = QComboBox()
-        self.paper.addItem("A4", Paper.A4)
-        self.paper.addItem("US Letter", Paper.LETTER)
+        self.paper = choices(PAPERS, self._choose_paper)
         self.paper.setAccessibleName("paper")
-        self.paper.activated.connect(self._choose_paper)
+        self.halves = choices(HALVES, self._choose_halves)
+        self.halves.setAccessibleName("symmetrical pieces")
+        self.halves.setToolTip("A piece with a centre line that its halves mirror each other about")
+        self.rule = RuleBox(self._choose_rule)
+        self.printers = PrinterBox(session, self._printer_changed)
         self.figures = column(space=4)
         self.save_templates = button("Templates as PDF …", lambda: self.ask(TEMPLATES), "main")
         self.save_cut_pdf = button("Cut sheets as PDF …", lambda: self.ask(CUT_PDF))
@@ -84,14 +91,19 @@ class CutStation(Station):
             column(
                 label("Papers", "title"),
                 self.figures,
-                row(label("Paper"), self.paper, None),
+                row(label("Paper"), self.paper),
+                row(label("Symmetrical"), self.halves),
                 Stitch(),
                 self.save_templates,
-                label("Full size, with a 100 mm bar to check the printer.", "note", wrap=True),
+                self.printers,
+                Stitch(),
                 self.save_cut_pdf,
                 self.save_cut_svg,
                 label("SVG is true size in mm, cut and score on layers.", "note", wrap=True),
                 self.save_all,
+                Stitch(),
+                label("Tracing and trimming", "heading"),
+                self.rule,
                 Stitch(),
                 label(CAUTION, "note", "heat", wrap=True),
                 None,
@@ -103,7 +115,10 @@ class CutStation(Station):
         self.ask_file: Callable[[str, str], str] = self._ask_file
         self.ask_folder: Callable[[], str] = self._ask_folder
         self._shown: tuple[object, ...] = ()
-        some = lambda: bool(session.project.pieces)  # noqa: E731
+
+        def some() -> bool:
+            return bool(session.project.pieces)
+
         self.offer("print-templates", lambda: self.ask(TEMPLATES), some)
         self.offer("print-cut-sheets", lambda: self.ask(CUT_PDF), some)
         self.offer("print-all", lambda: self.ask(ALL), some)
@@ -119,9 +134,12 @@ class CutStation(Station):
         self.stack.setCurrentWidget(self.preview if have else self.empty)
         self.empty.set_look(self.look)
         clear(self.figures)
-        for what, many in summary(plan) if have else ():
+        for what, many in summary(plan, self.correction) if have else ():
             self.figures.addLayout(row(label(what, "note"), None, label(many, "mono")))
-        self.paper.setCurrentIndex(0 if plan.project.paper is Paper.A4 else 1)
+        self.paper.setCurrentIndex([p for p, _ in PAPERS].index(plan.project.paper))
+        self.halves.setCurrentIndex(int(plan.project.halves))
+        self.rule.fill(plan.project.rule, plan.project.rule)
+        self.printers.fill()
         for key in (self.save_templates, self.save_cut_pdf, self.save_cut_svg, self.save_all):
             key.setEnabled(have)
         self._redraw()
@@ -130,7 +148,9 @@ class CutStation(Station):
         plan = self.session.plan
         templates = self.show_templates.isChecked()
         results = tuple(f.result for f in plan.foams)
-        state = (templates, plan.project.pieces, plan.project.paper, results, self.look)
+        p = plan.project
+        print_rules = (p.paper, p.halves, p.rule, self.correction)
+        state = (templates, p.pieces, print_rules, results, self.look)
         if state == self._shown:
             return
         same_view = bool(self._shown) and self._shown[0] == templates
@@ -151,8 +171,8 @@ class CutStation(Station):
             self._redraw()
 
     def _draw_pages(self, plan: Plan) -> None:
-        size = PAGE_SIZE[plan.project.paper]
-        found = pages(plan)
+        size = frame_of(plan.project.paper, self.correction).page
+        found = pages(plan, self.correction)
         aspect = self.preview.aspect
         across = max(1, round((len(found) * aspect * size[1] / size[0]) ** 0.5))
         for k, page in enumerate(found):
@@ -171,9 +191,26 @@ class CutStation(Station):
 
     # Writing
 
-    def _choose_paper(self, index: int) -> None:
-        paper = Paper(self.paper.itemData(index))  # Qt hands text enums back as plain text
+    @property
+    def correction(self) -> float:
+        """The factor that makes prints of the printer in use true."""
+        printer = self.session.store.printer()
+        return printer.correction if printer is not None else 1.0
+
+    def _choose_paper(self, paper: Paper) -> None:
         self.session.edit(f"Paper {paper.value}", lambda p: set_paper(p, paper))
+
+    def _choose_halves(self, halves: bool) -> None:
+        what = "half, on the fold" if halves else "whole"
+        self.session.edit(f"Symmetrical pieces {what}", lambda p: set_halves(p, halves))
+
+    def _choose_rule(self, rule: TraceRule | None) -> None:
+        if rule is not None:
+            self.session.edit("Tracing and trimming", lambda p: set_rule(p, rule))
+
+    def _printer_changed(self) -> None:
+        self._shown = ()
+        self.refresh()
 
     def ask(self, what: str) -> None:
         """Ask for a place and write there, off the interface thread."""
@@ -188,7 +225,8 @@ class CutStation(Station):
         plan = self.session.plan
         if what != TEMPLATES and any(f.result is None for f in plan.foams):
             self.session.tell("Some foam is not laid yet: its cut sheets are left out.", "heat")
-        self._errands.run(lambda: write(plan, what, Path(place)), self._written)
+        correction = self.correction
+        self._errands.run(lambda: write(plan, what, Path(place), correction), self._written)
 
     def _written(self, paths: list[Path] | None, error: Exception | None) -> None:
         if isinstance(error, QuiltError):

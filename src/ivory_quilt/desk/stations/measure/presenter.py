@@ -9,6 +9,7 @@ from ivory_quilt.core.measure.fit import Fit, KeyOf, key_length
 from ivory_quilt.core.measure.wearer import Measure, Wearer, spot
 from ivory_quilt.core.pattern.piece import Piece
 from ivory_quilt.core.project import add_wearer, put_wearer, remove_wearer, scale_pieces
+from ivory_quilt.core.sizing import Sized, Way, sized
 from ivory_quilt.core.units import parse_length
 from ivory_quilt.desk.session import Session
 
@@ -26,6 +27,12 @@ TOGETHER = (
     (Together.FILE, "pieces of the same file"),
     (Together.ALONE, "only this piece"),
 )
+WAYS = (
+    (Way.SCALE, "scale it all alike"),
+    (Way.STRETCH, "stretch it one way"),
+    (Way.OFFSET, "offset it all around"),
+    (Way.STRIP, "let in a strip"),
+)
 KEYS = ((KeyOf.WIDTH, "width"), (KeyOf.HEIGHT, "height"), (KeyOf.OUTLINE, "outline"))
 
 
@@ -40,6 +47,8 @@ class FitChoices:
     ease: str = "10"
     beneath: str = "0"
     together: Together = Together.ALL
+    way: Way = Way.SCALE
+    step: str = "3"
 
 
 class MeasurePresenter:
@@ -51,6 +60,7 @@ class MeasurePresenter:
         self.wearer_id = ""
         self.spot = ""
         self.choices = FitChoices()
+        self._sized: tuple[tuple[object, ...], Sized] | None = None
 
     def forget(self) -> None:
         """Let go of what was chosen: another project is open."""
@@ -199,17 +209,44 @@ class MeasurePresenter:
             return tuple(p.id for p in pieces if p.source.file == piece.source.file)
         return tuple(p.id for p in pieces)
 
-    def apply(self) -> None:
-        """Scale the set.
+    def sized(self) -> Sized | None:
+        """Return the project sized as the choices say, or None when something is wanting.
 
         Raises:
-            InputError: a value makes no sense.
+            InputError: a value makes no sense, or the way does not serve.
         """
-        found = self.fit()
-        if found is None:
+        found, piece = self.fit(), self.key_piece
+        if found is None or piece is None:
+            return None
+        said = self.choices
+        ids = self.together()
+        state = (self.session.project, ids, piece.id, said.key, found, said.way)
+        if self._sized is None or self._sized[0] != state:
+            self._sized = (state, sized(*state))
+        return self._sized[1]
+
+    def apply(self) -> None:
+        """Size the set in the way chosen.
+
+        Raises:
+            InputError: a value makes no sense, or the way does not serve.
+        """
+        made = self.sized()
+        if made is None:
             raise InputError("fit", "there is no piece or no measure", "both")
-        ids, scale = self.together(), found.scale
         name = self.wearer.name if self.wearer is not None else ""
-        label = f"Fit to {name}: {100 * scale:.1f} %"
+        self.session.edit(f"Fit to {name}: {made.words}", lambda _: made.project)
+        lost = any(s.after is None or s.after.verdict != s.before.verdict for s in made.seams)
+        seams = f" {made.seam_words()}" if made.seams else ""
+        self.session.tell(f"{self._many()} {made.words}.{seams}", "heat" if lost else "good")
+
+    def apply_scale(self, scale: float) -> None:
+        """Scale the set by a factor chosen among sizes compared."""
+        ids = self.together()
+        label = f"Size: {100 * scale:.1f} %"
         self.session.edit(label, lambda p: scale_pieces(p, ids, scale))
-        self.session.tell(f"{len(ids)} pieces scaled to {100 * scale:.1f} %.", "good")
+        self.session.tell(f"{self._many()} scaled to {100 * scale:.1f} %.", "good")
+
+    def _many(self) -> str:
+        count = 1 if self.choices.way is Way.STRIP else len(self.together())
+        return f"{count} piece{'s' if count != 1 else ''}"

@@ -2,6 +2,7 @@
 
 from collections.abc import Callable, Sequence
 from datetime import date
+from enum import StrEnum
 from functools import partial
 from typing import Any
 
@@ -12,22 +13,28 @@ from PySide6.QtWidgets import (
     QHBoxLayout,
     QLabel,
     QLineEdit,
+    QStackedWidget,
     QVBoxLayout,
     QWidget,
 )
 
 from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.measure.wearer import MeasureKind, spot
+from ivory_quilt.core.sizing import Way
 from ivory_quilt.core.units import show_number
 from ivory_quilt.desk.session import Session
 from ivory_quilt.desk.stations.base import Station
 from ivory_quilt.desk.stations.measure.figure import BodyFigure
+from ivory_quilt.desk.stations.measure.picture import PicturePanel, PictureTable
 from ivory_quilt.desk.stations.measure.presenter import (
     KEYS,
     TOGETHER,
+    WAYS,
     MeasurePresenter,
 )
 from ivory_quilt.desk.stations.measure.sheet import WearerSheet
+from ivory_quilt.desk.stations.measure.sizes import SizesPanel
+from ivory_quilt.desk.stations.measure.study_presenter import StudyPresenter
 from ivory_quilt.desk.widgets.basics import (
     Complaint,
     Stitch,
@@ -40,7 +47,24 @@ from ivory_quilt.desk.widgets.basics import (
     row,
     scrolled,
 )
+from ivory_quilt.desk.widgets.mode_bar import ModeBar
 from ivory_quilt.desk.widgets.slip import SlipFigure
+from ivory_quilt.desk.work import Elsewhere, at_once
+
+
+class Mode(StrEnum):
+    """Where the maker works."""
+
+    BODY = "body"
+    SIZES = "sizes"
+    PICTURE = "picture"
+
+
+MODES = (
+    (Mode.BODY, "Body", "Wearers and their measures"),
+    (Mode.SIZES, "Sizes", "Three sizes side by side, each with its foam and cost"),
+    (Mode.PICTURE, "Picture", "Real sizes from a reference picture"),
+)
 
 
 class MeasureStation(Station):
@@ -69,7 +93,18 @@ class MeasureStation(Station):
         left.setContentsMargins(8, 4, 8, 8)
         layout.addLayout(left, 2)
         layout.addWidget(scrolled(self.sheet), 3)
-        self.fit = FitPanel(self.presenter)
+        self.study = StudyPresenter(self.presenter)
+        self.picture = PictureTable(self.study)
+        self.picture_panel = PicturePanel(self.study, self.refresh)
+        self.picture.changed.connect(self.picture_panel.fill)
+        self.elsewhere: Elsewhere = at_once
+        self.sizes = SizesPanel(session, self.presenter, lambda: self.elsewhere)
+        self.mode = Mode.BODY
+        self.modes = ModeBar(MODES, self.go_to)
+        self.stack = QStackedWidget()
+        for page in (centre, self.sizes, self.picture):
+            self.stack.addWidget(page)
+        self.fit = FitPanel(self.presenter, partial(self.go_to, Mode.SIZES), self._fit_changed)
         self.wearers = QComboBox()
         self.wearers.setAccessibleName("wearer")
         self.wearers.activated.connect(self._show_wearer)
@@ -80,8 +115,8 @@ class MeasureStation(Station):
         self.complaint = Complaint()
         self.rename = button("Rename", self._rename, "quiet", "Give this wearer the name typed")
         self.remove = button("Remove", self._remove, "quiet", "Take this wearer out")
-        card = QWidget()
-        card.setLayout(
+        self.who = QWidget()
+        self.who.setLayout(
             column(
                 label("Who will wear it", "title"),
                 self.wearers,
@@ -89,19 +124,34 @@ class MeasureStation(Station):
                 self.complaint,
                 row(self.rename, self.remove, None),
                 Stitch(),
-                self.fit,
-                None,
                 space=12,
-                edge=16,
             )
         )
-        self.lay_out(centre, card)
+        card = QWidget()
+        card.setLayout(column(self.who, self.fit, self.picture_panel, None, space=12, edge=16))
+        middle = QWidget()
+        middle.setLayout(column(self.modes, self.stack, space=0))
+        self.lay_out(middle, card)
+        for name, mode in (("body", Mode.BODY), ("sizes", Mode.SIZES), ("picture", Mode.PICTURE)):
+            self.offer(name, partial(self.go_to, mode))
         session.opened.connect(self._opened)
 
     def _opened(self) -> None:
         self.presenter.forget()
         self.sheet.forget()
+        self.study.forget()
+        self.mode = Mode.BODY
         self._stale = True
+
+    def go_to(self, mode: Mode) -> None:
+        """Go to the body, the sizes side by side, or the reference picture."""
+        self.mode = mode
+        self.refresh()
+        self.picked.emit()
+
+    def _fit_changed(self) -> None:
+        if self.mode is Mode.SIZES:
+            self.sizes.refresh(self.look)
 
     # Showing
 
@@ -119,6 +169,21 @@ class MeasureStation(Station):
         self.sheet.fill(wearer)
         self._show_figure()
         self.fit.fill()
+        self.modes.show_mode(self.mode, list(Mode))
+        pages = {Mode.BODY: 0, Mode.SIZES: 1, Mode.PICTURE: 2}
+        self.stack.setCurrentIndex(pages[self.mode])
+        drawing = self.mode is Mode.PICTURE
+        self.canvas = self.picture if drawing else None
+        self.who.setVisible(self.mode is Mode.BODY)
+        self.fit.setVisible(not drawing)
+        self.picture_panel.setVisible(drawing)
+        if drawing:
+            self.study.reload()
+            self.picture.set_look(self.look)
+            self.picture.show_picture(self.look)
+            self.picture_panel.fill()
+        elif self.mode is Mode.SIZES:
+            self.sizes.refresh(self.look)
 
     def _show_figure(self) -> None:
         held = self.presenter.spot
@@ -172,14 +237,25 @@ class MeasureStation(Station):
 class FitPanel(QWidget):
     """One key dimension of the pattern meets one measure; the scale is for the whole set."""
 
-    def __init__(self, presenter: MeasurePresenter) -> None:
-        """Solve for `presenter`'s wearer and pieces."""
+    def __init__(
+        self,
+        presenter: MeasurePresenter,
+        compare: Callable[[], None],
+        changed: Callable[[], None],
+    ) -> None:
+        """Solve for `presenter`'s wearer and pieces.
+
+        `compare` opens the sizes side by side, `changed` tells that others are wanted.
+        """
         super().__init__()
-        self._presenter = presenter
+        self._presenter, self._changed = presenter, changed
         self.measure = _box("must meet", partial(self._set, "measure"))
         self.piece = _box("key piece", partial(self._set, "piece"))
         self.key = choices(KEYS, partial(self._set, "key"))
         self.together = choices(TOGETHER, partial(self._set, "together"))
+        self.way = choices(WAYS, partial(self._set, "way"))
+        self.step = self._line("step", "3")
+        self.seams = label("", "note", wrap=True)
         self.around = counter(1, 48, "pieces around")
         self.around.valueChanged.connect(partial(self._set, "around"))
         self.ease = self._line("ease", "10")
@@ -188,13 +264,14 @@ class FitPanel(QWidget):
         self.note = label("", "note", wrap=True)
         self.complaint = Complaint()
         self.apply = button("Scale", self._apply, "main")
+        self.compare = button("Compare sizes", compare, tip="Three sizes, each with its cost")
         grid = QGridLayout()
         grid.setHorizontalSpacing(10)
         grid.setVerticalSpacing(8)
         rows: Sequence[tuple[str, QWidget]] = (
             ("Measure", self.measure), ("Key piece", self.piece), ("Its", self.key),
             ("Pieces around", self.around), ("Ease", self.ease), ("Worn beneath", self.beneath),
-            ("Scale", self.together),
+            ("Of", self.together), ("How", self.way), ("Compare ± %", self.step),
         )  # fmt: skip
         for k, (text, field) in enumerate(rows):
             name = QLabel(text)
@@ -208,7 +285,8 @@ class FitPanel(QWidget):
         self.setLayout(
             column(
                 heading,
-                grid, self.complaint, self.figure, self.note, row(self.apply, None), space=10,
+                grid, self.complaint, self.figure, self.note, self.seams,
+                row(self.apply, self.compare, None), space=10,
             )
         )  # fmt: skip
 
@@ -222,6 +300,7 @@ class FitPanel(QWidget):
     def _set(self, name: str, value: object) -> None:
         self._presenter.change(**{name: value})
         self._solve()
+        self._changed()
 
     def fill(self) -> None:
         """Offer the measures and pieces that are there."""
@@ -244,6 +323,8 @@ class FitPanel(QWidget):
             fit, error = None, str(problem)
         self.complaint.setText(error)
         self.apply.setEnabled(fit is not None and abs(fit.scale - 1) > 1e-6)
+        self.compare.setEnabled(fit is not None)
+        self.seams.setVisible(fit is not None)
         self.figure.setVisible(fit is not None)
         if fit is None:
             self.note.setText("" if error else self._wanting())
@@ -255,8 +336,27 @@ class FitPanel(QWidget):
         self.note.setText(
             f"The pattern has {show_number(total, 1)} mm, it needs {show_number(fit.needed, 1)} mm."
         )
-        count = len(p.together())
-        self.apply.setText(f"Scale {count} piece{'s' if count != 1 else ''}")
+        self._say_way()
+
+    def _say_way(self) -> None:
+        """Say what the chosen way does, to pieces and to seams."""
+        p = self._presenter
+        try:
+            made = p.sized()
+        except InputError as problem:
+            self.complaint.setText(str(problem))
+            self.apply.setEnabled(False)
+            self.seams.setText("")
+            return
+        if made is None:
+            return
+        alone = p.choices.way is Way.STRIP
+        count = 1 if alone else len(p.together())
+        word = {Way.SCALE: "Scale", Way.STRETCH: "Stretch", Way.OFFSET: "Offset",
+                Way.STRIP: "Widen"}[p.choices.way]  # fmt: skip
+        self.apply.setText(f"{word} {count} piece{'s' if count != 1 else ''}")
+        what = "" if p.choices.way is Way.SCALE else f"{made.words[:1].upper()}{made.words[1:]}. "
+        self.seams.setText(f"{what}{made.seam_words()} Foam thickness stays.")
 
     def _wanting(self) -> str:
         """Return what the maker does next, so that there is a fit."""

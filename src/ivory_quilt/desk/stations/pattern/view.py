@@ -1,13 +1,10 @@
 """The Pattern station: all pieces on one board, and a card for those in hand."""
 
-from collections.abc import Callable
 from functools import partial
-from typing import Any
 
 from PySide6.QtCore import QRectF, QTimer, Signal
 from PySide6.QtWidgets import QStackedWidget, QVBoxLayout, QWidget
 
-from ivory_quilt.core.errors import QuiltError
 from ivory_quilt.core.pattern.part import Foam
 from ivory_quilt.core.project import Project
 from ivory_quilt.core.review import Finding, review
@@ -19,7 +16,7 @@ from ivory_quilt.desk.stations.pattern.bench.place import BenchPlace
 from ivory_quilt.desk.stations.pattern.board_items import draw_board
 from ivory_quilt.desk.stations.pattern.card import PieceCard
 from ivory_quilt.desk.stations.pattern.import_panel import ImportPanel
-from ivory_quilt.desk.stations.pattern.modes import Mode, ModeBar
+from ivory_quilt.desk.stations.pattern.modes import MODES, Mode
 from ivory_quilt.desk.stations.pattern.pages.place import PagesPlace
 from ivory_quilt.desk.stations.pattern.presenter import PatternPresenter
 from ivory_quilt.desk.stations.pattern.review_panel import ReviewPanel
@@ -29,18 +26,8 @@ from ivory_quilt.desk.stations.pattern.trace_panel import TraceCard
 from ivory_quilt.desk.stations.pattern.trace_presenter import PictureImport
 from ivory_quilt.desk.widgets.basics import button, column, label, row
 from ivory_quilt.desk.widgets.empty import EmptyState
-from ivory_quilt.desk.work import Elsewhere
-
-
-def _at_once(work: Callable[[], Any], done: Callable[[Any, Exception | None], None]) -> None:
-    """Work here and now; the window puts its own thread in this place."""
-    try:
-        result = work()
-    except QuiltError as error:
-        done(None, error)
-    else:
-        done(result, None)
-
+from ivory_quilt.desk.widgets.mode_bar import ModeBar
+from ivory_quilt.desk.work import Elsewhere, at_once
 
 REVIEW_PAUSE = 600  # ms after the last edit; starting and laying come first
 
@@ -74,12 +61,12 @@ class PatternStation(Station):
         self.seams = SeamPlace(session, self.refresh)
         self.pages = PagesPlace(self.presenter, lambda: self.elsewhere, self._pages_changed)
         self.mode = Mode.BOARD
-        self.modes = ModeBar(self.go_to)
+        self.modes = ModeBar(MODES, self.go_to)
         self.centre = QStackedWidget()
         for page in (self.board, self.empty, self.bench.table, self.seams.map, self.pages.table):
             self.centre.addWidget(page)
         self.board.double_clicked.connect(self.open_bench)
-        self.elsewhere: Elsewhere = _at_once
+        self.elsewhere: Elsewhere = at_once
         self._reviewed: Project | None = None
         self._review_soon = QTimer(self)
         self._review_soon.setSingleShot(True)
@@ -225,13 +212,14 @@ class PatternStation(Station):
         pages = self.presenter.pages is not None
         there = {
             Mode.BOARD: True,
-            Mode.BENCH: some and self.bench.presenter.piece is not None,
+            Mode.BENCH: some,
             Mode.SEAMS: some,
             Mode.PAGES: pages,
         }
-        if not there[self.mode]:
+        gone = self.mode is Mode.BENCH and self.bench.presenter.piece is None
+        if gone or not there[self.mode]:
             self.mode = Mode.BOARD
-        self.modes.show_mode(self.mode, pieces=some, pages=pages)
+        self.modes.show_mode(self.mode, [m for m, here in there.items() if here])
         refresh = {
             Mode.BENCH: self.bench.refresh, Mode.SEAMS: self.seams.refresh,
             Mode.PAGES: self.pages.refresh,

@@ -10,7 +10,7 @@ from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.geometry.outline import locate_on_line
 from ivory_quilt.core.geometry.shape import Point
 from ivory_quilt.core.pattern.edges import named_edge, with_corner, without_corner
-from ivory_quilt.core.pattern.piece import CutSide, Label, LineKind, Piece, PieceLine, TraceRule
+from ivory_quilt.core.pattern.piece import Label, LineKind, Piece, PieceLine, TraceRule
 from ivory_quilt.core.pattern.snap import Snap, snap
 from ivory_quilt.core.pattern.surgery import CutLine, taken_in, with_strip
 from ivory_quilt.core.project import Project, put_pieces
@@ -46,11 +46,6 @@ LINES = (
     (LineKind.MARK, "Mark"),
     (LineKind.CENTRE, "Centre line"),
     (LineKind.GRAIN, "Direction arrow"),
-)
-SIDES = (
-    (CutSide.INSIDE, "inside the line"),
-    (CutSide.MIDDLE, "along its middle"),
-    (CutSide.OUTSIDE, "outside the line"),
 )
 
 
