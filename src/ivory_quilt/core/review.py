@@ -8,14 +8,23 @@ import math
 import re
 from collections.abc import Callable
 from dataclasses import dataclass
-from functools import lru_cache
+from functools import lru_cache, partial
 
 from shapely import Polygon
 
 from ivory_quilt.core.geometry.shape import Shape
 from ivory_quilt.core.pattern.piece import Hand, Piece
 from ivory_quilt.core.pattern.reshape import mirrored_piece, same_shape
-from ivory_quilt.core.project import Project, change_piece, remove_pieces
+from ivory_quilt.core.pattern.seams import Seam, Verdict, marks_evenly
+from ivory_quilt.core.project import (
+    Project,
+    change_piece,
+    put_pieces,
+    remove_pieces,
+    rule_of,
+    set_gap,
+)
+from ivory_quilt.core.seam_book import keep_edges, open_seam, seam_book, seam_name
 from ivory_quilt.core.units import show_number, show_thickness
 
 _NAMELESS = re.compile(r"^(piece|path|shape|outline)\s*\d*$", re.I)
@@ -31,6 +40,7 @@ class Finding:
         pieces: ids of the pieces it is about, the first of them the place to go to.
         mend: what would put it right, or an empty string.
         apply: does the mend.
+        seam: the seam it is about, if it is about one.
     """
 
     code: str
@@ -38,22 +48,96 @@ class Finding:
     pieces: tuple[str, ...]
     mend: str = ""
     apply: Callable[[Project], Project] | None = None
+    seam: Seam | None = None
 
     @property
-    def key(self) -> tuple[str, tuple[str, ...]]:
+    def key(self) -> tuple[object, ...]:
         """What makes it the same finding as an earlier one."""
-        return (self.code, self.pieces)
+        return (self.code, self.pieces, self.seam)
 
 
 def review(project: Project) -> tuple[Finding, ...]:
     """Return all findings, those that cost most foam first."""
     pieces = [p for p in project.pieces if p.count > 0]
-    found = [*_hands(pieces), *_duplicates(pieces)]
+    found = [*_hands(pieces), *_seams(project), *_duplicates(pieces)]
     for piece in pieces:
         found += _thin(piece)
         found += _holes(piece)
         found += _name(piece)
+    twice = {f.pieces for f in found if f.code == "duplicate"}
+    found += [f for f in _labels(pieces) if not any(set(f.pieces) == set(t) for t in twice)]
+    found += _pen(project)
     return tuple(found)
+
+
+def _seams(project: Project) -> list[Finding]:
+    """Seams whose edges differ too much, whose marks miss, or whose edge is gone."""
+    found = []
+    for entry in seam_book(project):
+        seam, fit = entry.seam, entry.fit
+        ids = tuple(dict.fromkeys((seam.first.piece, seam.second.piece)))
+        name = seam_name(project, seam)
+        if fit is None:
+            text = f"the seam {name} has lost an edge"
+            found.append(
+                Finding("seam-lost", text, ids, "open the seam", partial(open_seam, seam=seam))
+            )
+        elif fit.verdict is Verdict.NO:
+            off, share = show_number(abs(fit.difference), 1), show_number(abs(fit.percent), 1)
+            text = f"the seam {name} does not fit: {off} mm, {share} %"
+            found.append(Finding("seam-mismatch", text, ids, "", None, seam))
+        elif (fit.landings or fit.lonely) and not fit.marks_meet:
+            text = f"match marks of the seam {name} miss each other"
+            count = max(len(fit.landings), len(fit.landings) + len(fit.lonely))
+            found.append(
+                Finding("seam-marks", text, ids, f"set {count} marks anew, evenly",
+                        partial(_marked_anew, seam=seam, count=count), seam)
+            )  # fmt: skip
+    return found
+
+
+def _marked_anew(project: Project, seam: Seam, count: int) -> Project:
+    project = keep_edges(project, (seam.first.piece, seam.second.piece))
+    first, second = project.piece(seam.first.piece), project.piece(seam.second.piece)
+    return put_pieces(project, marks_evenly(first, second, seam, count))
+
+
+def _labels(pieces: list[Piece]) -> list[Finding]:
+    """Several pieces of one name cannot be told apart on the bench."""
+    named: dict[str, list[Piece]] = {}
+    for piece in pieces:
+        named.setdefault(piece.name.strip().casefold(), []).append(piece)
+    found = []
+    for same in named.values():
+        hands = {p.hand for p in same}
+        told = len(same) == 2 and hands == {Hand.LEFT, Hand.RIGHT}
+        if len(same) > 1 and not told:
+            text = f"{len(same)} pieces are called '{same[0].name}'"
+            ids = tuple(p.id for p in same)
+            found.append(
+                Finding("same-name", text, ids, "number them", partial(_numbered, ids=ids))
+            )
+    return found
+
+
+def _numbered(project: Project, ids: tuple[str, ...]) -> Project:
+    for k, ident in enumerate(ids, 1):
+        project = change_piece(project, ident, name=f"{project.piece(ident).name} {k}")
+    return project
+
+
+def _pen(project: Project) -> list[Finding]:
+    """Parts closer to each other than the pen is wide share its line."""
+    rules = [(p, rule_of(project, p)) for p in project.pieces if p.count > 0]
+    widest = max(rules, key=lambda r: r[1].pen, default=None)
+    if widest is None or widest[1].pen <= project.gap:
+        return []
+    pen = show_number(widest[1].pen, 1)
+    text = f"the pen is {pen} mm wide, parts lie {show_number(project.gap, 1)} mm apart"
+    return [
+        Finding("gap-under-pen", text, (widest[0].id,), f"lay parts {pen} mm apart",
+                lambda p: set_gap(p, widest[1].pen))
+    ]  # fmt: skip
 
 
 def _hands(pieces: list[Piece]) -> list[Finding]:

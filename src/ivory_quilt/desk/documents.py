@@ -14,7 +14,9 @@ from ivory_quilt.desk.settings import Settings
 from ivory_quilt.desk.stations.pattern.incoming import Incomer
 from ivory_quilt.desk.stations.pattern.presenter import PatternPresenter
 from ivory_quilt.desk.work import Errands
+from ivory_quilt.files.atomic import write_atomic
 from ivory_quilt.files.drawings import DRAWINGS, PICTURES, can_read
+from ivory_quilt.files.pattern_write import write_pattern
 
 PROJECT_FILES = "Ivory Quilt projects (*.ivq)"
 PAGE_FILES = f"Pages ({' '.join(f'*{kind}' for kind in ('.pdf', *PICTURES))})"
@@ -136,6 +138,35 @@ class Documents(QObject):
             self._window, "Bring in patterns", self._folder(), PATTERN_FILES
         )
         self.read_files([Path(n) for n in names])
+
+    def ask_export(self) -> None:
+        """Ask where to write the chosen pieces, or all, as a drawing."""
+        stem = self._session.project.name.lower().replace(" ", "-") or "pattern"
+        start = str(Path(self._folder()) / f"{stem}.svg")
+        name, _ = QFileDialog.getSaveFileName(
+            self._window, "Write pattern", start, "SVG (*.svg);;DXF (*.dxf)"
+        )
+        if name:
+            self.export(Path(name))
+
+    def export(self, path: Path) -> None:
+        """Write the chosen pieces, or all, as SVG or DXF, off the interface thread."""
+        pieces = tuple(self._pattern.pieces) or self._session.project.pieces
+
+        def work() -> int:
+            write_atomic(path, write_pattern(pieces, path.name))
+            return len(pieces)
+
+        def done(count: int | None, error: Exception | None) -> None:
+            if isinstance(error, QuiltError):
+                self._session.tell(str(error), "cut")
+            elif error is not None:
+                raise error
+            else:
+                many = f"{count} piece{'s' if count != 1 else ''}"
+                self._session.tell(f"Written: {path.name}, {many}", "good")
+
+        self._errands.run(work, done)
 
     def ask_join(self) -> None:
         """Ask which pages to lay together."""

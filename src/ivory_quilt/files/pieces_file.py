@@ -53,7 +53,10 @@ def _piece(found: FoundPiece, piece_id: str) -> dict[str, Any]:
         "area": found.shape.area,
         "length": found.shape.outline_length,
         "lines": [{"kind": k.kind.value, "points": points_wire(k.points)} for k in found.lines],
-        "marks": [],
+        "marks": [
+            *({"kind": "match", "at": [x, y]} for x, y in found.match_marks),
+            *({"kind": "label", "at": list(k.at), "text": k.text} for k in found.labels),
+        ],
         "hints": _hints(found.hints),
         "source": {"file": found.file, "page": found.page, "layer": found.layer},
     }

@@ -7,7 +7,7 @@ import numpy as np
 from ivory_quilt.core.geometry.shape import Array, Point, Shape
 from ivory_quilt.core.pattern.hints import NO_HINTS, Hints
 from ivory_quilt.core.pattern.pages.page import Placed
-from ivory_quilt.core.pattern.piece import Piece, PieceLine, Source
+from ivory_quilt.core.pattern.piece import Label, Piece, PieceLine, Source
 
 
 @dataclass(frozen=True)
@@ -22,15 +22,18 @@ class FoundPiece:
     file: str = ""
     page: int = 1
     hints: Hints = NO_HINTS
+    match_marks: tuple[Point, ...] = ()
+    labels: tuple[Label, ...] = ()
 
     def to_piece(self, **decided: object) -> Piece:
         """Return it as a piece, moved so that its box starts at the origin."""
         x0, y0, _, _ = self.shape.bounds
         shift = np.array([x0, y0])
-        shape = Shape.make(self.shape.outer - shift, [h - shift for h in self.shape.holes])
-        lines = tuple(replace(k, points=k.points - shift) for k in self.lines)
-        source = Source(self.file, self.layer, self.page)
-        return Piece(self.id, self.name, shape, lines=lines, source=source, **decided)  # type: ignore[arg-type]
+        drawn = Piece(
+            self.id, self.name, self.shape, lines=self.lines, match_marks=self.match_marks,
+            labels=self.labels, source=Source(self.file, self.layer, self.page),
+        )  # fmt: skip
+        return replace(drawn.moved_by(lambda points: points - shift), **decided)  # type: ignore[arg-type]
 
 
 @dataclass(frozen=True)
@@ -93,7 +96,13 @@ class Reading:
             return replace(k, points=k.points * factor)
 
         def piece(p: FoundPiece) -> FoundPiece:
-            return replace(p, shape=p.shape.scaled(factor), lines=tuple(map(line, p.lines)))
+            return replace(
+                p,
+                shape=p.shape.scaled(factor),
+                lines=tuple(map(line, p.lines)),
+                match_marks=tuple((x * factor, y * factor) for x, y in p.match_marks),
+                labels=tuple(replace(k, at=(k.at[0] * factor, k.at[1] * factor)) for k in p.labels),
+            )
 
         def problem(p: ReadProblem) -> ReadProblem:
             adds = (p.adds_line[0], line(p.adds_line[1])) if p.adds_line else None

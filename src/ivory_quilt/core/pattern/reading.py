@@ -13,6 +13,7 @@ import numpy as np
 from shapely import LineString, Polygon, STRtree, prepare
 from shapely import Point as ShapelyPoint
 
+from ivory_quilt.core.geometry.outline import Outline
 from ivory_quilt.core.geometry.shape import Array, Point, Shape, ring, signed_area
 from ivory_quilt.core.geometry.validity import crossing, shape_problem, untangle
 from ivory_quilt.core.pattern.drawn import RawPath, RawText
@@ -21,11 +22,13 @@ from ivory_quilt.core.pattern.hints import Hints, read_hints
 from ivory_quilt.core.pattern.joining import join_ends
 from ivory_quilt.core.pattern.pages.page import Page, Placed
 from ivory_quilt.core.pattern.pages.unite import united
-from ivory_quilt.core.pattern.piece import LineKind, PieceLine
+from ivory_quilt.core.pattern.piece import Label, LineKind, PieceLine
 
 CLOSE_WITHIN = 0.5  # mm: an outline whose ends are this near is closed, and reported
 TINY_AREA = 4.0  # mm²: nobody cuts less
 NEAR = 15.0  # mm: words this near an outline speak of it
+MARK_WITHIN = 6.0  # mm of an outline that a match mark may lie off
+_MATCH = re.compile(r"\b(match|hash|notch|notches)\b", re.I)
 SAME_WITHIN = 0.05  # mm: two outlines nearer than this everywhere are one, drawn twice
 
 _KINDS = (
@@ -37,7 +40,7 @@ _KINDS = (
     (LineKind.MARK, re.compile(r"\b(mark|marks|guides?|notes?|pen)\b", re.I)),
 )
 _MACHINE_NAME = re.compile(
-    r"^(path|rect|circle|ellipse|polygon|polyline|line|g|group|use|svg|layer|object|shape|curve|id)?"
+    r"^(path|rect|circle|ellipse|polygon|polyline|line|g|group|use|svg|layer|object|shape|curve|id|cut|cuts|outlines?)?"
     r"[-_ ]?[0-9_.:-]*$",
     re.I,
 )
@@ -93,13 +96,16 @@ class _Assembly:
 
     def run(self, paths: list[RawPath], texts: Iterable[RawText]) -> Reading:
         lines: list[tuple[LineKind, RawPath]] = []
+        ticks: list[RawPath] = []
         closed: list[tuple[RawPath, Shape]] = []
         open_paths: list[RawPath] = []
         for path in paths:
             kind = line_kind(path.layer)
             if len(path.points) < 2:
                 continue
-            if kind is not None:
+            if _MATCH.search(re.sub(r"[_\-.]+", " ", path.layer)):
+                ticks.append(path)
+            elif kind is not None:
                 lines.append((kind, path))
             elif (shape := self._closed(path)) is not None:
                 closed.append((path, shape))
@@ -109,6 +115,7 @@ class _Assembly:
         pieces = self._nest(closed)
         self._report_overlaps(pieces)
         pieces = self._with_lines(pieces, lines)
+        pieces = self._with_marks(pieces, ticks)
         self._report_open(open_paths, pieces)
         pieces = self._with_hints(pieces, texts)
         return Reading(tuple(pieces), tuple(self.problems))
@@ -244,6 +251,31 @@ class _Assembly:
             found[owner] = replace(found[owner], lines=(*found[owner].lines, line))
         return found
 
+    def _with_marks(self, pieces: list[FoundPiece], ticks: list[RawPath]) -> list[FoundPiece]:
+        """Short strokes on a layer for match marks: each lies where it meets an outline."""
+        found = list(pieces)
+        for tick in ticks:
+            best: tuple[float, int, Point] | None = None
+            for k, piece in enumerate(found):
+                x0, y0, x1, y1 = piece.shape.bounds
+                low, high = tick.points.min(axis=0), tick.points.max(axis=0)
+                if low[0] > x1 + NEAR or high[0] < x0 - NEAR:
+                    continue
+                if low[1] > y1 + NEAR or high[1] < y0 - NEAR:
+                    continue
+                outline = Outline(piece.shape.outer)
+                for end in (tick.points[0], tick.points[-1]):
+                    at, away = outline.locate((float(end[0]), float(end[1])))
+                    if best is None or away < best[0]:
+                        best = (away, k, outline.place(at))
+            if best is None or best[0] > MARK_WITHIN:
+                where = (float(tick.points[0, 0]), float(tick.points[0, 1]))
+                self._say("stray-line", "a match mark lies on no outline and was left out", where)
+                continue
+            piece = found[best[1]]
+            found[best[1]] = replace(piece, match_marks=(*piece.match_marks, best[2]))
+        return found
+
     def _report_open(self, paths: list[RawPath], pieces: list[FoundPiece]) -> None:
         for path in paths:
             points = path.points
@@ -272,11 +304,16 @@ class _Assembly:
     def _with_hints(self, pieces: list[FoundPiece], texts: Iterable[RawText]) -> list[FoundPiece]:
         """Give words to the piece they stand on, or the nearest; offer what they say."""
         hints: dict[int, Hints] = {}
-        for text in sorted(texts, key=lambda t: (-t.at[1], t.at[0])):
+        plain: list[tuple[int, RawText]] = []
+        # What also says how a piece is cut names it better than other words on it.
+        order = sorted(texts, key=lambda t: (not read_hints(t.text).words(), -t.at[1], t.at[0]))
+        for text in order:
             owner = _nearest(text.at, pieces)
             if owner is not None:
                 said = read_hints(text.text)
                 hints[owner] = hints.get(owner, Hints()).with_more(said)
+                if not said.words():
+                    plain.append((owner, text))
         found = list(pieces)
         for k, said in sorted(hints.items()):
             piece = replace(found[k], hints=said)
@@ -291,7 +328,7 @@ class _Assembly:
                     f"take it over: {said.words()}",
                     hints_of=piece.id,
                 )
-        return found
+        return _with_words(found, plain)
 
     def _found(self, path: RawPath, shape: Shape) -> FoundPiece:
         self.count += 1
@@ -317,6 +354,17 @@ class _Assembly:
 
     def _say(self, code: str, message: str, where: Point, mend: str = "", **rest: object) -> None:
         self.problems.append(ReadProblem(code, message, where, mend, **rest))  # type: ignore[arg-type]
+
+
+def _with_words(pieces: list[FoundPiece], texts: list[tuple[int, RawText]]) -> list[FoundPiece]:
+    """Keep words that stand on a piece and say nothing else as its labels; not its own name."""
+    found = list(pieces)
+    for owner, text in texts:
+        piece, words = found[owner], " ".join(text.text.split())[:80]
+        inside = piece.shape.polygon.covers(ShapelyPoint(text.at))
+        if words and inside and words.casefold() != piece.name.casefold():
+            found[owner] = replace(piece, labels=(*piece.labels, Label(words, text.at)))
+    return found
 
 
 def _nearest(at: Point, pieces: list[FoundPiece]) -> int | None:

@@ -38,6 +38,8 @@ class Canvas(QGraphicsView):
         self.setScene(QGraphicsScene(self))
         self.look: Palette = LIGHT
         self.unit = LengthUnit.MM
+        self.ruler_word = ""
+        """What rulers count, where it is no length."""
         self._panning: QPointF | None = None
         self._space = False
         self._fitted = True
@@ -204,19 +206,23 @@ class Canvas(QGraphicsView):
         painter.fillRect(0, 0, width, RULER, self.look.colour("linen"))
         painter.fillRect(0, 0, RULER, height, self.look.colour("linen"))
         painter.setFont(figures(12))
-        step, unit = self._ruler_step(), _MM[self.unit]
+        step, unit = self._ruler_step(), self._ruler_unit()
         painter.setPen(QPen(self.look.colour("ink_soft"), 1))
         start = self.mapToScene(RULER, RULER)
         end = self.mapToScene(width, height)
         self._ticks(painter, start.x(), end.x(), step, unit, level=True)
         self._ticks(painter, start.y(), end.y(), step, unit, level=False)
         painter.fillRect(0, 0, RULER, RULER, self.look.colour("linen"))
-        painter.drawText(QRectF(0, 0, RULER, RULER), Qt.AlignmentFlag.AlignCenter, self.unit.value)
+        word = self.ruler_word or self.unit.value
+        painter.drawText(QRectF(0, 0, RULER, RULER), Qt.AlignmentFlag.AlignCenter, word)
         painter.restore()
+
+    def _ruler_unit(self) -> float:
+        return 1.0 if self.ruler_word else _MM[self.unit]
 
     def _ruler_step(self) -> float:
         """Return the distance of labelled ticks in mm: 1, 2 or 5 of a unit's power of ten."""
-        unit = _MM[self.unit]
+        unit = self._ruler_unit()
         wanted = 70.0 / self.scale_now / unit
         power = 10.0 ** math.floor(math.log10(wanted))
         for factor in (1.0, 2.0, 5.0, 10.0):

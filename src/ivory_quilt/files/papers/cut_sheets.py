@@ -10,6 +10,7 @@ from shapely import Polygon, box
 from ivory_quilt.core.geometry.shape import Array, Pose, Shape, rectangle
 from ivory_quilt.core.nesting.job import Placement, StockUse
 from ivory_quilt.core.pattern.part import Part
+from ivory_quilt.core.pattern.piece import LineKind
 from ivory_quilt.core.plan import FoamPlan, Plan
 from ivory_quilt.core.project import Paper
 from ivory_quilt.core.stock.foam_stock import StockItem, StockKind
@@ -103,14 +104,16 @@ def cut_sheet_svg(sheet: CutSheet) -> bytes:
     def path(shape: Shape) -> str:
         return " ".join(data(r, True) for r in shape.rings)
 
-    cut, score, label = [], [], []
+    cut, label = [], []
+    lines: dict[str, list[str]] = {"score": []}
     for part, placement in sheet.parts:
         placed = part.shape.placed(placement.pose)
         name = quoteattr(f"{part.id}-{placement.copy + 1}")
         cut.append(f"  <path id={name} d={quoteattr(path(placed))}/>")
         for line in part.lines:
             points = line.placed(placement.pose).points
-            score.append(f"  <path d={quoteattr(data(points, False))}/>")
+            where = lines.setdefault(_LINE_LAYER.get(line.kind, "marks"), [])
+            where.append(f"  <path d={quoteattr(data(points, False))}/>")
         lx, ly = placed.label_point
         size = min(8.0, max(3.0, min(placed.width, placed.height) / 6))
         text = escape(part_label(part, placement))
@@ -131,10 +134,7 @@ def cut_sheet_svg(sheet: CutSheet) -> bytes:
         f'<g {layer}="cut" fill="none" stroke="#a3243b" stroke-width="0.3">',
         *cut,
         "</g>",
-        f'<g {layer}="score" fill="none" stroke="#235a8c" stroke-width="0.3"'
-        ' stroke-dasharray="3 1.5">',
-        *score,
-        "</g>",
+        *(row for name, drawn in lines.items() for row in _layer(layer, name, drawn)),
         f'<g {layer}="labels" fill="#26212b" text-anchor="middle" font-family="sans-serif">',
         *label,
         "</g>",
@@ -142,6 +142,16 @@ def cut_sheet_svg(sheet: CutSheet) -> bytes:
         "",
     ]
     return "\n".join(rows).encode()
+
+
+# Nothing is cut along centre lines, arrows and marks: a plotter must not find them among scores.
+_LINE_LAYER = {LineKind.SCORE: "score", LineKind.FOLD: "fold", LineKind.UNDERCUT: "undercut"}
+
+
+def _layer(attribute: str, name: str, drawn: list[str]) -> list[str]:
+    colour = "#5c5463" if name == "marks" else "#235a8c"
+    head = f'<g {attribute}="{name}" fill="none" stroke="{colour}" stroke-width="0.3"'
+    return [f'{head} stroke-dasharray="3 1.5">', *drawn, "</g>"]
 
 
 def part_label(part: Part, placement: Placement) -> str:

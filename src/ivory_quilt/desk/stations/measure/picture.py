@@ -34,6 +34,7 @@ class PictureTable(Canvas):
         """Lay lines for `presenter`."""
         super().__init__()
         self.setAccessibleName("reference picture")
+        self.ruler_word = "px"
         self._presenter = presenter
         self._start: Point | None = None
         self._stop: Point | None = None

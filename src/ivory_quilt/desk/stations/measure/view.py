@@ -119,12 +119,13 @@ class MeasureStation(Station):
         self.who.setLayout(
             column(
                 label("Who will wear it", "title"),
-                self.wearers,
-                row(self.name, button("Add", self.add, tip="Add a wearer of this name")),
+                row(self.wearers, self.remove),
+                row(
+                    self.name, button("Add", self.add, tip="Add a wearer of this name"), self.rename
+                ),
                 self.complaint,
-                row(self.rename, self.remove, None),
                 Stitch(),
-                space=12,
+                space=10,
             )
         )
         card = QWidget()
@@ -176,6 +177,7 @@ class MeasureStation(Station):
         self.canvas = self.picture if drawing else None
         self.who.setVisible(self.mode is Mode.BODY)
         self.fit.setVisible(not drawing)
+        self.fit.show_step(self.mode is Mode.SIZES)
         self.picture_panel.setVisible(drawing)
         if drawing:
             self.study.reload()
@@ -267,14 +269,15 @@ class FitPanel(QWidget):
         self.compare = button("Compare sizes", compare, tip="Three sizes, each with its cost")
         grid = QGridLayout()
         grid.setHorizontalSpacing(10)
-        grid.setVerticalSpacing(8)
+        grid.setVerticalSpacing(5)
         rows: Sequence[tuple[str, QWidget]] = (
             ("Measure", self.measure), ("Key piece", self.piece), ("Its", self.key),
             ("Pieces around", self.around), ("Ease", self.ease), ("Worn beneath", self.beneath),
             ("Of", self.together), ("How", self.way), ("Compare ± %", self.step),
         )  # fmt: skip
+        self.names: dict[str, QLabel] = {}
         for k, (text, field) in enumerate(rows):
-            name = QLabel(text)
+            name = self.names[text] = QLabel(text)
             name.setBuddy(field)
             field.setAccessibleName(text)
             grid.addWidget(name, k, 0, Qt.AlignmentFlag.AlignVCenter)
@@ -302,9 +305,22 @@ class FitPanel(QWidget):
         self._solve()
         self._changed()
 
+    def show_step(self, shown: bool) -> None:
+        """Show how far apart the sizes are that are compared, or hide it."""
+        self.step.setVisible(shown)
+        self.names["Compare ± %"].setVisible(shown)
+        self.compare.setVisible(not shown)
+
     def fill(self) -> None:
         """Offer the measures and pieces that are there."""
         p = self._presenter
+        said = p.choices
+        for box, options, value in (
+            (self.key, KEYS, said.key), (self.together, TOGETHER, said.together),
+            (self.way, WAYS, said.way),
+        ):  # fmt: skip
+            box.setCurrentIndex([o for o, _ in options].index(value))
+        self.around.setValue(said.around)
         _refill(self.measure, [(m.spot, _measure_words(m.spot, m.value)) for m in p.measured],
                 p.measure.spot if p.measure else "")  # fmt: skip
         pieces = [(q.id, q.name) for q in p.session.project.pieces]

@@ -65,7 +65,7 @@ class PatternPresenter(Incoming):
         """Work on `session`."""
         super().__init__(session)
         self.findings: tuple[Finding, ...] = ()
-        self.left_so: set[tuple[str, tuple[str, ...]]] = set()
+        self.left_so: set[tuple[object, ...]] = set()
         self.shapes = ShapePresenter(session)
 
     @property

@@ -297,6 +297,10 @@ class PatternStation(Station):
             self.review.fill(self.presenter.open_findings() if self.hint.isVisibleTo(self) else ())
 
     def _go_to(self, finding: Finding) -> None:
+        if finding.seam is not None:
+            self.seams.presenter.show(finding.seam)
+            self.go_to(Mode.SEAMS)
+            return
         self.presenter.selected = finding.pieces
         self._mark_selected()
         self._fill_card()

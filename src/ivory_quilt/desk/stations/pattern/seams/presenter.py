@@ -94,6 +94,11 @@ class SeamPresenter:
         """Return how a seam fits, None when an edge is gone."""
         return fit_of(self.session.project, seam)
 
+    def show(self, seam: Seam) -> None:
+        """Take a seam in hand."""
+        self.first = self.pending = None
+        self.chosen = seam
+
     # Pairing by hand
 
     def click(self, ref: EdgeRef | None) -> None:
