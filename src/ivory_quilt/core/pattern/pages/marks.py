@@ -32,7 +32,7 @@ def find_marks(page: Page) -> Page:
             found.append(mark)
             used |= {i, j}
     for k, path in enumerate(page.paths):
-        drawn = None if k in used else (_bent_tick(path) or _diamond(path))
+        drawn = None if k in used else (_bent_tick(path) or _diamond(_ringed(path)))
         if drawn is not None:
             found.append(drawn)
             used.add(k)
@@ -102,6 +102,14 @@ def _bent_tick(path: RawPath) -> RegMark | None:
     if not _is_tick(one, other):
         return None
     return RegMark(MarkKind.CORNER, _pair(path.points[1]), float(np.hypot(*(one[1] - one[0]))))
+
+
+def _ringed(path: RawPath) -> RawPath:
+    """Return a path that was drawn back to its beginning as a closed one."""
+    back = not path.closed and len(path.points) > 3
+    if back and float(np.hypot(*(path.points[0] - path.points[-1]))) < EXACT:
+        return replace(path, points=path.points[:-1], closed=True)
+    return path
 
 
 def _diamond(path: RawPath) -> RegMark | None:

@@ -25,7 +25,7 @@ def united(pages: Sequence[Page], placed: Placed) -> tuple[list[RawPath], list[R
     Each page gives what lies within its trim lines; what recurs on every page at one place (a
     frame, a check bar, a running foot) is left out.
     """
-    furniture = _furniture(pages)
+    furniture = _furniture(pages, placed)
     paths: list[RawPath] = []
     texts: list[RawText] = []
     for index, page in enumerate(pages):
@@ -98,27 +98,27 @@ def _off_border(points: Array, cell: tuple[float, float, float, float]) -> list[
     return runs
 
 
-def _furniture(pages: Sequence[Page]) -> set[object]:
-    """Return the keys of paths and words that stand at one place on every page.
+def _furniture(pages: Sequence[Page], placed: Placed) -> set[object]:
+    """Return the keys of paths and words that stand at one place on every joined page.
 
-    A line that is cut off by the page may do so by chance; it must lie clear of the page's marks.
+    A line that is cut off where pages join may do so by chance; only what lies wholly within a
+    page's trim lines, or wholly beyond them, is the page's own.
     """
-    if len(pages) < 2:
+    joined = [(k, p) for k, p in enumerate(pages) if placed.poses[k] is not None]
+    if len(joined) < 2:
         return set()
     common: set[object] | None = None
-    for page in pages:
-        keys: set[object] = {_key(p) for p in page.paths if _clear(p, page) or _is_frame(p, page)}
+    for index, page in joined:
+        cell = cell_of(index, page, placed)
+        keys: set[object] = {_key(p) for p in page.paths if _clear(p, cell) or _is_frame(p, page)}
         keys |= {_text_key(t) for t in page.texts}
         common = keys if common is None else common & keys
     return common or set()
 
 
-def _clear(path: RawPath, page: Page) -> bool:
-    """Return whether a path neither reaches nor crosses where the marks stand."""
-    if not page.marks:
-        return True
-    marks = np.array([m.at for m in page.marks])
-    low, high = marks.min(axis=0), marks.max(axis=0)
+def _clear(path: RawPath, cell: tuple[float, float, float, float]) -> bool:
+    """Return whether a path lies wholly within or wholly beyond a page's trim lines."""
+    low, high = np.array(cell[:2]), np.array(cell[2:])
     p0, p1 = path.points.min(axis=0), path.points.max(axis=0)
     inside = bool((p0 > low + AT_TRIM).all() and (p1 < high - AT_TRIM).all())
     outside = bool((p1 < low - AT_TRIM).any() or (p0 > high + AT_TRIM).any())
