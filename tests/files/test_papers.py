@@ -3,6 +3,7 @@ import re
 from decimal import Decimal
 from itertools import pairwise
 
+import numpy as np
 import pdfplumber
 import pytest
 from hypothesis import given, settings
@@ -11,7 +12,7 @@ from hypothesis import strategies as st
 from ivory_quilt.core.geometry.shape import Pose, Shape, rectangle
 from ivory_quilt.core.nesting.job import Placement
 from ivory_quilt.core.pattern.part import Foam
-from ivory_quilt.core.pattern.piece import FaceUp, Hand, Piece, Turn
+from ivory_quilt.core.pattern.piece import FaceUp, Hand, Label, LineKind, Piece, PieceLine, Turn
 from ivory_quilt.core.plan import derive
 from ivory_quilt.core.project import KeptLayout, Paper, Project, keep_layout
 from ivory_quilt.core.stock.foam_stock import Material, ShopStock, StockKind, sheet
@@ -21,7 +22,7 @@ from ivory_quilt.files.papers.cut_sheets import (
     cut_sheets,
     cut_sheets_pdf,
 )
-from ivory_quilt.files.papers.templates import template_words, templates_pdf
+from ivory_quilt.files.papers.templates import template_pieces, template_words, templates_pdf
 from ivory_quilt.files.papers.tiling import (
     OVERLAP,
     PAGE_SIZE,
@@ -228,3 +229,76 @@ def test_reports_of_a_plan(tmp_path):
     paths = write_papers(plan, tmp_path / "out")
     assert sorted(p.suffix for p in paths) == [".pdf", ".pdf", ".svg", ".svg"]
     assert all(p.stat().st_size > 500 for p in paths)
+
+
+# Templates that say everything
+
+
+def test_a_template_names_its_lines_and_carries_the_makers_words():
+    lines = tuple(
+        PieceLine(kind, np.array([[20.0 + 20 * k, 20], [20.0 + 20 * k, 90]]))
+        for k, kind in enumerate(LineKind)
+    )
+    plate = piece(
+        "plate", 160, 120, lines=lines, labels=(Label("buckle here", (80, 105)),),
+        match_marks=((80, 0),),
+    )  # fmt: skip
+    pdf = templates_pdf(Project(pieces=(plate,)), (plate,), NAMES)
+    with pdfplumber.open(io.BytesIO(pdf)) as document:
+        written = "".join(c["text"] for c in document.pages[0].chars)  # as drawn, upright or not
+    for word in ("buckle here", "score", "fold", "undercut", "mark", "centre", "direction"):
+        assert word in written
+
+
+def test_halves_are_said_to_be_flipped():
+    centre = PieceLine(LineKind.CENTRE, np.array([[90.0, 0], [90.0, 120]]))
+    plate = piece("plate", 180, 120, lines=(centre,))
+    project = Project(pieces=(plate,), halves=True)
+    (half,) = template_pieces(project, project.pieces)
+    assert half.shape.width == pytest.approx(90)
+    assert "flip over the fold" in text_of(templates_pdf(project, project.pieces, NAMES))
+    whole = Project(pieces=(plate,))
+    assert "flip over" not in text_of(templates_pdf(whole, whole.pieces, NAMES))
+
+
+@pytest.mark.parametrize("measured", [99.2, 101.0])
+def test_a_corrected_print_measures_true_on_its_printer(measured):
+    """What the printer makes of the page, × measured ÷ 100, is the piece's true size again."""
+    plate = piece("plate", 150, 100)
+    project = Project(pieces=(plate,))
+    pdf = templates_pdf(project, project.pieces, NAMES, 100 / measured)
+    with pdfplumber.open(io.BytesIO(pdf)) as document:
+        page = document.pages[0]
+        assert (float(page.width), float(page.height)) == pytest.approx((595.28, 841.89), abs=0.1)
+        box = max(page.curves + page.rects + page.lines, key=lambda o: o["width"] * o["height"])
+    mm = 25.4 / 72 * measured / 100
+    assert float(box["width"]) * mm == pytest.approx(150, abs=0.05)
+    assert float(box["height"]) * mm == pytest.approx(100, abs=0.05)
+
+
+@pytest.mark.parametrize("paper", list(Paper))
+def test_large_paper_needs_fewer_pages(paper):
+    big = piece("big", 700, 500)
+    pages = plan_pages((big,), paper)
+    frame = Frame(PAGE_SIZE[paper])
+    if paper in (Paper.A1, Paper.A0):
+        assert len(pages) == 1
+    else:
+        assert len(pages) * frame.width * frame.height >= 700 * 500
+
+
+def test_only_what_is_scored_lies_on_the_score_layer():
+    lines = tuple(
+        PieceLine(kind, np.array([[20.0 + 10 * k, 20], [20.0 + 10 * k, 60]]))
+        for k, kind in enumerate(LineKind)
+    )
+    plate = piece("a", 150, 100, lines=lines)
+    owned = sheet("S", "S", EVA6, (400, 300), owned=1)
+    stock = ShopStock((owned,), (Material("eva", "EVA", True),))
+    spot = Placement("a", 0, "own:S", 0, Pose(20, 20))
+    plan = derive(keep_layout(Project(pieces=(plate,)), KeptLayout(EVA6, (spot,))), stock)
+    svg = cut_sheet_svg(cut_sheets(plan)[0]).decode()
+    layers = re.findall(r'inkscape:label="([^"]+)"', svg)
+    assert layers == ["sheet", "cut", "score", "fold", "undercut", "marks", "labels"]
+    score = svg.split('inkscape:label="score"')[1].split("</g>")[0]
+    assert score.count("<path") == 1

@@ -1,4 +1,5 @@
 import sqlite3
+from contextlib import closing
 from decimal import Decimal
 
 import pytest
@@ -7,6 +8,7 @@ from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.geometry.shape import Shape
 from ivory_quilt.core.pattern.part import Foam
 from ivory_quilt.core.stock.foam_stock import Material, StockItem, StockKind, sheet
+from ivory_quilt.core.stock.printer import Printer
 from ivory_quilt.demo.shop import demo_stock, fill_demo_shop
 from ivory_quilt.shop.places import places
 from ivory_quilt.shop.store import SqliteStore, read_stock
@@ -26,6 +28,34 @@ def test_a_new_store_knows_two_materials_and_no_foam(store):
     assert stock.items == ()
     assert stock.material_name("eva") == "EVA foam"
     assert stock.material_name("cork") == "cork"
+
+
+def test_printers_are_remembered(store):
+    assert store.printer() is None
+    store.put_printer(Printer("bench inkjet", 100, 99.2, "2026-03-01"))
+    store.put_printer(Printer("copy shop", 100, 100.4))
+    assert store.printer().name == "copy shop"
+    store.use_printer("bench inkjet")
+    assert store.printer() == Printer("bench inkjet", 100, 99.2, "2026-03-01")
+    store.put_printer(Printer("bench inkjet", 100, 99.6))
+    assert [(p.name, p.measured) for p in store.printers()] == [
+        ("bench inkjet", 99.6), ("copy shop", 100.4),
+    ]  # fmt: skip
+    store.use_printer("")
+    assert store.printer() is None
+
+
+def test_a_store_of_the_first_version_gains_its_printers(tmp_path):
+    path = tmp_path / "old.sqlite"
+    with closing(SqliteStore(path)) as made:
+        fill_demo_shop(made)
+        many = len(made.stock().items)
+    with closing(sqlite3.connect(path)) as raw, raw:
+        raw.executescript("DROP TABLE printer; PRAGMA user_version=1;")
+    with closing(SqliteStore(path)) as again:
+        again.put_printer(Printer("p", 100, 101))
+        assert again.printer().correction == pytest.approx(100 / 101)
+        assert len(again.stock().items) == many
 
 
 def test_everything_comes_back_as_it_was_put(store):

@@ -102,27 +102,31 @@ def _furniture(pages: Sequence[Page], placed: Placed) -> set[object]:
     """Return the keys of paths and words that stand at one place on every joined page.
 
     A line that is cut off where pages join may do so by chance; only what lies wholly within a
-    page's trim lines, or wholly beyond them, is the page's own.
+    page's trim lines, or wholly beyond them, is the page's own. On two pages a half of something
+    symmetrical may do so too: there only frames and what lies beyond count.
     """
     joined = [(k, p) for k, p in enumerate(pages) if placed.poses[k] is not None]
     if len(joined) < 2:
         return set()
+    few = len(joined) == 2
     common: set[object] | None = None
     for index, page in joined:
         cell = cell_of(index, page, placed)
-        keys: set[object] = {_key(p) for p in page.paths if _clear(p, cell) or _is_frame(p, page)}
+        keys: set[object] = {
+            _key(p) for p in page.paths if _is_frame(p, page) or _clear(p, cell, beyond_only=few)
+        }
         keys |= {_text_key(t) for t in page.texts}
         common = keys if common is None else common & keys
     return common or set()
 
 
-def _clear(path: RawPath, cell: tuple[float, float, float, float]) -> bool:
+def _clear(path: RawPath, cell: tuple[float, float, float, float], *, beyond_only: bool) -> bool:
     """Return whether a path lies wholly within or wholly beyond a page's trim lines."""
     low, high = np.array(cell[:2]), np.array(cell[2:])
     p0, p1 = path.points.min(axis=0), path.points.max(axis=0)
     inside = bool((p0 > low + AT_TRIM).all() and (p1 < high - AT_TRIM).all())
     outside = bool((p1 < low - AT_TRIM).any() or (p0 > high + AT_TRIM).any())
-    return inside or outside
+    return outside or (inside and not beyond_only)
 
 
 def _is_frame(path: RawPath, page: Page) -> bool:

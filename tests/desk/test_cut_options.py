@@ -1,0 +1,88 @@
+"""What the Cut station asks about papers: paper, halves, the pen, the printer."""
+
+from datetime import date
+
+import pytest
+from PySide6.QtCore import Qt
+from PySide6.QtTest import QTest
+
+from ivory_quilt.core.pattern.piece import CutSide
+from ivory_quilt.core.project import Paper
+from ivory_quilt.desk.stations.cut.presenter import pages
+from tests.desk.conftest import let_run
+
+
+@pytest.fixture
+def cut(demo_desk):
+    demo_desk.act("go-cut")
+    demo_desk.cut.printers.today = lambda: date(2026, 3, 1)
+    return demo_desk.cut
+
+
+def choose(box, value):
+    index = box.findData(value)
+    box.setCurrentIndex(index)
+    box.activated.emit(index)
+    let_run()
+
+
+def test_larger_paper_needs_fewer_pages(cut):
+    before = len(pages(cut.session.plan))
+    choose(cut.paper, Paper.A1)
+    assert cut.session.project.paper is Paper.A1
+    assert len(pages(cut.session.plan)) < before / 4
+
+
+def test_halves_and_the_pen_are_the_projects(cut):
+    choose(cut.halves, True)
+    assert cut.session.project.halves
+    cut.rule.pen.setText("1 mm")
+    cut.rule.pen.editingFinished.emit()
+    choose(cut.rule.side, CutSide.MIDDLE)
+    assert cut.session.project.rule.growth == 0.5
+    assert "0.5 mm smaller" in cut.rule.note.text()
+    cut.rule.pen.setText("thick")
+    cut.rule.pen.editingFinished.emit()
+    assert "pen" in cut.rule.error.text()
+    assert cut.session.project.rule.pen == 1
+
+
+def test_a_printer_is_measured_once_and_remembered(cut):
+    box = cut.printers
+    box.measured.setText("99.2")
+    box.remember()
+    assert "no name" in box.error.text()
+    box.which.setEditText("bench inkjet")
+    QTest.keyClick(box.measured, Qt.Key.Key_Return)
+    let_run()
+    printer = cut.session.store.printer()
+    assert (printer.name, printer.measured, printer.date) == ("bench inkjet", 99.2, "2026-03-01")
+    assert box.figure.text() == "100.81 %"
+    assert "so that bench inkjet prints true" in box.note.text()
+    assert cut.correction == pytest.approx(100 / 99.2)
+    box.which.setCurrentIndex(0)
+    box.which.activated.emit(0)
+    assert cut.correction == 1
+    box.which.setEditText("bench inkjet")
+    box.measured.setText("40")
+    box.remember()
+    assert "20 % off" in box.error.text()
+
+
+def test_what_is_written_is_corrected(cut, tmp_path):
+    import io
+
+    import pdfplumber
+
+    cut.printers.which.setEditText("p")
+    cut.printers.measured.setText("98")
+    cut.printers.remember()
+    place = tmp_path / "t.pdf"
+    cut.ask_file = lambda name, kinds: str(place)
+    cut.ask("templates")
+    assert let_run(place.exists, 60)
+    let_run(seconds=0.3)
+    with pdfplumber.open(io.BytesIO(place.read_bytes())) as document:
+        lines = [k for k in document.pages[0].lines if k["top"] == k["bottom"]]
+    lengths = [(k["x1"] - k["x0"]) * 25.4 / 72 for k in lines]
+    assert any(abs(length - 100 / 0.98) < 0.05 for length in lengths), lengths
