@@ -195,3 +195,28 @@ def test_what_was_found_is_said_in_a_line():
     assert found.summary().startswith("1 outline, the widest 50")
     found.busy = True
     assert found.summary() == "tracing …"
+
+
+def test_a_line_over_the_preview_gives_the_scale(empty_desk, tmp_path):
+    from tests.core.test_ruler import ruler
+
+    picture, pixel = ruler(5.0)
+    path = tmp_path / "ruler.png"
+    path.write_bytes(png(picture))
+    empty_desk.window.documents.read_files([path])
+    card = wait_for(empty_desk)
+    choose(card.scale_by, ScaleBy.KNOWN)
+    assert "Drag a line" in card.known_note.text()
+    move = card.preview._room()
+    from PySide6.QtCore import QPointF
+
+    ends = [move.map(QPointF(*pixel(x, 32.5))).toPoint() for x in (18.5, 141.5)]
+    QTest.mousePress(card.preview, Qt.MouseButton.LeftButton, pos=ends[0])
+    QTest.mouseMove(card.preview, ends[1])
+    QTest.mouseRelease(card.preview, Qt.MouseButton.LeftButton, pos=ends[1])
+    assert float(card.pixels.text()) == pytest.approx(123 * 150 / 25.4, rel=0.02)
+    choose(card.ticks, 5.0)
+    assert card.known_note.text().startswith("25 ticks, each 5 mm")
+    assert card.real.text() == "120 mm"
+    scale = card.found.choices.scale().mm_per_pixel
+    assert scale == pytest.approx(25.4 / 150, rel=1e-3)

@@ -8,6 +8,7 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 from PIL import Image
+from shapely import LineString
 
 from ivory_quilt.cli import main
 from ivory_quilt.core.errors import InputError
@@ -141,3 +142,21 @@ def test_options_that_make_no_sense_are_refused(tmp_path, capsys, option, value)
     (tmp_path / "hook.png").write_bytes(png(FLAT))
     assert run("read", tmp_path / "hook.png", option, value, "--out", tmp_path / "o.json") == 2
     assert option in capsys.readouterr().err
+
+
+def test_a_line_inside_a_piece_is_offered_as_a_score_line():
+    plate = Shape.make([(20, 20), (120, 20), (120, 90), (20, 90)])
+    bow = np.column_stack((np.linspace(35, 105, 40), 55 + 12 * np.sin(np.linspace(0, 3.1, 40))))
+    letter = np.array([[40.0, 80], [44, 84]])
+    picture = scan([plate], (150.0, 110.0), ScanConditions(dpi=150.0), 2, [bow, letter])
+    reading = read_picture(png(picture), scale=PictureScale(dpi=150))
+    (piece,) = reading.pieces
+    offered = [p for p in reading.problems if p.adds_line is not None]
+    assert len(offered) == 1
+    assert "score line" in offered[0].mend
+    taken = reading.take(offered[0]).pieces[0]
+    line = LineString(taken.lines[0].points)
+    # Drawn line and traced line lie within a pen's width of each other, ends included.
+    assert line.hausdorff_distance(LineString(bow)) < 0.6
+    assert [p.code for p in reading.problems if p not in offered] == []  # a letter is a speck
+    assert piece.shape.area == pytest.approx(plate.area, rel=0.01)

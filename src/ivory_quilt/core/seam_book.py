@@ -9,6 +9,7 @@ from ivory_quilt.core.pattern.edges import edges_of
 from ivory_quilt.core.pattern.piece import Piece
 from ivory_quilt.core.pattern.seams import EdgeRef, Seam, SeamFit, Verdict, seam_fit
 from ivory_quilt.core.pattern.surgery import CutLine, parted, with_dart
+from ivory_quilt.core.pattern.unite import united
 from ivory_quilt.core.project import Project, fresh_id, put_pieces
 from ivory_quilt.core.units import show_number
 
@@ -153,6 +154,29 @@ def part_piece(project: Project, piece_id: str, line: CutLine) -> Project:
     seams = tuple(replace(s, first=moved(s.first), second=moved(s.second)) for s in project.seams)
     made = Seam(EdgeRef(one.id, cut.name), EdgeRef(other.id, cut_other.name))
     return replace(project, pieces=pieces, seams=(*seams, made))
+
+
+def unite_pieces(project: Project, seam: Seam) -> Project:
+    """Make the two pieces of a seam one; seams of their other edges go on.
+
+    Raises:
+        InputError: see `unite.united`.
+    """
+    first, second = project.piece(seam.first.piece), project.piece(seam.second.piece)
+    made, renamed = united(first, second, seam)
+
+    def moved(ref: EdgeRef) -> EdgeRef:
+        if ref.piece != second.id:
+            return ref
+        return EdgeRef(first.id, renamed.get(ref.edge, ref.edge))
+
+    seams = tuple(
+        replace(s, first=moved(s.first), second=moved(s.second))
+        for s in project.seams
+        if {s.first, s.second} != {seam.first, seam.second}
+    )
+    pieces = tuple(made if p.id == first.id else p for p in project.pieces if p.id != second.id)
+    return replace(project, pieces=pieces, seams=seams)
 
 
 def add_dart(

@@ -6,6 +6,8 @@ import warnings
 import numpy as np
 
 from ivory_quilt.core.errors import InputError
+from ivory_quilt.core.geometry.outline import line_length
+from ivory_quilt.core.pattern.drawn import RawPath
 from ivory_quilt.core.pattern.found import Reading, ReadProblem
 from ivory_quilt.core.pattern.reading import assemble
 from ivory_quilt.core.pattern.tracing.picture import Ink, LoadedPicture, Picture, PictureScale
@@ -19,6 +21,8 @@ from ivory_quilt.core.pattern.tracing.trace import Traced, trace
 
 MOST_PIXELS = 120_000_000
 MM_PER_INCH = 25.4
+LEAST_STROKE = 12.0  # mm: shorter strokes are letters
+MOST_STROKES = 40
 _LIKELY_DPI = (60.0, 2400.0)
 
 
@@ -97,7 +101,8 @@ def read_loaded(
         traced, frame, known = _traced(picture, scale, ink, level)
     except InputError as error:
         raise InputError(file, error.problem, error.expected) from None
-    reading = assemble(traced.paths, file)
+    long = [k for k in traced.strokes if line_length(k) >= LEAST_STROKE]
+    reading = assemble([*traced.paths, *(RawPath(k, False) for k in long[:MOST_STROKES])], file)
     problems = (*_notes(traced), *reading.problems)
     drawn = tuple(frame.to_pixels(p.points) for p in traced.paths)
     return Reading(reading.pieces, problems, needs_scale=not known, drawn_at=drawn)
@@ -122,7 +127,7 @@ def _traced(
     guess = trace(grey, flat_frame(grey.shape[0], MM_PER_INCH / 150), ink=ink, level=level)
     factor = 150 / MM_PER_INCH
     paths = tuple(type(p)(p.points * factor, p.closed, p.layer, p.name) for p in guess.paths)
-    strokes = tuple((x * factor, y * factor) for x, y in guess.strokes)
+    strokes = tuple(line * factor for line in guess.strokes)
     traced = Traced(paths, guess.specks, strokes, guess.level, guess.pen * factor)
     return traced, flat_frame(grey.shape[0], 1.0), False
 
@@ -151,11 +156,10 @@ def _paper_only(grey: Picture, corners: np.ndarray) -> Picture:
 
 
 def _notes(traced: Traced) -> list[ReadProblem]:
-    notes = [
-        ReadProblem("stroke", "a line that encloses nothing was left out", at)
-        for at in traced.strokes[:20]
-    ]
-    if len(traced.strokes) > 20:
-        more = f"and {len(traced.strokes) - 20} more lines that enclose nothing"
-        notes.append(ReadProblem("stroke", more, traced.strokes[20]))
-    return notes
+    """Return what is said of strokes too short to be lines of a piece: writing, most likely."""
+    short = [k for k in traced.strokes if line_length(k) < LEAST_STROKE]
+    if not short:
+        return []
+    many = f"{len(short)} short strokes" if len(short) > 1 else "a short stroke"
+    text = f"{many}, writing perhaps, left out"
+    return [ReadProblem("stroke", text, (float(short[0][0, 0]), float(short[0][0, 1])))]

@@ -1,5 +1,6 @@
 """Parts: what is really cut. One part per hand of a piece, as it lies with the skin face up."""
 
+import math
 from dataclasses import dataclass
 
 from ivory_quilt.core.geometry.shape import Point, Pose, Shape
@@ -7,6 +8,7 @@ from ivory_quilt.core.pattern.piece import (
     TURN_ANGLES,
     FaceUp,
     Hand,
+    LineKind,
     Piece,
     PieceLine,
     TraceRule,
@@ -56,7 +58,17 @@ class Part:
 
     @property
     def rotations(self) -> tuple[float, ...] | None:
-        """Allowed angles in degrees, None when free."""
+        """Allowed angles in degrees, None when free.
+
+        A piece that keeps the sheet's direction lies so that its direction arrow, where it has
+        one, points along the sheet's length; else it lies as drawn. End for end is the same.
+        """
+        if self.turn is Turn.DIRECTION:
+            grain = next((k for k in self.lines if k.kind is LineKind.GRAIN), None)
+            if grain is not None:
+                (x0, y0), (x1, y1) = grain.points[0].tolist(), grain.points[-1].tolist()
+                angle = round(-math.degrees(math.atan2(y1 - y0, x1 - x0)), 9) % 360.0
+                return tuple(sorted((angle, (angle + 180.0) % 360.0)))
         return TURN_ANGLES[self.turn]
 
 

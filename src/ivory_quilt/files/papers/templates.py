@@ -140,7 +140,8 @@ def _template(
         (x, y), angle = place
         with pen.turned(x, y, angle):
             _words(pen, 0.0, 0.0, words)
-        if piece.turn is Turn.DIRECTION:
+        arrow = any(k.kind is LineKind.GRAIN for k in piece.lines)
+        if piece.turn is Turn.DIRECTION and not arrow:
             dx, dy = (0.0, -12.0) if angle == 0 else (12.0, 0.0)
             room = min(spot.shape.width, spot.shape.height)
             _arrow(pen, x + dx, y + dy, min(40.0, room * 0.4), pose.rotation)

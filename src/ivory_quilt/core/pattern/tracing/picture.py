@@ -44,6 +44,15 @@ class PictureScale:
     dpi: float | None = None
 
 
+@dataclass(frozen=True)
+class TickRow:
+    """Even ticks along a line: how many, how many pixels apart, how unevenly (pixels, rms)."""
+
+    count: int
+    pixels: float
+    spread: float
+
+
 def parse_dpi(text: str, *, where: str) -> float:
     """Read a scan's resolution in pixels an inch.
 

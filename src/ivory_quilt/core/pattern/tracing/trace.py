@@ -38,14 +38,14 @@ class Traced:
     Attributes:
         paths: closed outlines, mm, y upwards; holes are outlines inside others.
         specks: how many blots were too small to be anything.
-        strokes: places (mm) of lines that enclose nothing.
+        strokes: middle lines (n, 2), mm, of ink that encloses nothing.
         level: the threshold used, as a share of the paper's brightness.
         pen: the lines' mean width, mm; 0 when only filled shapes were found.
     """
 
     paths: tuple[RawPath, ...]
     specks: int
-    strokes: tuple[tuple[float, float], ...]
+    strokes: tuple[Array, ...]
     level: float
     pen: float
 
@@ -147,7 +147,7 @@ def _sorted(rings: list[Array], ink: Ink, specks: int, level: float) -> Traced:
     for k, parent in enumerate(parents):
         children.setdefault(parent, []).append(k)
     paths: list[RawPath] = []
-    strokes: list[tuple[float, float]] = []
+    strokes: list[Array] = []
     widths: list[float] = []
 
     def outer(k: int, depth: int) -> None:
@@ -165,8 +165,7 @@ def _sorted(rings: list[Array], ink: Ink, specks: int, level: float) -> Traced:
                 for deeper in children.get(c, []):
                     outer(deeper, depth + 1)
         elif lone is None and _is_stroke(rings[k]):
-            x, y = ShapelyPoint(rings[k][0]).coords[0]
-            strokes.append((float(x), float(y)))
+            strokes.append(_middle_line(rings[k]))
         else:
             paths.append(_path(rings[k]))
             for c in inside:
@@ -206,6 +205,27 @@ def _pen(outside: Array, inside: list[Array]) -> float:
 def _is_stroke(ring: Array) -> bool:
     """Return whether ink without an inner edge is a line: thin for its length."""
     return 2 * abs(signed_area(ring)) / ring_length(ring) < THICKEST_PEN
+
+
+def _middle_line(ring: Array) -> Array:
+    """Return the line along the middle of a stroke's edge: its two sides' mean, end to end.
+
+    The ends are the two places of the edge that lie farthest apart.
+    """
+    pairs = np.hypot(*(ring[:, None] - ring[None]).transpose(2, 0, 1)) if len(ring) < 900 else None
+    if pairs is None:
+        step = len(ring) // 450
+        return _middle_line(ring[::step])
+    i, j = sorted(int(v) for v in np.unravel_index(int(pairs.argmax()), pairs.shape))
+    there, back = ring[i : j + 1], np.vstack((ring[j:], ring[: i + 1]))[::-1]
+    n = max(2, min(len(there), len(back)))
+    sides = []
+    for side in (there, back):
+        far = np.concatenate(([0.0], np.cumsum(np.hypot(*np.diff(side, axis=0).T))))
+        at = np.linspace(0.0, far[-1], n)
+        sides.append(np.column_stack([np.interp(at, far, side[:, k]) for k in (0, 1)]))
+    middle = LineString((sides[0] + sides[1]) / 2).simplify(SIMPLIFIED)
+    return np.asarray(middle.coords)
 
 
 def _outline(outside: Array, inside: Array, ink: Ink, *, hole: bool, alone: bool) -> Array:

@@ -4,8 +4,16 @@ from collections.abc import Callable
 from functools import partial
 
 import numpy as np
-from PySide6.QtCore import QPointF, QRectF, Qt, QTimer
-from PySide6.QtGui import QImage, QPainter, QPainterPath, QPaintEvent, QPolygonF, QTransform
+from PySide6.QtCore import QPointF, QRectF, Qt, QTimer, Signal
+from PySide6.QtGui import (
+    QImage,
+    QMouseEvent,
+    QPainter,
+    QPainterPath,
+    QPaintEvent,
+    QPolygonF,
+    QTransform,
+)
 from PySide6.QtWidgets import (
     QFrame,
     QLabel,
@@ -23,6 +31,7 @@ from ivory_quilt.desk.stations.pattern.trace_presenter import (
     INK_WORDS,
     SCALE_WORDS,
     SHEETS,
+    TICK_WORDS,
     PictureImport,
     ScaleBy,
 )
@@ -36,7 +45,10 @@ OWN = "another size"
 
 
 class TracePreview(QWidget):
-    """The picture with the outlines that were found."""
+    """The picture with the outlines that were found; a drag lays a line over something known."""
+
+    measured = Signal(float, float, float, float)
+    """A line was laid: column and row of both its ends, in the picture's pixels."""
 
     def __init__(self) -> None:
         """Show nothing yet."""
@@ -48,6 +60,39 @@ class TracePreview(QWidget):
         self._image = QImage()
         self._size = (1, 1)
         self._outlines = QPainterPath()
+        self._line: tuple[QPointF, QPointF] | None = None
+        self._dragging = False
+        self.measures = False
+
+    def _room(self) -> QTransform:
+        """Return how the picture's pixels lie in the preview."""
+        scale = min(self.width() / self._size[0], self.height() / self._size[1])
+        left = (self.width() - self._size[0] * scale) / 2
+        top = (self.height() - self._size[1] * scale) / 2
+        return QTransform(scale, 0, 0, scale, left, top)
+
+    def _pixel(self, event: QMouseEvent) -> QPointF:
+        back, _ = self._room().inverted()
+        return back.map(event.position())
+
+    def mousePressEvent(self, event: QMouseEvent) -> None:
+        """Begin a line, where one is wanted."""
+        if self.measures:
+            self._dragging = True
+            self._line = (self._pixel(event), self._pixel(event))
+
+    def mouseMoveEvent(self, event: QMouseEvent) -> None:
+        """Draw the line on."""
+        if self._dragging and self._line is not None:
+            self._line = (self._line[0], self._pixel(event))
+            self.update()
+
+    def mouseReleaseEvent(self, event: QMouseEvent) -> None:
+        """End the line and tell of it."""
+        if self._dragging and self._line is not None:
+            self._dragging = False
+            a, b = self._line
+            self.measured.emit(a.x(), a.y(), b.x(), b.y())
 
     def show_picture(self, picture: LoadedPicture) -> None:
         """Show a picture, small."""
@@ -77,14 +122,17 @@ class TracePreview(QWidget):
         painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform)
         if self._image.isNull():
             return
-        scale = min(self.width() / self._size[0], self.height() / self._size[1])
-        room = QRectF(0, 0, self._size[0] * scale, self._size[1] * scale)
-        room.moveCenter(QRectF(self.rect()).center())
-        painter.drawImage(room, self._image)
-        move = QTransform(scale, 0, 0, scale, room.left(), room.top())
+        move = self._room()
+        painter.drawImage(move.mapRect(QRectF(0, 0, *self._size)), self._image)
         painter.setPen(cosmetic(self.look.colour("cut"), 1.6))
         painter.setBrush(Qt.BrushStyle.NoBrush)
         painter.drawPath(move.map(self._outlines))
+        if self._line is not None and self.measures:
+            a, b = move.map(self._line[0]), move.map(self._line[1])
+            painter.setPen(cosmetic(self.look.colour("iris"), 2.4))
+            painter.drawLine(a, b)
+            painter.drawEllipse(a, 4, 4)
+            painter.drawEllipse(b, 4, 4)
 
 
 class TraceCard(QFrame):
@@ -119,6 +167,10 @@ class TraceCard(QFrame):
         self.dpi.setText(found.choices.dpi)
         self.pixels = _line("length in the picture", "pixels", partial(self._set, "pixels"))
         self.real = _line("real length", "e.g. 100 mm", partial(self._set, "real"))
+        self.preview.measured.connect(self._measured)
+        self.known_note = label("", "note", wrap=True)
+        self.ticks = choices(TICK_WORDS, self._count_ticks)
+        self.ticks.setAccessibleName("ticks of the ruler or bar")
         self.ink = choices(INK_WORDS, partial(self._set, "ink"), said.ink)
         self.level = QSlider(Qt.Orientation.Horizontal)
         self.level.setRange(0, 95)
@@ -146,6 +198,8 @@ class TraceCard(QFrame):
             self.own_sheet,
             self.dpi_row,
             self.known_row,
+            self.known_note,
+            self.ticks,
             label("The outline is", "note"),
             self.ink,
             row(label("Threshold", "note"), None, self.level_note),
@@ -169,7 +223,12 @@ class TraceCard(QFrame):
         self.sheet.setVisible(said.scale_by is ScaleBy.SHEET)
         self.own_sheet.setVisible(said.scale_by is ScaleBy.SHEET and said.sheet == OWN)
         self.dpi_row.setVisible(said.scale_by is ScaleBy.DPI)
-        self.known_row.setVisible(said.scale_by is ScaleBy.KNOWN)
+        knows = said.scale_by is ScaleBy.KNOWN
+        self.known_row.setVisible(knows)
+        self.known_note.setVisible(knows)
+        self.ticks.setVisible(knows)
+        self.preview.measures = knows
+        self.known_note.setText(found.known_words())
         self.level_note.setText(f"{said.level} %" if said.level else "found by itself")
         self.summary.setText(found.summary())
         self.error.setText(found.error)
@@ -179,6 +238,21 @@ class TraceCard(QFrame):
         )
         self.take.setEnabled(bool(count) and not found.busy and not found.error)
         self.preview.show_found(found.reading, self._look)
+
+    def _measured(self, x0: float, y0: float, x1: float, y1: float) -> None:
+        """Take a line laid over the preview as the known length; count ticks along it if said."""
+        self.found.lay_known((x0, y0), (x1, y1))
+        self.pixels.setText(self.found.choices.pixels)
+        self.real.setText(self.found.choices.real)
+        self._fill()
+        self._timer.start(PAUSE)
+
+    def _count_ticks(self, each: float) -> None:
+        self.found.count_ticks(each)
+        self.pixels.setText(self.found.choices.pixels)
+        self.real.setText(self.found.choices.real)
+        self._fill()
+        self._timer.start(PAUSE)
 
     def _run(self) -> None:
         self.found.wanted += 1

@@ -1,14 +1,17 @@
 """A scan or photo on its way in: how large it is, which side of the ink counts, what was found."""
 
+import math
 from dataclasses import dataclass, field, replace
 from enum import StrEnum
 
 from ivory_quilt.core.errors import InputError
+from ivory_quilt.core.geometry.shape import Point
 from ivory_quilt.core.pattern.found import FoundPiece, Reading
 from ivory_quilt.core.pattern.tracing.picture import (
     Ink,
     LoadedPicture,
     PictureScale,
+    TickRow,
     parse_dpi,
     parse_sheet,
 )
@@ -34,6 +37,14 @@ SCALE_WORDS = (
     (ScaleBy.SHEET, "A whole sheet is in the picture"),
     (ScaleBy.DPI, "It is a scan"),
     (ScaleBy.KNOWN, "I know one length"),
+)
+TICK_WORDS = (
+    (0.0, "no ticks to count"),
+    (1.0, "count ticks, 1 mm each"),
+    (5.0, "count ticks, 5 mm each"),
+    (10.0, "count ticks, 10 mm each"),
+    (25.4 / 8, "count ticks, 1/8 in each"),
+    (25.4, "count ticks, 1 in each"),
 )
 INK_WORDS = (
     (Ink.MIDDLE, "the middle of the line"),
@@ -99,6 +110,9 @@ class PictureImport:
     error: str = ""
     wanted: int = 0
     busy: bool = False
+    known_line: tuple[Point, Point] | None = None
+    ticks: TickRow | None = None
+    each: float = 0.0
 
     @property
     def pieces(self) -> tuple[FoundPiece, ...]:
@@ -108,6 +122,42 @@ class PictureImport:
     def change(self, **said: object) -> None:
         """Take over what the maker says."""
         self.choices = replace(self.choices, **said)  # type: ignore[arg-type]
+
+    def lay_known(self, start: Point, stop: Point) -> None:
+        """Take a line laid over the picture as the known length, in pixels."""
+        self.known_line = (start, stop)
+        length = math.dist(start, stop)
+        self.change(scale_by=ScaleBy.KNOWN, pixels=show_number(length, 1))
+        self.ticks = None
+        if self.each:
+            self.count_ticks(self.each)
+
+    def count_ticks(self, each: float) -> None:
+        """Count a ruler's or bar's ticks along the known line, `each` mm apart; 0 counts none."""
+        self.each = each
+        self.ticks = None
+        if not each or self.known_line is None:
+            return
+        from ivory_quilt.core.pattern.tracing.ruler import find_ticks  # the picture library
+
+        self.ticks = find_ticks(self.picture.grey, *self.known_line)
+        if self.ticks is not None:
+            spans = self.ticks.count - 1
+            self.change(
+                pixels=show_number(spans * self.ticks.pixels, 2),
+                real=f"{show_number(spans * each, 2)} mm",
+            )
+
+    def known_words(self) -> str:
+        """Return what the line laid over the picture says."""
+        if self.known_line is None:
+            return "Drag a line over the picture: along a ruler's ticks, a check bar, a known edge."
+        if not self.each:
+            return "Say how long that is in truth, or let the ticks along it be counted."
+        if self.ticks is None:
+            return "No even ticks are found along the line: lay it across them, near their ends."
+        off = show_number(self.ticks.spread * self.each / self.ticks.pixels, 2)
+        return f"{self.ticks.count} ticks, each {self.each:g} mm, even within {off} mm."
 
     def trace(self) -> Reading:
         """Trace as chosen; may run on any thread.

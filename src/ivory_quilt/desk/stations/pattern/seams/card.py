@@ -45,6 +45,7 @@ class SeamCard(QWidget):
         self.error = Complaint()
         self.join = button("Join them", self._join, "main")
         self.turn = button("Turn", self._turn, "quiet", "Let the second edge run the other way")
+        self.unite = button("Unite", self._unite, tip="The two pieces become one, without a seam")
         self.open = button("Open the seam", self._open, "quiet", "The two edges part again")
         self.marks = counter(1, 40, "how many match marks")
         self.marks.setValue(3)
@@ -57,7 +58,8 @@ class SeamCard(QWidget):
         self.held.setLayout(
             column(
                 self.name, self.figure, self.verdict, self.strip, self.error,
-                row(self.join, self.turn, None), self.mark_box, row(self.open, None), edge=10,
+                row(self.join, self.unite, self.turn, None), self.mark_box,
+                row(self.open, None), edge=10,
             )
         )  # fmt: skip
         self.offers = QVBoxLayout()
@@ -118,6 +120,7 @@ class SeamCard(QWidget):
         self.open.setVisible(not pending)
         self.mark_box.setVisible(not pending and fit is not None)
         self.turn.setVisible(fit is not None)
+        self.unite.setVisible(fit is not None and p.can_unite())
 
     def _fill_offers(self) -> None:
         clear(self.offers)
@@ -171,6 +174,9 @@ class SeamCard(QWidget):
 
     def _turn(self) -> None:
         self._do(self._presenter.turn)
+
+    def _unite(self) -> None:
+        self._do(self._presenter.unite)
 
     def _open(self) -> None:
         self._do(self._presenter.open)

@@ -23,6 +23,7 @@ from ivory_quilt.core.seam_book import (
     put_seam,
     seam_book,
     seam_name,
+    unite_pieces,
 )
 from ivory_quilt.core.units import show_number
 from ivory_quilt.desk.session import Session
@@ -149,6 +150,22 @@ class SeamPresenter:
         if (seam := self.chosen) is not None:
             self.session.edit(f"Open {self.name(seam)}", lambda p: open_seam(p, seam))
             self.chosen = None
+
+    def unite(self) -> None:
+        """Make the two pieces of the seam in hand one.
+
+        Raises:
+            InputError: the edges do not lie on each other.
+        """
+        seam = self.pending or self.chosen
+        if seam is not None:
+            self.session.edit(f"Unite {self.name(seam)}", lambda p: unite_pieces(p, seam))
+            self.pending = self.chosen = None
+
+    def can_unite(self) -> bool:
+        """Return whether the seam in hand is one of two pieces side by side."""
+        seam = self.pending or self.chosen
+        return seam is not None and seam.first.piece != seam.second.piece and not seam.turned
 
     # Offers
 
