@@ -86,3 +86,19 @@ def test_what_is_written_is_corrected(cut, tmp_path):
         lines = [k for k in document.pages[0].lines if k["top"] == k["bottom"]]
     lengths = [(k["x1"] - k["x0"]) * 25.4 / 72 for k in lines]
     assert any(abs(length - 100 / 0.98) < 0.05 for length in lengths), lengths
+
+
+def test_templates_of_the_chosen_pieces_only(demo_desk):
+    cut = demo_desk.cut
+    demo_desk.act("go-pattern")
+    demo_desk.pattern.presenter.selected = ("shin-cuff", "knee-cup")
+    demo_desk.act("go-cut")
+    choose(cut.which, True)
+    assert [p.id for p in cut.chosen] == ["shin-cuff", "knee-cup"]
+    assert {s.piece.id for page in pages(cut.session.plan, 1.0, cut.chosen) for s in page.spots} == {
+        "shin-cuff", "knee-cup",
+    }  # fmt: skip
+    demo_desk.act("go-pattern")
+    demo_desk.pattern.presenter.selected = ("knee-cup",)
+    demo_desk.act("go-cut")
+    assert [p.id for p in cut.chosen] == ["knee-cup"]

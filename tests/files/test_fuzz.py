@@ -3,6 +3,7 @@
 import io
 import time
 from pathlib import Path
+from random import Random
 
 import ezdxf
 import pytest
@@ -12,8 +13,11 @@ from hypothesis import strategies as st
 from ivory_quilt.core.errors import InputError
 from ivory_quilt.files import drawings
 from ivory_quilt.files.drawings import VECTORS, can_read, read_drawing
+from ivory_quilt.files.joined_read import read_joined
+from tests.files.test_pages import six_page_pdf
 
 DATA = Path(__file__).parents[1] / "data"
+SIX_PAGES = six_page_pdf(clipped=True)
 SLOWEST = 20.0  # s, on a busy machine; the files are a few kilobytes
 
 
@@ -145,3 +149,19 @@ def test_a_pdf_without_outlines_says_that_it_may_be_a_scan():
     reading = read_drawing(out.getvalue(), "words.pdf")
     assert not reading.pieces
     assert [p.code for p in reading.problems] == ["no-outlines"]
+
+
+@settings(max_examples=40)
+@given(st.integers(0, 2**31), st.integers(1, 30))
+def test_damaged_pages_are_joined_or_refused_in_one_sentence(seed, many):
+    """Bytes changed anywhere in a PDF of six pages: a reading or one plain error, nothing else."""
+    data = bytearray(SIX_PAGES)
+    random = Random(seed)
+    for _ in range(many):
+        data[random.randrange(len(data))] = random.randrange(256)
+    try:
+        reading = read_joined([("six.pdf", bytes(data))])
+    except InputError as error:
+        assert "\n" not in str(error)
+    else:
+        assert all(p.shape.area > 0 for p in reading.pieces)

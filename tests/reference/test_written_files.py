@@ -1,6 +1,7 @@
 """Patterns written by other programs come in with every area, length, hole and hand.
 
-Written by: cairo 1.16 (tests/data/cairo.svg and .pdf, one drawing in both), reportlab (PDF),
+Written by: cairo 1.16 (tests/data/cairo.svg and .pdf, one drawing in both), the SVG optimiser scour
+0.38 (cairo-optimised.svg: the same, its numbers rounded, shapes merged), reportlab (PDF),
 svgwrite (in test_svg_writers), the DXF library ezdxf, and an office suite's drawing module, run
 headless on tests/data/office.fodg (its own drawing format). Expected figures are worked by hand.
 """
@@ -22,7 +23,7 @@ DATA = Path(__file__).parents[1] / "data"
 MM = 72 / 25.4
 
 
-@pytest.mark.parametrize("name", ["cairo.svg", "cairo.pdf"])
+@pytest.mark.parametrize("name", ["cairo.svg", "cairo.pdf", "cairo-optimised.svg"])
 def test_cairos_drawing_is_the_same_in_both_of_its_formats(name):
     reading = read_drawing((DATA / name).read_bytes(), name)
     plate, disc, hook, leaf = (p.shape for p in reading.pieces)  # in the order of drawing

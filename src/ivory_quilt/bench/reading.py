@@ -3,11 +3,17 @@
 import math
 import time
 
+import numpy as np
+
 from ivory_quilt.bench.report import Figure
+from ivory_quilt.core.geometry.shape import Shape
+from ivory_quilt.core.pattern.piece import Piece
 from ivory_quilt.core.plan import derive
 from ivory_quilt.core.project import Project, add_pieces, change_piece
 from ivory_quilt.core.stock.foam_stock import ShopStock
 from ivory_quilt.demo.shop import MATERIALS, demo_stock
+from ivory_quilt.files.joined_read import read_joined
+from ivory_quilt.files.papers.templates import templates_pdf
 from ivory_quilt.files.project_file import decode_project, encode_project
 from ivory_quilt.files.svg_read import read_svg
 
@@ -29,6 +35,25 @@ def large_drawing() -> bytes:
         '<svg xmlns="http://www.w3.org/2000/svg" width="3000mm" height="2250mm" '
         f'viewBox="0 0 3000 2250">{"".join(paths)}</svg>'
     ).encode()
+
+
+def bench_pages() -> list[Figure]:
+    """Measure joining a pattern over six pages, printed by the application itself."""
+    angle = np.linspace(0, 2 * math.pi, 400, endpoint=False)
+    outline = Shape.make(np.column_stack((170 * np.cos(angle), 265 * np.sin(angle))))
+    piece = Piece("case", "wing case", outline)
+    pdf = templates_pdf(Project(pieces=(piece,)), (piece,), {})
+    began = time.perf_counter()
+    reading = read_joined([("six.pdf", pdf)])
+    took = time.perf_counter() - began
+    assert reading.joined is not None
+    off = abs(reading.pieces[0].shape.area / outline.area - 1)
+    pages = len(reading.joined.poses)
+    return [
+        Figure(f"{pages} pages: joined by their marks, outlines united", took, "s"),
+        Figure(f"{pages} pages: marks miss each other by", reading.joined.residual, "mm", 0.2),
+        Figure(f"{pages} pages: area off by", 100 * off, "%", 0.1),
+    ]
 
 
 def bench_reading() -> list[Figure]:
@@ -53,7 +78,19 @@ def bench_reading() -> list[Figure]:
     derive(edited, stock, previous=plan)
     answered = time.perf_counter() - began
     what = f"{PIECES} pieces, {PIECES * VERTICES} vertices"
+    from ivory_quilt.core.pattern.seam_proposals import propose_seams
+    from ivory_quilt.core.review import review
+
+    began = time.perf_counter()
+    review(project)
+    reviewed = time.perf_counter() - began
+    began = time.perf_counter()
+    propose_seams(project.pieces)
+    proposed = time.perf_counter() - began
     return [
+        *bench_pages(),
+        Figure(f"{what}: looked through before cutting (elsewhere)", reviewed, "s"),
+        Figure(f"{what}: seams looked for", proposed, "s"),
         Figure(f"{what}: read from SVG", read, "s", 2.0),
         Figure(f"{what}: saved", saved, "s"),
         Figure(f"{what}: loaded", loaded, "s"),

@@ -4,16 +4,20 @@ import sys
 import tempfile
 import time
 from collections.abc import Callable
+from dataclasses import replace
 from pathlib import Path
 from typing import Any
 
 from PySide6.QtCore import QCoreApplication, QEventLoop
 
+from ivory_quilt.core.project import Project
 from ivory_quilt.demo.practice import practice_names, practice_picture
 from ivory_quilt.demo.shop import fill_demo_shop
 from ivory_quilt.demo.suit import demo_project
 from ivory_quilt.desk.app import make_app, open_window
+from ivory_quilt.desk.stations.measure.figure import BodyFigure
 from ivory_quilt.desk.window import DeskWindow
+from ivory_quilt.files.papers.templates import templates_pdf
 from ivory_quilt.shop.places import Places, use_kernel_cache
 from ivory_quilt.shop.store import SqliteStore
 
@@ -55,13 +59,8 @@ def take(window: DeskWindow, path: Path) -> None:
     window.grab().save(str(path))
 
 
-def views() -> dict[str, Callable[[DeskWindow], object]]:
-    """Return each picture's name and how to bring the desk there."""
-
-    def pattern(window: DeskWindow) -> None:
-        window.go("pattern")
-        window.pattern.presenter.selected = ("shin-cuff",)
-        window.pattern.refresh()
+def measuring() -> dict[str, Callable[[DeskWindow], object]]:
+    """Return the pictures of the Measure station, and how to bring the desk there."""
 
     def measure(window: DeskWindow) -> None:
         window.go("measure")
@@ -70,7 +69,65 @@ def views() -> dict[str, Callable[[DeskWindow], object]]:
         station._in_hand("calf")
         station.refresh()
 
+    def sizes(window: DeskWindow) -> None:
+        station: Any = window.stations["measure"]
+        station.act("sizes")
+        wait(window, lambda: len(station.sizes.costs) == 3)
+
+    def picture(window: DeskWindow) -> None:
+        station: Any = window.stations["measure"]
+        sketch = Path(tempfile.mkdtemp()) / "warden-sketch.png"
+        figure = BodyFigure()
+        figure.resize(420, 640)
+        figure.grab().save(str(sketch))
+        station.act("picture")
+        station.study.open(sketch)
+        station.study.lay((329.0, 223.0), (355.0, 343.0))
+        station.study.take_measure("forearm-hand")
+        for name, start, stop in (("shin", (250.0, 440.0), (246.0, 580.0)),
+                                  ("breastplate", (150.0, 130.0), (278.0, 130.0))):  # fmt: skip
+            station.study.lay(start, stop)
+            station.study.rename(station.study.lines[-1].name, name)
+        station.refresh()
+        window.fit()
+
+    return {"measure": measure, "measure-sizes": sizes, "measure-picture": picture}
+
+
+def views() -> dict[str, Callable[[DeskWindow], object]]:
+    """Return each picture's name and how to bring the desk there."""
+
+    def pattern(window: DeskWindow) -> None:
+        window.go("pattern")
+        window.pattern.presenter.selected = ("shin-cuff",)
+        window.pattern.refresh()
+
+    def bench(window: DeskWindow) -> None:
+        window.go("pattern")
+        station = window.pattern
+        station.presenter.selected = ("shoulder-cap-crown",)
+        station.open_bench()
+        x0, y0, x1, y1 = station.bench.presenter.piece.shape.bounds  # type: ignore[union-attr]
+        station.bench.presenter.draw(((x0 + x1) / 2, y0), ((x0 + x1) / 2, y0 + 0.7 * (y1 - y0)))
+        station.refresh()
+
+    def seams(window: DeskWindow) -> None:
+        station = window.pattern
+        station.seams.presenter.chosen = window.session.project.seams[1]
+        station.act("seams")
+
+    def pages(window: DeskWindow) -> None:
+        window.pattern.act("board")
+        case = window.session.project.piece("wing-case")
+        large = replace(case, shape=case.shape.scaled(1.5), lines=())
+        path = Path(tempfile.mkdtemp()) / "wing-case-six-pages.pdf"
+        path.write_bytes(templates_pdf(Project(pieces=(large,)), (large,), {"eva": "EVA foam"}))
+        window.documents.read_files([path])
+        wait(window, lambda: window.pattern.presenter.pages is not None)
+        window.fit()
+
     def shape(window: DeskWindow) -> None:
+        window.pattern.pages.leave()
         window.pattern.make_shape()
         window.pattern._start_shape("layered-horn")
 
@@ -95,8 +152,11 @@ def views() -> dict[str, Callable[[DeskWindow], object]]:
         window.fit()
 
     return {
-        "measure": measure,
+        **measuring(),
         "pattern": pattern,
+        "pattern-bench": bench,
+        "pattern-seams": seams,
+        "pattern-pages": pages,
         "pattern-shape": shape,
         "pattern-trace": tracing,
         "lay": lambda w: (w.go("lay"), w.fit()),

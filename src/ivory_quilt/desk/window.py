@@ -74,7 +74,7 @@ class DeskWindow(QMainWindow):
             self, session, settings, self.errands, pattern.presenter
         )
         pattern.elsewhere = self.errands.run
-        measure = MeasureStation(session)
+        measure, cut = MeasureStation(session), CutStation(session, self.errands)
         measure.elsewhere = self.errands.run
         pattern.wants_file.connect(self.documents.ask_import)
         self.documents.arrived.connect(self._drawing_arrived)
@@ -84,9 +84,10 @@ class DeskWindow(QMainWindow):
             "pattern": pattern,
             "lay": LayStation(session, self.laying),
             "buy": BuyStation(session),
-            "cut": CutStation(session, self.errands),
+            "cut": cut,
         }
         self.pattern = pattern
+        cut.chosen_at_pattern = lambda: tuple(pattern.presenter.pieces)
         self.stack = QStackedWidget()
         self.stack.setFocusPolicy(Qt.FocusPolicy.ClickFocus)
         for station in self.stations.values():

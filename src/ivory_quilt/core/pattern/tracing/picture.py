@@ -12,6 +12,9 @@ from ivory_quilt.core.units import parse_length, parse_scalar
 Picture = npt.NDArray[np.uint8]
 """Grey levels (h, w), 0 black."""
 
+SIMPLIFIED = 0.08
+"""mm: how far a simplified outline may leave the traced one."""
+
 
 class Ink(StrEnum):
     """Which side of a drawn line is the outline, seen from the piece: its foam lies inside."""

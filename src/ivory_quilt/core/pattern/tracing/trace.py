@@ -18,10 +18,9 @@ from shapely.geometry.base import BaseGeometry
 from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.geometry.shape import Array, ring_length, signed_area
 from ivory_quilt.core.pattern.drawn import RawPath
-from ivory_quilt.core.pattern.tracing.picture import Ink, Picture
+from ivory_quilt.core.pattern.tracing.picture import SIMPLIFIED, Ink, Picture
 from ivory_quilt.core.pattern.tracing.sheet import Frame
 
-SIMPLIFIED = 0.08  # mm: how far the simplified outline may leave the traced one
 SPECK = 12.0  # mm²: smaller blots are dirt
 THICKEST_PEN = 4.0  # mm
 LEAST_CONTRAST = 0.12  # of the paper's brightness, between ink and paper

@@ -2,6 +2,7 @@
 
 from pathlib import Path
 
+from ivory_quilt.core.pattern.piece import Piece
 from ivory_quilt.core.plan import Plan
 from ivory_quilt.core.project import Paper
 from ivory_quilt.core.stock.printer import Printer
@@ -31,10 +32,13 @@ PAPERS = (
 HALVES = ((False, "whole"), (True, "half, on the fold"))
 
 
-def pages(plan: Plan, correction: float = 1.0) -> list[TemplatePage]:
-    """Return the template pages of all pieces on the project's paper."""
+def pages(
+    plan: Plan, correction: float = 1.0, chosen: tuple[Piece, ...] | None = None
+) -> list[TemplatePage]:
+    """Return the template pages of the chosen pieces, or all, on the project's paper."""
     project = plan.project
-    return plan_pages(template_pieces(project, project.pieces), project.paper, correction)
+    pieces = project.pieces if chosen is None else chosen
+    return plan_pages(template_pieces(project, pieces), project.paper, correction)
 
 
 def printer_words(printer: Printer | None) -> str:
@@ -47,8 +51,16 @@ def printer_words(printer: Printer | None) -> str:
     return f"Templates are written at {percent} %, so that {printer.name} prints true."
 
 
-def write(plan: Plan, what: str, place: Path, correction: float = 1.0) -> list[Path]:
+def write(
+    plan: Plan,
+    what: str,
+    place: Path,
+    correction: float = 1.0,
+    chosen: tuple[Piece, ...] | None = None,
+) -> list[Path]:
     """Write papers; `place` is a file for PDFs and a folder for the rest. Any thread.
+
+    Templates alone are of the `chosen` pieces, or all.
 
     Raises:
         InputError: the place cannot be written.
@@ -56,7 +68,8 @@ def write(plan: Plan, what: str, place: Path, correction: float = 1.0) -> list[P
     project = plan.project
     if what == TEMPLATES:
         materials = {m.id: m.name for m in plan.stock.materials}
-        write_atomic(place, templates_pdf(project, project.pieces, materials, correction))
+        pieces = project.pieces if chosen is None else chosen
+        write_atomic(place, templates_pdf(project, pieces, materials, correction))
         return [place]
     if what == CUT_PDF:
         write_atomic(place, cut_sheets_pdf(cut_sheets(plan), project.paper, project.name))
@@ -71,12 +84,14 @@ def write(plan: Plan, what: str, place: Path, correction: float = 1.0) -> list[P
     return write_papers(plan, place, correction)
 
 
-def summary(plan: Plan, correction: float = 1.0) -> list[tuple[str, str]]:
+def summary(
+    plan: Plan, correction: float = 1.0, chosen: tuple[Piece, ...] | None = None
+) -> list[tuple[str, str]]:
     """Return what the papers come to: (what, how many)."""
     paper = dict(PAPERS)[plan.project.paper]
     return [
-        ("templates", f"{len(plan.project.pieces)}"),
-        ("template pages", f"{len(pages(plan, correction))} {paper}"),
+        ("templates", f"{len(plan.project.pieces if chosen is None else chosen)}"),
+        ("template pages", f"{len(pages(plan, correction, chosen))} {paper}"),
         ("cut sheets", f"{len(cut_sheets(plan))}"),
         ("parts to cut", f"{plan.ledger.parts - plan.ledger.unplaced}"),
     ]

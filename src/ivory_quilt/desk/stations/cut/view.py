@@ -6,7 +6,7 @@ from pathlib import Path
 from PySide6.QtWidgets import QFileDialog, QPushButton, QStackedWidget, QWidget
 
 from ivory_quilt.core.errors import QuiltError
-from ivory_quilt.core.pattern.piece import TraceRule
+from ivory_quilt.core.pattern.piece import Piece, TraceRule
 from ivory_quilt.core.plan import Plan
 from ivory_quilt.core.project import Paper, set_halves, set_paper, set_rule
 from ivory_quilt.desk.canvas.view import Canvas
@@ -79,6 +79,11 @@ class CutStation(Station):
         self.halves = choices(HALVES, self._choose_halves)
         self.halves.setAccessibleName("symmetrical pieces")
         self.halves.setToolTip("A piece with a centre line that its halves mirror each other about")
+        self.chosen_at_pattern: Callable[[], tuple[Piece, ...]] = tuple
+        whose = ((False, "of all pieces"), (True, "of the chosen"))
+        self.which = choices(whose, self._choose_which)
+        self.which.setAccessibleName("templates of which pieces")
+        self.which.setToolTip("The pieces that are chosen at the Pattern station")
         self.rule = RuleBox(self._choose_rule)
         self.printers = PrinterBox(session, self._printer_changed)
         self.figures = column(space=4)
@@ -91,6 +96,7 @@ class CutStation(Station):
             column(
                 label("Papers", "title"),
                 self.figures,
+                row(label("Templates"), self.which),
                 row(label("Paper"), self.paper),
                 row(label("Symmetrical"), self.halves),
                 Stitch(),
@@ -134,7 +140,7 @@ class CutStation(Station):
         self.stack.setCurrentWidget(self.preview if have else self.empty)
         self.empty.set_look(self.look)
         clear(self.figures)
-        for what, many in summary(plan, self.correction) if have else ():
+        for what, many in summary(plan, self.correction, self.chosen) if have else ():
             self.figures.addLayout(row(label(what, "note"), None, label(many, "mono")))
         self.paper.setCurrentIndex([p for p, _ in PAPERS].index(plan.project.paper))
         self.halves.setCurrentIndex(int(plan.project.halves))
@@ -149,7 +155,7 @@ class CutStation(Station):
         templates = self.show_templates.isChecked()
         results = tuple(f.result for f in plan.foams)
         p = plan.project
-        print_rules = (p.paper, p.halves, p.rule, self.correction)
+        print_rules = (p.paper, p.halves, p.rule, self.correction, self.chosen)
         state = (templates, p.pieces, print_rules, results, self.look)
         if state == self._shown:
             return
@@ -172,7 +178,7 @@ class CutStation(Station):
 
     def _draw_pages(self, plan: Plan) -> None:
         size = frame_of(plan.project.paper, self.correction).page
-        found = pages(plan, self.correction)
+        found = pages(plan, self.correction, self.chosen)
         aspect = self.preview.aspect
         across = max(1, round((len(found) * aspect * size[1] / size[0]) ** 0.5))
         for k, page in enumerate(found):
@@ -196,6 +202,19 @@ class CutStation(Station):
         """The factor that makes prints of the printer in use true."""
         printer = self.session.store.printer()
         return printer.correction if printer is not None else 1.0
+
+    @property
+    def chosen(self) -> tuple[Piece, ...] | None:
+        """The pieces whose templates are wanted, None for all."""
+        return self.chosen_at_pattern() if self.which.currentIndex() else None
+
+    def enter(self) -> None:
+        """Show the papers; other pieces may be chosen by now."""
+        self._stale = True
+        super().enter()
+
+    def _choose_which(self, _: bool) -> None:
+        self.refresh()
 
     def _choose_paper(self, paper: Paper) -> None:
         self.session.edit(f"Paper {paper.value}", lambda p: set_paper(p, paper))
@@ -225,8 +244,8 @@ class CutStation(Station):
         plan = self.session.plan
         if what != TEMPLATES and any(f.result is None for f in plan.foams):
             self.session.tell("Some foam is not laid yet: its cut sheets are left out.", "heat")
-        correction = self.correction
-        self._errands.run(lambda: write(plan, what, Path(place), correction), self._written)
+        correction, chosen = self.correction, self.chosen
+        self._errands.run(lambda: write(plan, what, Path(place), correction, chosen), self._written)
 
     def _written(self, paths: list[Path] | None, error: Exception | None) -> None:
         if isinstance(error, QuiltError):

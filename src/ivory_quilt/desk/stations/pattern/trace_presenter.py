@@ -8,6 +8,7 @@ from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.geometry.shape import Point
 from ivory_quilt.core.pattern.found import FoundPiece, Reading
 from ivory_quilt.core.pattern.tracing.picture import (
+    SIMPLIFIED,
     Ink,
     LoadedPicture,
     PictureScale,
@@ -179,7 +180,13 @@ class PictureImport:
         count = len(self.pieces)
         widest = max((p.shape.width for p in self.pieces), default=0.0)
         found = f"{count} outline{'s' if count != 1 else ''}"
-        return f"{found}, the widest {show_number(widest, 1)} mm" if count else "no outline found"
+        if not count:
+            return "no outline found"
+        within = show_number(SIMPLIFIED, 2)
+        return (
+            f"{found}, the widest {show_number(widest, 1)} mm; simplified within {within} mm of "
+            "what was traced"
+        )
 
 
 def first_choices(picture: LoadedPicture) -> TraceChoices:

@@ -9,13 +9,18 @@ from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.pattern.seam_proposals import SeamProposal
 from ivory_quilt.core.pattern.seams import Seam
 from ivory_quilt.core.units import show_number
-from ivory_quilt.desk.stations.pattern.seams.presenter import SeamPresenter, verdict_words
+from ivory_quilt.desk.stations.pattern.seams.presenter import (
+    EASE_PLACES,
+    SeamPresenter,
+    verdict_words,
+)
 from ivory_quilt.desk.stations.pattern.seams.strip import SeamStrip
 from ivory_quilt.desk.theme.palette import Palette
 from ivory_quilt.desk.widgets.basics import (
     Complaint,
     Stitch,
     button,
+    choices,
     clear,
     column,
     counter,
@@ -53,8 +58,11 @@ class SeamCard(QWidget):
                              tip="Match marks that spread the ease evenly")  # fmt: skip
         self.locally = button("Marks about the ease", self._locally,
                               tip="Two marks; all of the ease falls between them")  # fmt: skip
+        self.place = choices(EASE_PLACES, lambda _: None, EASE_PLACES[1][0])
+        self.place.setAccessibleName("where the ease goes")
         self.mark_box = QWidget()
-        self.mark_box.setLayout(column(row(self.marks, self.evenly, None), row(self.locally, None)))
+        even, local = row(self.marks, self.evenly, None), row(self.locally, self.place)
+        self.mark_box.setLayout(column(even, local))
         self.held.setLayout(
             column(
                 self.name, self.figure, self.verdict, self.strip, self.error,
@@ -185,7 +193,8 @@ class SeamCard(QWidget):
         self._do(lambda: self._presenter.mark_evenly(self.marks.value()))
 
     def _locally(self) -> None:
-        self._do(self._presenter.mark_locally)
+        begin, end = EASE_PLACES[self.place.currentIndex()][0]
+        self._do(lambda: self._presenter.mark_locally(begin, end))
 
     def _look(self) -> None:
         self._presenter.look()

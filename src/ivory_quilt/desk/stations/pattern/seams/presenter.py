@@ -31,6 +31,12 @@ from ivory_quilt.desk.session import Session
 SIGNS = {Verdict.SITS: "", Verdict.EASE: "~", Verdict.NO: "!"}
 TONES = {Verdict.SITS: "good", Verdict.EASE: "heat", Verdict.NO: "cut"}
 
+EASE_PLACES = (
+    ((0.08, 0.3), "near its start"),
+    ((1 / 3, 2 / 3), "in the middle"),
+    ((0.7, 0.92), "near its end"),
+)
+
 
 @dataclass(frozen=True)
 class Count:
