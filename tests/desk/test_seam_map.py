@@ -87,7 +87,7 @@ def test_a_click_on_a_seam_takes_it_in_hand(desk):
 def test_offers_are_accepted_or_left(desk):
     card, presenter = place(desk).card, place(desk).presenter
     QTest.mouseClick(card.look, LEFT)
-    let_run()
+    assert let_run(lambda: bool(presenter.proposals), 20)
     offers = presenter.proposals
     assert len(offers) >= 2
     presenter.leave(offers[0])

@@ -19,6 +19,7 @@ from ivory_quilt.desk.stations.measure.presenter import MeasurePresenter
 from ivory_quilt.desk.theme.palette import LIGHT, Palette, piece_fill
 from ivory_quilt.desk.widgets.basics import button, clear, column, label, row
 from ivory_quilt.desk.widgets.edgebar import EdgeBar
+from ivory_quilt.desk.widgets.empty import EmptyState
 from ivory_quilt.desk.widgets.ledger import foam_amount
 from ivory_quilt.desk.work import Elsewhere
 
@@ -116,9 +117,16 @@ class SizesPanel(QWidget):
     """A step smaller, the fit, a step larger: each laid, so that its cost is known."""
 
     def __init__(
-        self, session: Session, presenter: MeasurePresenter, elsewhere: Callable[[], Elsewhere]
+        self,
+        session: Session,
+        presenter: MeasurePresenter,
+        elsewhere: Callable[[], Elsewhere],
+        to_body: Callable[[], None],
     ) -> None:
-        """Compare sizes of `presenter`'s pieces; lay them on what `elsewhere` returns."""
+        """Compare sizes of `presenter`'s pieces; lay them on what `elsewhere` returns.
+
+        `to_body` leads to where a measure is chosen.
+        """
         super().__init__()
         self._session, self._presenter, self._elsewhere = session, presenter, elsewhere
         self.look = LIGHT
@@ -132,7 +140,14 @@ class SizesPanel(QWidget):
             body.addWidget(one, 1)
         self.body = QWidget()
         self.body.setLayout(body)
-        self.setLayout(column(self.say, self.body, space=10, edge=16))
+        self.empty = EmptyState(
+            "measure",
+            "Choose a measure and the piece that must meet it: three sizes are then laid side by "
+            "side, each with its foam and its cost.",
+            "Go to the body",
+            to_body,
+        )
+        self.setLayout(column(self.say, self.body, self.empty, space=10, edge=16))
 
     def scales(self) -> tuple[float, ...]:
         """Return the sizes to compare, as factors; empty while there is no fit.
@@ -160,8 +175,10 @@ class SizesPanel(QWidget):
         except InputError as error:
             scales = ()
             self.say.setText(str(error))
-        if not scales and piece is None:
-            self.say.setText("Choose a measure and a key piece on the card: then compare sizes.")
+        wanting = not scales and (piece is None or self._presenter.measure is None)
+        self.say.setVisible(not wanting)
+        self.empty.setVisible(wanting)
+        self.empty.set_look(look)
         self.body.setVisible(bool(scales))
         if not scales or piece is None:
             return

@@ -47,6 +47,7 @@ from ivory_quilt.desk.widgets.basics import (
     row,
     scrolled,
 )
+from ivory_quilt.desk.widgets.empty import EmptyState
 from ivory_quilt.desk.widgets.mode_bar import ModeBar
 from ivory_quilt.desk.widgets.slip import SlipFigure
 from ivory_quilt.desk.work import Elsewhere, at_once
@@ -84,7 +85,7 @@ class MeasureStation(Station):
         self.sheet.chosen.connect(self._in_hand)
         self.how = label("", "note", wrap=True)
         self.how.setMinimumHeight(34)
-        centre = QWidget()
+        self.body = centre = QWidget()
         layout = QHBoxLayout(centre)
         layout.setContentsMargins(8, 8, 0, 0)
         left = QVBoxLayout()
@@ -98,11 +99,19 @@ class MeasureStation(Station):
         self.picture_panel = PicturePanel(self.study, self.refresh)
         self.picture.changed.connect(self.picture_panel.fill)
         self.elsewhere: Elsewhere = at_once
-        self.sizes = SizesPanel(session, self.presenter, lambda: self.elsewhere)
+        self.sizes = SizesPanel(
+            session, self.presenter, lambda: self.elsewhere, partial(self.go_to, Mode.BODY)
+        )
         self.mode = Mode.BODY
         self.modes = ModeBar(MODES, self.go_to)
         self.stack = QStackedWidget()
-        for page in (centre, self.sizes, self.picture):
+        self.no_picture = EmptyState(
+            "measure",
+            "Open a picture of the armour as it is worn: lines over it become real sizes.",
+            "Open a picture …",
+            lambda: self.picture_panel.open.click(),
+        )
+        for page in (centre, self.sizes, self.picture, self.no_picture):
             self.stack.addWidget(page)
         self.fit = FitPanel(self.presenter, partial(self.go_to, Mode.SIZES), self._fit_changed)
         self.wearers = QComboBox()
@@ -171,8 +180,10 @@ class MeasureStation(Station):
         self._show_figure()
         self.fit.fill()
         self.modes.show_mode(self.mode, list(Mode))
-        pages = {Mode.BODY: 0, Mode.SIZES: 1, Mode.PICTURE: 2}
-        self.stack.setCurrentIndex(pages[self.mode])
+        self.no_picture.set_look(self.look)
+        picture = self.picture if self.study.study is not None else self.no_picture
+        pages = {Mode.BODY: self.body, Mode.SIZES: self.sizes, Mode.PICTURE: picture}
+        self.stack.setCurrentWidget(pages[self.mode])
         drawing = self.mode is Mode.PICTURE
         self.canvas = self.picture if drawing else None
         self.who.setVisible(self.mode is Mode.BODY)

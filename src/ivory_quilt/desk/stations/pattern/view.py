@@ -58,7 +58,7 @@ class PatternStation(Station):
             self.wants_file.emit,
         )
         self.bench = BenchPlace(session, self.refresh)
-        self.seams = SeamPlace(session, self.refresh)
+        self.seams = SeamPlace(session, self.refresh, lambda: self.elsewhere)
         self.pages = PagesPlace(self.presenter, lambda: self.elsewhere, self._pages_changed)
         self.mode = Mode.BOARD
         self.modes = ModeBar(MODES, self.go_to)

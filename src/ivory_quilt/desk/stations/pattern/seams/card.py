@@ -8,6 +8,7 @@ from PySide6.QtWidgets import QFrame, QSizePolicy, QVBoxLayout, QWidget
 from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.pattern.seam_proposals import SeamProposal
 from ivory_quilt.core.pattern.seams import Seam
+from ivory_quilt.core.project import Project
 from ivory_quilt.core.units import show_number
 from ivory_quilt.desk.stations.pattern.seams.presenter import (
     EASE_PLACES,
@@ -29,6 +30,7 @@ from ivory_quilt.desk.widgets.basics import (
     set_tone,
 )
 from ivory_quilt.desk.widgets.slip import SlipFigure
+from ivory_quilt.desk.work import Elsewhere
 
 MOST_SHOWN = 40
 
@@ -36,9 +38,18 @@ MOST_SHOWN = 40
 class SeamCard(QWidget):
     """What can be done about seams."""
 
-    def __init__(self, presenter: SeamPresenter, changed: Callable[[], None]) -> None:
-        """Work `presenter`; call `changed` when the map must be drawn anew."""
+    def __init__(
+        self,
+        presenter: SeamPresenter,
+        changed: Callable[[], None],
+        elsewhere: Callable[[], Elsewhere],
+    ) -> None:
+        """Work `presenter`; call `changed` when the map must be drawn anew.
+
+        Seams are looked for on what `elsewhere` returns.
+        """
         super().__init__()
+        self._elsewhere = elsewhere
         self._presenter, self._changed = presenter, changed
         self.summary = label("", wrap=True)
         self.held = QFrame()
@@ -197,8 +208,20 @@ class SeamCard(QWidget):
         self._do(lambda: self._presenter.mark_locally(begin, end))
 
     def _look(self) -> None:
-        self._presenter.look()
-        if not self._presenter.proposals:
+        project = self._presenter.session.project
+        self._elsewhere()(
+            partial(self._presenter.found, project), partial(self._have_looked, project)
+        )
+
+    def _have_looked(
+        self, project: Project, found: tuple[SeamProposal, ...] | None, error: Exception | None
+    ) -> None:
+        if error is not None:
+            raise error
+        if found is None or project is not self._presenter.session.project:
+            return
+        self._presenter.proposals = found
+        if not found:
             self._presenter.session.tell("No two free edges agree in length and shape.", "heat")
         self._changed()
 

@@ -61,6 +61,8 @@ class SeamMap(Canvas):
                             piece.lines, marks=piece.match_marks)  # fmt: skip
             item.setFlag(item.GraphicsItemFlag.ItemIsSelectable, False)
             item.setPos(x, -y)
+            # Pointing at an edge repaints the map; the pieces themselves do not change.
+            item.setCacheMode(item.CacheMode.DeviceCoordinateCache)
             self.scene().addItem(item)
         if fresh:
             self.show_joined()

@@ -7,16 +7,22 @@ from ivory_quilt.desk.stations.pattern.seams.card import SeamCard
 from ivory_quilt.desk.stations.pattern.seams.map import SeamMap
 from ivory_quilt.desk.stations.pattern.seams.presenter import SeamPresenter
 from ivory_quilt.desk.theme.palette import Palette
+from ivory_quilt.desk.work import Elsewhere
 
 
 class SeamPlace:
     """All seams, their map and their card."""
 
-    def __init__(self, session: Session, changed: Callable[[], None]) -> None:
-        """Work on `session`; call `changed` when the station must be shown anew."""
+    def __init__(
+        self, session: Session, changed: Callable[[], None], elsewhere: Callable[[], Elsewhere]
+    ) -> None:
+        """Work on `session`; call `changed` when the station must be shown anew.
+
+        Long work runs on what `elsewhere` returns.
+        """
         self.presenter = SeamPresenter(session)
         self.map = SeamMap(self.presenter)
-        self.card = SeamCard(self.presenter, changed)
+        self.card = SeamCard(self.presenter, changed, elsewhere)
         self.map.edge_clicked.connect(changed)
 
     def refresh(self, look: Palette) -> None:
