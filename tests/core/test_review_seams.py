@@ -32,6 +32,10 @@ def test_a_seam_that_does_not_fit_is_in_the_list_with_its_place():
     assert "10 mm, 10 %" in found.message
     assert found.seam == SEAM
     assert found.pieces == ("a", "b")
+    assert found.mend == "let a strip of 10 mm into 'plate a'"
+    mended = found.apply(joined(110))
+    assert fit_of(mended, SEAM).difference == pytest.approx(0, abs=0.01)
+    assert mended.piece("a").shape.width == pytest.approx(110)
     assert review(joined(101)) == ()  # that can be eased in
 
 

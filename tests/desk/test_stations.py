@@ -285,6 +285,7 @@ def test_nothing_is_wider_than_a_small_window(demo_desk):
 def test_the_wheel_zooms_to_the_pointer(demo_desk):
     desk = demo_desk
     canvas = desk.pattern.canvas
+    assert let_run(lambda: canvas.scale_now < 1, 10)  # the whole suit is in sight
     at = QPointF(300, 200)
     before = canvas.mapToScene(at.toPoint())
     wheel = QWheelEvent(

@@ -10,12 +10,17 @@ from collections.abc import Callable
 from dataclasses import dataclass
 from functools import lru_cache, partial
 
+import numpy as np
 from shapely import Polygon
 
+from ivory_quilt.core.errors import InputError
+from ivory_quilt.core.geometry.outline import along_line, line_length
 from ivory_quilt.core.geometry.shape import Shape
+from ivory_quilt.core.pattern.edges import edge_line, edge_of
 from ivory_quilt.core.pattern.piece import Hand, Piece
 from ivory_quilt.core.pattern.reshape import mirrored_piece, same_shape
 from ivory_quilt.core.pattern.seams import Seam, Verdict, marks_evenly
+from ivory_quilt.core.pattern.surgery import CutLine, with_strip
 from ivory_quilt.core.project import (
     Project,
     change_piece,
@@ -24,7 +29,7 @@ from ivory_quilt.core.project import (
     rule_of,
     set_gap,
 )
-from ivory_quilt.core.seam_book import keep_edges, open_seam, seam_book, seam_name
+from ivory_quilt.core.seam_book import fit_of, keep_edges, open_seam, seam_book, seam_name
 from ivory_quilt.core.units import show_number, show_thickness
 
 _NAMELESS = re.compile(r"^(piece|path|shape|outline)\s*\d*$", re.I)
@@ -85,7 +90,8 @@ def _seams(project: Project) -> list[Finding]:
         elif fit.verdict is Verdict.NO:
             off, share = show_number(abs(fit.difference), 1), show_number(abs(fit.percent), 1)
             text = f"the seam {name} does not fit: {off} mm, {share} %"
-            found.append(Finding("seam-mismatch", text, ids, "", None, seam))
+            mend, apply = _lengthened(project, seam)
+            found.append(Finding("seam-mismatch", text, ids, mend, apply, seam))
         elif (fit.landings or fit.lonely) and not fit.marks_meet:
             text = f"match marks of the seam {name} miss each other"
             count = max(len(fit.landings), len(fit.landings) + len(fit.lonely))
@@ -94,6 +100,37 @@ def _seams(project: Project) -> list[Finding]:
                         partial(_marked_anew, seam=seam, count=count), seam)
             )  # fmt: skip
     return found
+
+
+def _lengthened(project: Project, seam: Seam) -> tuple[str, Callable[[Project], Project] | None]:
+    """Return the mend of a seam that does not fit: a strip let in across the shorter edge.
+
+    No mend where that does not bring the edges together, as on an edge that is much curved.
+    """
+    fit = fit_of(project, seam)
+    if fit is None:
+        return "", None
+    ref = seam.second if fit.difference < 0 else seam.first
+    width = abs(fit.difference)
+
+    def apply(whole: Project) -> Project:
+        whole = keep_edges(whole, [ref.piece])
+        piece = whole.piece(ref.piece)
+        line = edge_line(piece, edge_of(piece, ref.edge))
+        half = line_length(line) / 2
+        before, here, after = along_line(line, np.array([half - 1, half, half + 1]))
+        across = np.array([before[1] - after[1], after[0] - before[0]])
+        cut = CutLine(tuple(here.tolist()), tuple((here + across * 10).tolist()))
+        return put_pieces(whole, [with_strip(piece, cut, width)])
+
+    try:
+        after_fit = fit_of(apply(project), seam)
+    except InputError:
+        return "", None
+    if after_fit is None or after_fit.verdict is Verdict.NO:
+        return "", None
+    name = project.piece(ref.piece).name
+    return f"let a strip of {show_number(width, 1)} mm into '{name}'", apply
 
 
 def _marked_anew(project: Project, seam: Seam, count: int) -> Project:

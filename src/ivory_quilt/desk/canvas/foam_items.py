@@ -228,7 +228,7 @@ class FoamItem(QGraphicsItem):
             screen_text(painter, at, label.text, look.colour("ink_soft"), self._box.width() * scale)
         room = min(self._room * scale - 6, 220.0)
         height = self._box.height() * scale
-        if height > 15 and room > 20:
+        if self.name and height > 15 and room > 20:
             # Words are lifted off the lines they would cross; nothing else lies under them.
             ground = fill if self._lines else None
             at, high = self._label_at, height - 4

@@ -29,7 +29,7 @@ PAPERS = (
     (Paper.A1, "A1"),
     (Paper.A0, "A0"),
 )
-HALVES = ((False, "whole"), (True, "half, on the fold"))
+HALVES = ((False, "whole"), (True, "half on fold"))
 
 
 def pages(
