@@ -16,7 +16,7 @@ from typing import TYPE_CHECKING, Any
 
 from ivory_quilt import __version__
 from ivory_quilt.core.errors import InputError, QuiltError, Stopped
-from ivory_quilt.core.reckoning import Reckoning
+from ivory_quilt.core.reckoning import Reckoning, Value
 from ivory_quilt.core.units import parse_length, parse_scalar, show_thickness
 from ivory_quilt.shop.places import places, use_kernel_cache
 
@@ -303,7 +303,9 @@ def _reckoning_text(answer: Reckoning) -> str:
     return "\n".join([*lines, *answer.notes, f"source: {answer.source}"])
 
 
-def _shown(value: float | str) -> str:
+def _shown(value: Value) -> str:
+    if isinstance(value, tuple):
+        return ", ".join(_shown(v) for v in value)
     return value if isinstance(value, str) else f"{value:.10g}"
 
 

@@ -3,6 +3,9 @@
 from collections.abc import Mapping
 from dataclasses import dataclass, field
 
+Value = float | str | tuple[float, ...] | tuple[str, ...]
+"""A figure, words, or a list of either."""
+
 
 @dataclass(frozen=True)
 class Step:
@@ -26,7 +29,18 @@ class Reckoning:
 
     name: str
     inputs: Mapping[str, float | str]
-    results: Mapping[str, float | str]
+    results: Mapping[str, Value]
     steps: tuple[Step, ...] = ()
     source: str = ""
     notes: tuple[str, ...] = field(default=())
+
+    def figure(self, name: str) -> float:
+        """Return a result that is one figure.
+
+        Raises:
+            TypeError: it is words or a list.
+        """
+        value = self.results[name]
+        if isinstance(value, str | tuple):
+            raise TypeError(f"'{name}' of {self.name} is no single figure")
+        return float(value)

@@ -6,13 +6,14 @@
 from collections.abc import Mapping
 
 from ivory_quilt.core.errors import InputError, nearest
+from ivory_quilt.core.reckon.building import BUILDING
 from ivory_quilt.core.reckon.calculator import Calculator, Kind
 from ivory_quilt.core.reckon.shapes import SHAPES
 from ivory_quilt.core.reckon.sizes import SIZES
 from ivory_quilt.core.reckoning import Reckoning
 from ivory_quilt.core.units import parse_length, parse_lengths, parse_scalar
 
-CALCULATORS: Mapping[str, Calculator] = {c.name: c for c in (*SIZES, *SHAPES)}
+CALCULATORS: Mapping[str, Calculator] = {c.name: c for c in (*SIZES, *SHAPES, *BUILDING)}
 
 
 def calculator(name: str) -> Calculator:

@@ -75,7 +75,7 @@ def layered_horn(
         name = f"horn layer {k + 1}"
         made.append(_layer(name, along, base, bend, taper, height, t, Hand.PAIR))
         z += t
-    total = float(reckoned.results["total"])
+    total = reckoned.figure("total")
     notes = ["The layers of the two sides are mirrored: cut them two at a time."]
     if total > base + 1e-9:
         notes.append(f"The layers are {total - base:g} mm thicker than the base is wide.")

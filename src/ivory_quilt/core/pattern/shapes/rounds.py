@@ -43,7 +43,7 @@ def band(
     """Return a straight band around a girth; a lap is marked where the other end comes to lie."""
     reckoned = rules.wrap(girth, ease, thickness, neutral, angle)
     above_zero("width", width)
-    around = float(reckoned.results["length"])
+    around = reckoned.figure("length")
     within("lap", lap, 0.0, around)
     lines: tuple[PieceLine, ...] = ()
     if lap > 0:
@@ -71,12 +71,11 @@ def cuff(
     if abs(diameter_1 - diameter_2) < 1e-6:
         girth = math.pi * above_zero("diameter", diameter_1)
         reckoned = rules.wrap(girth, 0.0, thickness, neutral, around)
-        flat = float(reckoned.results["length"])
+        flat = reckoned.figure("length")
         return Made((MadePiece("cuff", rectangle(flat, above_zero("height", height))),), reckoned)
     reckoned = rules.cone(diameter_1, diameter_2, height, thickness, neutral)
-    found = reckoned.results
-    ends = (float(found["radius_1"]), float(found["radius_2"]))
-    sector = Sector(min(ends), max(ends), float(found["angle"]))
+    ends = (reckoned.figure("radius_1"), reckoned.figure("radius_2"))
+    sector = Sector(min(ends), max(ends), reckoned.figure("angle"))
     half = math.radians(sector.degrees * around / 360) / 2
     up = math.pi / 2
     outline = arc(sector.outer, up + half, up - half)
@@ -133,7 +132,7 @@ def dished_disc(diameter: float, height: float, thickness: float, neutral: float
         "mm",
     )
     reckoned = replace(reckoned, steps=(on_neutral, *reckoned.steps))
-    blank = float(reckoned.results["blank_radius"])
+    blank = reckoned.figure("blank_radius")
     shape = Shape.make(circle((blank, blank), blank))
     return Made((MadePiece("dished disc", shape),), reckoned)
 

@@ -227,6 +227,35 @@ def edge_roll(lengths: Sequence[float]) -> Reckoning:
     )
 
 
+def edge_wrap(perimeter: float, stack: float, stretch: float, overhang: float) -> Reckoning:
+    """Reckon the strip around a stack's edge.
+
+    It is cut short by `stretch` mm and pulled tight; it stands past the stack by `overhang` mm
+    where a recess is wanted.
+
+    Raises:
+        InputError: a value makes no sense.
+    """
+    above_zero("perimeter", perimeter)
+    above_zero("stack", stack)
+    within("stretch (cut short by)", stretch, 0.0, perimeter / 4)
+    within("overhang", overhang, 0.0, 500.0)
+    long, wide = perimeter - stretch, stack + overhang
+    return Reckoning(
+        "edge-wrap",
+        {"perimeter": perimeter, "stack": stack, "stretch": stretch, "overhang": overhang},
+        {"length": long, "width": wide},
+        (
+            Step("as long as the edge, cut short and stretched",
+                 f"{perimeter:g} − {stretch:g}", long, "mm"),
+            Step("as wide as the stack, and what stands past it",
+                 f"{stack:g} + {overhang:g}", wide, "mm"),
+        ),
+        COMMON,
+        ("Cement the strip's end faces as well: the step most often forgotten.",),
+    )  # fmt: skip
+
+
 def strap(finished_width: float, length: float, turn_back: float, tail: float) -> Reckoning:
     """Return the cut size of a cloth strap: raw edges to the middle, folded again.
 

@@ -95,37 +95,21 @@ def spike(sides: float, base: float, height: float, form: str) -> Made:
 def edging(edges: tuple[float, ...], width: float) -> Made:
     """Return a strip as long as the edges it is rolled along."""
     reckoned = rules.edge_roll(edges)
-    long = float(reckoned.results["length"])
+    long = reckoned.figure("length")
     return Made((MadePiece("edging strip", rectangle(long, above_zero("width", width))),), reckoned)
 
 
 def edge_wrap(perimeter: float, stack: float, short_by: float, overhang: float) -> Made:
     """Return a thin strip around a stack: cut a little short, stretched on."""
-    above_zero("perimeter", perimeter)
-    above_zero("stack", stack)
-    within("cut short by", short_by, 0.0, perimeter / 4)
-    within("overhang", overhang, 0.0, 500.0)
-    long, wide = perimeter - short_by, stack + overhang
-    reckoned = Reckoning(
-        "edge-wrap",
-        {"perimeter": perimeter, "stack": stack, "short_by": short_by, "overhang": overhang},
-        {"length": long, "width": wide},
-        (
-            Step("as long as the edge, cut short and stretched",
-                 f"{perimeter:g} − {short_by:g}", long, "mm"),
-            Step("as wide as the stack, and what stands past it",
-                 f"{stack:g} + {overhang:g}", wide, "mm"),
-        ),
-        rules.COMMON,
-        ("Cement the strip's end faces as well.",),
-    )  # fmt: skip
-    return Made((MadePiece("edge wrap", rectangle(long, wide)),), reckoned)
+    reckoned = rules.edge_wrap(perimeter, stack, short_by, overhang)
+    shape = rectangle(reckoned.figure("length"), reckoned.figure("width"))
+    return Made((MadePiece("edge wrap", shape),), reckoned)
 
 
 def strap(finished_width: float, finished_length: float, turn_back: float, tail: float) -> Made:
     """Return the cut cloth of a strap with its three fold lines."""
     reckoned = rules.strap(finished_width, finished_length, turn_back, tail)
-    wide, long = float(reckoned.results["cut_width"]), float(reckoned.results["cut_length"])
+    wide, long = reckoned.figure("cut_width"), reckoned.figure("cut_length")
     folds = tuple(
         _fold((0.0, k * finished_width), (long, k * finished_width)) for k in (1.0, 2.0, 3.0)
     )

@@ -154,7 +154,7 @@ class PatternPresenter(Incoming):
         factor = print_scale(
             nominal=parse_length(real, where="real length"),
             measured=parse_length(measured, where="present length"),
-        ).results["correction"]
+        ).figure("correction")
         ids = [p.id for p in self.pieces]
-        label = f"Scale to {100 * float(factor):.1f} %"
-        self.session.edit(label, lambda p: scale_pieces(p, ids, float(factor)))
+        label = f"Scale to {100 * factor:.1f} %"
+        self.session.edit(label, lambda p: scale_pieces(p, ids, factor))

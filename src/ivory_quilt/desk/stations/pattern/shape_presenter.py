@@ -6,6 +6,7 @@ from ivory_quilt.core.pattern.shapes.book import MAKERS, maker
 from ivory_quilt.core.pattern.shapes.maker import Field, Made, ShapeMaker
 from ivory_quilt.core.pattern.shapes.recipe import pieces_from, thickness_field
 from ivory_quilt.core.project import Project, add_pieces, fresh_group, remake_shape, shape_pieces
+from ivory_quilt.core.reckoning import Value
 from ivory_quilt.core.units import parse_length, show_area, show_number
 from ivory_quilt.desk.session import Session
 
@@ -152,8 +153,10 @@ def sizes(made: Made) -> str:
     return "\n".join(rows)
 
 
-def shown_result(name: str, value: float | str) -> str:
+def shown_result(name: str, value: Value) -> str:
     """Return a reckoning's result with its unit; lengths are in mm."""
+    if isinstance(value, tuple):
+        return ", ".join(shown_result(name, v) for v in value)
     if isinstance(value, str):
         return value
     if name.endswith("strain"):

@@ -1,0 +1,1 @@
+"""Edges that must mate: bevels, grooves, blades."""

@@ -1,0 +1,1 @@
+"""What heat and bending do to a flat piece: allowances, shrink, coupons."""

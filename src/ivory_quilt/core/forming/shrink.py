@@ -1,0 +1,105 @@
+"""Shrink by heat: what to cut so that it comes true, and what test strips (coupons) say of it."""
+
+import math
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import numpy as np
+from scipy.special import stdtrit
+
+from ivory_quilt.core.errors import InputError
+from ivory_quilt.core.geometry.solids import above_zero, within
+from ivory_quilt.core.reckoning import Reckoning, Step
+
+CONFIDENCE = 0.95
+MOST_SHRINK = 60.0  # percent
+
+
+def cut_length(length: float, shrink_percent: float) -> float:
+    """Return what to cut, mm, so that `length` is left after shrinking.
+
+    Raises:
+        InputError: an input makes no sense.
+    """
+    above_zero("length", length)
+    within("shrink_percent", shrink_percent, -20, MOST_SHRINK)
+    return length / (1 - shrink_percent / 100)
+
+
+def shrink(length: float, shrink_percent: float) -> Reckoning:
+    """Reckon a cut length.
+
+    Raises:
+        InputError: see `cut_length`.
+    """
+    value = cut_length(length, shrink_percent)
+    formula = f"{length:g} ÷ (1 − {shrink_percent:g} ÷ 100)"
+    return Reckoning(
+        "shrink",
+        {"length": length, "shrink_percent": shrink_percent},
+        {"cut_length": value},
+        (Step("cut = wanted ÷ (1 − shrink)", formula, value, "mm"),),
+        "definition of shrink as a share of what was cut",
+    )
+
+
+@dataclass(frozen=True)
+class CouponResult:
+    """What a set of test strips says of shrink, in percent of what was cut."""
+
+    mean: float
+    standard_error: float
+    low: float
+    high: float
+    count: int
+
+    def differs_from(self, book: float) -> bool:
+        """Return whether a book value lies outside the 95 % interval."""
+        return not self.low <= book <= self.high
+
+
+def coupon_result(before: Sequence[float], after: Sequence[float]) -> CouponResult:
+    """Return mean shrink, its standard error and the 95 % interval of Student's t.
+
+    Raises:
+        InputError: fewer than two strips, not as many lengths, or a length that makes no sense.
+    """
+    if len(before) != len(after) or len(before) < 2:
+        raise InputError(
+            "coupon", f"{len(before)} lengths before, {len(after)} after", "as many, two or more"
+        )
+    for name, values in (("before", before), ("after", after)):
+        for value in values:
+            above_zero(name, value)
+    shares = 100 * (1 - np.asarray(after, dtype=float) / np.asarray(before, dtype=float))
+    n = len(shares)
+    mean = float(shares.mean())
+    error = float(shares.std(ddof=1)) / math.sqrt(n)
+    reach = float(stdtrit(n - 1, 0.5 + CONFIDENCE / 2)) * error
+    return CouponResult(mean, error, mean - reach, mean + reach, n)
+
+
+def coupon(before: tuple[float, ...], after: tuple[float, ...]) -> Reckoning:
+    """Reckon shrink from test strips.
+
+    Raises:
+        InputError: see `coupon_result`.
+    """
+    found = coupon_result(before, after)
+    t = float(stdtrit(found.count - 1, 0.5 + CONFIDENCE / 2))
+    return Reckoning(
+        "coupon",
+        {"strips": found.count},
+        {"mean_percent": found.mean, "standard_error": found.standard_error,
+         "low": found.low, "high": found.high},
+        (
+            Step("mean shrink", "Σ 100 × (1 − after ÷ before) ÷ n", found.mean, "%"),
+            Step("standard error", f"s ÷ √{found.count}", found.standard_error, "%"),
+            Step(f"Student's t, {found.count - 1} degrees of freedom, 95 %", "t(0.975)", t),
+            Step("from", f"{found.mean:.3f} − {t:.3f} × {found.standard_error:.3f}", found.low,
+                 "%"),
+            Step("to", f"{found.mean:.3f} + {t:.3f} × {found.standard_error:.3f}", found.high,
+                 "%"),
+        ),
+        "Student's t interval of a mean (Student 1908)",
+    )  # fmt: skip

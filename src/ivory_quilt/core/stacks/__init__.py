@@ -1,0 +1,1 @@
+"""Layers glued face to face: their lengths, wraps, covers, and thickness made of others."""
