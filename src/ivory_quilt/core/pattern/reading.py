@@ -10,23 +10,29 @@ from collections.abc import Iterable, Sequence
 from dataclasses import replace
 
 import numpy as np
-from shapely import LineString, Polygon, STRtree, prepare
-from shapely import Point as ShapelyPoint
+from shapely import STRtree
 
 from ivory_quilt.core.geometry.outline import Outline
 from ivory_quilt.core.geometry.shape import Array, Point, Shape, ring, signed_area
 from ivory_quilt.core.geometry.validity import crossing, shape_problem, untangle
+from ivory_quilt.core.pattern.belonging import (
+    NEAR,
+    depth_of,
+    nearest_piece,
+    owner_of,
+    parents_of,
+    with_words,
+)
 from ivory_quilt.core.pattern.drawn import RawPath, RawText
 from ivory_quilt.core.pattern.found import FoundPiece, Reading, ReadProblem
 from ivory_quilt.core.pattern.hints import Hints, read_hints
 from ivory_quilt.core.pattern.joining import join_ends
 from ivory_quilt.core.pattern.pages.page import Page, Placed
 from ivory_quilt.core.pattern.pages.unite import united
-from ivory_quilt.core.pattern.piece import Label, LineKind, PieceLine
+from ivory_quilt.core.pattern.piece import LineKind, PieceLine
 
 CLOSE_WITHIN = 0.5  # mm: an outline whose ends are this near is closed, and reported
 TINY_AREA = 4.0  # mm²: nobody cuts less
-NEAR = 15.0  # mm: words this near an outline speak of it
 MARK_WITHIN = 6.0  # mm of an outline that a match mark may lie off
 _MATCH = re.compile(r"\b(match|hash|notch|notches)\b", re.I)
 SAME_WITHIN = 0.05  # mm: two outlines nearer than this everywhere are one, drawn twice
@@ -198,8 +204,8 @@ class _Assembly:
     def _nest(self, closed: list[tuple[RawPath, Shape]]) -> list[FoundPiece]:
         """Outlines at even depth are pieces, those just inside them are their holes."""
         polygons = [s.polygon for _, s in closed]
-        parents = _parents(polygons)
-        depth = [_depth(i, parents) for i in range(len(closed))]
+        parents = parents_of(polygons)
+        depth = [depth_of(i, parents) for i in range(len(closed))]
         pieces = []
         for i, (path, shape) in enumerate(closed):
             if depth[i] % 2:
@@ -239,7 +245,7 @@ class _Assembly:
             points = path.points
             if path.closed:
                 points = np.vstack((points, points[:1]))
-            owner = _owner(points, found)
+            owner = owner_of(points, found)
             if owner is None:
                 self._say(
                     "stray-line",
@@ -281,7 +287,7 @@ class _Assembly:
             points = path.points
             where = (float(points[-1, 0]), float(points[-1, 1]))
             gap = float(np.hypot(*(points[0] - points[-1])))
-            owner = _owner(points, pieces)
+            owner = owner_of(points, pieces)
             text = f"{self._what(path)} is open by {gap:.1f} mm and was left out"
             if owner is not None:
                 line = PieceLine(LineKind.SCORE, _frozen(points))
@@ -308,7 +314,7 @@ class _Assembly:
         # What also says how a piece is cut names it better than other words on it.
         order = sorted(texts, key=lambda t: (not read_hints(t.text).words(), -t.at[1], t.at[0]))
         for text in order:
-            owner = _nearest(text.at, pieces)
+            owner = nearest_piece(text.at, pieces)
             if owner is not None:
                 said = read_hints(text.text)
                 hints[owner] = hints.get(owner, Hints()).with_more(said)
@@ -328,7 +334,7 @@ class _Assembly:
                     f"take it over: {said.words()}",
                     hints_of=piece.id,
                 )
-        return _with_words(found, plain)
+        return with_words(found, plain)
 
     def _found(self, path: RawPath, shape: Shape) -> FoundPiece:
         self.count += 1
@@ -356,32 +362,6 @@ class _Assembly:
         self.problems.append(ReadProblem(code, message, where, mend, **rest))  # type: ignore[arg-type]
 
 
-def _with_words(pieces: list[FoundPiece], texts: list[tuple[int, RawText]]) -> list[FoundPiece]:
-    """Keep words that stand on a piece and say nothing else as its labels; not its own name."""
-    found = list(pieces)
-    for owner, text in texts:
-        piece, words = found[owner], " ".join(text.text.split())[:80]
-        inside = piece.shape.polygon.covers(ShapelyPoint(text.at))
-        if words and inside and words.casefold() != piece.name.casefold():
-            found[owner] = replace(piece, labels=(*piece.labels, Label(words, text.at)))
-    return found
-
-
-def _nearest(at: Point, pieces: list[FoundPiece]) -> int | None:
-    """Return the smallest piece that a place lies on, or the nearest within reach."""
-    here = ShapelyPoint(at)
-    best: tuple[float, float, int] | None = None
-    for k, piece in enumerate(pieces):
-        x0, y0, x1, y1 = piece.shape.bounds
-        if not (x0 - NEAR <= at[0] <= x1 + NEAR and y0 - NEAR <= at[1] <= y1 + NEAR):
-            continue
-        distance = Polygon(piece.shape.outer).distance(here)
-        rank = (distance, piece.shape.area, k)
-        if distance <= NEAR and (best is None or rank < best):
-            best = rank
-    return best[2] if best else None
-
-
 def _frozen(points: Array) -> Array:
     copy = np.ascontiguousarray(points, dtype=np.float64)
     copy.setflags(write=False)
@@ -394,47 +374,3 @@ def _same(a: Shape, b: Shape) -> bool:
     if abs(a.area - b.area) > SAME_WITHIN * (a.outline_length + b.outline_length):
         return False
     return bool(a.polygon.exterior.hausdorff_distance(b.polygon.exterior) <= SAME_WITHIN)
-
-
-def _parents(polygons: list[Polygon]) -> list[int | None]:
-    """Return for each polygon the smallest other one that contains it."""
-    if not polygons:
-        return []
-    tree = STRtree(polygons)
-    inner, outer = tree.query(polygons, predicate="within")
-    parents: list[int | None] = [None] * len(polygons)
-    for i, j in zip(inner.tolist(), outer.tolist(), strict=True):
-        if i == j:
-            continue
-        best = parents[i]
-        if best is None or polygons[j].area < polygons[best].area:
-            parents[i] = j
-    return parents
-
-
-def _depth(i: int, parents: list[int | None]) -> int:
-    depth, at = 0, parents[i]
-    while at is not None and depth < len(parents):
-        depth, at = depth + 1, parents[at]
-    return depth
-
-
-def _owner(points: Array, pieces: list[FoundPiece]) -> int | None:
-    """Return the piece that holds most of a line, or None when less than half lies in any."""
-    line = LineString(points)
-    best, share = None, 0.5
-    for i, piece in enumerate(pieces):
-        x0, y0, x1, y1 = piece.shape.bounds
-        lx0, ly0, lx1, ly1 = line.bounds
-        if lx0 > x1 or lx1 < x0 or ly0 > y1 or ly1 < y0:
-            continue
-        polygon = piece.shape.polygon
-        prepare(polygon)
-        inside = (
-            1.0
-            if polygon.covers(line)
-            else polygon.intersection(line).length / max(line.length, 1e-9)
-        )
-        if inside > share:
-            best, share = i, inside
-    return best
