@@ -130,8 +130,9 @@ def test_outer_layers_are_longer():
 
 @given(st.floats(1, 360), st.floats(0, 300), st.floats(1, 20), st.floats(1, 20), st.floats(0, 1))
 def test_drift_is_the_difference_of_two_layers(angle, radius, under, over, neutral):
-    lengths = results("curved-layers", angle=angle, inside_radius=radius,
-                      thicknesses=f"{under:.12f},{over:.12f}", neutral=neutral)["lengths"]  # fmt: skip
+    both = f"{under:.12f},{over:.12f}"
+    lengths = results("curved-layers", angle=angle, inside_radius=radius, thicknesses=both,
+                      neutral=neutral)["lengths"]  # fmt: skip
     found = results("drift", angle=angle, inside_radius=radius, under=under, over=over,
                     neutral=neutral)["drift"]  # fmt: skip
     assert found == pytest.approx(lengths[1] - lengths[0], abs=1e-6)

@@ -8,7 +8,7 @@ from ivory_quilt.core.pattern.found import Reading
 from ivory_quilt.core.pattern.pages.marks import find_marks
 from ivory_quilt.core.pattern.pages.page import Page, Placed
 from ivory_quilt.core.pattern.pages.place import place_pages
-from ivory_quilt.core.pattern.reading import assemble_pages
+from ivory_quilt.core.pattern.pages.whole import assemble_pages
 from ivory_quilt.files.drawings import NOTHING_SAID, ReadOptions, is_picture
 
 NamedBytes = tuple[str, bytes]

@@ -5,7 +5,6 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
-from scipy.special import stdtrit
 
 from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.geometry.solids import above_zero, within
@@ -43,6 +42,13 @@ def shrink(length: float, shrink_percent: float) -> Reckoning:
     )
 
 
+def student_t(degrees_of_freedom: int) -> float:
+    """Return Student's t that a 95 % interval reaches to either side."""
+    from scipy.special import stdtrit  # it would cost every start a third of a second
+
+    return float(stdtrit(degrees_of_freedom, 0.5 + CONFIDENCE / 2))
+
+
 @dataclass(frozen=True)
 class CouponResult:
     """What a set of test strips says of shrink, in percent of what was cut."""
@@ -75,7 +81,7 @@ def coupon_result(before: Sequence[float], after: Sequence[float]) -> CouponResu
     n = len(shares)
     mean = float(shares.mean())
     error = float(shares.std(ddof=1)) / math.sqrt(n)
-    reach = float(stdtrit(n - 1, 0.5 + CONFIDENCE / 2)) * error
+    reach = student_t(n - 1) * error
     return CouponResult(mean, error, mean - reach, mean + reach, n)
 
 
@@ -86,7 +92,7 @@ def coupon(before: tuple[float, ...], after: tuple[float, ...]) -> Reckoning:
         InputError: see `coupon_result`.
     """
     found = coupon_result(before, after)
-    t = float(stdtrit(found.count - 1, 0.5 + CONFIDENCE / 2))
+    t = student_t(found.count - 1)
     return Reckoning(
         "coupon",
         {"strips": found.count},

@@ -6,7 +6,7 @@ may take; nothing is dropped in silence.
 """
 
 import re
-from collections.abc import Iterable, Sequence
+from collections.abc import Iterable
 from dataclasses import replace
 
 import numpy as np
@@ -26,9 +26,6 @@ from ivory_quilt.core.pattern.belonging import (
 from ivory_quilt.core.pattern.drawn import RawPath, RawText
 from ivory_quilt.core.pattern.found import FoundPiece, Reading, ReadProblem
 from ivory_quilt.core.pattern.hints import Hints, read_hints
-from ivory_quilt.core.pattern.joining import join_ends
-from ivory_quilt.core.pattern.pages.page import Page, Placed
-from ivory_quilt.core.pattern.pages.unite import united
 from ivory_quilt.core.pattern.piece import LineKind, PieceLine
 
 CLOSE_WITHIN = 0.5  # mm: an outline whose ends are this near is closed, and reported
@@ -71,24 +68,6 @@ def assemble(
     `count` pieces of the file are known already: ids and default names go on from there.
     """
     return _Assembly(file, page, count).run(list(paths), texts)
-
-
-def assemble_pages(pages: Sequence[Page], placed: Placed, file: str = "") -> Reading:
-    """Return what joined pages hold together, and what each page holds that joins nothing."""
-    paths, texts = united(pages, placed)
-    together = assemble(paths, file, texts=texts)
-    pieces, problems = list(together.pieces), list(together.problems)
-    for page, pose in zip(pages, placed.poses, strict=True):
-        if pose is None:
-            alone = assemble(
-                join_ends(page.paths, CLOSE_WITHIN), file, texts=page.texts, page=page.number,
-                count=len(pieces),
-            )  # fmt: skip
-            pieces += alone.pieces
-            problems += alone.problems
-            text = f"page {page.number} has no marks in common with another and was read alone"
-            problems.append(ReadProblem("page-alone", text, (0.0, 0.0)))
-    return Reading(tuple(pieces), tuple(problems), joined=placed)
 
 
 class _Assembly:

@@ -10,7 +10,6 @@ from ivory_quilt.core.pattern.found import FoundPiece, Reading, ReadProblem
 from ivory_quilt.core.pattern.hints import Hints
 from ivory_quilt.core.pattern.pages.page import Placed
 from ivory_quilt.core.pattern.piece import Hand, Piece
-from ivory_quilt.core.pattern.reading import assemble_pages
 from ivory_quilt.core.pattern.reshape import fold_edge, unfolded
 from ivory_quilt.core.pattern.tracing.picture import LoadedPicture, PictureScale
 from ivory_quilt.core.project import Project, add_pieces, change_pieces, fresh_id, put_pieces
@@ -139,6 +138,8 @@ class Incoming:
         if found.data:
             self.take(Import(found.file, found.data, read_drawing(found.data, found.file)))
         else:
+            from ivory_quilt.core.pattern.pages.whole import assemble_pages  # it loads scipy
+
             placed = Placed((None,) * len(found.pages), (), ())
             self._add(Import(found.file, b"", assemble_pages(found.pages, placed, found.file)))
 

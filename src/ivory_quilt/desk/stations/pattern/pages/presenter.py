@@ -9,7 +9,6 @@ from ivory_quilt.core.geometry.shape import Point, Pose
 from ivory_quilt.core.pattern.found import Reading
 from ivory_quilt.core.pattern.pages.page import Page, PageJoin, Placed, two_point_join
 from ivory_quilt.core.pattern.pages.place import place_pages, placed_scans, settle
-from ivory_quilt.core.pattern.reading import assemble_pages
 from ivory_quilt.core.pattern.tracing.picture import LoadedPicture, PictureScale
 from ivory_quilt.core.units import show_number
 
@@ -118,6 +117,8 @@ class PagesImport:
 
     def reading(self) -> Reading:
         """Return what vector pages hold as they are joined."""
+        from ivory_quilt.core.pattern.pages.whole import assemble_pages  # it loads scipy
+
         return assemble_pages(self.pages, self.placed, self.file)
 
     def picture(self) -> LoadedPicture:
