@@ -17,7 +17,7 @@ from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.geometry.outline import Outline
 from ivory_quilt.core.geometry.shape import Array, Point, Shape
 from ivory_quilt.core.geometry.validity import shape_problem
-from ivory_quilt.core.pattern.edges import edges_of, snapped
+from ivory_quilt.core.pattern.edges import edge_at, edge_letter, edges_of, snapped
 from ivory_quilt.core.pattern.piece import Edge, Label, Piece, PieceLine
 
 LEAST_PART = 25.0  # mm²: a part smaller than this is no piece
@@ -137,8 +137,6 @@ def _edges_of_part(
 
 
 def _name_there(piece: Piece, outline: Outline, at: float, taken: set[str]) -> str:
-    from ivory_quilt.core.pattern.edges import edge_at, edge_letter
-
     name = edge_at(piece, outline.place(at + 0.5))[0].name
     if name not in taken:
         return name

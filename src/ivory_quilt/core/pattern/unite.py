@@ -1,6 +1,5 @@
 """Two pieces made one at an edge, as when a pattern was split only because paper is small."""
 
-import math
 from collections.abc import Iterable
 from dataclasses import replace
 
@@ -9,7 +8,8 @@ from shapely import Polygon
 
 from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.geometry.outline import Outline, along_line, line_length
-from ivory_quilt.core.geometry.shape import Array, Pose, Shape
+from ivory_quilt.core.geometry.rigid import rigid_fit
+from ivory_quilt.core.geometry.shape import Array, Shape
 from ivory_quilt.core.pattern.edges import edge_letter, edge_line, edge_of, edges_of
 from ivory_quilt.core.pattern.piece import Edge, Piece
 from ivory_quilt.core.pattern.seams import Seam, Verdict, seam_fit, walks_alike
@@ -39,7 +39,7 @@ def united(first: Piece, second: Piece, seam: Seam) -> tuple[Piece, dict[str, st
         raise InputError(where, "their edges are not equally long", "edges within 2 %")
     one = edge_line(first, edge_of(first, seam.first.edge))
     other = edge_line(second, edge_of(second, seam.second.edge))[::-1]
-    pose, off = _laid(_sampled(other), _sampled(one))
+    pose, off = rigid_fit(_sampled(other), _sampled(one))
     if off > APART:
         raise InputError(where, f"their edges differ in shape by {off:.1f} mm",
                          "two edges that lie on each other")  # fmt: skip
@@ -70,19 +70,6 @@ def united(first: Piece, second: Piece, seam: Seam) -> tuple[Piece, dict[str, st
 
 def _sampled(line: Array) -> Array:
     return along_line(line, np.linspace(0.0, line_length(line), SAMPLES))
-
-
-def _laid(points: Array, onto: Array) -> tuple[Pose, float]:
-    """Return the pose that lays points on others best, and how far they are off (Kabsch)."""
-    ca, cb = points.mean(axis=0), onto.mean(axis=0)
-    u, v = points - ca, onto - cb
-    across = float((u[:, 0] * v[:, 1] - u[:, 1] * v[:, 0]).sum())
-    turn = math.atan2(across, float((u * v).sum()))
-    angle = math.degrees(turn)
-    x, y = cb - Pose(0.0, 0.0, angle).apply(ca[None])[0]
-    pose = Pose(float(x), float(y), angle)
-    off = float(np.sqrt(((pose.apply(points) - onto) ** 2).sum(axis=1).mean()))
-    return pose, off
 
 
 def _edges(

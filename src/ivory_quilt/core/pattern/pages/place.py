@@ -11,6 +11,7 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
+from ivory_quilt.core.geometry.rigid import rigid_fit
 from ivory_quilt.core.geometry.shape import Array, Point, Pose
 from ivory_quilt.core.pattern.pages.page import (
     Page,
@@ -135,22 +136,9 @@ def _chained(group: list[int], joins: list[PageJoin], *, turned: bool) -> list[P
                 if known in poses and fresh not in poses:
                     pairs = [(b, a) if back else (a, b) for a, b in join.pairs]
                     there = [moved_point(poses[known], a) for a, _ in pairs]
-                    poses[fresh] = _laid([b for _, b in pairs], there, turned=turned)
+                    here = np.array([b for _, b in pairs])
+                    poses[fresh], _ = rigid_fit(here, np.array(there), turned=turned)
     return [poses[i] for i in group]
-
-
-def _laid(points: list[Point], onto: list[Point], *, turned: bool) -> Pose:
-    """Return the pose that lays points on others best (Kabsch in the plane)."""
-    a, b = np.array(points), np.array(onto)
-    ca, cb = a.mean(axis=0), b.mean(axis=0)
-    turn = 0.0
-    if turned and len(points) > 1:
-        u, v = a - ca, b - cb
-        across = float((u[:, 0] * v[:, 1] - u[:, 1] * v[:, 0]).sum())
-        turn = math.atan2(across, float((u * v).sum()))
-    cos, sin = math.cos(turn), math.sin(turn)
-    x, y = cb - np.array([cos * ca[0] - sin * ca[1], sin * ca[0] + cos * ca[1]])
-    return Pose(float(x), float(y), math.degrees(turn))
 
 
 def _moved(value: Array, point: Point) -> tuple[Array, Array]:

@@ -9,7 +9,7 @@ import numpy as np
 from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.geometry.outline import locate_on_line
 from ivory_quilt.core.geometry.shape import Point
-from ivory_quilt.core.pattern.edges import named_edge, with_corner, without_corner
+from ivory_quilt.core.pattern.edges import edges_of, named_edge, with_corner, without_corner
 from ivory_quilt.core.pattern.piece import Label, LineKind, Piece, PieceLine, TraceRule
 from ivory_quilt.core.pattern.snap import Snap, snap
 from ivory_quilt.core.pattern.surgery import CutLine, taken_in, with_strip
@@ -125,8 +125,6 @@ class BenchPresenter:
         piece = self.piece
         if piece is None:
             return
-        from ivory_quilt.core.pattern.edges import edges_of
-
         corners = np.array([e.start for e in edges_of(piece)])
         away = float(np.hypot(*(corners - np.asarray(at)).T).min())
         if away <= reach and len(corners) > 1:
