@@ -10,7 +10,6 @@ from ivory_quilt.core.pattern.found import Reading
 from ivory_quilt.core.pattern.pages.page import Page, PageJoin, Placed, two_point_join
 from ivory_quilt.core.pattern.pages.place import place_pages, placed_scans, settle
 from ivory_quilt.core.pattern.tracing.picture import LoadedPicture, PictureScale
-from ivory_quilt.core.units import show_number
 
 if TYPE_CHECKING:  # it loads the picture library
     from ivory_quilt.core.pattern.tracing.page_marks import MarkedPicture
@@ -47,7 +46,7 @@ class PagesImport:
         many, joined = len(self.pages), self.placed.joined
         if not joined:
             return f"{many} pages, {self.marks} registration marks; none are joined yet."
-        off = f"marks within {show_number(self.placed.residual, 2)} mm"
+        off = f"marks within {max(self.placed.residual, 0.01):.2f} mm"
         all_ = "All" if joined == many else f"{joined} of"
         return f"{all_} {many} pages are joined, {off}."
 

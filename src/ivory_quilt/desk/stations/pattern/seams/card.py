@@ -72,8 +72,9 @@ class SeamCard(QWidget):
         self.place = choices(EASE_PLACES, lambda _: None, EASE_PLACES[1][0])
         self.place.setAccessibleName("where the ease goes")
         self.mark_box = QWidget()
-        even, local = row(self.marks, self.evenly, None), row(self.locally, self.place)
-        self.mark_box.setLayout(column(even, local))
+        place = row(label("Ease"), self.place)
+        even, local = row(self.marks, self.evenly, None), row(self.locally, None)
+        self.mark_box.setLayout(column(even, place, local))
         self.held.setLayout(
             column(
                 self.name, self.figure, self.verdict, self.strip, self.error,
