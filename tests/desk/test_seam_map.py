@@ -130,3 +130,26 @@ def test_turning_a_seam_walks_it_the_other_way(desk):
     presenter.turn()
     assert presenter.chosen.turned
     assert presenter.fit(presenter.chosen).landings != before.landings or before.marks_meet
+
+
+def test_how_much_can_be_eased_is_the_makers_to_say(desk):
+    card = place(desk).card
+    assert card.ease.text() == "2"
+    card.ease.setText("0.5")
+    card.ease.editingFinished.emit()
+    let_run()
+    assert desk.session.project.ease == 0.5
+    assert card.summary.text() == "5 seams: 3 sit, 2 do not fit."
+    card.ease.setText("90")
+    card.ease.editingFinished.emit()
+    assert desk.session.project.ease == 0.5
+    assert "0 to 20 %" in card.error.text()
+    assert card.error.isVisibleTo(desk.window)
+    desk.act("undo")
+    assert desk.session.project.ease == 2
+
+
+def test_the_pointer_is_told_what_it_is_on(desk):
+    seams = place(desk)
+    seams.map.hovered.emit("shin cuff, edge B: 310.9 mm")
+    assert seams.map.toolTip() == "shin cuff, edge B: 310.9 mm"

@@ -94,7 +94,7 @@ def _seams(project: Project) -> list[Finding]:
             found.append(Finding("seam-mismatch", text, ids, mend, apply, seam))
         elif (fit.landings or fit.lonely) and not fit.marks_meet:
             text = f"match marks of the seam {name} miss each other"
-            count = max(len(fit.landings), len(fit.landings) + len(fit.lonely))
+            count = len(fit.landings) + len(fit.lonely)
             found.append(
                 Finding("seam-marks", text, ids, f"set {count} marks anew, evenly",
                         partial(_marked_anew, seam=seam, count=count), seam)

@@ -1,11 +1,11 @@
 """All seams of a project together: how they fit, which were lost, what an edit does to them."""
 
-from collections.abc import Iterable
+from collections.abc import Callable, Iterable
 from dataclasses import dataclass, replace
 from functools import lru_cache
 
 from ivory_quilt.core.errors import InputError
-from ivory_quilt.core.pattern.edges import edges_of
+from ivory_quilt.core.pattern.edges import edges_of, named_edge
 from ivory_quilt.core.pattern.piece import Piece
 from ivory_quilt.core.pattern.seams import EdgeRef, Seam, SeamFit, Verdict, seam_fit
 from ivory_quilt.core.pattern.surgery import CutLine, parted, with_dart
@@ -130,6 +130,25 @@ def seam_changes(before: Project, after: Project) -> tuple[SeamChange, ...]:
 # Edits of pieces that make or move seams
 
 
+def _moved_refs(seams: Iterable[Seam], moved: Callable[[EdgeRef], EdgeRef]) -> tuple[Seam, ...]:
+    """Return seams with each edge they name put through `moved`."""
+    return tuple(replace(s, first=moved(s.first), second=moved(s.second)) for s in seams)
+
+
+def rename_edge(project: Project, piece_id: str, old: str, new: str) -> Project:
+    """Give an edge another name, in its piece and in all seams.
+
+    Raises:
+        InputError: no such edge, or the name is empty or taken.
+    """
+    project = put_pieces(project, [named_edge(project.piece(piece_id), old, new)])
+
+    def moved(ref: EdgeRef) -> EdgeRef:
+        return EdgeRef(piece_id, new.strip()) if ref == EdgeRef(piece_id, old) else ref
+
+    return replace(project, seams=_moved_refs(project.seams, moved))
+
+
 def part_piece(project: Project, piece_id: str, line: CutLine) -> Project:
     """Part a piece along a line into two pieces, with a seam between them.
 
@@ -151,7 +170,7 @@ def part_piece(project: Project, piece_id: str, line: CutLine) -> Project:
             return ref
         return EdgeRef(second_id, ref.edge)
 
-    seams = tuple(replace(s, first=moved(s.first), second=moved(s.second)) for s in project.seams)
+    seams = _moved_refs(project.seams, moved)
     made = Seam(EdgeRef(one.id, cut.name), EdgeRef(other.id, cut_other.name))
     return replace(project, pieces=pieces, seams=(*seams, made))
 
@@ -170,11 +189,8 @@ def unite_pieces(project: Project, seam: Seam) -> Project:
             return ref
         return EdgeRef(first.id, renamed.get(ref.edge, ref.edge))
 
-    seams = tuple(
-        replace(s, first=moved(s.first), second=moved(s.second))
-        for s in project.seams
-        if {s.first, s.second} != {seam.first, seam.second}
-    )
+    others = [s for s in project.seams if {s.first, s.second} != {seam.first, seam.second}]
+    seams = _moved_refs(others, moved)
     pieces = tuple(made if p.id == first.id else p for p in project.pieces if p.id != second.id)
     return replace(project, pieces=pieces, seams=seams)
 

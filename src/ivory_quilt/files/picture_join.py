@@ -29,11 +29,6 @@ class JoinedPicture:
     picture: LoadedPicture
     placed: Placed
 
-    @property
-    def mm_per_pixel(self) -> float:
-        """Size of a pixel, mm."""
-        return MM_PER_INCH / (self.picture.dpi or 1.0)
-
 
 def join_pictures(files: Sequence[NamedBytes], options: ReadOptions) -> Reading:
     """Read scans whose pages are joined by their registration marks.

@@ -12,6 +12,7 @@ from functools import cached_property, lru_cache
 import numpy as np
 import numpy.typing as npt
 from shapely import Polygon
+from shapely.geometry.base import BaseGeometry
 
 from ivory_quilt.core.errors import InputError
 
@@ -226,6 +227,13 @@ class Shape:
         if not 0.0 < factor < 1e6:
             raise InputError("scale", f"{factor} is not a usable factor", "a number above 0")
         return Shape.make(self.outer * factor, [h * factor for h in self.holes])
+
+
+def polygons_of(geometry: BaseGeometry) -> list[Polygon]:
+    """Return all polygons of a geometry of any kind, however deep; empty ones are left out."""
+    if isinstance(geometry, Polygon):
+        return [] if geometry.is_empty else [geometry]
+    return [p for g in getattr(geometry, "geoms", ()) for p in polygons_of(g)]
 
 
 def longest_chord(edges: Array) -> tuple[float, float, float]:

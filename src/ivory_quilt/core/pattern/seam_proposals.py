@@ -5,6 +5,7 @@ the two sides of a gore do and then close into a dome. Both are compared by the 
 one onto the other (orthogonal Procrustes in the plane, Schönemann 1966).
 """
 
+from collections import Counter
 from collections.abc import Iterable
 from dataclasses import dataclass, replace
 
@@ -64,9 +65,11 @@ def propose_seams(
     found = []
     alike = _alike(sides, ease)
     # An ornament whose sides are all alike is not joined to itself.
-    own = [side for i, j, *_ in alike if sides[i].piece.id == sides[j].piece.id for side in (i, j)]
+    own = Counter(
+        side for i, j, *_ in alike if sides[i].piece.id == sides[j].piece.id for side in (i, j)
+    )
     for i, j, flat, mirror in alike:
-        if sides[i].piece.id == sides[j].piece.id and own.count(i) + own.count(j) > 2:
+        if sides[i].piece.id == sides[j].piece.id and own[i] + own[j] > 2:
             continue
         made = _proposal(sides[i], sides[j], flat, mirror, ease)
         if made is not None:

@@ -15,7 +15,7 @@ from shapely.geometry.base import BaseGeometry
 
 from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.geometry.outline import Outline
-from ivory_quilt.core.geometry.shape import Array, Point, Shape
+from ivory_quilt.core.geometry.shape import Array, Point, Shape, polygons_of
 from ivory_quilt.core.geometry.validity import shape_problem
 from ivory_quilt.core.pattern.edges import edge_at, edge_letter, edges_of, snapped
 from ivory_quilt.core.pattern.piece import Edge, Label, Piece, PieceLine
@@ -94,7 +94,7 @@ def parted(piece: Piece, line: CutLine, second_id: str) -> tuple[Piece, Piece, E
 
 def _half(piece: Piece, line: CutLine, sign: float) -> Polygon:
     half = piece.shape.polygon.intersection(line.half(sign))
-    found = [p for p in _polygons(half) if p.area >= LEAST_PART]
+    found = [p for p in polygons_of(half) if p.area >= LEAST_PART]
     if len(found) != 1:
         problem = "does not cross it" if not found else "parts it in more than two"
         raise InputError(f"piece '{piece.name}'", f"the line {problem}", "a line across it")
@@ -251,7 +251,7 @@ def with_dart(piece: Piece, mouth: Point, apex: Point, width: float) -> tuple[Pi
     # A little past the outline, so that nothing is left standing in the mouth.
     beyond = [(p[0] + 0.5 * (p[0] - apex[0]), p[1] + 0.5 * (p[1] - apex[1])) for p in (one, other)]
     wedge = Polygon([apex, *beyond])
-    rest = [p for p in _polygons(piece.shape.polygon.difference(wedge)) if p.area >= LEAST_PART]
+    rest = [p for p in polygons_of(piece.shape.polygon.difference(wedge)) if p.area >= LEAST_PART]
     if len(rest) != 1:
         raise InputError(f"piece '{piece.name}'", "the dart cuts it in two", "a shorter dart")
     shape = Shape.from_polygon(rest[0])
@@ -305,7 +305,8 @@ def taken_in(piece: Piece, mouth: Point, hinge: Point, width: float) -> Piece:
     right = piece.shape.polygon.intersection(still.half(-1.0))
     swung = _map_polygon(left, turn)
     whole = swung.buffer(0.01, join_style="mitre").union(right.buffer(0.01, join_style="mitre"))
-    found = [p for p in _polygons(whole.buffer(-0.01, join_style="mitre")) if p.area >= LEAST_PART]
+    closed = whole.buffer(-0.01, join_style="mitre")
+    found = [p for p in polygons_of(closed) if p.area >= LEAST_PART]
     expected = left.area + right.area
     if len(found) != 1 or abs(found[0].area - expected) > 0.02 * expected:
         raise InputError(f"piece '{piece.name}'", "its halves do not close", "another line")
@@ -345,15 +346,9 @@ def _map_polygon(geometry: BaseGeometry, move: Callable[[Array], Array]) -> Mult
         [
             Polygon(move(np.asarray(p.exterior.coords)),
                     [move(np.asarray(h.coords)) for h in p.interiors])
-            for p in _polygons(geometry)
+            for p in polygons_of(geometry)
         ]
     )  # fmt: skip
-
-
-def _polygons(geometry: BaseGeometry) -> list[Polygon]:
-    if isinstance(geometry, Polygon):
-        return [] if geometry.is_empty else [geometry]
-    return [p for g in getattr(geometry, "geoms", ()) for p in _polygons(g)]
 
 
 def _lines_in(lines: tuple[PieceLine, ...], half: BaseGeometry) -> tuple[PieceLine, ...]:

@@ -16,7 +16,8 @@ from shapely import Point as ShapelyPoint
 from shapely.geometry.base import BaseGeometry
 
 from ivory_quilt.core.errors import InputError
-from ivory_quilt.core.geometry.shape import Array, ring_length, signed_area
+from ivory_quilt.core.geometry.outline import along_line, line_length
+from ivory_quilt.core.geometry.shape import Array, polygons_of, ring_length, signed_area
 from ivory_quilt.core.pattern.drawn import RawPath
 from ivory_quilt.core.pattern.tracing.picture import SIMPLIFIED, Ink, Picture
 from ivory_quilt.core.pattern.tracing.sheet import Frame
@@ -220,9 +221,7 @@ def _middle_line(ring: Array) -> Array:
     n = max(2, min(len(there), len(back)))
     sides = []
     for side in (there, back):
-        far = np.concatenate(([0.0], np.cumsum(np.hypot(*np.diff(side, axis=0).T))))
-        at = np.linspace(0.0, far[-1], n)
-        sides.append(np.column_stack([np.interp(at, far, side[:, k]) for k in (0, 1)]))
+        sides.append(along_line(side, np.linspace(0.0, line_length(side), n)))
     middle = LineString((sides[0] + sides[1]) / 2).simplify(SIMPLIFIED)
     return np.asarray(middle.coords)
 
@@ -251,7 +250,7 @@ def _middle(outside: Array, inside: Array) -> Array:
     from_outside = Polygon(outside).buffer(-half)
     from_inside = Polygon(inside).buffer(half)
     made = rough
-    for sliver in _parts(from_outside.difference(from_inside)):
+    for sliver in polygons_of(from_outside.difference(from_inside)):
         if sliver.area < SHARP * half or sliver.area > (8 * half) ** 2:
             continue
         outer_side = sliver.intersection(from_outside.boundary)
@@ -264,16 +263,10 @@ def _middle(outside: Array, inside: Array) -> Array:
         out = max((inner_side.distance(ShapelyPoint(p)) for p in _places(outer_side)), default=0.0)
         back = max((outer_side.distance(ShapelyPoint(p)) for p in _places(inner_side)), default=0.0)
         made = made.union(sliver) if out > back else made.difference(sliver)
-    whole = max(_parts(made), key=lambda p: p.area, default=None)
+    whole = max(polygons_of(made), key=lambda p: p.area, default=None)
     ring = whole if whole is not None and whole.area > 0.5 * rough.area else rough
-    outline = max(_parts(ring), key=lambda p: p.area)
+    outline = max(polygons_of(ring), key=lambda p: p.area)
     return np.asarray(outline.exterior.coords)[:-1]
-
-
-def _parts(geometry: BaseGeometry) -> list[Polygon]:
-    if isinstance(geometry, Polygon):
-        return [] if geometry.is_empty else [geometry]
-    return [p for g in getattr(geometry, "geoms", ()) for p in _parts(g)]
 
 
 def _places(geometry: BaseGeometry) -> list[tuple[float, ...]]:

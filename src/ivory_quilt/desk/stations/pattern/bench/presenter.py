@@ -7,14 +7,14 @@ from enum import StrEnum
 import numpy as np
 
 from ivory_quilt.core.errors import InputError
-from ivory_quilt.core.geometry.outline import locate_on_line
+from ivory_quilt.core.geometry.outline import line_length, locate_on_line
 from ivory_quilt.core.geometry.shape import Point
-from ivory_quilt.core.pattern.edges import edges_of, named_edge, with_corner, without_corner
+from ivory_quilt.core.pattern.edges import edges_of, with_corner, without_corner
 from ivory_quilt.core.pattern.piece import Label, LineKind, Piece, PieceLine, TraceRule
 from ivory_quilt.core.pattern.snap import Snap, snap
 from ivory_quilt.core.pattern.surgery import CutLine, taken_in, with_strip
 from ivory_quilt.core.project import Project, put_pieces
-from ivory_quilt.core.seam_book import add_dart, part_piece, seam_changes, seam_name
+from ivory_quilt.core.seam_book import add_dart, part_piece, rename_edge, seam_changes, seam_name
 from ivory_quilt.core.units import parse_length, show_number
 from ivory_quilt.desk.session import Session
 
@@ -141,12 +141,7 @@ class BenchPresenter:
         if old == new.strip():
             return
         ident = self.piece_id
-
-        def edit(project: Project) -> Project:
-            project = put_pieces(project, [named_edge(project.piece(ident), old, new)])
-            return renamed_in_seams(project, ident, old, new.strip())
-
-        self.session.edit(f"Edge {old}: {new.strip()}", edit)
+        self.session.edit(f"Edge {old}: {new.strip()}", lambda p: rename_edge(p, ident, old, new))
 
     # Choosing
 
@@ -173,8 +168,8 @@ class BenchPresenter:
             return ""
         if chosen.kind == "line" and chosen.index < len(piece.lines):
             line = piece.lines[chosen.index]
-            length = float(np.hypot(*np.diff(line.points, axis=0).T).sum())
-            return f"{dict(LINES)[line.kind].lower()}, {show_number(length, 1)} mm"
+            length = show_number(line_length(line.points), 1)
+            return f"{dict(LINES)[line.kind].lower()}, {length} mm"
         if chosen.kind == "mark" and chosen.index < len(piece.match_marks):
             return "match mark"
         if chosen.kind == "label" and chosen.index < len(piece.labels):
@@ -271,17 +266,6 @@ class BenchPresenter:
     def set_rule(self, rule: TraceRule | None) -> None:
         """Trace and trim this piece by a rule of its own, or by the project's."""
         self._change("Tracing", lambda p: replace(p, rule=rule))
-
-
-def renamed_in_seams(project: Project, piece_id: str, old: str, new: str) -> Project:
-    """Return the project with an edge's new name in all its seams."""
-
-    def ref(r: object) -> object:
-        same = getattr(r, "piece", "") == piece_id and getattr(r, "edge", "") == old
-        return replace(r, edge=new) if same else r  # type: ignore[type-var]
-
-    seams = tuple(replace(s, first=ref(s.first), second=ref(s.second)) for s in project.seams)  # type: ignore[arg-type]
-    return replace(project, seams=seams)
 
 
 def told_of_seams(before: Project, after: Project) -> str:

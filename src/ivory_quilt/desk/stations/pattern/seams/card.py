@@ -3,7 +3,7 @@
 from collections.abc import Callable
 from functools import partial
 
-from PySide6.QtWidgets import QFrame, QSizePolicy, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QFrame, QLineEdit, QSizePolicy, QVBoxLayout, QWidget
 
 from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.pattern.seam_proposals import SeamProposal
@@ -77,11 +77,15 @@ class SeamCard(QWidget):
         self.mark_box.setLayout(column(even, place, local))
         self.held.setLayout(
             column(
-                self.name, self.figure, self.verdict, self.strip, self.error,
+                self.name, self.figure, self.verdict, self.strip,
                 row(self.join, self.unite, self.turn, None), self.mark_box,
                 row(self.open, None), edge=10,
             )
         )  # fmt: skip
+        self.ease = QLineEdit()
+        self.ease.setAccessibleName("how much can be eased in, percent")
+        self.ease.setFixedWidth(64)
+        self.ease.editingFinished.connect(self._set_ease)
         self.offers = QVBoxLayout()
         self.offers.setSpacing(6)
         self.seams = QVBoxLayout()
@@ -93,6 +97,8 @@ class SeamCard(QWidget):
                 label("Seams", "title"),
                 self.summary,
                 self.held,
+                self.error,
+                row(label("Can be eased up to"), self.ease, label("%"), None),
                 row(self.look, None),
                 self.offers,
                 Stitch(),
@@ -109,6 +115,8 @@ class SeamCard(QWidget):
         """Show the seam in hand, the offers and the list."""
         p = self._presenter
         self.summary.setText(p.summary())
+        if not self.ease.hasFocus():
+            self.ease.setText(show_number(p.session.project.ease, 1))
         if p.first is not None:
             piece = p.session.project.piece(p.first.piece)
             self.summary.setText(f"{piece.name}, edge {p.first.edge}: click the edge it meets.")
@@ -188,6 +196,9 @@ class SeamCard(QWidget):
             return
         self.error.setText("")
         self._changed()
+
+    def _set_ease(self) -> None:
+        self._do(lambda: self._presenter.set_ease(self.ease.text()))
 
     def _join(self) -> None:
         self._do(self._presenter.join)

@@ -24,6 +24,7 @@ class SeamPlace:
         self.map = SeamMap(self.presenter)
         self.card = SeamCard(self.presenter, changed, elsewhere)
         self.map.edge_clicked.connect(changed)
+        self.map.hovered.connect(self.map.setToolTip)
 
     def refresh(self, look: Palette) -> None:
         """Show the map and its card."""

@@ -13,7 +13,7 @@ from ivory_quilt.core.pattern.seams import (
     marks_evenly,
     marks_locally,
 )
-from ivory_quilt.core.project import Project, put_pieces
+from ivory_quilt.core.project import Project, put_pieces, set_ease
 from ivory_quilt.core.seam_book import (
     SeamEntry,
     fit_of,
@@ -25,7 +25,7 @@ from ivory_quilt.core.seam_book import (
     seam_name,
     unite_pieces,
 )
-from ivory_quilt.core.units import show_number
+from ivory_quilt.core.units import parse_scalar, show_number
 from ivory_quilt.desk.session import Session
 
 SIGNS = {Verdict.SITS: "", Verdict.EASE: "~", Verdict.NO: "!"}
@@ -202,6 +202,16 @@ class SeamPresenter:
         """Do not offer a seam again."""
         self.left.add(proposal.seam)
         self.proposals = tuple(p for p in self.proposals if p is not proposal)
+
+    def set_ease(self, text: str) -> None:
+        """Say how much of a seam this project's foam can be eased, in percent.
+
+        Raises:
+            InputError: not 0 to 20 %.
+        """
+        percent = parse_scalar(text.strip("% "), where="ease")
+        if percent != self.session.project.ease:
+            self.session.edit(f"Ease up to {percent:g} %", lambda p: set_ease(p, percent))
 
     # Match marks
 
