@@ -8,7 +8,7 @@ from hypothesis import strategies as st
 from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.geometry.shape import Pose, Shape, rectangle
 from ivory_quilt.core.nesting.job import Placement
-from ivory_quilt.core.pattern.part import Foam, parts_of
+from ivory_quilt.core.pattern.part import Foam
 from ivory_quilt.core.pattern.piece import FaceUp, Hand, Piece, Turn
 from ivory_quilt.core.plan import Standing, derive
 from ivory_quilt.core.project import (
@@ -24,6 +24,7 @@ from ivory_quilt.core.project import (
     set_name,
     set_pins,
 )
+from ivory_quilt.core.stacks.parts import parts_of
 from ivory_quilt.core.stock.foam_stock import Material, ShopStock, StockItem, StockKind, sheet
 from ivory_quilt.core.stock.purchase import ledger_change
 from tests.strategies import pieces

@@ -12,13 +12,13 @@ from shapely import LineString
 from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.geometry.shape import Shape, rectangle
 from ivory_quilt.core.pattern.edges import edge_length, edge_of, edges_of
-from ivory_quilt.core.pattern.part import parts_of
 from ivory_quilt.core.pattern.piece import CutSide, Label, LineKind, Piece, PieceLine, TraceRule
 from ivory_quilt.core.pattern.resize import offset, stretched
 from ivory_quilt.core.pattern.seams import EdgeRef, Seam, Verdict
 from ivory_quilt.core.pattern.surgery import CutLine, parted, taken_in, with_dart, with_strip
 from ivory_quilt.core.project import Project
 from ivory_quilt.core.seam_book import add_dart, fit_of, join_edges, part_piece
+from ivory_quilt.core.stacks.parts import parts_of
 from tests import strategies as own
 
 SCORE = PieceLine(LineKind.SCORE, np.array([[10.0, 20], [110, 20]]))

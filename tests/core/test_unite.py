@@ -11,7 +11,6 @@ from hypothesis import strategies as st
 from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.geometry.shape import Pose, rectangle
 from ivory_quilt.core.pattern.edges import edge_length, edge_of, edges_of
-from ivory_quilt.core.pattern.part import parts_of
 from ivory_quilt.core.pattern.piece import FaceUp, Hand, LineKind, Piece, PieceLine, Turn
 from ivory_quilt.core.pattern.reshape import mirrored_piece, scaled_piece
 from ivory_quilt.core.pattern.seams import EdgeRef, Seam, Verdict
@@ -19,6 +18,7 @@ from ivory_quilt.core.pattern.surgery import CutLine, parted
 from ivory_quilt.core.pattern.unite import united
 from ivory_quilt.core.project import Project
 from ivory_quilt.core.seam_book import fit_of, join_edges, unite_pieces
+from ivory_quilt.core.stacks.parts import parts_of
 from tests import strategies as own
 
 

@@ -51,7 +51,9 @@ def test_a_store_of_the_first_version_gains_its_printers(tmp_path):
         fill_demo_shop(made)
         many = len(made.stock().items)
     with closing(sqlite3.connect(path)) as raw, raw:
-        raw.executescript("DROP TABLE printer; PRAGMA user_version=1;")
+        raw.executescript(
+            "DROP TABLE printer; DROP TABLE book; DROP TABLE coupon; PRAGMA user_version=1;"
+        )
     with closing(SqliteStore(path)) as again:
         again.put_printer(Printer("p", 100, 101))
         assert again.printer().correction == pytest.approx(100 / 101)

@@ -7,13 +7,15 @@ edit of one piece recomputes one piece and one foam.
 from collections.abc import Mapping
 from dataclasses import dataclass, field, replace
 from enum import StrEnum
+from functools import cached_property
 
+from ivory_quilt.core.making import Made, make_all
 from ivory_quilt.core.nesting.check import violations
 from ivory_quilt.core.nesting.job import LayJob, LayResult, PieceSpec, Placement
 from ivory_quilt.core.nesting.summary import summarise
-from ivory_quilt.core.pattern.part import Foam, Part, parts_of
-from ivory_quilt.core.pattern.piece import Piece
+from ivory_quilt.core.pattern.part import Foam, Part
 from ivory_quilt.core.project import KeptLayout, Project
+from ivory_quilt.core.stacks.dressing import CutLength, cut_lengths
 from ivory_quilt.core.stock.foam_stock import ShopStock
 from ivory_quilt.core.stock.purchase import FoamLine, Ledger, foam_line, stock_specs
 
@@ -65,11 +67,33 @@ class Plan:
 
     project: Project
     stock: ShopStock
-    parts: Mapping[str, tuple[Part, ...]]
+    made: Mapping[str, Made]
     foams: tuple[FoamPlan, ...]
     ledger: Ledger
-    _pieces: Mapping[str, Piece] = field(default_factory=dict, repr=False)
+    lengths: tuple[CutLength, ...] = ()
     _proposals: Mapping[Foam, Proposal] = field(default_factory=dict, repr=False)
+
+    @property
+    def parts(self) -> Mapping[str, tuple[Part, ...]]:
+        """Each piece's parts, by its id."""
+        return {i: m.parts for i, m in self.made.items()}
+
+    @property
+    def problems(self) -> Mapping[str, str]:
+        """Why a piece cannot be made as decided, by its id; its parts are those of no form."""
+        return {i: m.problem for i, m in self.made.items() if m.problem}
+
+    @cached_property
+    def weight(self) -> float:
+        """Weight of all parts, g: volume × density."""
+        return sum(self.piece_weight(i) for i in self.made)
+
+    def piece_weight(self, piece_id: str) -> float:
+        """Weight of all parts of one piece, g."""
+        return sum(
+            p.volume / 1000 * self.stock.material(p.foam.material).book.density * p.count
+            for p in self.made[piece_id].parts
+        )
 
     def foam(self, foam: Foam) -> FoamPlan | None:
         """Return one foam's plan, or None."""
@@ -93,18 +117,10 @@ def derive(
     hold for the present parts and stock is ignored.
     """
     proposals = proposals or {}
-    parts: dict[str, tuple[Part, ...]] = {}
-    for piece in project.pieces:
-        same_rule = previous is not None and (
-            piece.rule is not None or previous.project.rule == project.rule
-        )
-        if previous is not None and same_rule and previous._pieces.get(piece.id) is piece:
-            parts[piece.id] = previous.parts[piece.id]
-        else:
-            parts[piece.id] = parts_of(piece, project.rule)
+    made = make_all(project, stock, previous.made if previous is not None else {})
     by_foam: dict[Foam, list[Part]] = {}
-    for group in parts.values():
-        for part in group:
+    for one in made.values():
+        for part in one.parts:
             by_foam.setdefault(part.foam, []).append(part)
     foams = tuple(
         _foam_plan(foam, tuple(by_foam[foam]), project, stock, proposals.get(foam), previous)
@@ -113,10 +129,10 @@ def derive(
     return Plan(
         project,
         stock,
-        parts,
+        made,
         foams,
         Ledger(tuple(f.line for f in foams)),
-        {p.id: p for p in project.pieces},
+        tuple(k for p in project.pieces if p.build.trims for k in cut_lengths(p)),
         dict(proposals),
     )
 

@@ -25,9 +25,10 @@ from ivory_quilt.core.pattern.piece import (
     TraceRule,
     Turn,
 )
-from ivory_quilt.core.pattern.seams import EdgeRef, Seam
+from ivory_quilt.core.pattern.seams import EdgeRef, Joint, Seam
 from ivory_quilt.core.project import KeptLayout, Paper, Project
 from ivory_quilt.files.atomic import read_bytes, write_atomic
+from ivory_quilt.files.build_wire import build_of, build_wire, crease_of, crease_wire
 from ivory_quilt.files.wire import (
     EdgeRefWire,
     EdgeWire,
@@ -153,13 +154,17 @@ def _piece(w: PieceWire) -> Piece:
         drawn_hand=Hand(w.drawn_hand),
         face=FaceUp(w.face),
         turn=Turn(w.turn),
-        lines=tuple(PieceLine(LineKind(k.kind), _line(k.points, where)) for k in w.lines),
+        lines=tuple(
+            PieceLine(LineKind(k.kind), _line(k.points, where), crease_of(k.crease))
+            for k in w.lines
+        ),
         match_marks=tuple(w.match_marks),
         source=Source(w.source.file, w.source.layer, w.source.page),
         recipe=_recipe(w.recipe),
         labels=tuple(Label(k.text, k.at) for k in w.labels),
         edges=tuple(Edge(e.name, e.start, e.stop) for e in w.edges),
         rule=None if w.rule is None else _rule(w.rule),
+        build=build_of(w.build, where),
     )
 
 
@@ -173,12 +178,12 @@ def _rule_wire(r: TraceRule) -> TraceRuleWire:
 
 def _seam(w: SeamWire) -> Seam:
     first, second = (EdgeRef(r.piece, r.edge) for r in (w.first, w.second))
-    return Seam(first, second, w.turned)
+    return Seam(first, second, w.turned, w.dihedral, Joint(w.joint))
 
 
 def _seam_wire(s: Seam) -> SeamWire:
     first, second = (EdgeRefWire(r.piece, r.edge) for r in (s.first, s.second))
-    return SeamWire(first, second, s.turned)
+    return SeamWire(first, second, s.turned, s.dihedral, s.joint.value)
 
 
 def _study(w: StudyWire) -> Study:
@@ -230,13 +235,16 @@ def _piece_wire(p: Piece) -> PieceWire:
         drawn_hand=_hand(p.drawn_hand),
         face=p.face.value,
         turn=p.turn.value,
-        lines=[LineWire(k.kind.value, points_wire(k.points)) for k in p.lines],
+        lines=[
+            LineWire(k.kind.value, points_wire(k.points), crease_wire(k.crease)) for k in p.lines
+        ],
         match_marks=list(p.match_marks),
         source=SourceWire(p.source.file, p.source.layer, p.source.page),
         recipe=_recipe_wire(p.recipe),
         labels=[LabelWire(k.text, k.at) for k in p.labels],
         edges=[EdgeWire(e.name, e.start, e.stop) for e in p.edges],
         rule=None if p.rule is None else _rule_wire(p.rule),
+        build=build_wire(p.build),
     )
 
 

@@ -24,11 +24,22 @@ class SourceWire(msgspec.Struct, omit_defaults=True):
     page: int = 1
 
 
+class CreaseWire(msgspec.Struct):
+    """What is done along a line, mm and degrees."""
+
+    angle: float = 90.0
+    radius: float = 0.0
+    skin: float = 1.0
+    front: bool = False
+    folds: bool = True
+
+
 class LineWire(msgspec.Struct):
     """An open line inside a piece."""
 
     kind: Literal["score", "fold", "undercut", "mark", "centre", "grain"]
     points: Ring
+    crease: CreaseWire | None = None
 
 
 class LabelWire(msgspec.Struct):
@@ -63,6 +74,92 @@ class RecipeWire(msgspec.Struct):
     index: int = 0
 
 
+class FormWire(msgspec.Struct):
+    """How a piece is shaped, mm and degrees."""
+
+    kind: Literal["flat", "rolled", "cone", "bent", "dished", "free"] = "flat"
+    given: Literal["radius", "angle", "girth", "height"] = "radius"
+    value: float = 0.0
+    second: float = 0.0
+    axis: float = 90.0
+    face: Literal["inner", "middle", "outer"] = "inner"
+    beneath: float = 0.0
+
+
+class ProfileWire(msgspec.Struct):
+    """How a named edge is cut."""
+
+    edge: str
+    kind: Literal["square", "in", "out", "blade", "round", "lap", "meet"]
+    angle: float = 45.0
+    width: float = 0.0
+
+
+class LayerWire(msgspec.Struct):
+    """A layer glued onto a piece."""
+
+    thickness: float
+    material: str = "eva"
+    size: Literal["same", "inset", "oversize", "piece"] = "same"
+    by: float = 0.0
+    other: str = ""
+    side: Literal["outer", "inner", "both"] = "outer"
+    together: bool = False
+
+
+class WrapWire(msgspec.Struct):
+    """A strip around the edge."""
+
+    thickness: float = 2.0
+    material: str = "eva"
+    stretch: float = 2.5
+    overhang: float = 0.0
+
+
+class CoverWire(msgspec.Struct):
+    """A cover over both faces."""
+
+    kind: Literal["sandwich", "cloth"] = "sandwich"
+    thickness: float = 1.0
+    material: str = "thermoplastic"
+    margin: float = 10.0
+
+
+class TrimWire(msgspec.Struct):
+    """A shaped length along an edge."""
+
+    edge: str
+    kind: Literal["round dowel", "square dowel", "half-round", "bevel strip"] = "half-round"
+    size: float = 10.0
+    halved: bool = False
+    trenched: bool = False
+
+
+class PlacingWire(msgspec.Struct):
+    """Where a piece is glued onto a base, as shares of the base's box."""
+
+    base: str
+    across: float = 0.5
+    up: float = 0.5
+    turn: float = 0.0
+
+
+class BuildWire(msgspec.Struct, omit_defaults=True):
+    """How a piece is formed, edged and stacked."""
+
+    form: FormWire = msgspec.field(default_factory=FormWire)
+    edges: list[ProfileWire] = []
+    layers: list[LayerWire] = []
+    on_form: bool = True
+    split: int = 1
+    rod: float = 0.0
+    wrap: WrapWire | None = None
+    cover: CoverWire | None = None
+    trims: list[TrimWire] = []
+    placing: PlacingWire | None = None
+    sealed: bool = False
+
+
 class PieceWire(msgspec.Struct):
     """A piece of a project."""
 
@@ -84,6 +181,7 @@ class PieceWire(msgspec.Struct):
     labels: list[LabelWire] = []
     edges: list[EdgeWire] = []
     rule: TraceRuleWire | None = None
+    build: BuildWire | None = None
 
 
 class PlacementWire(msgspec.Struct):
@@ -138,6 +236,8 @@ class SeamWire(msgspec.Struct):
     first: EdgeRefWire
     second: EdgeRefWire
     turned: bool = False
+    dihedral: float = 180.0
+    joint: Literal["mitre", "butt"] = "mitre"
 
 
 class PicturedWire(msgspec.Struct):

@@ -7,20 +7,35 @@ several benches can later share one through another class with the same methods.
 import json
 import sqlite3
 from contextlib import closing
+from dataclasses import astuple, fields
 from decimal import Decimal
 from pathlib import Path
 from typing import Protocol
 
 from ivory_quilt.core.errors import InputError
+from ivory_quilt.core.forming.book import BOOK, FoamBook
+from ivory_quilt.core.forming.coupons import Coupon, CouponKind
 from ivory_quilt.core.geometry.shape import Shape
 from ivory_quilt.core.pattern.part import Foam
 from ivory_quilt.core.stock.foam_stock import Material, ShopStock, StockItem, StockKind
 from ivory_quilt.core.stock.printer import Printer
 
-SCHEMA_VERSION = 2
+SCHEMA_VERSION = 3
+_BOOK_FIELDS = ", ".join(f.name for f in fields(FoamBook))
 _PRINTERS = """
 CREATE TABLE printer (
   name TEXT PRIMARY KEY, nominal REAL NOT NULL, measured REAL NOT NULL, date TEXT NOT NULL
+);
+"""
+_BOOKS = """
+CREATE TABLE book (
+  material TEXT PRIMARY KEY, neutral REAL NOT NULL, shrink_along REAL NOT NULL,
+  shrink_across REAL NOT NULL, density REAL NOT NULL, dish_limit REAL NOT NULL,
+  tightest REAL NOT NULL, springback REAL NOT NULL
+);
+CREATE TABLE coupon (
+  number INTEGER PRIMARY KEY, material TEXT NOT NULL, what TEXT NOT NULL, date TEXT NOT NULL,
+  before TEXT NOT NULL, after TEXT NOT NULL
 );
 """
 _SCHEMA = """
@@ -50,6 +65,12 @@ class ShopStore(Protocol):
 
     def put_material(self, material: Material) -> None:
         """Add a material, or replace the one with the same id."""
+
+    def coupons(self) -> tuple[Coupon, ...]:
+        """Return all test strips that were measured, oldest first."""
+
+    def put_coupon(self, coupon: Coupon) -> None:
+        """Keep a set of test strips."""
 
     def set_currency(self, sign: str) -> None:
         """Set the currency sign."""
@@ -104,11 +125,12 @@ class SqliteStore:
                 f"it is of a newer Ivory Quilt (store version {version})",
                 f"version {SCHEMA_VERSION} or older",
             )
-        if version == 1:
+        if 0 < version < SCHEMA_VERSION:
+            steps = {1: _PRINTERS + _BOOKS, 2: _BOOKS}[version]
             with self._db:
-                self._db.executescript(f"BEGIN;{_PRINTERS}PRAGMA user_version={SCHEMA_VERSION};")
+                self._db.executescript(f"BEGIN;{steps}PRAGMA user_version={SCHEMA_VERSION};")
         if version == 0:
-            schema = _SCHEMA + _PRINTERS
+            schema = _SCHEMA + _PRINTERS + _BOOKS
             with self._db:
                 self._db.executescript(f"BEGIN;{schema}PRAGMA user_version={SCHEMA_VERSION};")
                 self._db.execute("INSERT INTO material VALUES ('eva', 'EVA foam', 1)")
@@ -122,10 +144,14 @@ class SqliteStore:
         """
         rows = self._db.execute("SELECT * FROM stock ORDER BY thickness, position, id").fetchall()
         materials = self._db.execute("SELECT * FROM material ORDER BY id").fetchall()
+        books = {
+            name: FoamBook(*values)
+            for name, *values in self._db.execute(f"SELECT material, {_BOOK_FIELDS} FROM book")
+        }
         sign = self._db.execute("SELECT value FROM setting WHERE key='currency'").fetchone()
         return ShopStock(
             tuple(_item(r) for r in rows),
-            tuple(Material(i, n, bool(a)) for i, n, a in materials),
+            tuple(Material(i, n, bool(a), books.get(i, BOOK)) for i, n, a in materials),
             sign[0] if sign else "€",
         )
 
@@ -163,6 +189,29 @@ class SqliteStore:
             self._db.execute(
                 "INSERT OR REPLACE INTO material VALUES (?,?,?)",
                 (material.id, material.name, int(material.both_faces_alike)),
+            )
+            self._db.execute(
+                f"INSERT OR REPLACE INTO book (material, {_BOOK_FIELDS}) VALUES (?,?,?,?,?,?,?,?)",
+                (material.id, *astuple(material.book)),
+            )
+
+    def coupons(self) -> tuple[Coupon, ...]:
+        """Return all test strips that were measured, oldest first."""
+        rows = self._db.execute(
+            "SELECT material, what, date, before, after FROM coupon ORDER BY number"
+        )
+        return tuple(
+            Coupon(m, CouponKind(w), d, tuple(json.loads(b)), tuple(json.loads(a)))
+            for m, w, d, b, a in rows
+        )
+
+    def put_coupon(self, coupon: Coupon) -> None:
+        """Keep a set of test strips."""
+        row = (coupon.material, coupon.what.value, coupon.date, json.dumps(coupon.before),
+               json.dumps(coupon.after))  # fmt: skip
+        with self._db:
+            self._db.execute(
+                "INSERT INTO coupon (material, what, date, before, after) VALUES (?,?,?,?,?)", row
             )
 
     def set_currency(self, sign: str) -> None:

@@ -164,7 +164,9 @@ def with_corner(piece: Piece, point: Point) -> Piece:
     taken = {e.name for e in edges}
     fresh = next(n for n in map(edge_letter, range(len(edges) + 1)) if n not in taken)
     edges[k : k + 1] = [Edge(cut.name, cut.start, at), Edge(fresh, at, cut.stop)]
-    return replace(piece, edges=tuple(edges))
+    # Both halves go on with what was decided about the whole.
+    build = piece.build.with_profile(fresh, piece.build.profile(cut.name))
+    return replace(piece, edges=tuple(edges), build=build)
 
 
 def without_corner(piece: Piece, point: Point) -> Piece:
@@ -195,7 +197,7 @@ def named_edge(piece: Piece, old: str, new: str) -> Piece:
     if not new or any(e.name == new for e in edges_of(piece) if e != edge):
         raise InputError("edge", f"the name '{new}' is empty or taken", "a name of its own")
     edges = tuple(replace(e, name=new) if e == edge else e for e in edges_of(piece))
-    return replace(piece, edges=edges)
+    return replace(piece, edges=edges, build=piece.build.renamed(edge.name, new))
 
 
 def snapped(piece: Piece, old: Piece, reach: float = 1.0) -> Piece:

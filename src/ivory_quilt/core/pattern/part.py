@@ -1,22 +1,10 @@
-"""Parts: what is really cut. One part per hand of a piece, as it lies with the skin face up."""
+"""Parts: what is really cut, per layer and hand of a piece, as it lies with the skin face up."""
 
 import math
 from dataclasses import dataclass
 
-from ivory_quilt.core.geometry.shape import Point, Pose, Shape
-from ivory_quilt.core.pattern.piece import (
-    TURN_ANGLES,
-    FaceUp,
-    Hand,
-    LineKind,
-    Piece,
-    PieceLine,
-    TraceRule,
-    Turn,
-)
-from ivory_quilt.core.pattern.resize import offset_shape
-
-_MIRROR = Pose(0.0, 0.0, 0.0, True)
+from ivory_quilt.core.geometry.shape import Point, Shape
+from ivory_quilt.core.pattern.piece import TURN_ANGLES, Hand, LineKind, PieceLine, Turn
 
 
 @dataclass(frozen=True, order=True)
@@ -33,9 +21,14 @@ class Part:
 
     Attributes:
         id: the piece's id, with "/left" or "/right" for one hand of a pair.
-        shape: the outline as cut, sheet lying skin face up.
+        shape: what it covers on the table, sheet lying skin face up.
         mirrored: whether `shape` is the piece's outline mirrored.
         may_flip: whether a flipped part is as good (nobody sees the face).
+        marked: the outline on the face that is up, where the knife goes in; None: `shape`.
+        far: the outline on the other face, where that differs.
+        knives: (edge, bevel in degrees from a square cut, above 0 with the face up larger).
+        volume: of the finished part, mm³.
+        notes: what the bench must know.
     """
 
     id: str
@@ -50,6 +43,11 @@ class Part:
     mirrored: bool
     may_flip: bool
     turn: Turn
+    marked: Shape | None = None
+    far: Shape | None = None
+    knives: tuple[tuple[str, float], ...] = ()
+    volume: float = 0.0
+    notes: tuple[str, ...] = ()
 
     @property
     def label(self) -> str:
@@ -70,52 +68,3 @@ class Part:
                 angle = round(-math.degrees(math.atan2(y1 - y0, x1 - x0)), 9) % 360.0
                 return tuple(sorted((angle, (angle + 180.0) % 360.0)))
         return TURN_ANGLES[self.turn]
-
-
-def parts_of(piece: Piece, rule: TraceRule | None = None) -> tuple[Part, ...]:
-    """Derive the parts that are cut for `piece`.
-
-    `rule` is the project's, for pieces without one of their own: a piece that is trimmed after
-    gluing is cut so much larger all around.
-
-    Sheets lie skin face up. A piece drawn with the textured face up is therefore cut mirrored, and
-    so is the undrawn hand of a pair; both together cancel out.
-    """
-    if piece.count == 0:
-        return ()
-    rule = piece.rule or rule or TraceRule()
-    as_cut = offset_shape(piece.shape, rule.trim) if rule.trim else piece.shape
-    face_flip = piece.face is FaceUp.TEXTURED
-    hands: list[tuple[str, Hand, bool]]
-    if piece.hand is Hand.PAIR:
-        hands = [
-            (f"{piece.id}/{hand.value}", hand, hand is not piece.drawn_hand)
-            for hand in (Hand.LEFT, Hand.RIGHT)
-        ]
-    else:
-        hands = [(piece.id, piece.hand, False)]
-    parts = []
-    for part_id, hand, other_hand in hands:
-        mirrored = face_flip != other_hand
-        shape, lines, marks = as_cut, piece.lines, piece.match_marks
-        if mirrored:
-            shape = shape.mirrored()
-            lines = tuple(line.placed(_MIRROR) for line in lines)
-            marks = tuple((-x, y) for x, y in marks)
-        parts.append(
-            Part(
-                id=part_id,
-                piece_id=piece.id,
-                name=piece.name,
-                hand=hand,
-                foam=Foam(piece.thickness, piece.material),
-                shape=shape,
-                lines=lines,
-                match_marks=marks,
-                count=piece.count,
-                mirrored=mirrored,
-                may_flip=piece.face is FaceUp.EITHER,
-                turn=piece.turn,
-            )
-        )
-    return tuple(parts)

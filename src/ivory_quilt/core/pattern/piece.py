@@ -1,5 +1,6 @@
 """A piece: one flat pattern outline with its marks, and what the maker decided about it."""
 
+import math
 from collections.abc import Callable
 from dataclasses import dataclass, replace
 from enum import StrEnum
@@ -9,6 +10,7 @@ import numpy as np
 from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.geometry.shape import Array, Point, Pose, Shape
 from ivory_quilt.core.geometry.validity import shape_problem
+from ivory_quilt.core.pattern.build import PLAIN, Build
 
 
 class Hand(StrEnum):
@@ -62,26 +64,59 @@ class LineKind(StrEnum):
     GRAIN = "grain"
 
 
+@dataclass(frozen=True)
+class Crease:
+    """What is done along a line: a bend by heat (fold), a V groove (undercut), a part cut (score).
+
+    Attributes:
+        angle: by how much it folds, degrees; above 0 the outer face is on the outside of the bend.
+            Of a groove that stays open (`folds` false), the angle between its walls.
+        radius: of a bend, inside, mm.
+        skin: of a groove, the foam left uncut, mm.
+        front: whether it is cut into the outer face.
+        folds: whether it is closed.
+    """
+
+    angle: float = 90.0
+    radius: float = 0.0
+    skin: float = 1.0
+    front: bool = False
+    folds: bool = True
+
+    def __post_init__(self) -> None:
+        if not -170 <= self.angle <= 170:
+            raise InputError("fold", f"{self.angle:g}°", "-170 to 170°")
+        if not 0 <= self.radius <= 1e4:
+            raise InputError("bend radius", f"{self.radius:g} mm", "0 or more")
+        if not 0 <= self.skin <= 100:
+            raise InputError("skin", f"{self.skin:g} mm", "0 or more, less than the foam")
+
+
 @dataclass(frozen=True, eq=False)
 class PieceLine:
-    """An open line inside a piece: points (n, 2) in the piece's own coordinates."""
+    """An open line inside a piece: points (n, 2) in the piece's own coordinates.
+
+    `crease` says what is done along it, where Build knows more than its kind.
+    """
 
     kind: LineKind
     points: Array
+    crease: Crease | None = None
 
     def __eq__(self, other: object) -> bool:
         return (
             isinstance(other, PieceLine)
             and self.kind == other.kind
+            and self.crease == other.crease
             and self.points.tobytes() == other.points.tobytes()
         )
 
     def __hash__(self) -> int:
-        return hash((self.kind, self.points.tobytes()))
+        return hash((self.kind, self.points.tobytes(), self.crease))
 
     def placed(self, pose: Pose) -> "PieceLine":
         """Return the line where `pose` puts it."""
-        return PieceLine(self.kind, pose.apply(self.points))
+        return replace(self, points=pose.apply(self.points))
 
 
 @dataclass(frozen=True)
@@ -181,6 +216,7 @@ class Piece:
         drawn_hand: of a pair, the hand that the outline shows.
         edges: named stretches of the outline; empty when its corners are found by angle.
         rule: how it is traced and trimmed, where that differs from the project's rule.
+        build: how it is formed, edged and stacked.
     """
 
     id: str
@@ -200,6 +236,7 @@ class Piece:
     labels: tuple[Label, ...] = ()
     edges: tuple[Edge, ...] = ()
     rule: TraceRule | None = None
+    build: Build = PLAIN
 
     def __post_init__(self) -> None:
         where = f"piece '{self.name}'"
@@ -236,8 +273,21 @@ class Piece:
             return Edge(e.name, stop, start) if flips else Edge(e.name, start, stop)
 
         edges = tuple(edge(e) for e in self.edges)
+        build = self.build
+        if build is not PLAIN:
+            turn = math.radians(build.form.axis)
+            x, y = self.shape.centroid
+            (x0, y0), (x1, y1) = move(
+                np.array([(x, y), (x + math.cos(turn), y + math.sin(turn))])
+            ).tolist()
+            axis = round(math.degrees(math.atan2(y1 - y0, x1 - x0)), 9) % 180.0
+            # A cone has a low end and a high one.
+            if build.form.second and (x1 - x0) * math.cos(turn) + (y1 - y0) * math.sin(turn) < 0:
+                axis -= 180.0
+            build = build.with_axis(axis)
         return replace(
             self,
+            build=build,
             shape=Shape.make(move(self.shape.outer), [move(h) for h in self.shape.holes]),
             lines=tuple(replace(k, points=move(k.points)) for k in self.lines),
             match_marks=tuple(point(p) for p in self.match_marks),

@@ -98,7 +98,7 @@ def unfolded(piece: Piece, edge: FoldEdge) -> Piece:
         raise InputError(f"piece '{piece.name}'", "its halves do not join", "a straight fold edge")
     shape = Shape.from_polygon(whole.simplify(0.005))
     kept = tuple(k for k in piece.lines if not (k.kind is LineKind.FOLD and _along(k, edge)))
-    lines = [*kept, *(PieceLine(k.kind, reflect(k.points)) for k in kept)]
+    lines = [*kept, *(replace(k, points=reflect(k.points)) for k in kept)]
     lines.append(PieceLine(LineKind.CENTRE, np.array([edge.start, edge.stop])))
     marks = [*piece.match_marks]
     for x, y in reflect(np.array(piece.match_marks).reshape(-1, 2)).tolist():

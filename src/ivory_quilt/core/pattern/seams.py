@@ -34,13 +34,32 @@ class EdgeRef:
     edge: str
 
 
+class Joint(StrEnum):
+    """How two edges meet: bevel to bevel, or the first against the other's face."""
+
+    MITRE = "mitre"
+    BUTT = "butt"
+
+
 @dataclass(frozen=True)
 class Seam:
-    """Two edges that are glued together. `turned` runs the second the other way."""
+    """Two edges that are glued together. `turned` runs the second the other way.
+
+    Attributes:
+        dihedral: angle between the two outer faces, measured through the foam, degrees; 180 in
+            one plane, more in a valley.
+        joint: how the edges meet at that angle.
+    """
 
     first: EdgeRef
     second: EdgeRef
     turned: bool = False
+    dihedral: float = 180.0
+    joint: Joint = Joint.MITRE
+
+    def __post_init__(self) -> None:
+        if not 20 <= self.dihedral <= 340:
+            raise InputError("dihedral", f"{self.dihedral:g}°", "20 to 340°")
 
     @property
     def onto_other_hand(self) -> bool:

@@ -359,7 +359,7 @@ def _lines_in(lines: tuple[PieceLine, ...], half: BaseGeometry) -> tuple[PieceLi
         inside = LineString(line.points).intersection(room)
         for part in getattr(inside, "geoms", [inside]):
             if isinstance(part, LineString) and part.length > 0.5:
-                made.append(PieceLine(line.kind, np.asarray(part.coords)[:, :2]))
+                made.append(replace(line, points=np.asarray(part.coords)[:, :2]))
     return tuple(made)
 
 

@@ -5,6 +5,7 @@ from decimal import Decimal
 from enum import StrEnum
 
 from ivory_quilt.core.errors import InputError
+from ivory_quilt.core.forming.book import BOOK, FoamBook
 from ivory_quilt.core.geometry.shape import Shape, rectangle
 from ivory_quilt.core.geometry.validity import shape_problem
 from ivory_quilt.core.pattern.part import Foam
@@ -72,11 +73,12 @@ class StockItem:
 
 @dataclass(frozen=True)
 class Material:
-    """A kind of foam: its id, its name and whether both faces look alike."""
+    """A kind of foam: its id, its name, whether both faces look alike, and its book values."""
 
     id: str
     name: str
     both_faces_alike: bool = False
+    book: FoamBook = BOOK
 
 
 @dataclass(frozen=True)
@@ -86,6 +88,11 @@ class ShopStock:
     items: tuple[StockItem, ...] = ()
     materials: tuple[Material, ...] = ()
     currency: str = "€"
+
+    def material(self, material_id: str) -> Material:
+        """Return a material; one that the shop does not know has default book values."""
+        found = next((m for m in self.materials if m.id == material_id), None)
+        return found or Material(material_id, material_id)
 
     def of(self, foam: Foam) -> tuple[StockItem, ...]:
         """Return the stock of one foam, in shelf order."""

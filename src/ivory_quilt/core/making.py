@@ -1,0 +1,93 @@
+"""What is cut for every piece of a project, kept as long as nothing that it depends on changes."""
+
+from collections.abc import Mapping
+from dataclasses import dataclass, replace
+
+from ivory_quilt.core.edges.profiles import Knife, knives_of
+from ivory_quilt.core.errors import InputError
+from ivory_quilt.core.forming.book import FoamBook
+from ivory_quilt.core.pattern.build import PLAIN, LayerSize
+from ivory_quilt.core.pattern.part import Part
+from ivory_quilt.core.pattern.piece import Piece, TraceRule
+from ivory_quilt.core.project import Project, rule_of
+from ivory_quilt.core.stacks.cut import Cut, Setting
+from ivory_quilt.core.stacks.cutting import books_of, cuts_of
+from ivory_quilt.core.stacks.parts import parts_from
+from ivory_quilt.core.stock.foam_stock import ShopStock
+
+
+@dataclass(frozen=True)
+class Made:
+    """One piece with all that is cut for it.
+
+    Attributes:
+        problem: why it cannot be made as decided; then it is cut as drawn.
+    """
+
+    piece: Piece
+    rule: TraceRule
+    setting: Setting
+    cuts: tuple[Cut, ...]
+    parts: tuple[Part, ...]
+    problem: str = ""
+
+
+def make_all(project: Project, stock: ShopStock, previous: Mapping[str, Made]) -> dict[str, Made]:
+    """Return what is cut for each piece, by its id, reusing what did not change."""
+    books = {m.id: m.book for m in stock.materials}
+    by_id = {p.id: p for p in project.pieces}
+    placed: dict[str, list[Piece]] = {}
+    for piece in project.pieces:
+        if piece.build.placing is not None and piece.count:
+            placed.setdefault(piece.build.placing.base, []).append(piece)
+    made = {}
+    for piece in project.pieces:
+        setting, problem = setting_of(piece, project, books, by_id, placed)
+        rule, old = rule_of(project, piece), previous.get(piece.id)
+        if (
+            old is not None
+            and old.piece is piece
+            and old.rule == rule
+            and old.setting == setting
+            and (old.problem == problem or not problem)
+        ):
+            made[piece.id] = old
+        else:
+            made[piece.id] = make_piece(piece, rule, setting, problem)
+    return made
+
+
+def setting_of(
+    piece: Piece,
+    project: Project,
+    books: Mapping[str, FoamBook],
+    by_id: Mapping[str, Piece],
+    placed: Mapping[str, list[Piece]],
+) -> tuple[Setting, str]:
+    """Return what a piece's cuts depend on, and what is wrong with its knives."""
+    knives: tuple[Knife, ...] = ()
+    problem = ""
+    build = piece.build
+    if build.edges:
+        try:
+            knives = knives_of(piece, project.seams, by_id)
+        except InputError as error:
+            problem = str(error)
+    others = {k.other for k in build.layers if k.size is LayerSize.PIECE}
+    outlines = tuple(by_id[i] for i in sorted(others) if i in by_id)
+    base = by_id.get(build.placing.base) if build.placing is not None else None
+    if base is piece:
+        base = None
+    here = tuple(placed.get(piece.id, ()))
+    return Setting(books_of(books, piece), knives, outlines, base, here), problem
+
+
+def make_piece(piece: Piece, rule: TraceRule, setting: Setting, problem: str = "") -> Made:
+    """Derive one piece; one that cannot be made as decided is cut as drawn."""
+    try:
+        cuts = cuts_of(piece, setting)
+        return Made(piece, rule, setting, cuts, parts_from(piece, cuts, rule), problem)
+    except InputError as error:
+        plain = replace(piece, build=PLAIN)
+        cuts = cuts_of(plain, Setting(setting.books, ()))
+        return Made(piece, rule, setting, cuts, parts_from(plain, cuts, rule), str(error))

@@ -1,0 +1,145 @@
+"""What goes around a stack: the strip along its edge, covers over its faces, shaped lengths."""
+
+import math
+from dataclasses import dataclass, replace
+
+from ivory_quilt.core.errors import InputError
+from ivory_quilt.core.forming.shaping import Change, signed
+from ivory_quilt.core.geometry.shape import Shape, ring_length
+from ivory_quilt.core.pattern.build import Cover, CoverKind, Trim, Wrap
+from ivory_quilt.core.pattern.edges import edge_length, edge_of
+from ivory_quilt.core.pattern.piece import FaceUp, Hand, Piece, Turn
+from ivory_quilt.core.pattern.resize import offset_shape
+from ivory_quilt.core.pattern.shapes.rules import edge_wrap
+from ivory_quilt.core.reckoning import Reckoning, Step
+from ivory_quilt.core.stacks.cut import Cut, stack_thickness
+
+LONGEST_STRIP = 950.0  # mm: longer ones are cut in equal lengths
+BACK_IN = 3.0  # mm that a cloth's back piece stays from the edge (from memory, no source)
+
+
+def dressing(piece: Piece, own: Cut) -> tuple[Cut, ...]:
+    """Return the wrap and the covers of a piece, whose own cut is `own`."""
+    made: list[Cut] = []
+    if piece.build.wrap is not None:
+        made.append(_wrap(piece, piece.build.wrap, own))
+    if piece.build.cover is not None:
+        made += _covers(piece, piece.build.cover, own)
+    return tuple(made)
+
+
+def _plain(piece: Piece, shape: Shape, thickness: float, material: str, count: int) -> Piece:
+    return replace(
+        piece, shape=shape, thickness=thickness, material=material, count=count, lines=(),
+        match_marks=(), labels=(), edges=(), recipe=None,
+    )  # fmt: skip
+
+
+def _wrap(piece: Piece, wrap: Wrap, own: Cut) -> Cut:
+    around = ring_length(own.outer.outer)
+    stack = stack_thickness(piece)
+    reckoned = edge_wrap(around, stack, wrap.stretch, wrap.overhang)
+    length, width = reckoned.figure("length"), reckoned.figure("width")
+    lengths = max(1, math.ceil(length / LONGEST_STRIP))
+    shape = Shape.make([(0, 0), (length / lengths, 0), (length / lengths, width), (0, width)])
+    strip = _plain(piece, shape, wrap.thickness, wrap.material, piece.count * lengths)
+    strip = replace(strip, face=FaceUp.EITHER, turn=Turn.QUARTERS)
+    # A strip has no hand: both hands take the same.
+    if piece.hand is Hand.PAIR:
+        strip = replace(strip, hand=Hand.NONE, count=2 * strip.count)
+    change = Change(f"{signed(-wrap.stretch)}: cut short, so that it sits tight", -wrap.stretch,
+                    reckoned)  # fmt: skip
+    notes = ["cement the strip's end faces as well"]
+    if lengths > 1:
+        notes.append(f"in {lengths} lengths")
+    if wrap.overhang:
+        notes.append(f"stands {wrap.overhang:g} mm past the stack: a recess")
+    return Cut("+wrap", "edge wrap", strip, shape, shape, shape, (), (change,), None, False,
+               tuple(notes))  # fmt: skip
+
+
+def _covers(piece: Piece, cover: Cover, own: Cut) -> list[Cut]:
+    stack = stack_thickness(piece)
+    core = Shape.make(own.footprint.outer)
+    over = stack + cover.margin
+    try:
+        front = offset_shape(core, over)
+        back = offset_shape(core, -BACK_IN)
+    except InputError as error:
+        raise InputError(
+            f"piece '{piece.name}', cover", error.problem, "a smaller margin"
+        ) from None
+    reckoned = Reckoning(
+        "cover",
+        {"stack": stack, "margin": cover.margin},
+        {"offset": over},
+        (Step("down the edge and beyond", f"{stack:g} + {cover.margin:g}", over, "mm"),),
+        "common practice, no source",
+        ("Two covers a core, front and back.",) if cover.kind is CoverKind.SANDWICH else
+        ("Two coats of cement on each side; the front wraps over the edge to the back.",),
+    )  # fmt: skip
+    change = Change(f"{signed(over)} all around: over the edge and {cover.margin:g} mm beyond",
+                    over, reckoned)  # fmt: skip
+    if cover.kind is CoverKind.SANDWICH:
+        sheet = _plain(piece, front, cover.thickness, cover.material, 2 * piece.count)
+        return [Cut("+cover", "cover, front and back", sheet, front, front, front, (), (change,),
+                    None, False, ("pressed hot over the core: gloves",))]  # fmt: skip
+    cloth = replace(
+        _plain(piece, front, cover.thickness, cover.material, piece.count), turn=Turn.DIRECTION
+    )
+    lining = replace(cloth, shape=back)
+    less = Change(f"{signed(-BACK_IN)} all around: stays back from the edge", -BACK_IN, reckoned)
+    return [
+        Cut("+front", "cloth front", cloth, front, front, front, (), (change,), None, False,
+            ("wrapped over the edge to the back",)),
+        Cut("+back", "cloth back", lining, back, back, back, (), (less,), None, True),
+    ]  # fmt: skip
+
+
+@dataclass(frozen=True)
+class CutLength:
+    """A shaped length to cut.
+
+    Attributes:
+        count: how many, of this piece.
+        length: mm.
+        reckoning: how long, and why.
+    """
+
+    piece_id: str
+    name: str
+    trim: Trim
+    count: int
+    length: float
+    reckoning: Reckoning
+
+    @property
+    def words(self) -> str:
+        """What it is: "10 mm half-round, trenched"."""
+        done = [w for w, yes in (("halved", self.trim.halved), ("trenched", self.trim.trenched))
+                if yes]  # fmt: skip
+        return ", ".join([f"{self.trim.size:g} mm {self.trim.kind.value}", *done])
+
+
+def cut_lengths(piece: Piece) -> tuple[CutLength, ...]:
+    """Return the shaped lengths along a piece's edges; edges that are gone are left out."""
+    made = []
+    for trim in piece.build.trims:
+        try:
+            edge = edge_of(piece, trim.edge)
+        except InputError:
+            continue
+        length = edge_length(piece, edge)
+        count = piece.cut_count
+        if trim.halved:
+            count = math.ceil(count / 2)
+        reckoned = Reckoning(
+            "edge-roll",
+            {"edge": trim.edge},
+            {"length": length},
+            (Step("roll the edge along a straight edge", "length of the edge", length, "mm"),
+             Step("lengths", "one serves two edges" if trim.halved else "one an edge", count)),
+            "common practice, no source",
+        )  # fmt: skip
+        made.append(CutLength(piece.id, piece.name, trim, count, length, reckoned))
+    return tuple(made)

@@ -1,0 +1,82 @@
+"""Parts: every cut of a piece, once for each hand, as it lies on a sheet with the skin face up."""
+
+from ivory_quilt.core.geometry.shape import Pose, Shape
+from ivory_quilt.core.pattern.part import Part
+from ivory_quilt.core.pattern.piece import FaceUp, Hand, Piece, TraceRule
+from ivory_quilt.core.stacks.cut import ALONE, Cut, Setting
+from ivory_quilt.core.stacks.cutting import cuts_of, trimmed
+
+_MIRROR = Pose(0.0, 0.0, 0.0, True)
+
+
+def parts_of(
+    piece: Piece, rule: TraceRule | None = None, setting: Setting = ALONE
+) -> tuple[Part, ...]:
+    """Derive the parts that are cut for `piece`.
+
+    `rule` is the project's, for pieces without one of their own: a piece that is trimmed after
+    gluing is cut so much larger all around.
+
+    Sheets lie skin face up. A piece drawn with the textured face up is therefore cut mirrored, and
+    so are the undrawn hand of a pair and what lies on the inner side of a spine; two of these
+    cancel out.
+
+    Raises:
+        InputError: see `cuts_of`.
+    """
+    return parts_from(piece, cuts_of(piece, setting), piece.rule or rule or TraceRule())
+
+
+def parts_from(piece: Piece, cuts: tuple[Cut, ...], rule: TraceRule) -> tuple[Part, ...]:
+    """Return the parts of cuts that were derived already."""
+    return tuple(part for cut in cuts for part in _hands(piece, trimmed(cut, rule)))
+
+
+def _hands(piece: Piece, cut: Cut) -> list[Part]:
+    as_cut = cut.piece
+    flip = (as_cut.face is FaceUp.TEXTURED) != cut.other_hand
+    base = piece.id + cut.suffix
+    if as_cut.hand is Hand.PAIR:
+        hands = [
+            (f"{base}/{hand.value}", hand, hand is not as_cut.drawn_hand)
+            for hand in (Hand.LEFT, Hand.RIGHT)
+        ]
+    else:
+        hands = [(base, as_cut.hand, False)]
+    return [_part(piece, cut, part_id, hand, flip != other) for part_id, hand, other in hands]
+
+
+def _part(piece: Piece, cut: Cut, part_id: str, hand: Hand, mirrored: bool) -> Part:
+    as_cut = cut.piece
+    lines, marks = as_cut.lines, as_cut.match_marks
+    shape, up, down = cut.footprint, cut.outer, cut.inner
+    if mirrored:
+        lines = tuple(line.placed(_MIRROR) for line in lines)
+        marks = tuple((-x, y) for x, y in marks)
+        shape, up, down = _mirrored(shape, up, down)
+    bevelled = cut.outer is not cut.inner
+    return Part(
+        id=part_id,
+        piece_id=piece.id,
+        name=cut.name,
+        hand=hand,
+        foam=cut.foam,
+        shape=shape,
+        lines=lines,
+        match_marks=marks,
+        count=as_cut.count,
+        mirrored=mirrored,
+        may_flip=as_cut.face is FaceUp.EITHER and not bevelled,
+        turn=as_cut.turn,
+        marked=up if bevelled else None,
+        far=down if bevelled else None,
+        knives=tuple((k.edge, k.angle) for k in cut.knives if k.angle),
+        volume=cut.volume,
+        notes=cut.notes,
+    )
+
+
+def _mirrored(*shapes: Shape) -> list[Shape]:
+    """Return shapes mirrored; the same object twice stays the same."""
+    made: dict[int, Shape] = {}
+    return [made.setdefault(id(s), s.mirrored()) for s in shapes]

@@ -1,0 +1,77 @@
+"""A piece glued onto a base: where it lies there, and the mark that shows where cement goes."""
+
+import math
+from dataclasses import replace
+
+import numpy as np
+
+from ivory_quilt.core.geometry.shape import Array, Pose
+from ivory_quilt.core.pattern.piece import Label, LineKind, Piece, PieceLine
+
+TICK = 5.0  # mm that a match mark reaches to either side of the mark
+
+
+def pose_on(piece: Piece, base: Piece) -> Pose:
+    """Return the pose that puts a piece where it lies on its base's pattern."""
+    placing = piece.build.placing
+    assert placing is not None
+    x0, y0, x1, y1 = base.shape.bounds
+    u0, v0, u1, v1 = piece.shape.bounds
+    at = np.array([x0 + placing.across * (x1 - x0), y0 + placing.up * (y1 - y0)])
+    turned = Pose(0.0, 0.0, placing.turn)
+    middle = turned.apply(np.array([[(u0 + u1) / 2, (v0 + v1) / 2]]))[0]
+    x, y = (at - middle).tolist()
+    return Pose(x, y, placing.turn)
+
+
+def on_base(piece: Piece, base: Piece) -> Piece:
+    """Return a piece where it lies on its base's pattern."""
+    pose = pose_on(piece, base)
+    return piece.moved_by(pose.apply)
+
+
+def set_back(there: Piece, piece: Piece, base: Piece) -> Piece:
+    """Return a piece that was changed on its base where it was before, turned back."""
+    pose = pose_on(piece, base)
+    back = Pose(0.0, 0.0, -pose.rotation)
+
+    def move(points: Array) -> Array:
+        return back.apply(points - [pose.x, pose.y])
+
+    moved = there.moved_by(move)
+    return replace(moved, build=piece.build)
+
+
+def drawn_on(base: Piece, placed: tuple[Piece, ...]) -> Piece:
+    """Return a base with the outlines of what is glued onto it, as marks, and match marks."""
+    lines, labels = list(base.lines), list(base.labels)
+    for piece in placed:
+        there = on_base(piece, base)
+        ring = np.vstack((there.shape.outer, there.shape.outer[:1]))
+        lines.append(PieceLine(LineKind.MARK, ring))
+        for tick in _ticks(there):
+            lines.append(PieceLine(LineKind.MARK, tick))
+        labels.append(Label(f"cement here: {piece.name}", there.shape.label_point))
+    if len(lines) == len(base.lines):
+        return base
+    return replace(base, lines=tuple(lines), labels=tuple(labels))
+
+
+def marked_to_place(piece: Piece, base: Piece) -> Piece:
+    """Return a piece with match marks where the base has its ticks."""
+    pose = pose_on(piece, base)
+    there = on_base(piece, base)
+    marks = [pose.unapply(tuple(t.mean(axis=0).tolist())) for t in _ticks(there)]
+    return replace(piece, match_marks=(*piece.match_marks, *marks))
+
+
+def _ticks(there: Piece) -> list[Array]:
+    """Return a tick across the outline at its two ends along its longer side."""
+    outer = there.shape.outer
+    k = 0 if there.shape.width >= there.shape.height else 1
+    found = []
+    for at in (int(outer[:, k].argmin()), int(outer[:, k].argmax())):
+        way = outer[at] - there.shape.centroid
+        way = way / max(math.hypot(*way.tolist()), 1e-9)
+        found.append(np.array([outer[at] - TICK * way, outer[at] + TICK * way]))
+    return found

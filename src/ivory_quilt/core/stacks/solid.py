@@ -1,0 +1,265 @@
+"""The formed piece in space: both faces and the cut edges of every layer, as triangles.
+
+The flat faces are cut up wherever the form bends them, and every corner is put where the form puts
+it, so that the solid is as true as the flat parts are.
+"""
+
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
+from itertools import pairwise
+
+import numpy as np
+import numpy.typing as npt
+import shapely
+from shapely import Polygon
+
+from ivory_quilt.core.forming.bends import Bends
+from ivory_quilt.core.forming.flatten import finer, laid_flat
+from ivory_quilt.core.forming.forms import shaping_of
+from ivory_quilt.core.forming.shaping import Frame, Place, Shaping
+from ivory_quilt.core.geometry.shape import Array, Shape
+from ivory_quilt.core.pattern.piece import Piece
+from ivory_quilt.core.stacks.cut import Cut, Setting
+from ivory_quilt.core.stacks.cutting import cuts_of
+from ivory_quilt.core.stacks.placing import on_base
+
+FAR = 1e5
+MOST_CELLS = 90  # along one side
+WALL_STEP = 6.0  # mm between points of a cut edge on a curved form
+SMOOTH = 0.75  # cosine: faces that turn more are not shaded as one
+HAIR = 1e-7
+SPECK = 1e-6  # mm²: triangles that a groove has closed up
+
+Ids = npt.NDArray[np.int32]
+
+
+@dataclass(frozen=True)
+class Solid:
+    """Triangles in space, mm, z outwards.
+
+    Attributes:
+        corners: (n, 3, 3), three corners each, seen from outside counter-clockwise.
+        normals: (n, 3, 3), unit normals at the corners.
+        layer: (n,), which layer each belongs to.
+        thickness: of each layer, mm.
+        outlines: closed lines in space (m, 3), the rims of both faces of each layer.
+    """
+
+    corners: Array
+    normals: Array
+    layer: Ids
+    thickness: tuple[float, ...]
+    outlines: tuple[Array, ...]
+
+    @property
+    def middle(self) -> Array:
+        """The middle of its box."""
+        if not len(self.corners):
+            return np.zeros(3)
+        flat = self.corners.reshape(-1, 3)
+        return np.asarray((flat.min(axis=0) + flat.max(axis=0)) / 2)
+
+    @property
+    def reach(self) -> float:
+        """Half the diagonal of its box, mm."""
+        if not len(self.corners):
+            return 1.0
+        flat = self.corners.reshape(-1, 3)
+        return float(np.linalg.norm(np.ptp(flat, axis=0)) / 2)
+
+
+def solid_of(piece: Piece, setting: Setting) -> Solid:
+    """Return a piece with its layers, and what is glued onto it, in its form.
+
+    Raises:
+        InputError: the piece cannot be made as decided.
+    """
+    # Heat takes back what was cut larger for it.
+    cool = tuple((m, replace(b, shrink_along=0.0, shrink_across=0.0)) for m, b in setting.books)
+    setting = replace(setting, books=cool, base=None)
+    shaping = shaping_of(piece)
+    faces: list[Array] = []
+    smooth: list[Array] = []
+    owner: list[Ids] = []
+    thickness: list[float] = []
+    rims: list[Array] = []
+    cuts = [c for c in cuts_of(piece, setting) if c.place is not None]
+    for cut in [*cuts, *_placed(piece, shaping, setting)]:
+        made = _layer(cut, shaping)
+        for shown, even in made[0]:
+            triangles = shown[_size(shown) > SPECK]
+            faces.append(triangles)
+            smooth.append(_normals(triangles, even=even))
+            owner.append(np.full(len(triangles), len(thickness), np.int32))
+        rims += made[1]
+        thickness.append(cut.place.thickness if cut.place else 0.0)
+    return Solid(
+        np.concatenate(faces),
+        np.concatenate(smooth),
+        np.concatenate(owner),
+        tuple(thickness),
+        tuple(rims),
+    )
+
+
+def _placed(piece: Piece, shaping: Shaping, setting: Setting) -> list[Cut]:
+    made = []
+    for other in setting.placed:
+        lift = piece.thickness
+        neutral = lift + setting.book(other.material).neutral * other.thickness
+        place = Place(lift, other.thickness, neutral)
+        flat = laid_flat(on_base(other, piece), shaping, place)
+        made.append(Cut("", "", flat, flat.shape, flat.shape, flat.shape, place=place))
+    return made
+
+
+def _layer(cut: Cut, shaping: Shaping) -> tuple[list[tuple[Array, bool]], list[Array]]:
+    place = cut.place
+    assert place is not None
+    t = place.thickness
+    levels = [(cut.inner, 0.0), (cut.outer, t)]
+    if cut.waist is not None:
+        levels.insert(1, cut.waist)
+    made: list[tuple[Array, bool]] = []
+    for shape, height, up in ((cut.inner, 0.0, False), (cut.outer, t, True)):
+        flat = _triangles(shape.polygon, shaping, place)
+        made.append((_raised(flat if up else flat[:, ::-1], height, shaping, place), True))
+    rims = []
+    for shape, height in levels:
+        for ring in shape.rings:
+            fine = _fine(ring, shaping, place)
+            line = _raised(fine[:, None], height, shaping, place)[:, 0]
+            rims.append(np.vstack((line, line[:1])))
+    for (low, z0), (high, z1) in pairwise(levels):
+        made.append((_walls(low, high, z0, z1, shaping, place), False))
+    return made, rims
+
+
+def _raised(flat: Array, height: float | Array, shaping: Shaping, place: Place) -> Array:
+    """Return corners (n, k, 2) in space, (n, k, 3)."""
+    points = flat.reshape(-1, 2)
+    heights = np.broadcast_to(np.asarray(height, dtype=np.float64), flat.shape[:2]).reshape(-1)
+    return shaping.space(points, heights, place).reshape(*flat.shape[:2], 3)
+
+
+def _lines(shaping: Shaping, place: Place) -> tuple[tuple[Frame, float], ...]:
+    return shaping.laid_cuts(place) if isinstance(shaping, Bends) else ()
+
+
+def _triangles(polygon: Polygon, shaping: Shaping, place: Place) -> Array:
+    """Return the flat face cut up for the form, (n, 3, 2), counter-clockwise."""
+    across, along, frame = shaping.step(place)
+    parts = np.array([polygon], dtype=object)
+    if across or along:
+        parts = _gridded(polygon, frame, across, along)
+    for line, at in _lines(shaping, place):
+        parts = _halved(parts, line, at)
+    pieces = shapely.get_parts(shapely.constrained_delaunay_triangles(parts))
+    pieces = pieces[shapely.area(pieces) > HAIR]
+    rings = shapely.get_coordinates(shapely.orient_polygons(pieces)).reshape(-1, 4, 2)
+    return np.asarray(rings[:, :3])
+
+
+def _gridded(
+    polygon: Polygon, frame: Frame, across: float, along: float
+) -> npt.NDArray[np.object_]:
+    local = frame.into(np.asarray(polygon.exterior.coords)[:, :2])
+    low, high = local.min(axis=0), local.max(axis=0)
+    turned = Polygon(local, [frame.into(np.asarray(i.coords)[:, :2]) for i in polygon.interiors])
+    steps = []
+    for k, step in enumerate((across, along)):
+        n = min(MOST_CELLS, max(1, int(np.ceil((high[k] - low[k]) / step)))) if step else 1
+        steps.append(np.linspace(low[k] - 1e-6, high[k] + 1e-6, n + 1))
+    x0, y0 = np.meshgrid(steps[0][:-1], steps[1][:-1])
+    x1, y1 = np.meshgrid(steps[0][1:], steps[1][1:])
+    cells = shapely.box(x0.ravel(), y0.ravel(), x1.ravel(), y1.ravel())
+    shapely.prepare(turned)
+    cells = cells[shapely.intersects(turned, cells)]
+    parts = shapely.intersection(cells, turned)
+    parts = _polygons(parts)
+    return np.asarray(shapely.transform(parts, frame.out_of))
+
+
+def _halved(parts: npt.NDArray[np.object_], frame: Frame, at: float) -> npt.NDArray[np.object_]:
+    """Cut every part along a line."""
+    sides = []
+    for low, high in ((-FAR, at), (at, FAR)):
+        corners = np.array([[low, -FAR], [high, -FAR], [high, FAR], [low, FAR]])
+        sides.append(shapely.intersection(parts, Polygon(frame.out_of(corners))))
+    return _polygons(np.concatenate(sides))
+
+
+def _polygons(parts: npt.NDArray[np.object_]) -> npt.NDArray[np.object_]:
+    single = shapely.get_parts(shapely.get_parts(parts))
+    keep = (shapely.get_type_id(single) == 3) & (shapely.area(single) > HAIR)
+    return np.asarray(single[keep])
+
+
+def _fine(ring: Array, shaping: Shaping, place: Place) -> Array:
+    """Return a ring of a flat face with points wherever the form bends it."""
+    across, along, _ = shaping.step(place)
+    lines = _lines(shaping, place)
+    made = finer(ring, shaping, lines, closed=True) if lines or shaping.longest else ring
+    step = min((s for s in (across, along) if s), default=0.0)
+    if not step:
+        return made
+    following = np.roll(made, -1, axis=0)
+    n = np.ceil(np.hypot(*(following - made).T) / min(max(step, 1.0), WALL_STEP)).astype(int)
+    n = np.maximum(n, 1)
+    runs = zip(made, following, n, strict=True)
+    return np.vstack([a + (np.arange(k) / k)[:, None] * (b - a) for a, b, k in runs])
+
+
+def _walls(low: Shape, high: Shape, z0: float, z1: float, shaping: Shaping, place: Place) -> Array:
+    """Return the cut edge between two levels, as triangles in space."""
+    made = []
+    for k, ring in enumerate(high.rings):
+        top = _fine(ring, shaping, place)
+        foot = top
+        if low is not high:
+            if k >= len(low.rings):
+                continue
+            below = _nearest_ring(top, low.rings)
+            foot = _nearest(top, below)
+        a, b = _raised(foot[:, None], z0, shaping, place)[:, 0], _raised(
+            top[:, None], z1, shaping, place)[:, 0]  # fmt: skip
+        a2, b2 = np.roll(a, -1, axis=0), np.roll(b, -1, axis=0)
+        made.append(np.stack((a, a2, b2), axis=1))
+        made.append(np.stack((a, b2, b), axis=1))
+    return np.concatenate(made)
+
+
+def _nearest_ring(points: Array, rings: Sequence[Array]) -> Array:
+    probe = shapely.Point(points[0])
+    return min(rings, key=lambda r: float(shapely.LinearRing(r).distance(probe)))
+
+
+def _nearest(points: Array, ring: Array) -> Array:
+    """Return for each point the nearest place of a ring."""
+    line = shapely.LinearRing(ring)
+    at = shapely.line_locate_point(line, shapely.points(points))
+    return np.asarray(shapely.get_coordinates(shapely.line_interpolate_point(line, at)))
+
+
+def _size(corners: Array) -> Array:
+    flat = np.cross(corners[:, 1] - corners[:, 0], corners[:, 2] - corners[:, 0])
+    return np.asarray(np.linalg.norm(flat, axis=1))
+
+
+def _normals(corners: Array, *, even: bool) -> Array:
+    """Return unit normals at all corners; those of an even face are shared where it is smooth."""
+    flat = np.cross(corners[:, 1] - corners[:, 0], corners[:, 2] - corners[:, 0])
+    length = np.linalg.norm(flat, axis=1)
+    unit = flat / np.maximum(length, 1e-12)[:, None]
+    own = np.repeat(unit[:, None], 3, axis=1)
+    if not even:
+        return own
+    keys = np.round(corners.reshape(-1, 3), 3)
+    _, which = np.unique(keys, axis=0, return_inverse=True)
+    which = which.ravel()
+    total = np.zeros((int(which.max()) + 1, 3))
+    np.add.at(total, which, np.repeat(flat, 3, axis=0))
+    shared = total[which].reshape(-1, 3, 3)
+    shared = shared / np.maximum(np.linalg.norm(shared, axis=2), 1e-12)[..., None]
+    good = (shared * own).sum(axis=2) > SMOOTH
+    return np.where(good[..., None], shared, own)
