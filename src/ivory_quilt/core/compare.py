@@ -1,15 +1,42 @@
-"""Sizes of one pattern side by side: what each costs in foam and money before one is chosen."""
+"""Choices side by side: what each costs in foam and money before one is made."""
 
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 
+from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.nesting.engine import Limit, StopSwitch, lay
-from ivory_quilt.core.plan import Proposal, derive
+from ivory_quilt.core.plan import Plan, Proposal, derive
 from ivory_quilt.core.project import Project, scale_pieces
+from ivory_quilt.core.reworking import in_way
+from ivory_quilt.core.stacks.thickness import Way, ways_to
 from ivory_quilt.core.stock.foam_stock import ShopStock
 from ivory_quilt.core.stock.purchase import Ledger
 
 SECONDS = 0.6  # of laying for each foam; the first layout comes sooner
+# Minutes for a piece, common practice, no source: coat two faces and join; slice with a long blade.
+GLUE_MINUTES, SLICE_MINUTES = 14.0, 10.0
+
+
+def cost_of(
+    project: Project,
+    stock: ShopStock,
+    clock: Callable[[], float],
+    switch: StopSwitch | None = None,
+    seconds: float = SECONDS,
+    known: Plan | None = None,
+) -> Ledger:
+    """Lay what a project has not laid yet, and return what all of it takes.
+
+    `known` is a plan whose unchanged foams are taken over.
+    """
+    plan = derive(project, stock, known.proposals if known is not None else None, known)
+    proposals = dict(known.proposals) if known is not None else {}
+    for foam in plan.unlaid:
+        if switch is not None and switch.stopped:
+            break
+        found = lay(foam.job, limit=Limit(seconds=seconds), clock=clock, switch=switch)
+        proposals[foam.foam] = Proposal(foam.job, found)
+    return derive(project, stock, proposals, plan).ledger
 
 
 @dataclass(frozen=True)
@@ -40,11 +67,60 @@ def cost_of_size(
         InputError: no such piece, or a scale that makes no sense.
     """
     sized = scale_pieces(project, ids, scale) if abs(scale - 1) > 1e-9 else project
-    plan = derive(sized, stock)
-    proposals = {}
-    for foam in plan.unlaid:
-        if switch is not None and switch.stopped:
-            break
-        found = lay(foam.job, limit=Limit(seconds=seconds), clock=clock, switch=switch)
-        proposals[foam.foam] = Proposal(foam.job, found)
-    return SizeCost(scale, derive(sized, stock, proposals, plan).ledger)
+    return SizeCost(scale, cost_of(sized, stock, clock, switch, seconds))
+
+
+@dataclass(frozen=True)
+class WayCost:
+    """One way to a thickness, with what it takes.
+
+    Attributes:
+        ledger: of the whole project made that way; None when some foam finds no room.
+        joins: glue faces of one piece.
+        minutes: of gluing and slicing for all its copies, common practice.
+        finish: what its faces are like.
+    """
+
+    way: Way
+    ledger: Ledger | None
+    joins: int
+    minutes: float
+    finish: str
+
+
+def cost_of_way(
+    plan: Plan, piece_id: str, way: Way, clock: Callable[[], float],
+    switch: StopSwitch | None = None,
+) -> WayCost:  # fmt: skip
+    """Lay a project with one piece made another way.
+
+    Raises:
+        InputError: no such piece.
+    """
+    piece = plan.project.piece(piece_id)
+    joins, copies = len(way.layers) - 1, piece.cut_count
+    minutes = GLUE_MINUTES * joins * copies
+    if way.split > 1:
+        minutes += SLICE_MINUTES * -(-copies // way.split)
+    finish = (
+        "one rough face each: sand it, glue it down" if way.split > 1
+        else "skin on both faces, the joint shows at the edge" if joins
+        else "skin on both faces"
+    )  # fmt: skip
+    made = in_way(plan.project, piece_id, way)
+    ledger = cost_of(made, plan.stock, clock, switch, known=plan)
+    whole = ledger if not ledger.unplaced and all(k.laid for k in ledger.lines) else None
+    return WayCost(way, whole, joins, minutes, finish)
+
+
+def ways_for(plan: Plan, piece_id: str, wanted: float) -> tuple[Way, ...]:
+    """Return every way to a thickness from the shop's foam of the piece's material.
+
+    Raises:
+        InputError: a thickness that makes no sense, or the shop has none of the material.
+    """
+    material = plan.project.piece(piece_id).material
+    kinds = sorted({i.foam.thickness for i in plan.stock.items if i.foam.material == material})
+    if not kinds:
+        raise InputError("foam", f"the shop has none of '{material}'", "foam on the shelf")
+    return ways_to(wanted, kinds)

@@ -71,7 +71,7 @@ class Plan:
     foams: tuple[FoamPlan, ...]
     ledger: Ledger
     lengths: tuple[CutLength, ...] = ()
-    _proposals: Mapping[Foam, Proposal] = field(default_factory=dict, repr=False)
+    proposals: Mapping[Foam, Proposal] = field(default_factory=dict, repr=False)
 
     @property
     def parts(self) -> Mapping[str, tuple[Part, ...]]:
@@ -156,7 +156,7 @@ def _foam_plan(
         and all(a is b for a, b in zip(old.parts, parts, strict=True))
         and old.kept is kept
     ):
-        if previous._proposals.get(foam) is proposal:
+        if previous.proposals.get(foam) is proposal:
             return old
         standing, result = _standing(old.job, kept, proposal)
         line = foam_line(foam, old.line.parts, old.job, result, stock)

@@ -1,6 +1,6 @@
 """All seams of a project together: how they fit, which were lost, what an edit does to them."""
 
-from collections.abc import Callable, Iterable
+from collections.abc import Callable, Iterable, Mapping
 from dataclasses import dataclass, replace
 from functools import lru_cache
 
@@ -125,6 +125,23 @@ def seam_changes(before: Project, after: Project) -> tuple[SeamChange, ...]:
         if now is None or abs(now.first - was.first) + abs(now.second - was.second) > 0.01:
             changed.append(SeamChange(seam, was, now))
     return tuple(changed)
+
+
+def joined_by_thickness(
+    project: Project, piece_id: str, before: Mapping[str, Piece], after: Mapping[str, Piece]
+) -> tuple[tuple[Seam, SeamFit, SeamFit], ...]:
+    """Return the seams of a piece whose fit differs between two ways of cutting its project."""
+    found = []
+    for seam in project.seams:
+        if piece_id not in (seam.first.piece, seam.second.piece):
+            continue
+        was, now = (
+            _fit(k.get(seam.first.piece), k.get(seam.second.piece), seam, project.ease)
+            for k in (before, after)
+        )
+        if was and now and abs(was.difference - now.difference) > 0.05:
+            found.append((seam, was, now))
+    return tuple(found)
 
 
 # Edits of pieces that make or move seams

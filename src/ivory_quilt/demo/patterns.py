@@ -82,6 +82,16 @@ def horn(name: str, length: float, base: float, lean: float = 0.35) -> Drawn:
     return Drawn(name, path.close(), (base * (1 + lean * 2), length))
 
 
+def leaf(name: str, w: float, length: float) -> Drawn:
+    """Draw a pole's blade: pointed, widest a third of its way up."""
+    path = Path(0.3 * w, 0).to((0.7 * w, 0))
+    path.curve((0.78 * w, 0.1 * length), (1.12 * w, 0.22 * length), (w, 0.36 * length))
+    path.curve((0.95 * w, 0.6 * length), (0.75 * w, 0.85 * length), (w / 2, length))
+    path.curve((0.25 * w, 0.85 * length), (0.05 * w, 0.6 * length), (0, 0.36 * length))
+    path.curve((-0.12 * w, 0.22 * length), (0.22 * w, 0.1 * length), (0.3 * w, 0))
+    return Drawn(name, path.close(), (w * 1.04, length))
+
+
 def strip(name: str, length: float, w: float, tip: float = 0.0) -> Drawn:
     """Draw a strip, with one slanted end where `tip` is given."""
     path = Path(0, 0).to((length, 0), (length - tip, w), (0, w))

@@ -2,14 +2,22 @@
 
 from decimal import Decimal
 
+from ivory_quilt.core.forming.book import FoamBook
 from ivory_quilt.core.geometry.shape import Shape
 from ivory_quilt.core.pattern.part import Foam
 from ivory_quilt.core.stock.foam_stock import Material, StockItem, StockKind, sheet
 from ivory_quilt.shop.store import ShopStore
 
 MATERIALS = (
-    Material("eva", "EVA foam", both_faces_alike=True),
-    Material("tile", "EVA floor tile", both_faces_alike=False),
+    Material(
+        "eva",
+        "EVA foam",
+        both_faces_alike=True,
+        book=FoamBook(shrink_along=0.6, shrink_across=0.4, density=0.12, springback=6),
+    ),
+    Material("tile", "EVA floor tile", both_faces_alike=False, book=FoamBook(density=0.1)),
+    Material("thermoplastic", "Thermoplastic sheet", True, FoamBook(density=1.1, dish_limit=40)),
+    Material("cloth", "Stretch cloth", False, FoamBook(density=0.25, dish_limit=30)),
 )
 
 
@@ -122,6 +130,26 @@ def demo_stock() -> tuple[StockItem, ...]:
             price=Decimal("61.00"),
             margin=5,
             make=dew,
+        ),
+        sheet(
+            "W1-half",
+            "thermoplastic half sheet",
+            Foam(1.0, "thermoplastic"),
+            (750, 500),
+            owned=1,
+            price=Decimal("24.50"),
+            margin=2,
+            make=dew,
+        ),
+        sheet(
+            "C1-remnant",
+            "cloth remnant",
+            Foam(1.0, "cloth"),
+            (900, 700),
+            owned=1,
+            price=Decimal("8.20"),
+            margin=10,
+            make=thorn,
         ),
         _offcut("K9", eva10, [(0, 0), (260, 20), (300, 240), (120, 310), (0, 250)]),
     )

@@ -9,6 +9,7 @@ from ivory_quilt.core.project import Project, add_pieces, put_pieces
 from ivory_quilt.core.seam_book import join_edges
 from ivory_quilt.demo import patterns as draw
 from ivory_quilt.demo.drawing import Drawn, drawing
+from ivory_quilt.demo.making import with_making
 from ivory_quilt.files.svg_read import read_svg
 
 NAME = "Stag-beetle warden"
@@ -51,7 +52,7 @@ def patterns() -> dict[str, list[Decided]]:
             for k in range(5)
         ]
         + [
-            Decided(draw.band("belt backing", 460, 60, 12, 3), 4, turn=along, face=hidden),
+            Decided(draw.band("belt backing", 460, 60, 12, 3), 2, turn=along, face=hidden),
             Decided(draw.lozenge("belt lozenge", 58, 82, 7), 4, 6),
             Decided(draw.ring("belt stud", 14, 0), 2, 8, turn=free, face=hidden),
         ],
@@ -73,7 +74,7 @@ def patterns() -> dict[str, list[Decided]]:
             _pair(draw.horn("shin ridge", 250, 34, 0.12), 8, material="tile"),
             _pair(draw.scute("knee cup", 150, 160, 22), 4),
             _pair(draw.band("knee lame", 190, 50, 16), 4),
-            _pair(draw.scute("thigh plate", 190, 260), 6),
+            _pair(draw.scute("thigh plate", 190, 260), 8, material="tile"),
         ],
         "collar.svg": [
             _pair(draw.mandible("mandible", 150, 300), 10),
@@ -87,11 +88,7 @@ def patterns() -> dict[str, list[Decided]]:
         "crest.svg": [
             Decided(draw.scute("crest base", 160, 190), 8, material="tile"),
             Decided(draw.horn("horn spine", 340, 62), 10),
-            _pair(draw.horn("horn layer one", 310, 54), 10),
-            _pair(draw.horn("horn layer two", 270, 46), 6),
-            _pair(draw.horn("horn layer three", 230, 38), 6),
-            _pair(draw.horn("horn layer four", 180, 30), 4),
-            Decided(draw.strip("horn wrap", 620, 34), 2, 2, turn=along),
+            Decided(draw.leaf("pole blade", 58, 480), 6),
         ],
         "spikes-and-trims.svg": [
             Decided(draw.spike("back spike", 44, 78), 4, 6, turn=free, face=hidden),
@@ -144,7 +141,9 @@ SEAMS = (
     ("shoulder-cap-front", "B", "shoulder-cap-back", "C"),
     ("elbow-cup", "A", "elbow-cup", "B"),
     ("knee-cup", "A", "knee-cup", "B"),
+    ("wing-case", "B", "wing-case", "B"),
 )
+DIHEDRALS = {"wing-case": 150.0}  # the two wing cases meet in a ridge
 
 
 def demo_project() -> Project:
@@ -163,10 +162,12 @@ def demo_project() -> Project:
                 face=choice.face,
                 turn=choice.turn,
             )
-            named = replace(piece, id=found.name.replace(" ", "-"))
+            named = with_making(replace(piece, id=found.name.replace(" ", "-")))
             project = add_pieces(project, (named,))
     for first, edge, second, other in SEAMS:
-        seam = Seam(EdgeRef(first, edge), EdgeRef(second, other))
+        seam = Seam(
+            EdgeRef(first, edge), EdgeRef(second, other), dihedral=DIHEDRALS.get(first, 180)
+        )
         project = join_edges(project, seam)
         if first != second:
             made = marks_evenly(project.piece(first), project.piece(second), seam, 2)

@@ -32,6 +32,7 @@ from ivory_quilt.desk.laying import Laying
 from ivory_quilt.desk.session import Session
 from ivory_quilt.desk.settings import Settings
 from ivory_quilt.desk.stations.base import Station
+from ivory_quilt.desk.stations.build.view import BuildStation
 from ivory_quilt.desk.stations.buy.view import BuyStation
 from ivory_quilt.desk.stations.cut.view import CutStation
 from ivory_quilt.desk.stations.lay.view import LayStation
@@ -76,23 +77,28 @@ class DeskWindow(QMainWindow):
         pattern.elsewhere = self.errands.run
         measure, cut = MeasureStation(session), CutStation(session, self.errands)
         measure.elsewhere = self.errands.run
+        build = BuildStation(session)
+        build.elsewhere = self.errands.run
+        build.wants_bench.connect(self._bench)
+        pattern.wants_build.connect(self._build_piece)
         pattern.wants_file.connect(self.documents.ask_import)
         self.documents.arrived.connect(self._drawing_arrived)
         self.documents.began.connect(lambda: self.go("pattern"))
         self.stations: dict[str, Station] = {
             "measure": measure,
             "pattern": pattern,
+            "build": build,
             "lay": LayStation(session, self.laying),
             "buy": BuyStation(session),
             "cut": cut,
         }
-        self.pattern = pattern
+        self.pattern, self.building = pattern, build
         cut.chosen_at_pattern = lambda: tuple(pattern.presenter.pieces)
         self.stack = QStackedWidget()
         self.stack.setFocusPolicy(Qt.FocusPolicy.ClickFocus)
         for station in self.stations.values():
             self.stack.addWidget(station)
-        for name in ("lay", "cut"):
+        for name in ("build", "lay", "cut"):
             empty = getattr(self.stations[name], "empty", None)
             if empty is not None:
                 empty.button.clicked.connect(lambda: self.go("pattern"))
@@ -213,6 +219,17 @@ class DeskWindow(QMainWindow):
         self.go(ident)
         self.stations[ident].act(action)
 
+    def _bench(self, piece_id: str) -> None:
+        """Open a piece on Pattern's bench."""
+        self.pattern.presenter.selected = (piece_id,)
+        self.go("pattern")
+        self.pattern.open_bench()
+
+    def _build_piece(self, piece_id: str) -> None:
+        """Open a piece in Build."""
+        self.building.open(piece_id)
+        self.go("build")
+
     def _show_foam(self, foam: Foam | None) -> None:
         if foam is None or self._current == "buy":
             self.go("buy")
@@ -245,6 +262,9 @@ class DeskWindow(QMainWindow):
             wants["lay"] = f"{lost} parts do not fit"
         elif self.can_keep() and not self.laying.busy:
             wants["lay"] = "a layout is offered: keep it or improve it"
+        if plan.problems:
+            names = [self.session.project.piece(i).name for i in plan.problems]
+            wants["build"] = f"cannot be made as decided: {', '.join(names[:3])}"
         if any(f.standing is Standing.NO_STOCK for f in plan.foams):
             wants["buy"] = "some foam is not in the shop"
         return wants

@@ -49,6 +49,11 @@ class Dome:
         """Grow the pattern all around."""
         return self.frame.out_of(self.frame.into(points) * self.factor(place))
 
+    def turn(self, points: Array, place: Place) -> Array:
+        """Return the angle from the pole that places (n, 2) of the flat layer come to, (n,)."""
+        away = np.hypot(*self.frame.into(points).T)
+        return np.asarray(2 * np.arcsin(np.clip(away / (2 * self.sphere(place)), 0.0, 0.999)))
+
     def space(self, points: Array, heights: Array, place: Place) -> Array:
         """Dish the flat layer, each ring of it keeping its area."""
         local = self.frame.into(points)

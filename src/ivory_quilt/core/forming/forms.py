@@ -146,3 +146,24 @@ def _dome(piece: Piece, form: Form) -> Dome:
     if inner < 0:
         raise InputError("form", f"no room inside: radius {inner:.1f} mm", "a shallower bowl")
     return Dome(frame, size, angle, inner, reference, form.given is Given.HEIGHT)
+
+
+def in_other_words(form: Form, given: Given, shape: Shape) -> tuple[float, float]:
+    """Return the numbers of a form given another way, near enough to begin with."""
+    per = TURN if form.given is Given.GIRTH else 1.0
+    radius, second = form.value / per, form.second / per
+    scale = TURN if given is Given.GIRTH else 1.0
+    if form.kind is FormKind.CONE:
+        return round(radius * scale, 1), round(second * scale, 1)
+    if form.kind is FormKind.DISHED:
+        size = math.sqrt(shape.area / math.pi)
+        if given is Given.HEIGHT:
+            rise = form.value - math.sqrt(max(form.value**2 - size**2, 0.0))
+            return round(max(rise, 1.0), 1), 0.0
+        return round((size**2 + form.value**2) / (2 * form.value), 1), 0.0
+    _, extent, _ = _framed(shape, form.axis)
+    if form.given is Given.ANGLE:
+        radius = extent / math.radians(form.value)
+    if given is Given.ANGLE:
+        return round(min(360.0, math.degrees(extent / radius)), 1), 0.0
+    return round(radius * scale, 1), 0.0

@@ -48,16 +48,19 @@ class PieceCard(QWidget):
         presenter: PatternPresenter,
         numbers: Callable[[], None],
         bench: Callable[[], None],
+        build: Callable[[], None],
     ) -> None:
         """Edit what `presenter` has selected.
 
-        `numbers` opens those a shape was made from, `bench` the piece itself.
+        `numbers` opens those a shape was made from, `bench` the piece itself, `build` its making.
         """
         super().__init__()
         self.numbers = button(
             "Change its numbers …", numbers, tip="Made from numbers, still linked"
         )
         self.bench = button("Open on the bench", bench, tip="Draw on it, cut it open (Ctrl+E)")
+        self.build = button("Build it", build,
+                            tip="Its form, edges and stack (Ctrl+Shift+D)")  # fmt: skip
         self._presenter = presenter
         self._filling = False
         self.title = label("", "title", wrap=True)
@@ -130,7 +133,7 @@ class PieceCard(QWidget):
         return column(
             self.title,
             row(self.bar, self.count_note, None),
-            row(self.bench, None),
+            row(self.bench, self.build, None),
             row(self.numbers, None),
             grid,
             self.error,

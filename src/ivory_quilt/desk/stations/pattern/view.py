@@ -38,6 +38,7 @@ class PatternStation(Station):
     ident = "pattern"
     word = "Pattern"
     wants_file = Signal()
+    wants_build = Signal(str)
 
     def __init__(self, session: Session) -> None:
         """Show the pieces of `session`."""
@@ -72,7 +73,9 @@ class PatternStation(Station):
         self._review_soon.setSingleShot(True)
         self._review_soon.timeout.connect(self._look_through)
         self.imports = ImportPanel(self.presenter, self.refresh)
-        self.piece_card = PieceCard(self.presenter, self.change_numbers, self.open_bench)
+        self.piece_card = PieceCard(
+            self.presenter, self.change_numbers, self.open_bench, self.open_build
+        )
         shapes = self.presenter.shapes
         self.shape_panel = ShapePanel(
             shapes, self._start_shape, self._add_shape, self._edge_of_chosen, self._leave_shape
@@ -116,6 +119,7 @@ class PatternStation(Station):
         self.offer("bench", self.open_bench, some)
         self.offer("seams", lambda: self.go_to(Mode.SEAMS), lambda: bool(self.items))
         self.offer("board", lambda: self.go_to(Mode.BOARD))
+        self.offer("build", self.open_build, some)
         self.offer("copy", self.presenter.copy, some)
         self.offer("mirror", self.presenter.mirror, some)
         self.offer("unfold", self.piece_card.do_unfold, self.presenter.can_unfold)
@@ -258,6 +262,11 @@ class PatternStation(Station):
         if self.presenter.pieces:
             self.bench.presenter.take_up(self.presenter.pieces[0].id)
             self.go_to(Mode.BENCH)
+
+    def open_build(self) -> None:
+        """Open the chosen piece in Build."""
+        if self.presenter.pieces:
+            self.wants_build.emit(self.presenter.pieces[0].id)
 
     def delete(self) -> None:
         """Take out what is chosen: pieces on the board, a line or mark on the bench."""

@@ -1,0 +1,1 @@
+"""The formed piece in space, drawn without a graphics card."""
