@@ -198,7 +198,7 @@ def test_plan_derives_everything(demo, tmp_path, capsys):
     data = json.loads(capsys.readouterr().out)
     assert data["ledger"]["unplaced"] == 0
     assert data["ledger"]["parts"] == sum(p["count"] for p in data["parts"])
-    assert {f["thickness"] for f in data["foams"]} == {2, 4, 6, 8, 10}
+    assert {f["thickness"] for f in data["foams"]} == {1, 2, 4, 6, 8, 10}
     assert float(data["ledger"]["cost"]) >= float(data["ledger"]["cost_bound"]) > 0
     names = {p.name for p in (tmp_path / "papers").iterdir()}
     assert {"templates.pdf", "cut-sheets.pdf"} <= names

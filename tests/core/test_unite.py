@@ -5,11 +5,11 @@ from dataclasses import replace
 
 import numpy as np
 import pytest
-from hypothesis import assume, given
+from hypothesis import assume, example, given
 from hypothesis import strategies as st
 
 from ivory_quilt.core.errors import InputError
-from ivory_quilt.core.geometry.shape import Pose, rectangle
+from ivory_quilt.core.geometry.shape import Pose, Shape, rectangle
 from ivory_quilt.core.pattern.edges import edge_length, edge_of, edges_of
 from ivory_quilt.core.pattern.piece import FaceUp, Hand, LineKind, Piece, PieceLine, Turn
 from ivory_quilt.core.pattern.reshape import mirrored_piece, scaled_piece
@@ -21,7 +21,10 @@ from ivory_quilt.core.seam_book import fit_of, join_edges, unite_pieces
 from ivory_quilt.core.stacks.parts import parts_of
 from tests import strategies as own
 
+SLIVER = Shape.make([(60.2976491, 0), (0, 83.3223419), (-46.7395005, 0), (0, -100)])
 
+
+@example(SLIVER, 3.044869853435414, -8.884480595136754, Pose(0.125, 193.52364509501535, 3.6))
 @given(own.shapes(size=200), st.floats(0, math.pi), st.floats(-15, 15), own.poses)
 def test_what_was_parted_is_united_again(shape, angle, away, pose):
     """However the second part lies: it is laid edge on edge."""

@@ -32,6 +32,7 @@ from ivory_quilt.files.papers.tiling import (
 )
 from ivory_quilt.files.plan_report import plan_json, plan_text, write_papers
 from ivory_quilt.files.svg_read import read_svg
+from tests import strategies as own
 
 EVA6 = Foam(6.0, "eva")
 NAMES = {"eva": "EVA foam"}
@@ -237,7 +238,7 @@ def test_reports_of_a_plan(tmp_path):
 def test_a_template_names_its_lines_and_carries_the_makers_words():
     lines = tuple(
         PieceLine(kind, np.array([[20.0 + 20 * k, 20], [20.0 + 20 * k, 90]]))
-        for k, kind in enumerate(LineKind)
+        for k, kind in enumerate(own.DRAWN)
     )
     plate = piece(
         "plate", 160, 120, lines=lines, labels=(Label("buckle here", (80, 105)),),
@@ -290,7 +291,7 @@ def test_large_paper_needs_fewer_pages(paper):
 def test_only_what_is_scored_lies_on_the_score_layer():
     lines = tuple(
         PieceLine(kind, np.array([[20.0 + 10 * k, 20], [20.0 + 10 * k, 60]]))
-        for k, kind in enumerate(LineKind)
+        for k, kind in enumerate(own.DRAWN)
     )
     plate = piece("a", 150, 100, lines=lines)
     owned = sheet("S", "S", EVA6, (400, 300), owned=1)

@@ -19,7 +19,7 @@ A3 = (420.0, 297.0)
 
 def sheets(paper, count):
     """The demo's smaller pieces set in rows on as many sheets as they need, 12 mm apart."""
-    pieces = [p.shape for p in demo_project().pieces if max(p.shape.width, p.shape.height) < 230]
+    pieces = [p.shape for p in demo_project().pieces if max(p.shape.width, p.shape.height) < 262]
     pieces = sorted(pieces, key=lambda s: -s.height)[:count]
     made, x, y, row = [[]], 14.0, 14.0, 0.0
     for shape in pieces:

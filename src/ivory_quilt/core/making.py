@@ -1,6 +1,6 @@
 """What is cut for every piece of a project, kept as long as nothing that it depends on changes."""
 
-from collections.abc import Mapping
+from collections.abc import Iterable, Mapping
 from dataclasses import dataclass, replace
 
 from ivory_quilt.core.edges.profiles import Knife, knives_of
@@ -91,3 +91,13 @@ def make_piece(piece: Piece, rule: TraceRule, setting: Setting, problem: str = "
         plain = replace(piece, build=PLAIN)
         cuts = cuts_of(plain, Setting(setting.books, ()))
         return Made(piece, rule, setting, cuts, parts_from(plain, cuts, rule), str(error))
+
+
+def cut_pieces(made: Mapping[str, Made], pieces: Iterable[Piece]) -> tuple[Piece, ...]:
+    """Return what templates are made of: each piece as it is cut, and each of its layers."""
+    return tuple(
+        replace(cut.piece, id=piece.id + cut.suffix, name=cut.name, rule=made[piece.id].rule)
+        for piece in pieces
+        if piece.id in made
+        for cut in made[piece.id].cuts
+    )

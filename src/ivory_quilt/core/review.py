@@ -13,7 +13,10 @@ from functools import lru_cache, partial
 import numpy as np
 from shapely import Polygon
 
+from ivory_quilt.core.edges.groove_check import grooves_cross, grooves_of
+from ivory_quilt.core.edges.profiles import knives_of
 from ivory_quilt.core.errors import InputError
+from ivory_quilt.core.forming.forms import shaping_of
 from ivory_quilt.core.geometry.outline import along_line, line_length
 from ivory_quilt.core.geometry.shape import Shape
 from ivory_quilt.core.pattern.edges import edge_line, edge_of
@@ -29,7 +32,7 @@ from ivory_quilt.core.project import (
     rule_of,
     set_gap,
 )
-from ivory_quilt.core.seam_book import fit_of, keep_edges, open_seam, seam_book, seam_name
+from ivory_quilt.core.seam_book import fit_of, keep_edges, let_meet, open_seam, seam_book, seam_name
 from ivory_quilt.core.units import show_number, show_thickness
 
 _NAMELESS = re.compile(r"^(piece|path|shape|outline)\s*\d*$", re.I)
@@ -69,6 +72,7 @@ def review(project: Project) -> tuple[Finding, ...]:
         found += _thin(piece)
         found += _holes(piece)
         found += _name(piece)
+        found += _making(piece, project)
     twice = {f.pieces for f in found if f.code == "duplicate"}
     found += [f for f in _labels(pieces) if not any(set(f.pieces) == set(t) for t in twice)]
     found += _pen(project)
@@ -99,6 +103,31 @@ def _seams(project: Project) -> list[Finding]:
                 Finding("seam-marks", text, ids, f"set {count} marks anew, evenly",
                         partial(_marked_anew, seam=seam, count=count), seam)
             )  # fmt: skip
+        if fit is not None and entry.mate is not None and not entry.mate.good:
+            text = f"the seam {name}: {entry.mate.sentence}"
+            found.append(
+                Finding("seam-bevels", text, ids, "bevel both edges to meet",
+                        partial(let_meet, seam=seam), seam)
+            )  # fmt: skip
+    return found
+
+
+def _making(piece: Piece, project: Project) -> list[Finding]:
+    """Forms and bevels that cannot be, and grooves that weaken the foam."""
+    found = []
+    try:
+        knives_of(piece, project.seams, {p.id: p for p in project.pieces})
+        shaping_of(piece)
+    except InputError as error:
+        text = f"'{piece.name}' cannot be made as decided: {error.problem}"
+        found.append(Finding("cannot-be-made", text, (piece.id,)))
+    for groove in grooves_of(piece):
+        for problem in groove.problems:
+            text = f"an undercut of '{piece.name}': {problem}"
+            found.append(Finding("groove", text, (piece.id,)))
+    if grooves_cross(piece.lines):
+        text = f"two folds of '{piece.name}' cross: foam cannot follow both"
+        found.append(Finding("folds-cross", text, (piece.id,)))
     return found
 
 

@@ -4,7 +4,9 @@ from collections.abc import Callable, Iterable, Mapping
 from dataclasses import dataclass, replace
 from functools import lru_cache
 
+from ivory_quilt.core.edges.mating import Mate, mate_of
 from ivory_quilt.core.errors import InputError
+from ivory_quilt.core.pattern.build import Profile, ProfileKind
 from ivory_quilt.core.pattern.edges import edges_of, named_edge
 from ivory_quilt.core.pattern.piece import Piece
 from ivory_quilt.core.pattern.seams import EdgeRef, Seam, SeamFit, Verdict, seam_fit
@@ -16,10 +18,14 @@ from ivory_quilt.core.units import show_number
 
 @dataclass(frozen=True)
 class SeamEntry:
-    """A seam of the book; `fit` is None when one of its edges is no longer there."""
+    """A seam of the book; `fit` is None when one of its edges is no longer there.
+
+    `mate` says how the cut faces come together; None as well where a bevel cannot be cut.
+    """
 
     seam: Seam
     fit: SeamFit | None
+    mate: Mate | None = None
 
 
 @dataclass(frozen=True)
@@ -47,9 +53,20 @@ def seam_book(project: Project) -> tuple[SeamEntry, ...]:
     """Return every seam of a project with its fit."""
     known = {p.id: p for p in project.pieces}
     return tuple(
-        SeamEntry(s, _fit(known.get(s.first.piece), known.get(s.second.piece), s, project.ease))
+        SeamEntry(
+            s,
+            _fit(known.get(s.first.piece), known.get(s.second.piece), s, project.ease),
+            _mate(s, known, project.seams),
+        )
         for s in project.seams
     )
+
+
+def _mate(seam: Seam, pieces: Mapping[str, Piece], seams: tuple[Seam, ...]) -> Mate | None:
+    try:
+        return mate_of(seam, pieces, seams)
+    except InputError:
+        return None
 
 
 def fit_of(project: Project, seam: Seam) -> SeamFit | None:
@@ -97,6 +114,16 @@ def join_edges(project: Project, seam: Seam) -> Project:
             )
     project = keep_edges(project, (seam.first.piece, seam.second.piece))
     return replace(project, seams=(*project.seams, seam))
+
+
+def let_meet(project: Project, seam: Seam) -> Project:
+    """Let both edges of a seam be bevelled to meet each other."""
+    project = keep_edges(project, [seam.first.piece, seam.second.piece])
+    for ref in dict.fromkeys((seam.first, seam.second)):
+        own = project.piece(ref.piece)
+        build = own.build.with_profile(ref.edge, Profile(ProfileKind.MEET))
+        project = put_pieces(project, [replace(own, build=build)])
+    return project
 
 
 def keep_edges(project: Project, piece_ids: Iterable[str]) -> Project:

@@ -157,3 +157,8 @@ def parse_scalar(text: str, *, where: str) -> float:
     if not abs(value) < 1e12:
         raise InputError(where, f"'{text}' is not a number", "a number such as 1.25")
     return value
+
+
+def show_weight(grams: float) -> str:
+    """Return a weight in g, from a kilogram on in kg."""
+    return f"{grams / 1000:.1f} kg" if grams >= 999.5 else f"{grams:.0f} g"

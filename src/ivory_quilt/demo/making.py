@@ -77,9 +77,9 @@ BUILDS: dict[str, Build] = {
 
 CREASES: dict[str, tuple[LineKind, tuple[tuple[float, float], ...], Crease]] = {
     "dorsal-ridge": (
-        LineKind.UNDERCUT, ((24.0, 2.0), (42.0, 372.0)), Crease(70.0, skin=2.5)
+        LineKind.UNDERCUT, ((23.0, 1.0), (29.3, 215.0)), Crease(70.0, skin=2.5)
     ),
-    "shin-ridge": (LineKind.UNDERCUT, ((17.0, 1.0), (31.0, 218.0)), Crease(60.0, skin=2.0)),
+    "shin-ridge": (LineKind.UNDERCUT, ((17.0, 1.0), (23.8, 148.0)), Crease(60.0, skin=2.0)),
 }  # fmt: skip
 
 

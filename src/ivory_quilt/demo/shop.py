@@ -5,7 +5,7 @@ from decimal import Decimal
 from ivory_quilt.core.forming.book import FoamBook
 from ivory_quilt.core.geometry.shape import Shape
 from ivory_quilt.core.pattern.part import Foam
-from ivory_quilt.core.stock.foam_stock import Material, StockItem, StockKind, sheet
+from ivory_quilt.core.stock.foam_stock import Material, MaterialKind, StockItem, StockKind, sheet
 from ivory_quilt.shop.store import ShopStore
 
 MATERIALS = (
@@ -16,8 +16,16 @@ MATERIALS = (
         book=FoamBook(shrink_along=0.6, shrink_across=0.4, density=0.12, springback=6),
     ),
     Material("tile", "EVA floor tile", both_faces_alike=False, book=FoamBook(density=0.1)),
-    Material("thermoplastic", "Thermoplastic sheet", True, FoamBook(density=1.1, dish_limit=40)),
-    Material("cloth", "Stretch cloth", False, FoamBook(density=0.25, dish_limit=30)),
+    Material(
+        "thermoplastic",
+        "Thermoplastic sheet",
+        True,
+        FoamBook(density=1.1, dish_limit=40),
+        MaterialKind.PLASTIC,
+    ),
+    Material(
+        "cloth", "Stretch cloth", False, FoamBook(density=0.25, dish_limit=30), MaterialKind.CLOTH
+    ),
 )
 
 

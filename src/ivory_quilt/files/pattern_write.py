@@ -24,6 +24,7 @@ LAYERS = {
     LineKind.MARK: "marks",
     LineKind.CENTRE: "centre line",
     LineKind.GRAIN: "grain",
+    LineKind.OTHER: "other face",
 }
 CUT, MATCH, WORDS = "cut", "match marks", "words"
 COLOURS = {CUT: ("#a3243b", 1), MATCH: ("#26212b", 7), WORDS: ("#26212b", 7)}

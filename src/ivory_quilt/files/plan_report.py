@@ -6,9 +6,12 @@ from typing import Any
 import msgspec
 
 from ivory_quilt.core.errors import InputError
+from ivory_quilt.core.geometry.shape import Shape
+from ivory_quilt.core.making import cut_pieces
+from ivory_quilt.core.pattern.part import Part
 from ivory_quilt.core.plan import FoamPlan, Plan
 from ivory_quilt.core.stock.purchase import FoamLine
-from ivory_quilt.core.units import show_area, show_money, show_thickness
+from ivory_quilt.core.units import show_area, show_money, show_thickness, show_weight
 from ivory_quilt.files.atomic import write_atomic
 from ivory_quilt.files.papers.cut_sheets import cut_sheet_svg, cut_sheets, cut_sheets_pdf
 from ivory_quilt.files.papers.templates import templates_pdf
@@ -21,19 +24,38 @@ def plan_json(plan: Plan) -> dict[str, Any]:
         "format": "ivory-quilt/plan",
         "version": 1,
         "project": plan.project.name,
-        "parts": [
+        "parts": [_part(part) for group in plan.parts.values() for part in group],
+        "made": [
             {
-                "id": part.id,
-                "piece": part.piece_id,
-                "hand": part.hand.value,
-                "material": part.foam.material,
-                "thickness": part.foam.thickness,
-                "count": part.count,
-                "mirrored": part.mirrored,
-                "area": part.shape.area,
+                "piece": piece_id,
+                "problem": made.problem,
+                "weight": round(plan.piece_weight(piece_id), 3),
+                "cuts": [
+                    {
+                        "id": piece_id + cut.suffix,
+                        "name": cut.name,
+                        "material": cut.foam.material,
+                        "thickness": cut.foam.thickness,
+                        "outer": _rings(cut.outer),
+                        "inner": _rings(cut.inner),
+                        "footprint_area": cut.footprint.area,
+                        "changes": [c.text for c in cut.changes],
+                        "notes": list(cut.notes),
+                    }
+                    for cut in made.cuts
+                ],
             }
-            for group in plan.parts.values()
-            for part in group
+            for piece_id, made in plan.made.items()
+        ],
+        "lengths": [
+            {
+                "piece": k.piece_id,
+                "edge": k.trim.edge,
+                "what": k.words,
+                "count": k.count,
+                "length": round(k.length, 3),
+            }
+            for k in plan.lengths
         ],
         "foams": [_foam(f) for f in plan.foams],
         "purchase": [
@@ -55,8 +77,29 @@ def plan_json(plan: Plan) -> dict[str, Any]:
             "part_area": plan.ledger.part_area,
             "foam_area": plan.ledger.foam_area,
             "waste": plan.ledger.waste_share,
+            "weight": round(plan.weight, 3),
         },
     }
+
+
+def _part(part: Part) -> dict[str, Any]:
+    return {
+        "id": part.id,
+        "piece": part.piece_id,
+        "name": part.name,
+        "hand": part.hand.value,
+        "material": part.foam.material,
+        "thickness": part.foam.thickness,
+        "count": part.count,
+        "mirrored": part.mirrored,
+        "area": part.shape.area,
+        "bevels": dict(part.knives),
+        "notes": list(part.notes),
+    }
+
+
+def _rings(shape: Shape) -> list[list[tuple[float, float]]]:
+    return [[(round(x, 4), round(y, 4)) for x, y in ring.tolist()] for ring in shape.rings]
 
 
 def _foam(foam: FoamPlan) -> dict[str, Any]:
@@ -87,6 +130,13 @@ def plan_text(plan: Plan) -> str:
         f"in all {show_money(ledger.cost, sign)} (no layout under "
         f"{show_money(ledger.bound, sign)}), waste {100 * ledger.waste_share:.0f} %"
     )
+    rows.append(f"{show_weight(plan.weight)} of parts")
+    rows += [
+        f"  {k.count} × {k.length:.0f} mm of {k.words}, along {k.trim.edge} of {k.name}"
+        for k in plan.lengths
+    ]
+    names = {p.id: p.name for p in plan.project.pieces}
+    rows += [f"  {names[i]}: {problem}" for i, problem in plan.problems.items()]
     return "\n".join(rows)
 
 
@@ -121,7 +171,9 @@ def write_papers(plan: Plan, folder: Path, correction: float = 1.0) -> list[Path
     project = plan.project
     sheets = cut_sheets(plan)
     papers = {
-        "templates.pdf": templates_pdf(project, project.pieces, materials, correction),
+        "templates.pdf": templates_pdf(
+            project, cut_pieces(plan.made, project.pieces), materials, correction
+        ),
         "cut-sheets.pdf": cut_sheets_pdf(sheets, project.paper, project.name),
     }
     papers.update({f"{s.file_stem}.svg": cut_sheet_svg(s) for s in sheets})

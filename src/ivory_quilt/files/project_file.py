@@ -1,7 +1,7 @@
 """Projects on disk: ``.ivq``, one readable JSON file (docs/formats.md)."""
 
 from pathlib import Path
-from typing import Any
+from typing import Any, cast
 
 import msgspec
 
@@ -235,9 +235,7 @@ def _piece_wire(p: Piece) -> PieceWire:
         drawn_hand=_hand(p.drawn_hand),
         face=p.face.value,
         turn=p.turn.value,
-        lines=[
-            LineWire(k.kind.value, points_wire(k.points), crease_wire(k.crease)) for k in p.lines
-        ],
+        lines=_lines_wire(p.lines),
         match_marks=list(p.match_marks),
         source=SourceWire(p.source.file, p.source.layer, p.source.page),
         recipe=_recipe_wire(p.recipe),
@@ -246,6 +244,17 @@ def _piece_wire(p: Piece) -> PieceWire:
         rule=None if p.rule is None else _rule_wire(p.rule),
         build=build_wire(p.build),
     )
+
+
+def _lines_wire(lines: tuple[PieceLine, ...]) -> list[LineWire]:
+    made = []
+    for line in lines:
+        kind = line.kind
+        if kind is not LineKind.OTHER:  # worked out, never decided
+            made.append(
+                LineWire(cast(Any, kind.value), points_wire(line.points), crease_wire(line.crease))
+            )
+    return made
 
 
 def _recipe_wire(r: Recipe | None) -> RecipeWire | None:

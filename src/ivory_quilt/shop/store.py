@@ -13,11 +13,17 @@ from pathlib import Path
 from typing import Protocol
 
 from ivory_quilt.core.errors import InputError
-from ivory_quilt.core.forming.book import BOOK, FoamBook
+from ivory_quilt.core.forming.book import FoamBook
 from ivory_quilt.core.forming.coupons import Coupon, CouponKind
 from ivory_quilt.core.geometry.shape import Shape
 from ivory_quilt.core.pattern.part import Foam
-from ivory_quilt.core.stock.foam_stock import Material, ShopStock, StockItem, StockKind
+from ivory_quilt.core.stock.foam_stock import (
+    Material,
+    MaterialKind,
+    ShopStock,
+    StockItem,
+    StockKind,
+)
 from ivory_quilt.core.stock.printer import Printer
 
 SCHEMA_VERSION = 3
@@ -31,7 +37,7 @@ _BOOKS = """
 CREATE TABLE book (
   material TEXT PRIMARY KEY, neutral REAL NOT NULL, shrink_along REAL NOT NULL,
   shrink_across REAL NOT NULL, density REAL NOT NULL, dish_limit REAL NOT NULL,
-  tightest REAL NOT NULL, springback REAL NOT NULL
+  tightest REAL NOT NULL, springback REAL NOT NULL, kind TEXT NOT NULL
 );
 CREATE TABLE coupon (
   number INTEGER PRIMARY KEY, material TEXT NOT NULL, what TEXT NOT NULL, date TEXT NOT NULL,
@@ -144,14 +150,15 @@ class SqliteStore:
         """
         rows = self._db.execute("SELECT * FROM stock ORDER BY thickness, position, id").fetchall()
         materials = self._db.execute("SELECT * FROM material ORDER BY id").fetchall()
-        books = {
-            name: FoamBook(*values)
-            for name, *values in self._db.execute(f"SELECT material, {_BOOK_FIELDS} FROM book")
-        }
+        books = {}
+        for name, kind, *values in self._db.execute(
+            f"SELECT material, kind, {_BOOK_FIELDS} FROM book"
+        ):
+            books[name] = (FoamBook(*values), MaterialKind(kind))
         sign = self._db.execute("SELECT value FROM setting WHERE key='currency'").fetchone()
         return ShopStock(
             tuple(_item(r) for r in rows),
-            tuple(Material(i, n, bool(a), books.get(i, BOOK)) for i, n, a in materials),
+            tuple(Material(i, n, bool(a), *books.get(i, ())) for i, n, a in materials),
             sign[0] if sign else "€",
         )
 
@@ -191,8 +198,9 @@ class SqliteStore:
                 (material.id, material.name, int(material.both_faces_alike)),
             )
             self._db.execute(
-                f"INSERT OR REPLACE INTO book (material, {_BOOK_FIELDS}) VALUES (?,?,?,?,?,?,?,?)",
-                (material.id, *astuple(material.book)),
+                f"INSERT OR REPLACE INTO book (material, kind, {_BOOK_FIELDS}) "
+                "VALUES (?,?,?,?,?,?,?,?,?)",
+                (material.id, material.kind.value, *astuple(material.book)),
             )
 
     def coupons(self) -> tuple[Coupon, ...]:

@@ -20,6 +20,7 @@ from ivory_quilt.core.pattern.seams import EdgeRef, Joint, Seam
 from ivory_quilt.core.reckoning import Reckoning
 
 MOST_BEVEL = 80.0
+LIES_ON = 0.02  # mm
 
 
 @dataclass(frozen=True, order=True)
@@ -204,3 +205,11 @@ def footprint(faces: Sequence[Shape]) -> Shape:
     if not isinstance(whole, Polygon):
         whole = max(whole.geoms, key=lambda p: p.area)
     return Shape.from_polygon(whole)
+
+
+def apart(shape: Shape, other: Shape) -> list[Array]:
+    """Return the stretches (n, 2) of an outline that do not lie on another's."""
+    if shape is other:
+        return []
+    rest = shape.polygon.boundary.difference(other.polygon.boundary.buffer(LIES_ON))
+    return [np.asarray(g.coords)[:, :2] for g in getattr(rest, "geoms", [rest]) if g.length > 1]

@@ -53,7 +53,8 @@ class LineKind(StrEnum):
     """What is done along a line inside a piece, or what it tells.
 
     `CENTRE` is the axis that the two halves of a piece mirror each other about; `GRAIN` an arrow
-    along the direction that the foam or cloth must keep, from its tail to its head.
+    along the direction that the foam or cloth must keep, from its tail to its head. `OTHER` is the
+    outline on the face that is down, where a bevel makes it differ; only parts have it.
     """
 
     SCORE = "score"
@@ -62,6 +63,7 @@ class LineKind(StrEnum):
     MARK = "mark"
     CENTRE = "centre"
     GRAIN = "grain"
+    OTHER = "other face"
 
 
 @dataclass(frozen=True)

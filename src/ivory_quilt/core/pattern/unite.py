@@ -17,6 +17,7 @@ from ivory_quilt.core.pattern.seams import Seam, Verdict, seam_fit, walks_alike
 SAMPLES = 41
 APART = 1.0  # mm, root mean square, that the two edges may lie off each other
 BRIDGE = 0.6  # mm of gap between them that is closed
+SPECK = 0.5  # mm²: a hole smaller than this is none
 OVERLAP = 0.02  # of the smaller piece that may be covered twice
 
 
@@ -52,7 +53,7 @@ def united(first: Piece, second: Piece, seam: Seam) -> tuple[Piece, dict[str, st
     whole = whole.buffer(-gap, join_style="mitre")
     if not isinstance(whole, Polygon):
         raise InputError(where, "they do not join into one outline", "edges that meet all along")
-    shape = Shape.from_polygon(whole.simplify(0.004))
+    shape = Shape.from_polygon(_clean(whole))
     edges, renamed = _edges(first, moved, seam, Outline(shape.outer))
     inner = {m for m in (*first.match_marks, *moved.match_marks)
              if Outline(shape.outer).locate(m)[1] > 3.0}  # fmt: skip
@@ -66,6 +67,14 @@ def united(first: Piece, second: Piece, seam: Seam) -> tuple[Piece, dict[str, st
         recipe=None,
     )
     return made, renamed
+
+
+def _clean(whole: Polygon) -> Polygon:
+    """Return the union without specks along the seam and points that say nothing."""
+    holes = [h for h in whole.interiors if Polygon(h).area > SPECK]
+    whole = Polygon(whole.exterior, holes)
+    thin = whole.simplify(0.004)
+    return thin if isinstance(thin, Polygon) and thin.is_valid else whole
 
 
 def _sampled(line: Array) -> Array:

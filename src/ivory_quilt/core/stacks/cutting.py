@@ -11,21 +11,25 @@ from dataclasses import replace
 
 import numpy as np
 
-from ivory_quilt.core.edges.profiles import Knife, footprint, knives_of, outline_at
+from ivory_quilt.core.edges.profiles import Knife, apart, footprint, knives_of, outline_at
 from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.forming.book import FoamBook
 from ivory_quilt.core.forming.flatten import before_heat, laid_flat
 from ivory_quilt.core.forming.forms import shaping_of
 from ivory_quilt.core.forming.shaping import Change, Place, Plain, Shaping, signed
+from ivory_quilt.core.geometry.outline import along_line, line_length
 from ivory_quilt.core.geometry.shape import Array, Pose, Shape
 from ivory_quilt.core.geometry.validity import shape_problem
 from ivory_quilt.core.pattern.build import Layer, LayerSize, Side
+from ivory_quilt.core.pattern.edges import edge_line, edges_of
 from ivory_quilt.core.pattern.piece import FaceUp, Label, LineKind, Piece, PieceLine, TraceRule
 from ivory_quilt.core.pattern.resize import offset_shape
 from ivory_quilt.core.reckoning import Reckoning, Step
 from ivory_quilt.core.stacks.cut import ALONE, Cut, KnifeRun, Setting, knife_run
 from ivory_quilt.core.stacks.dressing import dressing
 from ivory_quilt.core.stacks.placing import drawn_on, marked_to_place, on_base, set_back
+
+WORDS_IN = 9.0  # mm that words about an edge stand inside it
 
 
 def layer_places(piece: Piece, setting: Setting) -> list[tuple[Layer | None, Side, Place]]:
@@ -215,12 +219,38 @@ def _cut(
             more = reckoned.figure("offset")
             text = f"{signed(more)} from the inner to the outer face at {knife.edge}: {knife.why}"
             made.append(Change(text, more, reckoned))
-    marked = inner if flat.face is FaceUp.TEXTURED else outer
+    marked, other = (inner, outer) if flat.face is FaceUp.TEXTURED else (outer, inner)
+    told = _with_knives(replace(flat, shape=marked), other, knives)
     return Cut(
-        suffix, what, replace(flat, shape=marked), outer, inner, footprint(faces), knives,
+        suffix, what, told, outer, inner, footprint(faces), knives,
         (*changes, *made), place,
         waist=(faces[2], middle - low) if len(faces) > 2 else None,
     )  # fmt: skip
+
+
+def _with_knives(piece: Piece, other: Shape, knives: tuple[Knife, ...]) -> Piece:
+    """Write beside each bevelled edge how it is cut, and draw the outline on the other face."""
+    lines = [PieceLine(LineKind.OTHER, line) for line in apart(other, piece.shape)]
+    labels = []
+    known = {e.name: e for e in edges_of(piece)} if knives else {}
+    for knife in knives:
+        if knife.edge in known and (knife.angle or knife.blade):
+            text = f"{knife.edge}: {abs(knife.angle):.0f}° {'out' if knife.angle > 0 else 'in'}"
+            if knife.blade:
+                text = f"{knife.edge}: blade, {knife.blade:g} mm"
+            labels.append(Label(text, _inside(piece, edge_line(piece, known[knife.edge]))))
+    if not lines and not labels:
+        return piece
+    return replace(piece, lines=(*piece.lines, *lines), labels=(*piece.labels, *labels))
+
+
+def _inside(piece: Piece, line: Array) -> tuple[float, float]:
+    """Return a place beside the middle of an edge, in the foam."""
+    half = line_length(line) / 2
+    before, here, after = along_line(line, np.array([half - 0.5, half, half + 0.5]))
+    along = (after - before) / max(float(np.hypot(*(after - before))), 1e-9)
+    away = min(WORDS_IN, 0.3 * min(piece.shape.width, piece.shape.height))
+    return float(here[0] - along[1] * away), float(here[1] + along[0] * away)
 
 
 def _split(cut: Cut, parts: int) -> Cut:

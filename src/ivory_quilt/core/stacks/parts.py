@@ -1,8 +1,9 @@
 """Parts: every cut of a piece, once for each hand, as it lies on a sheet with the skin face up."""
 
+from ivory_quilt.core.edges.profiles import apart
 from ivory_quilt.core.geometry.shape import Pose, Shape
 from ivory_quilt.core.pattern.part import Part
-from ivory_quilt.core.pattern.piece import FaceUp, Hand, Piece, TraceRule
+from ivory_quilt.core.pattern.piece import FaceUp, Hand, LineKind, Piece, PieceLine, TraceRule
 from ivory_quilt.core.stacks.cut import ALONE, Cut, Setting
 from ivory_quilt.core.stacks.cutting import cuts_of, trimmed
 
@@ -55,6 +56,8 @@ def _part(piece: Piece, cut: Cut, part_id: str, hand: Hand, mirrored: bool) -> P
         marks = tuple((-x, y) for x, y in marks)
         shape, up, down = _mirrored(shape, up, down)
     bevelled = cut.outer is not cut.inner
+    # Beside the knife's line, where the bevel runs out under it.
+    lines = (*lines, *(PieceLine(LineKind.OTHER, run) for run in apart(up, shape)))
     return Part(
         id=part_id,
         piece_id=piece.id,

@@ -71,6 +71,15 @@ class StockItem:
         return f"about {size}" if self.kind is StockKind.OFFCUT else size
 
 
+class MaterialKind(StrEnum):
+    """What a material is; each looks different in drawings."""
+
+    FOAM = "foam"
+    SOFT = "soft foam"
+    PLASTIC = "thermoplastic"
+    CLOTH = "cloth"
+
+
 @dataclass(frozen=True)
 class Material:
     """A kind of foam: its id, its name, whether both faces look alike, and its book values."""
@@ -79,6 +88,7 @@ class Material:
     name: str
     both_faces_alike: bool = False
     book: FoamBook = BOOK
+    kind: MaterialKind = MaterialKind.FOAM
 
 
 @dataclass(frozen=True)

@@ -28,8 +28,14 @@ _DASHES = {
     LineKind.MARK: (1.5, 2.5),
     LineKind.CENTRE: (14.0, 3.0, 3.0, 3.0),
     LineKind.GRAIN: (),
+    LineKind.OTHER: (2.0, 2.0),
 }
-_TOLD = (LineKind.MARK, LineKind.CENTRE, LineKind.GRAIN)  # nothing is cut along these
+_TOLD = (
+    LineKind.MARK,
+    LineKind.CENTRE,
+    LineKind.GRAIN,
+    LineKind.OTHER,
+)  # nothing is cut along these
 
 
 def line_pen(kind: LineKind, look: Palette) -> QPen:

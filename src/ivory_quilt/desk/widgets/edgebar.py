@@ -4,6 +4,7 @@ from PySide6.QtCore import QPointF, QRectF, QSize, Qt
 from PySide6.QtGui import QColor, QIcon, QPainter, QPaintEvent, QPen, QPixmap
 from PySide6.QtWidgets import QApplication, QWidget
 
+from ivory_quilt.core.stock.foam_stock import MaterialKind
 from ivory_quilt.core.units import show_thickness
 from ivory_quilt.desk.theme.palette import tone
 
@@ -26,9 +27,33 @@ def bar_height(thickness: float) -> float:
 
 
 def paint_bar(
-    painter: QPainter, rect: QRectF, thickness: float, ink: QColor, *, pattern: bool = True
+    painter: QPainter,
+    rect: QRectF,
+    thickness: float,
+    ink: QColor,
+    *,
+    pattern: bool = True,
+    kind: MaterialKind = MaterialKind.FOAM,
 ) -> None:
-    """Paint a bar into `rect`; a fine slant, denser for thinner foam, helps without colour."""
+    """Paint a bar into `rect`; a fine slant, denser for thinner foam, helps without colour.
+
+    Soft foam is dotted, thermoplastic a double line, cloth woven, whatever their thickness.
+    """
+    if kind in (MaterialKind.PLASTIC, MaterialKind.CLOTH):
+        # Too thin for a pattern at true scale: they are told by their lines.
+        middle = rect.center().y()
+        rect = QRectF(rect.left(), middle - 3.5, rect.width(), 7.0)
+        painter.setPen(QPen(ink, 1.4))
+        if kind is MaterialKind.PLASTIC:
+            painter.drawLine(rect.topLeft(), rect.topRight())
+            painter.drawLine(rect.bottomLeft(), rect.bottomRight())
+            return
+        x, up = rect.left(), True
+        while x < rect.right() - 3:
+            ends = (rect.bottom(), rect.top()) if up else (rect.top(), rect.bottom())
+            painter.drawLine(QPointF(x, ends[0]), QPointF(x + 4, ends[1]))
+            x, up = x + 4, not up
+        return
     colour = tone(thickness)
     painter.setRenderHint(QPainter.RenderHint.Antialiasing)
     painter.setPen(Qt.PenStyle.NoPen)
@@ -42,6 +67,12 @@ def paint_bar(
         painter.setPen(QPen(shade, 1.0))
         step = 3.0 + thickness * 0.8
         x = rect.left() - rect.height()
+        if kind is MaterialKind.SOFT:
+            pen = QPen(shade, 2.0, Qt.PenStyle.DotLine)
+            painter.setPen(pen)
+            for y in range(int(rect.top()) + 2, int(rect.bottom()), 4):
+                painter.drawLine(QPointF(rect.left(), y), QPointF(rect.right(), y))
+            x = rect.right()
         while x < rect.right():
             painter.drawLine(QPointF(x, rect.bottom()), QPointF(x + rect.height(), rect.top()))
             x += step
@@ -54,9 +85,15 @@ def paint_bar(
 class EdgeBar(QWidget):
     """One thickness as a bar, as wide as the rest and as tall as the foam."""
 
-    def __init__(self, thickness: float = 6.0, width: float = WIDTH) -> None:
-        """Show `thickness` mm."""
+    def __init__(
+        self,
+        thickness: float = 6.0,
+        width: float = WIDTH,
+        kind: MaterialKind = MaterialKind.FOAM,
+    ) -> None:
+        """Show `thickness` mm of a kind of material."""
         super().__init__()
+        self._kind = kind
         self._width = width
         self._thickness = thickness
         self.set_thickness(thickness)
@@ -70,13 +107,18 @@ class EdgeBar(QWidget):
 
     def sizeHint(self) -> QSize:
         """As tall as the foam is thick on this screen."""
-        return QSize(round(self._width) + 2, round(bar_height(self._thickness)) + 2)
+        thin = self._kind in (MaterialKind.PLASTIC, MaterialKind.CLOTH)
+        height = 9 if thin else bar_height(self._thickness)
+        return QSize(round(self._width) + 2, round(height) + 2)
 
     def paintEvent(self, event: QPaintEvent) -> None:
         """Paint the bar at the foot of the widget."""
-        height = bar_height(self._thickness)
+        height = min(bar_height(self._thickness), self.height() - 2)
         rect = QRectF(1, self.height() - height - 1, self._width, height)
-        paint_bar(QPainter(self), rect, self._thickness, self.palette().windowText().color())
+        if self._kind in (MaterialKind.PLASTIC, MaterialKind.CLOTH):
+            rect = QRectF(1, 1, self._width, self.height() - 2)
+        ink = self.palette().windowText().color()
+        paint_bar(QPainter(self), rect, self._thickness, ink, kind=self._kind)
 
 
 def bar_icon(thickness: float, ink: QColor) -> QIcon:

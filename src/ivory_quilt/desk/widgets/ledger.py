@@ -6,8 +6,9 @@ from PySide6.QtWidgets import QFrame, QHBoxLayout, QScrollArea, QVBoxLayout, QWi
 
 from ivory_quilt.core.plan import FoamPlan, Plan, Standing
 from ivory_quilt.core.reckoning import Reckoning, Step
+from ivory_quilt.core.stock.foam_stock import MaterialKind
 from ivory_quilt.core.stock.purchase import FoamLine, Ledger, LedgerChange
-from ivory_quilt.core.units import show_money, show_thickness
+from ivory_quilt.core.units import show_money, show_thickness, show_weight
 from ivory_quilt.desk.session import Session
 from ivory_quilt.desk.widgets.basics import Stitch, clear, column, label, row, set_tone
 from ivory_quilt.desk.widgets.edgebar import EdgeBar
@@ -26,9 +27,13 @@ class FoamEntry(QWidget):
         self.setCursor(Qt.CursorShape.PointingHandCursor)
         self.setFocusPolicy(Qt.FocusPolicy.TabFocus)
         self._under, self._news = label("", "note"), label("", "note")
-        name = label(show_thickness(foam.foam.thickness), "heading")
+        kind = plan.stock.material(foam.foam.material).kind
+        title = show_thickness(foam.foam.thickness)
+        if kind is not MaterialKind.FOAM:
+            title = kind.value.capitalize()
+        name = label(title, "heading")
         words = column(None, name, self._under, self._news, None, space=1)
-        layout = row(EdgeBar(foam.foam.thickness, 26), words, space=8)
+        layout = row(EdgeBar(foam.foam.thickness, 26, kind), words, space=8)
         layout.setContentsMargins(10, 0, 10, 0)
         self.setLayout(layout)
         self.fill(foam, plan, change)
@@ -161,6 +166,7 @@ class LedgerBar(QWidget):
         self._state = state
         words = dict(change.foams) if change is not None else {}
         self._figures(plan.ledger, change)
+        self.parts_note.setText(f"parts, {show_weight(plan.weight)}")
         if plan.foams and [e.foam for e in self._entries] == [f.foam for f in plan.foams]:
             for entry, foam in zip(self._entries, plan.foams, strict=True):
                 entry.fill(foam, plan, words.get(foam.foam, ""))

@@ -107,7 +107,8 @@ def cut_sheet_svg(sheet: CutSheet) -> bytes:
     cut, label = [], []
     lines: dict[str, list[str]] = {"score": []}
     for part, placement in sheet.parts:
-        placed = part.shape.placed(placement.pose)
+        # The knife follows the outline on the face that is up; a bevel's run-out is drawn beside.
+        placed = (part.marked or part.shape).placed(placement.pose)
         name = quoteattr(f"{part.id}-{placement.copy + 1}")
         cut.append(f"  <path id={name} d={quoteattr(path(placed))}/>")
         for line in part.lines:
@@ -145,7 +146,12 @@ def cut_sheet_svg(sheet: CutSheet) -> bytes:
 
 
 # Nothing is cut along centre lines, arrows and marks: a plotter must not find them among scores.
-_LINE_LAYER = {LineKind.SCORE: "score", LineKind.FOLD: "fold", LineKind.UNDERCUT: "undercut"}
+_LINE_LAYER = {
+    LineKind.SCORE: "score",
+    LineKind.FOLD: "fold",
+    LineKind.UNDERCUT: "undercut",
+    LineKind.OTHER: "other face",
+}
 
 
 def _layer(attribute: str, name: str, drawn: list[str]) -> list[str]:
@@ -157,6 +163,9 @@ def _layer(attribute: str, name: str, drawn: list[str]) -> list[str]:
 def part_label(part: Part, placement: Placement) -> str:
     """Return what stands on a part: name, hand, and which of how many."""
     text = part.label
+    bevels = sorted({round(abs(angle)) for _, angle in part.knives})
+    if bevels:
+        text += f" (bevel {', '.join(f'{b}°' for b in bevels)})"
     if part.count > 1:
         text += f" {placement.copy + 1}/{part.count}"
     if placement.pose.mirrored:

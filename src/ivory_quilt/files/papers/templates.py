@@ -39,6 +39,7 @@ _NAMES = {
     LineKind.MARK: "mark",
     LineKind.CENTRE: "centre",
     LineKind.GRAIN: "direction",
+    LineKind.OTHER: "other face",
 }
 _DASH: dict[LineKind, tuple[float, ...]] = {
     LineKind.SCORE: (3.0, 1.5),
@@ -47,6 +48,7 @@ _DASH: dict[LineKind, tuple[float, ...]] = {
     LineKind.MARK: (1.0, 1.0),
     LineKind.CENTRE: (8.0, 1.5, 2.0, 1.5),
     LineKind.GRAIN: (),
+    LineKind.OTHER: (0.6, 1.2),
 }
 NAMED_FROM = 25.0  # mm: shorter lines are not named
 

@@ -79,7 +79,8 @@ class Shelf(QWidget):
                 self.rows.addWidget(Stitch())
                 name = stock.material_name(item.foam.material)
                 head = label(f"{show_thickness(item.foam.thickness)} {name}", "heading")
-                self.rows.addLayout(row(EdgeBar(item.foam.thickness), head, None))
+                kind = stock.material(item.foam.material).kind
+                self.rows.addLayout(row(EdgeBar(item.foam.thickness, kind=kind), head, None))
             self.rows.addLayout(self._row(item))
 
     def _row(self, item: StockItem) -> QGridLayout:

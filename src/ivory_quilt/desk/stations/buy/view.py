@@ -135,7 +135,7 @@ class BuyStation(Station):
             (lambda: line.reckon_cost(sign)) if line.laid else None,
         )
         head = row(
-            EdgeBar(foam.foam.thickness, 40),
+            EdgeBar(foam.foam.thickness, 40, self.session.stock.material(foam.foam.material).kind),
             label(f"{name} {material}", "title"),
             label(f"{line.parts} parts", "note"),
             None,

@@ -2,6 +2,7 @@
 
 from pathlib import Path
 
+from ivory_quilt.core.making import cut_pieces
 from ivory_quilt.core.pattern.piece import Piece
 from ivory_quilt.core.plan import Plan
 from ivory_quilt.core.project import Paper
@@ -37,8 +38,13 @@ def pages(
 ) -> list[TemplatePage]:
     """Return the template pages of the chosen pieces, or all, on the project's paper."""
     project = plan.project
-    pieces = project.pieces if chosen is None else chosen
-    return plan_pages(template_pieces(project, pieces), project.paper, correction)
+    pieces = template_pieces(project, as_cut(plan, chosen))
+    return plan_pages(pieces, project.paper, correction)
+
+
+def as_cut(plan: Plan, chosen: tuple[Piece, ...] | None = None) -> tuple[Piece, ...]:
+    """Return the chosen pieces, or all, as they are cut, with their layers."""
+    return cut_pieces(plan.made, plan.project.pieces if chosen is None else chosen)
 
 
 def printer_words(printer: Printer | None) -> str:
@@ -68,7 +74,7 @@ def write(
     project = plan.project
     if what == TEMPLATES:
         materials = {m.id: m.name for m in plan.stock.materials}
-        pieces = project.pieces if chosen is None else chosen
+        pieces = as_cut(plan, chosen)
         write_atomic(place, templates_pdf(project, pieces, materials, correction))
         return [place]
     if what == CUT_PDF:
@@ -90,7 +96,7 @@ def summary(
     """Return what the papers come to: (what, how many)."""
     paper = dict(PAPERS)[plan.project.paper]
     return [
-        ("templates", f"{len(plan.project.pieces if chosen is None else chosen)}"),
+        ("templates", f"{len(as_cut(plan, chosen))}"),
         ("template pages", f"{len(pages(plan, correction, chosen))} {paper}"),
         ("cut sheets", f"{len(cut_sheets(plan))}"),
         ("parts to cut", f"{plan.ledger.parts - plan.ledger.unplaced}"),

@@ -131,7 +131,7 @@ class SeamCard(QWidget):
         if seam is None:
             return
         fit = p.fit(seam)
-        words, tone = verdict_words(fit)
+        words, tone = verdict_words(fit, p.mate(seam))
         self.name.setText(p.name(seam))
         self.verdict.setText(words[:1].upper() + words[1:])
         set_tone(self.verdict, tone)
@@ -174,7 +174,7 @@ class SeamCard(QWidget):
     def _fill_seams(self) -> None:
         clear(self.seams)
         for number, entry in enumerate(self._presenter.book[:MOST_SHOWN], 1):
-            words, tone = verdict_words(entry.fit)
+            words, tone = verdict_words(entry.fit, entry.mate)
             name = self._presenter.name(entry.seam)
             lines = f"{number}  {name}".replace(" to ", "\n     to ", 1)
             pick = button(lines, partial(self._choose, entry.seam), "quiet")

@@ -138,6 +138,8 @@ class SeamMap(Canvas):
                 if entry.fit is not None:
                     tone = TONES[entry.fit.verdict]
                     sign = SIGNS[entry.fit.verdict]
+                    if entry.mate is not None and not entry.mate.good:
+                        tone, sign = "cut", "!"
                     held = entry.seam == self._presenter.chosen
                     self._paint_seam(painter, known, entry.seam, tone, f"{number}{sign}", held)
             self._paint_held(painter, known)

@@ -3,6 +3,7 @@
 from collections.abc import Callable
 from dataclasses import dataclass, replace
 
+from ivory_quilt.core.edges.mating import Mate
 from ivory_quilt.core.pattern.piece import Piece
 from ivory_quilt.core.pattern.seam_proposals import SeamProposal, propose_seams
 from ivory_quilt.core.pattern.seams import (
@@ -100,6 +101,11 @@ class SeamPresenter:
     def fit(self, seam: Seam) -> SeamFit | None:
         """Return how a seam fits, None when an edge is gone."""
         return fit_of(self.session.project, seam)
+
+    def mate(self, seam: Seam) -> Mate | None:
+        """Return how a seam's cut faces come together; None where that cannot be said."""
+        known = next((e for e in self.book if e.seam == seam), None)
+        return known.mate if known is not None else None
 
     def show(self, seam: Seam) -> None:
         """Take a seam in hand."""
@@ -247,7 +253,7 @@ def _both(project: Project, seam: Seam) -> tuple[Piece, Piece]:
     return project.piece(seam.first.piece), project.piece(seam.second.piece)
 
 
-def verdict_words(fit: SeamFit | None) -> tuple[str, str]:
+def verdict_words(fit: SeamFit | None, mate: Mate | None = None) -> tuple[str, str]:
     """Return a verdict in words and its tone."""
     if fit is None:
         return "an edge is gone", "cut"
@@ -256,5 +262,7 @@ def verdict_words(fit: SeamFit | None) -> tuple[str, str]:
     marked = bool(fit.landings or fit.lonely)
     tone = TONES[fit.verdict]
     if marked and not fit.marks_meet and fit.verdict is not Verdict.NO:
-        return f"{words}; marks miss", "heat"
+        words, tone = f"{words}; marks miss", "heat"
+    if mate is not None and not mate.good:
+        return f"{words}; {mate.sentence}", "cut"
     return words, tone
