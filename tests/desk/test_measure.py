@@ -124,7 +124,7 @@ def test_a_set_is_scaled_to_meet_the_body(desk):
     type_in(fit.beneath, "4")
     needed = 312 + 10 + 2 * 3.14159265 * (4 + 3)
     assert fit.figure.text().startswith(f"{100 * needed / width:.1f}")
-    assert fit.apply.text() == "Scale 47 pieces"
+    assert fit.apply.text() == "Scale 43 pieces"
     QTest.mouseClick(fit.apply, Qt.MouseButton.LeftButton)
     let_run()
     project = desk.session.project

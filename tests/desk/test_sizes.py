@@ -45,7 +45,7 @@ def test_three_sizes_are_laid_and_one_is_taken(desk, monkeypatch):
     assert shown == ["100.2 %", "103.3 %", "106.4 %"]
     for one in sizes.columns:
         assert one.cost.text().endswith("€")
-        assert one.foams.count() == 5
+        assert one.foams.count() == 7
         assert "waste" in one.note.text()
     QTest.mouseClick(sizes.columns[2].choose, LEFT)
     let_run()

@@ -106,8 +106,8 @@ def test_several_drawings_at_once(empty_desk, tmp_path):
         path.write_bytes(data)
         paths.append(path)
     assert drop(empty_desk.window, *paths)
-    assert brought_in(empty_desk, 47)
-    assert len({p.id for p in empty_desk.session.project.pieces}) == 47
+    assert brought_in(empty_desk, 43)
+    assert len({p.id for p in empty_desk.session.project.pieces}) == 43
 
 
 def test_what_is_no_drawing_is_refused_in_a_sentence(empty_desk, tmp_path):

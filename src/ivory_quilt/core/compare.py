@@ -3,12 +3,11 @@
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 
-from ivory_quilt.core.errors import InputError
-from ivory_quilt.core.nesting.engine import Limit, StopSwitch, lay
+from ivory_quilt.core.nesting.engine import Limit, lay
 from ivory_quilt.core.plan import Plan, Proposal, derive
 from ivory_quilt.core.project import Project, scale_pieces
 from ivory_quilt.core.reworking import in_way
-from ivory_quilt.core.stacks.thickness import Way, ways_to
+from ivory_quilt.core.stacks.thickness import Way
 from ivory_quilt.core.stock.foam_stock import ShopStock
 from ivory_quilt.core.stock.purchase import Ledger
 
@@ -21,20 +20,21 @@ def cost_of(
     project: Project,
     stock: ShopStock,
     clock: Callable[[], float],
-    switch: StopSwitch | None = None,
+    wanted: Callable[[], bool] = lambda: True,
     seconds: float = SECONDS,
     known: Plan | None = None,
 ) -> Ledger:
     """Lay what a project has not laid yet, and return what all of it takes.
 
-    `known` is a plan whose unchanged foams are taken over.
+    `known` is a plan whose unchanged foams are taken over. Once nobody `wanted` it any more the
+    rest stays unlaid.
     """
     plan = derive(project, stock, known.proposals if known is not None else None, known)
     proposals = dict(known.proposals) if known is not None else {}
     for foam in plan.unlaid:
-        if switch is not None and switch.stopped:
+        if not wanted():
             break
-        found = lay(foam.job, limit=Limit(seconds=seconds), clock=clock, switch=switch)
+        found = lay(foam.job, limit=Limit(seconds=seconds), clock=clock, report=lambda _: wanted())
         proposals[foam.foam] = Proposal(foam.job, found)
     return derive(project, stock, proposals, plan).ledger
 
@@ -58,7 +58,7 @@ def cost_of_size(
     scale: float,
     stock: ShopStock,
     clock: Callable[[], float],
-    switch: StopSwitch | None = None,
+    wanted: Callable[[], bool] = lambda: True,
     seconds: float = SECONDS,
 ) -> SizeCost:
     """Lay a project with some pieces scaled, and return what it takes.
@@ -67,7 +67,7 @@ def cost_of_size(
         InputError: no such piece, or a scale that makes no sense.
     """
     sized = scale_pieces(project, ids, scale) if abs(scale - 1) > 1e-9 else project
-    return SizeCost(scale, cost_of(sized, stock, clock, switch, seconds))
+    return SizeCost(scale, cost_of(sized, stock, clock, wanted, seconds))
 
 
 @dataclass(frozen=True)
@@ -90,7 +90,7 @@ class WayCost:
 
 def cost_of_way(
     plan: Plan, piece_id: str, way: Way, clock: Callable[[], float],
-    switch: StopSwitch | None = None,
+    wanted: Callable[[], bool] = lambda: True,
 ) -> WayCost:  # fmt: skip
     """Lay a project with one piece made another way.
 
@@ -108,19 +108,6 @@ def cost_of_way(
         else "skin on both faces"
     )  # fmt: skip
     made = in_way(plan.project, piece_id, way)
-    ledger = cost_of(made, plan.stock, clock, switch, known=plan)
+    ledger = cost_of(made, plan.stock, clock, wanted, known=plan)
     whole = ledger if not ledger.unplaced and all(k.laid for k in ledger.lines) else None
     return WayCost(way, whole, joins, minutes, finish)
-
-
-def ways_for(plan: Plan, piece_id: str, wanted: float) -> tuple[Way, ...]:
-    """Return every way to a thickness from the shop's foam of the piece's material.
-
-    Raises:
-        InputError: a thickness that makes no sense, or the shop has none of the material.
-    """
-    material = plan.project.piece(piece_id).material
-    kinds = sorted({i.foam.thickness for i in plan.stock.items if i.foam.material == material})
-    if not kinds:
-        raise InputError("foam", f"the shop has none of '{material}'", "foam on the shelf")
-    return ways_to(wanted, kinds)

@@ -11,10 +11,10 @@ from ivory_quilt.core.forming.dishing import Remedy, Verdict, dishing
 from ivory_quilt.core.forming.dome import Dome
 from ivory_quilt.core.forming.forms import own_place, shaping_of
 from ivory_quilt.core.geometry.outline import Outline, line_length
-from ivory_quilt.core.geometry.shape import Shape, polygons_of
+from ivory_quilt.core.geometry.shape import Array, Shape, polygons_of
 from ivory_quilt.core.making import make_piece
-from ivory_quilt.core.pattern.build import Build, Form, Layer, LayerSize, Placing
-from ivory_quilt.core.pattern.edges import edge_line, edges_of
+from ivory_quilt.core.pattern.build import Build, Layer, LayerSize, Placing
+from ivory_quilt.core.pattern.edges import corner_places, edge_line, edges_of
 from ivory_quilt.core.pattern.piece import Piece
 from ivory_quilt.core.pattern.seams import Seam, SeamFit
 from ivory_quilt.core.pattern.shapes.recipe import pieces_from
@@ -24,11 +24,10 @@ from ivory_quilt.core.project import (
     add_pieces,
     change_piece,
     fresh_group,
-    put_pieces,
     remove_pieces,
 )
 from ivory_quilt.core.seam_book import add_dart, joined_by_thickness
-from ivory_quilt.core.stacks.thickness import Way
+from ivory_quilt.core.stacks.thickness import Way, ways_to
 
 SMALLEST_PANEL = 60.0  # mm²: no panel is smaller
 
@@ -71,8 +70,7 @@ def with_darts(project: Project, piece_id: str, verdict: Verdict) -> Project:
     shaping = shaping_of(piece)
     assert isinstance(shaping, Dome)
     depth = verdict.depth / max(verdict.depth, shaping.radius) * shaping.radius
-    # Darts stand clear of corners: half a step from the first of them.
-    starts = (np.arange(verdict.count) + 0.5) / verdict.count * outline.length
+    starts = _clear_of_corners(outline, verdict.count)
     for mouth in outline.places(starts):
         inward = middle - mouth
         away = float(np.hypot(*inward))
@@ -81,6 +79,21 @@ def with_darts(project: Project, piece_id: str, verdict: Verdict) -> Project:
             project, piece_id, tuple(mouth.tolist()), tuple(apex.tolist()), verdict.dart
         )
     return project
+
+
+def _clear_of_corners(outline: Outline, count: int) -> Array:
+    """Return places spread evenly around an outline, as far from its corners as they can be."""
+    corners, step = corner_places(outline), outline.length / count
+    spread = np.arange(count) * step
+    if not len(corners):
+        return np.asarray(spread, dtype=np.float64)
+
+    def clear(shift: float) -> float:
+        away = np.abs((spread + shift)[:, None] - corners[None, :]) % outline.length
+        return float(np.minimum(away, outline.length - away).min())
+
+    best = max(np.linspace(0.0, step, 48, endpoint=False).tolist(), key=clear)
+    return np.asarray(spread + best, dtype=np.float64)
 
 
 def as_gores(project: Project, piece_id: str, verdict: Verdict) -> Project:
@@ -192,6 +205,19 @@ def with_panels(project: Project, base_id: str, grid: PanelGrid) -> Project:
 # Thickness
 
 
+def ways_for(plan: Plan, piece_id: str, wanted: float) -> tuple[Way, ...]:
+    """Return every way to a thickness from the shop's foam of the piece's material.
+
+    Raises:
+        InputError: a thickness that makes no sense, or the shop has none of the material.
+    """
+    material = plan.project.piece(piece_id).material
+    kinds = sorted({i.foam.thickness for i in plan.stock.items if i.foam.material == material})
+    if not kinds:
+        raise InputError("foam", f"the shop has none of '{material}'", "foam on the shelf")
+    return ways_to(wanted, kinds)
+
+
 def in_way(project: Project, piece_id: str, way: Way) -> Project:
     """Make a piece's thickness of other foam: laminated, split, or simply of another thickness.
 
@@ -264,16 +290,3 @@ def in_thickness(plan: Plan, piece_id: str, thickness: float) -> ThicknessChange
         seams,
         changed,
     )
-
-
-def set_form(project: Project, piece_ids: tuple[str, ...], form: Form) -> Project:
-    """Give pieces a form.
-
-    Raises:
-        InputError: no such piece, or a form that cannot be.
-    """
-    pieces = [project.piece(i) for i in piece_ids]
-    changed = [replace(p, build=replace(p.build, form=form)) for p in pieces]
-    for piece in changed:
-        shaping_of(piece)
-    return put_pieces(project, changed)

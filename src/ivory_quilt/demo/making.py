@@ -63,8 +63,8 @@ BUILDS: dict[str, Build] = {
     "hand-plate": Build(cover=Cover(CoverKind.SANDWICH, 1.0, "thermoplastic", 8.0)),
     "horn-spine": Build(
         layers=tuple(
-            Layer(t, size=LayerSize.INSET, by=by, side=Side.BOTH, together=True)
-            for t, by in ((10.0, 4.0), (6.0, 8.0), (6.0, 11.0), (4.0, 14.0))
+            Layer(t, size=LayerSize.STEPPED, by=by, side=Side.BOTH, together=True)
+            for t, by in ((10.0, 4.0), (6.0, 4.0), (6.0, 3.0), (4.0, 3.0))
         ),
     ),
     "pole-blade": Build(

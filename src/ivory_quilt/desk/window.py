@@ -225,9 +225,9 @@ class DeskWindow(QMainWindow):
         self.go("pattern")
         self.pattern.open_bench()
 
-    def _build_piece(self, piece_id: str) -> None:
-        """Open a piece in Build."""
-        self.building.open(piece_id)
+    def _build_piece(self, piece_id: str, group: tuple[str, ...]) -> None:
+        """Open a piece in Build, or several together."""
+        self.building.open(piece_id, group)
         self.go("build")
 
     def _show_foam(self, foam: Foam | None) -> None:
@@ -378,6 +378,8 @@ class DeskWindow(QMainWindow):
             return
         self.settings.keep_window(self.saveGeometry(), self._current)
         self.settings.sync()
+        for station in self.stations.values():
+            station.leave()
         self.laying.close()
         self.errands.close()
         event.accept()

@@ -54,7 +54,7 @@ def build_of(w: BuildWire | None, where: str) -> Build:
             ),
             layers=tuple(
                 Layer(k.thickness, k.material, LayerSize(k.size), k.by, k.other, Side(k.side),
-                      k.together)
+                      k.together, k.hidden)
                 for k in w.layers
             ),
             on_form=w.on_form,
@@ -95,7 +95,7 @@ def build_wire(b: Build) -> BuildWire | None:
         ],
         layers=[
             LayerWire(k.thickness, k.material, k.size.value, k.by, k.other, k.side.value,
-                      k.together)
+                      k.together, k.hidden)
             for k in b.layers
         ],
         on_form=b.on_form,

@@ -100,11 +100,12 @@ class LayerWire(msgspec.Struct):
 
     thickness: float
     material: str = "eva"
-    size: Literal["same", "inset", "oversize", "piece"] = "same"
+    size: Literal["same", "inset", "stepped", "oversize", "piece"] = "same"
     by: float = 0.0
     other: str = ""
     side: Literal["outer", "inner", "both"] = "outer"
     together: bool = False
+    hidden: bool = False
 
 
 class WrapWire(msgspec.Struct):

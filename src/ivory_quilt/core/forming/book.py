@@ -49,3 +49,16 @@ class FoamBook:
 
 
 BOOK = FoamBook()
+
+
+def density_of(length: float, width: float, thickness: float, grams: float) -> float:
+    """Return the density of a sheet that was weighed, g/cm³; sizes in mm.
+
+    Raises:
+        InputError: a size or the weight is not above zero.
+    """
+    for name, value in (("length", length), ("width", width), ("thickness", thickness),
+                        ("weight", grams)):  # fmt: skip
+        if not value > 0:
+            raise InputError(name, f"{value:g}", "a value above 0")
+    return grams / (length * width * thickness / 1000)

@@ -130,6 +130,7 @@ class LayerSize(StrEnum):
 
     SAME = "same"
     INSET = "inset"
+    STEPPED = "stepped"
     OVERSIZE = "oversize"
     PIECE = "piece"
 
@@ -147,9 +148,11 @@ class Layer:
     """A layer glued onto a piece.
 
     Attributes:
-        size: `INSET` and `OVERSIZE` go by `by` mm; `PIECE` takes the outline of piece `other`.
+        size: `INSET` and `OVERSIZE` go by `by` mm from the piece, `STEPPED` inwards from the layer
+            beneath; `PIECE` takes the outline of piece `other`.
         side: `BOTH` mirrors it about the piece as about a spine.
         together: cut with the layer beneath it, tacked to each other, so that edges agree.
+        hidden: nobody sees its faces, so that it may be flipped on the sheet.
     """
 
     thickness: float
@@ -159,6 +162,7 @@ class Layer:
     other: str = ""
     side: Side = Side.OUTER
     together: bool = False
+    hidden: bool = False
 
     def __post_init__(self) -> None:
         if not 0.1 <= self.thickness <= 200:

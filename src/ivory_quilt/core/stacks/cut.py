@@ -8,7 +8,7 @@ from ivory_quilt.core.forming.book import BOOK, FoamBook
 from ivory_quilt.core.forming.forms import reference_height
 from ivory_quilt.core.forming.shaping import Change, Place
 from ivory_quilt.core.geometry.shape import Shape
-from ivory_quilt.core.pattern.build import LayerSize, Side
+from ivory_quilt.core.pattern.build import Layer, LayerSize, Side
 from ivory_quilt.core.pattern.part import Foam
 from ivory_quilt.core.pattern.piece import Piece
 
@@ -128,3 +128,19 @@ def knife_run(piece: Piece) -> KnifeRun:
     # The body is below what is worn beneath; the pattern's line comes to the inner face.
     carrier = max(reference_height(form, piece.thickness), 0.0)
     return KnifeRun(ends[0], ends[1], carrier)
+
+
+def outward(piece: Piece, layer: Layer) -> float:
+    """Return how far a layer's outline lies outside the piece's, mm; below 0 inside."""
+    if layer.size is LayerSize.OVERSIZE:
+        return layer.by
+    if layer.size is LayerSize.INSET:
+        return -layer.by
+    if layer.size is not LayerSize.STEPPED:
+        return 0.0
+    at = next(k for k, own in enumerate(piece.build.layers) if own is layer)
+    beneath = [
+        k for k in piece.build.layers[:at]
+        if layer.side in (k.side, Side.BOTH) or k.side is Side.BOTH
+    ]  # fmt: skip
+    return (outward(piece, beneath[-1]) if beneath else 0.0) - layer.by

@@ -25,7 +25,7 @@ from ivory_quilt.core.pattern.edges import edge_line, edges_of
 from ivory_quilt.core.pattern.piece import FaceUp, Label, LineKind, Piece, PieceLine, TraceRule
 from ivory_quilt.core.pattern.resize import offset_shape
 from ivory_quilt.core.reckoning import Reckoning, Step
-from ivory_quilt.core.stacks.cut import ALONE, Cut, KnifeRun, Setting, knife_run
+from ivory_quilt.core.stacks.cut import ALONE, Cut, KnifeRun, Setting, knife_run, outward
 from ivory_quilt.core.stacks.dressing import dressing
 from ivory_quilt.core.stacks.placing import drawn_on, marked_to_place, on_base, set_back
 
@@ -165,9 +165,8 @@ def _sized(piece: Piece, layer: Layer, setting: Setting) -> tuple[Piece, list[Ch
                 "another outline",
             )  # fmt: skip
         shape = _centred_on(other.shape, piece.shape)
-    elif layer.size in (LayerSize.INSET, LayerSize.OVERSIZE) and layer.by:
-        inset = layer.size is LayerSize.INSET
-        by = -layer.by if inset else layer.by
+    elif by := outward(piece, layer):
+        inset = by < 0
         try:
             outer = offset_shape(Shape.make(piece.shape.outer), by)
             shape = Shape.make(outer.outer, piece.shape.holes)
@@ -183,8 +182,9 @@ def _sized(piece: Piece, layer: Layer, setting: Setting) -> tuple[Piece, list[Ch
             (Step("chosen", "outline moved out", by, "mm"),), "the maker's choice",
         )  # fmt: skip
         changes.append(Change(f"{signed(by)}: {word}", by, reckoned))
+    face = FaceUp.EITHER if layer.hidden else piece.face
     made = replace(
-        piece, shape=shape, thickness=layer.thickness, material=layer.material, lines=(),
+        piece, shape=shape, face=face, thickness=layer.thickness, material=layer.material, lines=(),
         labels=(), match_marks=piece.match_marks if layer.size is LayerSize.SAME else (),
         edges=() if layer.size is not LayerSize.SAME else piece.edges,
     )  # fmt: skip

@@ -21,7 +21,7 @@ from ivory_quilt.core.geometry.shape import Array, Point, Shape
 from ivory_quilt.core.pattern.build import FormKind, Given, Layer, LayerSize, Profile, ProfileKind
 from ivory_quilt.core.pattern.piece import Crease, LineKind, Piece
 from ivory_quilt.core.pattern.resize import offset_shape
-from ivory_quilt.core.stacks.cut import Cut, Setting, knife_run
+from ivory_quilt.core.stacks.cut import Cut, Setting, knife_run, outward
 from ivory_quilt.core.stacks.cutting import layer_places
 
 SAMPLES = 160
@@ -142,9 +142,9 @@ def form_section(piece: Piece, setting: Setting) -> Section:
 
 def _with_size(piece: Piece, layer: Layer | None) -> Piece:
     """Return the piece whose chord a layer has; insets are drawn where they are told apart."""
-    if layer is None or layer.size not in (LayerSize.INSET, LayerSize.OVERSIZE):
+    by = outward(piece, layer) if layer is not None else 0.0
+    if not by:
         return piece
-    by = -layer.by if layer.size is LayerSize.INSET else layer.by
     return replace(piece, shape=offset_shape(Shape.make(piece.shape.outer), by))
 
 
@@ -426,6 +426,10 @@ def pulled_layer(piece: Piece, number: int, cuts: tuple[Cut, ...], to: Point) ->
     assert layer is not None
     by = round(end - to[0])
     size = LayerSize.INSET if by > 0 else LayerSize.OVERSIZE if by < 0 else LayerSize.SAME
+    if layer.size is LayerSize.STEPPED:
+        # It is told from the layer beneath: that far further in.
+        by = round(layer.by + outward(piece, layer) + by)
+        size = LayerSize.STEPPED if by > 0 else LayerSize.SAME
     changed = replace(layer, size=size, by=float(min(abs(by), 400)))
     layers = tuple(changed if k is layer else k for k in piece.build.layers)
     return replace(piece, build=replace(piece.build, layers=layers))

@@ -27,7 +27,7 @@ FAR = 1e5
 MOST_CELLS = 90  # along one side
 WALL_STEP = 6.0  # mm between points of a cut edge on a curved form
 SMOOTH = 0.75  # cosine: faces that turn more are not shaded as one
-HAIR = 1e-7
+HAIR = 1e-4  # mm²: cells smaller than this are not shown
 SPECK = 1e-6  # mm²: triangles that a groove has closed up
 
 Ids = npt.NDArray[np.int32]
@@ -154,10 +154,24 @@ def _triangles(polygon: Polygon, shaping: Shaping, place: Place) -> Array:
         parts = _gridded(polygon, frame, across, along)
     for line, at in _lines(shaping, place):
         parts = _halved(parts, line, at)
-    pieces = shapely.get_parts(shapely.constrained_delaunay_triangles(parts))
+    pieces = _cut_up(parts)
     pieces = pieces[shapely.area(pieces) > HAIR]
     rings = shapely.get_coordinates(shapely.orient_polygons(pieces)).reshape(-1, 4, 2)
     return np.asarray(rings[:, :3])
+
+
+def _cut_up(parts: npt.NDArray[np.object_]) -> npt.NDArray[np.object_]:
+    """Return triangles of polygons; slivers that the library stumbles over are taken singly."""
+    try:
+        return np.asarray(shapely.get_parts(shapely.constrained_delaunay_triangles(parts)))
+    except shapely.errors.GEOSException:
+        if len(parts) == 1:
+            whole = parts[0]
+            tried = shapely.get_parts(shapely.delaunay_triangles(whole))
+            inside = [t for t in tried if whole.contains(t.representative_point())]
+            return np.array(inside, dtype=object)
+        half = len(parts) // 2
+        return np.concatenate((_cut_up(parts[:half]), _cut_up(parts[half:])))
 
 
 def _gridded(

@@ -82,6 +82,9 @@ class Station(QWidget):
             self._stale = False
             self.refresh()
 
+    def leave(self) -> None:
+        """Called when the desk closes: long work that nobody will see ends."""
+
     def refresh(self) -> None:
         """Show the present project; only called while in sight."""
 

@@ -101,6 +101,15 @@ def choices(
     return box
 
 
+def filled_later(name: str, run: Callable[[int], None]) -> QComboBox:
+    """Return a box whose entries come and go; `run` gets the place of the one that is picked."""
+    box = QComboBox()
+    narrow(box)
+    box.setAccessibleName(name)
+    box.activated.connect(run)
+    return box
+
+
 def column(*items: QWidget | QLayout | None, space: int = 8, edge: int = 0) -> QVBoxLayout:
     """Return a column of widgets and layouts; None is a stretch."""
     layout = QVBoxLayout()

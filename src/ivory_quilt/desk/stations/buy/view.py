@@ -6,7 +6,7 @@ from PySide6.QtWidgets import QGridLayout, QSizePolicy, QVBoxLayout, QWidget
 
 from ivory_quilt.core.pattern.part import Foam
 from ivory_quilt.core.plan import FoamPlan, Standing
-from ivory_quilt.core.units import show_area, show_money, show_thickness
+from ivory_quilt.core.units import show_area, show_money, show_number, show_thickness
 from ivory_quilt.desk.session import Session
 from ivory_quilt.desk.stations.base import Station
 from ivory_quilt.desk.stations.buy.pictures import SheetPictures
@@ -80,7 +80,8 @@ class BuyStation(Station):
         """Show the present purchase."""
         plan = self.session.plan
         self.shelf.fill()
-        state = (plan.ledger, tuple((f.standing, f.result) for f in plan.foams), self.look)
+        laid = tuple((f.standing, f.result) for f in plan.foams)
+        state = (plan.ledger, plan.lengths, laid, self.look)
         if state == self._state:
             return
         self._state = state
@@ -103,9 +104,26 @@ class BuyStation(Station):
             block.setLayout(self._section(foam, pictures))
             self.sections.addWidget(block)
             self._blocks[foam.foam] = block
+        if plan.lengths:
+            self.sections.addWidget(self._lengths())
         if not plan.foams:
             text = "What to buy stands here once there are pieces. Say meanwhile, on the right, "
             self.sections.addWidget(label(text + "what foam the shop has.", wrap=True))
+
+    def _lengths(self) -> QWidget:
+        """Return the list of shaped lengths to cut, each with its reckoning."""
+        made, lines = QWidget(), []
+        for cut in self.session.plan.lengths:
+            figure = SlipFigure("mono")
+            figure.show_figure(
+                f"{cut.count} × {show_number(cut.length, 0)} mm",
+                lambda c=cut: c.reckoning,  # type: ignore[misc]
+            )
+            words = f"{cut.words}, along {cut.trim.edge} of {cut.name}"
+            lines.append(row(figure, label(words), None, space=12))
+        title = label("Shaped lengths to cut", "title")
+        made.setLayout(column(Stitch(), title, *lines, space=6))
+        return made
 
     def _note(self) -> None:
         ledger = self.session.plan.ledger

@@ -214,9 +214,16 @@ class SizesPanel(QWidget):
             if state != self._asked:
                 return None  # another fit is wanted by now
             warm_up()
-            return cost_of_size(project, ids, scale, stock, time.monotonic)
+            found = cost_of_size(
+                project, ids, scale, stock, time.monotonic, lambda: state == self._asked
+            )
+            return found if state == self._asked else None
 
         self._elsewhere()(work, partial(self._have, state))
+
+    def forget(self) -> None:
+        """Stop asking: the desk closes."""
+        self._asked = ()
 
     def _have(
         self, state: tuple[object, ...], cost: "SizeCost | None", error: Exception | None

@@ -153,6 +153,10 @@ class MeasureStation(Station):
 
     # Showing
 
+    def leave(self) -> None:
+        """Stop laying sizes."""
+        self.sizes.forget()
+
     def refresh(self) -> None:
         """Show the wearer in sight."""
         wearer = self.presenter.wearer

@@ -38,7 +38,7 @@ class PatternStation(Station):
     ident = "pattern"
     word = "Pattern"
     wants_file = Signal()
-    wants_build = Signal(str)
+    wants_build = Signal(str, tuple)
 
     def __init__(self, session: Session) -> None:
         """Show the pieces of `session`."""
@@ -264,9 +264,9 @@ class PatternStation(Station):
             self.go_to(Mode.BENCH)
 
     def open_build(self) -> None:
-        """Open the chosen piece in Build."""
+        """Open the chosen piece in Build, with the others that are chosen."""
         if self.presenter.pieces:
-            self.wants_build.emit(self.presenter.pieces[0].id)
+            self.wants_build.emit(self.presenter.pieces[0].id, self.presenter.selected)
 
     def delete(self) -> None:
         """Take out what is chosen: pieces on the board, a line or mark on the bench."""
