@@ -126,6 +126,17 @@ def views() -> dict[str, Callable[[DeskWindow], object]]:
         wait(window, lambda: window.pattern.presenter.pages is not None)
         window.fit()
 
+    def build(piece: str, mode: str, edge: str = "") -> Callable[[DeskWindow], object]:
+        def show(window: DeskWindow) -> None:
+            window.go("build")
+            station = window.building
+            station.open(piece)
+            station.presenter.edge = edge
+            station.act(f"build-{mode}")
+            wait(window, lambda: False, 0.6)
+
+        return show
+
     def shape(window: DeskWindow) -> None:
         window.pattern.pages.leave()
         window.pattern.make_shape()
@@ -159,6 +170,9 @@ def views() -> dict[str, Callable[[DeskWindow], object]]:
         "pattern-pages": pages,
         "pattern-shape": shape,
         "pattern-trace": tracing,
+        "build-form": build("knee-cup", "form"),
+        "build-edges": build("wing-case", "edges", "B"),
+        "build-stack": build("horn-spine", "stack"),
         "lay": lambda w: (w.go("lay"), w.fit()),
         "lay-sheets": lay_close,
         "buy": lambda w: w.go("buy"),

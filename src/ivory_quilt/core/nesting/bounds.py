@@ -12,9 +12,7 @@ from decimal import ROUND_DOWN, Decimal
 import numpy as np
 
 from ivory_quilt.core.geometry.shape import Pose, Shape
-from ivory_quilt.core.nesting.job import LayJob, PieceSpec, RollSpec, SheetSpec
-
-CENT = Decimal("0.01")
+from ivory_quilt.core.nesting.job import CENT, LayJob, PieceSpec, RollSpec, SheetSpec, roll_cost
 
 
 def grown_area(shape: Shape, gap: float) -> float:
@@ -70,8 +68,9 @@ def dearest_piece_bound(job: LayJob) -> Decimal:
         length = least_length(piece)
         costs = [s.cost for s in job.sheets if s.quantity is None or s.quantity > 0]
         for roll in job.rolls:
-            cost = roll.cost_per_mm * Decimal(repr(length + 2 * roll.margin - 1e-6))
-            costs.append(max(Decimal(0), cost).quantize(CENT, rounding=ROUND_DOWN))
+            # Rounded as the price of a length is, which never turns the order of two lengths.
+            least = max(0.0, length + 2 * roll.margin - 1e-6)
+            costs.append(roll_cost(roll.cost_per_mm, least))
         bound = max(bound, min(costs, default=Decimal(0)))
     return bound
 

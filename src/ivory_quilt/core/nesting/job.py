@@ -5,12 +5,14 @@ All lengths in mm, angles in degrees counter-clockwise, money as decimal.
 
 from collections.abc import Callable
 from dataclasses import dataclass, field
-from decimal import Decimal
+from decimal import ROUND_HALF_UP, Decimal
 from functools import cached_property
 
 from ivory_quilt.core.errors import InputError, nearest
 from ivory_quilt.core.geometry.shape import Pose, Shape, rectangle
 from ivory_quilt.core.geometry.validity import shape_problem
+
+CENT = Decimal("0.01")
 
 
 @dataclass(frozen=True)
@@ -190,3 +192,8 @@ def _check_piece(piece: PieceSpec, job: LayJob) -> None:
         if fixed.sheet not in job.stock:
             hint = nearest(fixed.sheet, job.stock)
             raise InputError(f"{where}, fixed", f"no sheet '{fixed.sheet}'{hint}", "a sheet's id")
+
+
+def roll_cost(cost_per_mm: Decimal, length: float) -> Decimal:
+    """Return the cost of a length cut off a roll, to the cent."""
+    return (cost_per_mm * Decimal(repr(round(length, 6)))).quantize(CENT, rounding=ROUND_HALF_UP)

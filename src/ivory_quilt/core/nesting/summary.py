@@ -5,17 +5,10 @@ counted exactly as one that the engine made.
 """
 
 from collections import defaultdict
-from decimal import ROUND_HALF_UP, Decimal
+from decimal import Decimal
 
 from ivory_quilt.core.nesting.bounds import cost_bound
-from ivory_quilt.core.nesting.job import LayJob, LayResult, Placement, RollSpec, StockUse
-
-CENT = Decimal("0.01")
-
-
-def roll_cost(cost_per_mm: Decimal, length: float) -> Decimal:
-    """Return the cost of a length cut off a roll, to the cent."""
-    return (cost_per_mm * Decimal(repr(round(length, 6)))).quantize(CENT, rounding=ROUND_HALF_UP)
+from ivory_quilt.core.nesting.job import LayJob, LayResult, Placement, RollSpec, StockUse, roll_cost
 
 
 def summarise(

@@ -3,8 +3,8 @@
 from dataclasses import dataclass
 from decimal import Decimal
 
-from ivory_quilt.core.nesting.job import LayJob, LayResult, RollSpec, SheetSpec
-from ivory_quilt.core.nesting.summary import foam_areas, roll_cost
+from ivory_quilt.core.nesting.job import LayJob, LayResult, RollSpec, SheetSpec, roll_cost
+from ivory_quilt.core.nesting.summary import foam_areas
 from ivory_quilt.core.pattern.part import Foam
 from ivory_quilt.core.reckoning import Reckoning, Step
 from ivory_quilt.core.stock.foam_stock import ShopStock, StockItem, StockKind
