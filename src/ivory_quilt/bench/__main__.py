@@ -2,12 +2,18 @@
 
 import sys
 
+from ivory_quilt.bench.build import bench_build
 from ivory_quilt.bench.desk import bench_desk
 from ivory_quilt.bench.layout import bench_layout
 from ivory_quilt.bench.reading import bench_reading
 from ivory_quilt.bench.report import Figure, print_figures
 
-BENCHES = {"desk": bench_desk, "layout": bench_layout, "reading": bench_reading}
+BENCHES = {
+    "build": bench_build,
+    "desk": bench_desk,
+    "layout": bench_layout,
+    "reading": bench_reading,
+}
 
 
 def main(names: list[str]) -> int:
