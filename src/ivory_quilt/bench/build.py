@@ -3,12 +3,13 @@
 import statistics
 import time
 from collections.abc import Callable
+from functools import partial
 
 from ivory_quilt.bench.report import Figure
 from ivory_quilt.core.plan import derive
 from ivory_quilt.core.project import change_piece
 from ivory_quilt.core.stacks.section import form_section, pulled_form
-from ivory_quilt.core.stacks.solid import solid_of
+from ivory_quilt.core.stacks.solid import Solid, solid_of
 from ivory_quilt.core.stock.foam_stock import ShopStock
 from ivory_quilt.demo.shop import MATERIALS, demo_stock
 from ivory_quilt.demo.suit import demo_project
@@ -43,18 +44,20 @@ def bench_build() -> list[Figure]:
     ]  # fmt: skip
     warm_up()
     for name, piece in (("largest piece", largest), ("shin cuff", finest)):
-        solid = solid_of(piece, plan.made[piece.id].setting)
-        scene = Scene(solid)
-        paint = Paint.of([tone(t) for t in solid.thickness], LIGHT.colour("ink"))
-        times = [
-            _taken(lambda k=k: scene.picture(Camera(6.0 * k, -20.0), WIDE, HIGH, paint))  # type: ignore[misc]
-            for k in range(FRAMES)
-        ]
-        figures.append(
-            Figure(f"build: one frame of the {name}, turning", 1000 * statistics.median(times),
-                   "ms", 1000 / 30)
-        )  # fmt: skip
+        frame = statistics.median(_frames(solid_of(piece, plan.made[piece.id].setting)))
+        what = f"build: one frame of the {name}, turning"
+        figures.append(Figure(what, 1000 * frame, "ms", 1000 / 30))
     return figures
+
+
+def _frames(solid: Solid) -> list[float]:
+    """Return what each frame of one turn takes, s."""
+    scene = Scene(solid)
+    paint = Paint.of([tone(t) for t in solid.thickness], LIGHT.colour("ink"))
+    return [
+        _taken(partial(scene.picture, Camera(6.0 * k, -20.0), WIDE, HIGH, paint))
+        for k in range(FRAMES)
+    ]
 
 
 def _taken(work: Callable[[], object]) -> float:
