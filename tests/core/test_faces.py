@@ -99,6 +99,26 @@ def test_a_far_face_is_as_far_as_it_should_be_along_every_edge(radii, angle):
             assert found.distance(Point(middle)) <= abs(by) + 1e-6
 
 
+def test_sharp_tips_move_in_without_whiskers():
+    """A four-pointed star with hollow sides: the far face is one simple outline inside it."""
+    # From tip to tip, each side bowed in by a circle that meets its neighbour at 16°.
+    bow, side = 60.0, []
+    corners = [(60, 0), (0, 60), (-60, 0), (0, -60)]
+    for k, (x, y) in enumerate(corners):
+        u, v = corners[(k + 1) % 4]
+        share = np.linspace(0, 1, 40, endpoint=False)
+        inward = bow * share * (1 - share)
+        side.append(np.column_stack((x + share * (u - x), y + share * (v - y)))
+                    - inward[:, None] * np.sign([x + u, y + v]) / math.sqrt(2))  # fmt: skip
+    tipped = Shape.make(np.vstack(side))
+    for by in (-1.0, -4.0, -8.4):
+        found = all_round(tipped, by)
+        assert tipped.polygon.buffer(1e-6).covers(found.polygon)
+        exact = tipped.polygon.buffer(by, join_style="mitre", mitre_limit=60)
+        assert found.polygon.symmetric_difference(exact).area < 0.002 * exact.area
+        assert not shape_problem(found)
+
+
 def test_a_face_that_vanishes_says_so():
     with pytest.raises(InputError, match="nothing"):
         all_round(rectangle(20, 10), -6)

@@ -138,6 +138,7 @@ class PanelGrid:
         channel: between two panels, mm.
         rim: from the base's edge, mm.
         thickness: of the panels, mm.
+        material: of the panels; empty for the base's.
     """
 
     across: int = 3
@@ -145,6 +146,7 @@ class PanelGrid:
     channel: float = 4.0
     rim: float = 8.0
     thickness: float = 4.0
+    material: str = ""
 
     def __post_init__(self) -> None:
         if not (1 <= self.across <= 20 and 1 <= self.up <= 20):
@@ -187,7 +189,8 @@ def _panel(base: Piece, shape: Shape, grid: PanelGrid, number: int) -> Piece:
     up = ((v0 + v1) / 2 - y0) / (y1 - y0)
     return Piece(
         f"{base.id}-panel-{number}", f"{base.name} panel {number}", shape,
-        material=base.material, thickness=grid.thickness, count=base.count, hand=base.hand,
+        material=grid.material or base.material, thickness=grid.thickness,
+        count=base.count, hand=base.hand,
         drawn_hand=base.drawn_hand, face=base.face, turn=base.turn,
         build=Build(placing=Placing(base.id, across, up)),
     )  # fmt: skip

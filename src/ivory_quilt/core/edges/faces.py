@@ -87,7 +87,8 @@ def _corner(
     if (turn > 0 and max(d0, d1) > 0) or (turn < 0 and min(d0, d1) < 0):
         reach = limit / 2
         return [at + d0 * n0 + reach * before, at + d1 * n1 - reach * after]
-    return [at + d0 * n0, at, at + d1 * n1]
+    # The moved lines cross before they come here; what is left over winds the other way.
+    return [at + d0 * n0, at + d1 * n1]
 
 
 def _wound(points: Array) -> Polygon | None:

@@ -88,7 +88,8 @@ def cuts_of(piece: Piece, setting: Setting = ALONE) -> tuple[Cut, ...]:
 
 
 def _own(piece: Piece, shaping: Shaping, place: Place, setting: Setting) -> Cut:
-    marked = drawn_on(piece, setting.placed)
+    # Edges keep their names whatever the outline becomes.
+    marked = drawn_on(replace(piece, edges=edges_of(piece)), setting.placed)
     if piece.build.rod:
         marked = _with_trench(marked)
     flat = laid_flat(marked, shaping, place)
@@ -186,7 +187,7 @@ def _sized(piece: Piece, layer: Layer, setting: Setting) -> tuple[Piece, list[Ch
     made = replace(
         piece, shape=shape, face=face, thickness=layer.thickness, material=layer.material, lines=(),
         labels=(), match_marks=piece.match_marks if layer.size is LayerSize.SAME else (),
-        edges=() if layer.size is not LayerSize.SAME else piece.edges,
+        edges=() if layer.size is not LayerSize.SAME else edges_of(piece),
     )  # fmt: skip
     return made, changes
 

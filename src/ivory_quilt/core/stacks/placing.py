@@ -51,7 +51,9 @@ def drawn_on(base: Piece, placed: tuple[Piece, ...]) -> Piece:
         lines.append(PieceLine(LineKind.MARK, ring))
         for tick in _ticks(there):
             lines.append(PieceLine(LineKind.MARK, tick))
-        labels.append(Label(f"cement here: {piece.name}", there.shape.label_point))
+        short = piece.name.removeprefix(base.name).strip() or piece.name
+        text = f"cement here: {short}" if len(placed) == 1 else short
+        labels.append(Label(text, there.shape.label_point))
     if len(lines) == len(base.lines):
         return base
     return replace(base, lines=tuple(lines), labels=tuple(labels))

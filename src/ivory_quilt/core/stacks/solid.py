@@ -76,15 +76,21 @@ def solid_of(piece: Piece, setting: Setting) -> Solid:
     """
     # Heat takes back what was cut larger for it.
     cool = tuple((m, replace(b, shrink_along=0.0, shrink_across=0.0)) for m, b in setting.books)
-    setting = replace(setting, books=cool, base=None)
-    shaping = shaping_of(piece)
+    setting = replace(setting, books=cool)
+    base = setting.base
+    shaping = shaping_of(piece if base is None else base)
     faces: list[Array] = []
     smooth: list[Array] = []
     owner: list[Ids] = []
     thickness: list[float] = []
     rims: list[Array] = []
-    cuts = [c for c in cuts_of(piece, setting) if c.place is not None]
-    for cut in [*cuts, *_placed(piece, shaping, setting)]:
+    if base is not None:
+        # It follows the form of what it is glued onto.
+        cuts = [_on(base, piece, shaping, setting)]
+    else:
+        cuts = [c for c in cuts_of(piece, setting) if c.place is not None]
+        cuts += [_on(piece, other, shaping, setting) for other in setting.placed]
+    for cut in cuts:
         made = _layer(cut, shaping)
         for shown, even in made[0]:
             triangles = shown[_size(shown) > SPECK]
@@ -102,15 +108,13 @@ def solid_of(piece: Piece, setting: Setting) -> Solid:
     )
 
 
-def _placed(piece: Piece, shaping: Shaping, setting: Setting) -> list[Cut]:
-    made = []
-    for other in setting.placed:
-        lift = piece.thickness
-        neutral = lift + setting.book(other.material).neutral * other.thickness
-        place = Place(lift, other.thickness, neutral)
-        flat = laid_flat(on_base(other, piece), shaping, place)
-        made.append(Cut("", "", flat, flat.shape, flat.shape, flat.shape, place=place))
-    return made
+def _on(base: Piece, piece: Piece, shaping: Shaping, setting: Setting) -> Cut:
+    """Return a piece as it lies on a base, flat in the base's coordinates."""
+    lift = base.thickness
+    height = lift + setting.book(piece.material).neutral * piece.thickness
+    place = Place(lift, piece.thickness, height)
+    flat = laid_flat(on_base(piece, base), shaping, place)
+    return Cut("", "", flat, flat.shape, flat.shape, flat.shape, place=place)
 
 
 def _layer(cut: Cut, shaping: Shaping) -> tuple[list[tuple[Array, bool]], list[Array]]:

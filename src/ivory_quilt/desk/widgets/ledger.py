@@ -31,6 +31,8 @@ class FoamEntry(QWidget):
         title = show_thickness(foam.foam.thickness)
         if kind is not MaterialKind.FOAM:
             title = kind.value.capitalize()
+        elif sum(f.foam.thickness == foam.foam.thickness for f in plan.foams) > 1:
+            title = f"{title} {plan.stock.material_name(foam.foam.material)}"
         name = label(title, "heading")
         words = column(None, name, self._under, self._news, None, space=1)
         layout = row(EdgeBar(foam.foam.thickness, 26, kind), words, space=8)
