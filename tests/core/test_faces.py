@@ -1,6 +1,7 @@
 """Far-face outlines of bevelled edges, against exact half planes and the general library."""
 
 import math
+from itertools import product
 
 import numpy as np
 import pytest
@@ -17,6 +18,7 @@ from ivory_quilt.core.pattern.build import Build, EdgeProfile, Profile, ProfileK
 from ivory_quilt.core.pattern.edges import edges_of
 from ivory_quilt.core.pattern.piece import Piece
 from ivory_quilt.core.pattern.seams import EdgeRef, Joint, Seam
+from ivory_quilt.demo.suit import demo_project
 
 ANGLES = st.floats(-60, 60)
 
@@ -110,8 +112,8 @@ def test_sharp_tips_move_in_without_whiskers():
         inward = bow * share * (1 - share)
         side.append(np.column_stack((x + share * (u - x), y + share * (v - y)))
                     - inward[:, None] * np.sign([x + u, y + v]) / math.sqrt(2))  # fmt: skip
-    tipped = Shape.make(np.vstack(side))
-    for by in (-1.0, -4.0, -8.4):
+    boss = Shape.make(demo_project().piece("lantern-boss").shape.outer)
+    for tipped, by in product((Shape.make(np.vstack(side)), boss), (-1.0, -4.0, -8.4)):
         found = all_round(tipped, by)
         assert tipped.polygon.buffer(1e-6).covers(found.polygon)
         exact = tipped.polygon.buffer(by, join_style="mitre", mitre_limit=60)

@@ -16,6 +16,7 @@ from ivory_quilt.core.geometry.shape import Array, Shape, ring, signed_area
 
 MITRE_LIMIT = 5.0  # times the offset that a corner may stand out before it is cut off
 NEARLY_STRAIGHT = np.radians(8.0)
+HALF = 0.5  # of a stretch that a mitre may take from either end
 SHARP = np.radians(140.0)  # turns beyond it are spikes
 SPECK = 0.5  # mm²: smaller remains of a face are none
 
@@ -53,20 +54,27 @@ def _moved(points: Array, distances: Array) -> Array:
     if not np.any(distances):
         return points
     step = np.roll(points, -1, axis=0) - points
-    along = step / np.hypot(step[:, 0], step[:, 1])[:, None]
+    length = np.hypot(step[:, 0], step[:, 1])
+    along = step / length[:, None]
     normal = np.column_stack((along[:, 1], -along[:, 0]))  # out of a ring that runs to the left
     made: list[Array] = []
     for k in range(len(points)):
         j = k - 1
-        made += _corner(points[k], along[j], along[k], normal[j], normal[k],
-                        float(distances[j]), float(distances[k]))  # fmt: skip
+        made += _corner(
+            points[k], along[j], along[k], normal[j], normal[k], float(distances[j]),
+            float(distances[k]), (float(length[j]), float(length[k])),
+        )  # fmt: skip
     return np.array(made)
 
 
 def _corner(
-    at: Array, before: Array, after: Array, n0: Array, n1: Array, d0: float, d1: float
-) -> list[Array]:
-    """Return the point or points where two moved stretches meet."""
+    at: Array, before: Array, after: Array, n0: Array, n1: Array, d0: float, d1: float,
+    lengths: tuple[float, float],
+) -> list[Array]:  # fmt: skip
+    """Return the point or points where two moved stretches meet.
+
+    `lengths` are those of the stretches before they are moved.
+    """
     cross = float(before[0] * after[1] - before[1] * after[0])
     dot = float(before @ after)
     turn = np.arctan2(cross, dot)
@@ -81,13 +89,17 @@ def _corner(
     a = (d0 - d1 * mixed) / (1 - mixed * mixed)
     b = (d1 - d0 * mixed) / (1 - mixed * mixed)
     meet = a * n0 + b * n1
+    # Where that would take up both stretches, the moved lines are let cross: what they enclose
+    # beyond the crossing winds the other way, and goes.
+    used = (-float(meet @ before) / lengths[0], float(meet @ after) / lengths[1])
+    if min(used) > 0 and max(used) > HALF:
+        return [at + d0 * n0, at + d1 * n1]
     limit = MITRE_LIMIT * max(abs(d0), abs(d1))
     if abs(turn) < SHARP or float(np.hypot(*meet)) <= limit:
         return [at + meet]
     if (turn > 0 and max(d0, d1) > 0) or (turn < 0 and min(d0, d1) < 0):
         reach = limit / 2
         return [at + d0 * n0 + reach * before, at + d1 * n1 - reach * after]
-    # The moved lines cross before they come here; what is left over winds the other way.
     return [at + d0 * n0, at + d1 * n1]
 
 
