@@ -1,9 +1,9 @@
 """A piece glued onto a base: where it lies there, and the mark that shows where cement goes."""
 
-import math
 from dataclasses import replace
 
 import numpy as np
+from shapely import LineString, Polygon
 
 from ivory_quilt.core.geometry.shape import Array, Pose
 from ivory_quilt.core.pattern.piece import Label, LineKind, Piece, PieceLine
@@ -68,12 +68,16 @@ def marked_to_place(piece: Piece, base: Piece) -> Piece:
 
 
 def _ticks(there: Piece) -> list[Array]:
-    """Return a tick across the outline at its two ends along its longer side."""
-    outer = there.shape.outer
-    k = 0 if there.shape.width >= there.shape.height else 1
-    found = []
-    for at in (int(outer[:, k].argmin()), int(outer[:, k].argmax())):
-        way = outer[at] - there.shape.centroid
-        way = way / max(math.hypot(*way.tolist()), 1e-9)
-        found.append(np.array([outer[at] - TICK * way, outer[at] + TICK * way]))
-    return found
+    """Return a tick across the outline at either end of the line through its box's middle."""
+    x0, y0, x1, y1 = there.shape.bounds
+    x, y = (x0 + x1) / 2, (y0 + y1) / 2
+    level = there.shape.width >= there.shape.height
+    ends = [(x0 - 1, y), (x1 + 1, y)] if level else [(x, y0 - 1), (x, y1 + 1)]
+    met = LineString(ends).intersection(Polygon(there.shape.outer))
+    if met.is_empty:
+        return []
+    crossed = np.vstack([np.asarray(g.coords) for g in getattr(met, "geoms", [met])])[:, :2]
+    along = crossed[:, 0 if level else 1]
+    way = np.array([TICK, 0.0]) if level else np.array([0.0, TICK])
+    return [np.array([at - way, at + way]) for at in (crossed[along.argmin()],
+                                                      crossed[along.argmax()])]  # fmt: skip

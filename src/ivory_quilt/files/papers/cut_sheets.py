@@ -249,15 +249,18 @@ def _page(pen: Pen, page: tuple[float, float], sheet: CutSheet, title: str) -> N
     for ring in sheet.shape.rings:
         pen.polyline(scene.on_page(ring), closed=True)
     for part, placement in sheet.parts:
-        placed = part.shape.placed(placement.pose)
+        placed = (part.marked or part.shape).placed(placement.pose)
         pen.colour(CUT, 0.3)
         for ring in placed.rings:
             pen.polyline(scene.on_page(ring), closed=True)
-        pen.colour(SCORE, 0.2, (1.2, 0.8))
         for line in part.lines:
+            told = line.kind is LineKind.OTHER
+            pen.colour(*((SOFT, 0.15, (0.4, 0.7)) if told else (SCORE, 0.2, (1.2, 0.8))))
             pen.polyline(scene.on_page(line.placed(placement.pose).points), closed=False)
         _label(pen, scene, placed, part, placement, numbers[part.label])
-    _list(pen, page, scene, [(numbers[k], counts[k], k) for k in numbers])
+    notes = {part.label: ", ".join(part.notes) for part, _ in sheet.parts}
+    said = {k: f"{k}: {notes[k]}" if notes[k] else k for k in numbers}
+    _list(pen, page, scene, [(numbers[k], counts[k], said[k]) for k in numbers])
     pen.colour(SOFT)
     pen.text((MARGIN, MARGIN - 1), CAUTION, 7)
     area = show_area(sum(p.shape.area for p, _ in sheet.parts))

@@ -8,10 +8,11 @@ import math
 from dataclasses import dataclass
 from functools import cached_property
 
+import numpy as np
 from shapely import box
 
 from ivory_quilt.core.geometry.shape import Pose, Shape
-from ivory_quilt.core.pattern.piece import Piece
+from ivory_quilt.core.pattern.piece import LineKind, Piece
 from ivory_quilt.core.project import Paper
 
 PAGE_SIZE = {
@@ -115,8 +116,9 @@ def plan_pages(
     pages: list[TemplatePage] = []
     shelf = _Shelf(frame)
     for piece in pieces:
-        turned = best_turn(piece.shape, frame)
-        shape = piece.shape.placed(turned)
+        room = _room(piece)
+        turned = best_turn(room, frame)
+        shape = room.placed(turned)
         if _fits(shape, frame):
             if not shelf.add(piece, turned, shape):
                 pages += shelf.page()
@@ -125,6 +127,16 @@ def plan_pages(
         else:
             pages += _tiles(piece, turned, shape, frame)
     return pages + shelf.page()
+
+
+def _room(piece: Piece) -> Shape:
+    """Return what a template takes: its outline, or the box with its other face's too."""
+    other = [k.points for k in piece.lines if k.kind is LineKind.OTHER]
+    if not other:
+        return piece.shape
+    every = np.vstack([piece.shape.outer, *other])
+    (x0, y0), (x1, y1) = every.min(axis=0).tolist(), every.max(axis=0).tolist()
+    return Shape.make([(x0, y0), (x1, y0), (x1, y1), (x0, y1)])
 
 
 def best_turn(shape: Shape, frame: Frame) -> Pose:
