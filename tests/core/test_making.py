@@ -53,6 +53,7 @@ from ivory_quilt.core.reworking import (
     in_thickness,
     in_way,
     panels,
+    strained,
     with_darts,
     with_panels,
 )
@@ -380,7 +381,7 @@ def test_darts_are_drawn_and_gores_are_made():
     verdict = dish_verdict(project.piece("bowl"), 0.5, 12)
     assert verdict.remedy is Remedy.DARTS
     cut = with_darts(project, "bowl", verdict)
-    assert darts_in(cut, "bowl") == verdict.count
+    assert darts_in(cut, "bowl").count == verdict.count
     made = cut.piece("bowl")
     length = {e.name: edge_length(made, e) for e in edges_of(made)}
     for seam in cut.seams:
@@ -441,3 +442,16 @@ def test_a_coupon_says_whether_the_book_is_wrong():
     assert overbend(90, 10) == pytest.approx(100)
     with pytest.raises(InputError, match="dish limit"):
         FoamBook(dish_limit=200)
+
+
+def test_bowls_that_neither_heat_nor_darts_close_are_told():
+    disc = bowl(46)
+    project = Project(pieces=(disc,))
+    books = {"eva": FoamBook()}
+    assert strained(project, books) == (disc,)
+    verdict = dish_verdict(disc, 0.5, 12)
+    cut = with_darts(project, "bowl", verdict)
+    assert darts_in(cut, "bowl").width == pytest.approx(verdict.count * verdict.dart, rel=0.05)
+    assert strained(cut, books) == ()
+    assert strained(project, {"eva": FoamBook(dish_limit=40)}) == ()
+    assert strained(Project(pieces=(bowl(70),)), books)

@@ -128,7 +128,7 @@ def test_a_strip_a_dart_and_taking_in(desk):
     bench(desk).card.width_field.setText("6 mm")
     press(desk, "Cut a dart")
     assert {"dart 1a", "dart 1b"} <= {e.name for e in piece(desk).edges}
-    assert len(desk.session.project.seams) == 7
+    assert len(desk.session.project.seams) == 8
     desk.act("undo")
     drag(desk, (x + 40, 150), (x + 40, 200))
     press(desk, "Take in")

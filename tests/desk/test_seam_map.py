@@ -38,7 +38,7 @@ def click_edge(desk, piece_id, name):
 
 
 def test_the_demos_seams_are_counted(desk):
-    assert place(desk).card.summary.text() == "6 seams: 4 sit, 2 to be eased."
+    assert place(desk).card.summary.text() == "7 seams: 5 sit, 2 to be eased."
 
 
 def test_two_clicks_make_a_seam_to_look_at_and_a_button_joins_it(desk):
@@ -46,12 +46,12 @@ def test_two_clicks_make_a_seam_to_look_at_and_a_button_joins_it(desk):
     click_edge(desk, "forearm-cuff", "B")
     assert "click the edge it meets" in card.summary.text()
     click_edge(desk, "forearm-cuff", "D")
-    assert len(desk.session.project.seams) == 6  # only looked at
+    assert len(desk.session.project.seams) == 7  # only looked at
     assert card.name.text() == "forearm cuff B to forearm cuff D"
     assert card.verdict.text().startswith("Sits")
     QTest.mouseClick(card.join, LEFT)
     let_run()
-    assert len(desk.session.project.seams) == 7
+    assert len(desk.session.project.seams) == 8
     QTest.mouseClick(card.evenly, LEFT)
     let_run()
     marks = desk.session.project.piece("forearm-cuff").match_marks
@@ -59,7 +59,7 @@ def test_two_clicks_make_a_seam_to_look_at_and_a_button_joins_it(desk):
     assert place(desk).presenter.fit(place(desk).presenter.chosen).marks_meet
     QTest.mouseClick(card.open, LEFT)
     let_run()
-    assert len(desk.session.project.seams) == 6
+    assert len(desk.session.project.seams) == 7
     assert "Open forearm cuff" in desk.session.undo_label
 
 
@@ -94,10 +94,10 @@ def test_offers_are_accepted_or_left(desk):
     presenter.look()
     assert offers[0].seam not in [p.seam for p in presenter.proposals]
     presenter.accept_all()
-    assert len(desk.session.project.seams) == 6 + len(offers) - 1
+    assert len(desk.session.project.seams) == 7 + len(offers) - 1
     assert desk.session.undo_label.startswith("Join")
     desk.act("undo")
-    assert len(desk.session.project.seams) == 6
+    assert len(desk.session.project.seams) == 7
 
 
 def test_a_seam_that_no_longer_fits_is_told_and_led_to(desk):
@@ -139,7 +139,7 @@ def test_how_much_can_be_eased_is_the_makers_to_say(desk):
     card.ease.editingFinished.emit()
     let_run()
     assert desk.session.project.ease == 0.5
-    assert card.summary.text() == "6 seams: 4 sit, 2 do not fit."
+    assert card.summary.text() == "7 seams: 5 sit, 2 do not fit."
     card.ease.setText("90")
     card.ease.editingFinished.emit()
     assert desk.session.project.ease == 0.5

@@ -1,19 +1,21 @@
 """Edits that take a piece apart or make it of other foam: darts, gores, panels, thicknesses."""
 
 import math
+from collections.abc import Mapping
 from dataclasses import dataclass, replace
 
 import numpy as np
 from shapely import box
 
 from ivory_quilt.core.errors import InputError
+from ivory_quilt.core.forming.book import BOOK, FoamBook
 from ivory_quilt.core.forming.dishing import Remedy, Verdict, dishing
 from ivory_quilt.core.forming.dome import Dome
 from ivory_quilt.core.forming.forms import own_place, shaping_of
 from ivory_quilt.core.geometry.outline import Outline, line_length
 from ivory_quilt.core.geometry.shape import Array, Shape, polygons_of
 from ivory_quilt.core.making import make_piece
-from ivory_quilt.core.pattern.build import Build, Layer, LayerSize, Placing
+from ivory_quilt.core.pattern.build import Build, FormKind, Layer, LayerSize, Placing
 from ivory_quilt.core.pattern.edges import corner_places, edge_line, edges_of
 from ivory_quilt.core.pattern.piece import Piece
 from ivory_quilt.core.pattern.seams import Seam, SeamFit
@@ -29,6 +31,7 @@ from ivory_quilt.core.project import (
 from ivory_quilt.core.seam_book import add_dart, joined_by_thickness
 from ivory_quilt.core.stacks.thickness import Way, ways_to
 
+ENOUGH = 0.85  # of what darts should take up; heat does the rest
 SMALLEST_PANEL = 60.0  # mm²: no panel is smaller
 
 
@@ -48,12 +51,53 @@ def dish_verdict(piece: Piece, neutral: float, limit_percent: float) -> Verdict 
     return dishing(radius, shaping.angle, limit_percent / 100)
 
 
-def darts_in(project: Project, piece_id: str) -> int:
-    """Return how many darts are cut into a piece: seams of two of its own edges."""
-    return sum(
-        s.first.piece == s.second.piece == piece_id and s.first.edge != s.second.edge
-        for s in project.seams
-    )
+@dataclass(frozen=True)
+class DartsCut:
+    """Darts that a piece has: how many, and how much of its rim they take up, mm."""
+
+    count: int
+    width: float
+
+    def answer(self, verdict: Verdict) -> bool:
+        """Return whether they take up what a bowl's rim has too much."""
+        return self.width >= ENOUGH * verdict.count * verdict.dart
+
+
+def darts_in(project: Project, piece_id: str) -> DartsCut:
+    """Return the darts that are cut into a piece: seams of two of its own edges that meet."""
+    piece = project.piece(piece_id)
+    edges = {e.name: e for e in edges_of(piece)}
+    widths = []
+    for seam in project.seams:
+        if (
+            seam.first.piece == seam.second.piece == piece_id
+            and seam.first.edge != seam.second.edge
+        ):
+            one, other = edges.get(seam.first.edge), edges.get(seam.second.edge)
+            if one is None or other is None:
+                continue
+            ends = [(one.start, other.stop), (other.start, one.stop)]
+            # The tip is where both legs meet; the mouth is the other pair of ends.
+            widths.append(max(math.dist(a, b) for a, b in ends))
+    return DartsCut(len(widths), sum(widths))
+
+
+def strained(project: Project, books: Mapping[str, FoamBook]) -> tuple[Piece, ...]:
+    """Return dished pieces that go neither by heat nor with the darts they have."""
+    found = []
+    for piece in project.pieces:
+        if piece.build.form.kind is not FormKind.DISHED or not piece.count:
+            continue
+        book = books.get(piece.material, BOOK)
+        try:
+            verdict = dish_verdict(piece, book.neutral, book.dish_limit)
+        except InputError:
+            continue
+        if verdict is None or verdict.remedy is Remedy.HEAT:
+            continue
+        if verdict.remedy is Remedy.GORES or not darts_in(project, piece.id).answer(verdict):
+            found.append(piece)
+    return tuple(found)
 
 
 def with_darts(project: Project, piece_id: str, verdict: Verdict) -> Project:

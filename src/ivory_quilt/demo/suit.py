@@ -6,7 +6,7 @@ from ivory_quilt.core.measure.wearer import Measure, Wearer
 from ivory_quilt.core.pattern.piece import FaceUp, Hand, Piece, Turn
 from ivory_quilt.core.pattern.seams import EdgeRef, Seam, marks_evenly
 from ivory_quilt.core.project import Project, add_pieces, put_pieces
-from ivory_quilt.core.seam_book import join_edges
+from ivory_quilt.core.seam_book import add_dart, join_edges
 from ivory_quilt.demo import patterns as draw
 from ivory_quilt.demo.drawing import Drawn, drawing
 from ivory_quilt.demo.making import with_making
@@ -172,4 +172,5 @@ def demo_project() -> Project:
         if first != second:
             made = marks_evenly(project.piece(first), project.piece(second), seam, 2)
             project = put_pieces(project, made)
-    return project
+    # A dart in the crown's foot, so that the cap closes over the arm.
+    return add_dart(project, "shoulder-cap-crown", (75.0, 3.0), (75.0, 52.0), 9.0)

@@ -24,6 +24,7 @@ from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.pattern.part import Foam
 from ivory_quilt.core.plan import Standing
 from ivory_quilt.core.project import set_name
+from ivory_quilt.core.reworking import strained
 from ivory_quilt.core.units import LengthUnit
 from ivory_quilt.desk.commands import COMMANDS, MENUS
 from ivory_quilt.desk.documents import Documents
@@ -265,6 +266,10 @@ class DeskWindow(QMainWindow):
         if plan.problems:
             names = [self.session.project.piece(i).name for i in plan.problems]
             wants["build"] = f"cannot be made as decided: {', '.join(names[:3])}"
+        elif deep := strained(plan.project, {m.id: m.book for m in plan.stock.materials}):
+            wants["build"] = (
+                f"dished too deep for heat alone: {', '.join(p.name for p in deep[:3])}"
+            )
         if any(f.standing is Standing.NO_STOCK for f in plan.foams):
             wants["buy"] = "some foam is not in the shop"
         return wants

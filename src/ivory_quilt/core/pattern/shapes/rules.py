@@ -24,7 +24,7 @@ CONE = "development of a right circular cone (descriptive geometry)"
 CAP = "intersecting chords (Euclid III.35); area of a cap (Archimedes, Sphere and Cylinder I.42)"
 GORES = "equal shares of each parallel: globe gores"
 PYRAMID = "regular pyramid: Pythagoras on inradius and height; dihedral from the face normals"
-STRAIN_WARNING = 0.10  # common practice, no source: editable in Build once that room is there
+STRAIN_WARNING = 0.10  # common practice, no source; Build judges by the foam's own book value
 
 
 def check_neutral(neutral: float) -> float:
