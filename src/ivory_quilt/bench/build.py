@@ -8,7 +8,7 @@ from functools import partial
 from ivory_quilt.bench.report import Figure
 from ivory_quilt.core.plan import derive
 from ivory_quilt.core.project import change_piece
-from ivory_quilt.core.stacks.section import form_section, pulled_form
+from ivory_quilt.core.stacks.form_section import form_section, pulled_form
 from ivory_quilt.core.stacks.solid import Solid, solid_of
 from ivory_quilt.core.stock.foam_stock import ShopStock
 from ivory_quilt.demo.shop import MATERIALS, demo_stock

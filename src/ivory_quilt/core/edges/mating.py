@@ -4,8 +4,7 @@ import math
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
-from ivory_quilt.core.edges.profiles import Knife, knives_of
-from ivory_quilt.core.errors import InputError
+from ivory_quilt.core.edges.profiles import knives_of
 from ivory_quilt.core.pattern.piece import Piece
 from ivory_quilt.core.pattern.seams import EdgeRef, Joint, Seam
 from ivory_quilt.core.reckoning import Reckoning, Step
@@ -106,13 +105,3 @@ def mate_of(seam: Seam, pieces: Mapping[str, Piece], seams: Sequence[Seam] = ())
 def _angle(piece: Piece, ref: EdgeRef, seams: Sequence[Seam], pieces: Mapping[str, Piece]) -> float:
     knives = knives_of(piece, seams, pieces)
     return next((k.angle for k in knives if k.edge == ref.edge), 0.0)
-
-
-def knives_or_none(
-    piece: Piece, seams: Sequence[Seam], pieces: Mapping[str, Piece]
-) -> tuple[Knife, ...] | None:
-    """Return a piece's knives, None where an edge cannot be cut."""
-    try:
-        return knives_of(piece, seams, pieces)
-    except InputError:
-        return None

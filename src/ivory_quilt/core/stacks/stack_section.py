@@ -1,0 +1,64 @@
+"""The section along a stack: how thick it is where; and pulling a layer's end."""
+
+from dataclasses import replace
+
+import numpy as np
+
+from ivory_quilt.core.forming.shaping import Frame, Plain
+from ivory_quilt.core.geometry.shape import Point, Shape
+from ivory_quilt.core.pattern.build import LayerSize
+from ivory_quilt.core.pattern.piece import Piece
+from ivory_quilt.core.stacks.cut import Cut, Setting, outward
+from ivory_quilt.core.stacks.cutting import layer_places
+from ivory_quilt.core.stacks.form_section import across
+from ivory_quilt.core.stacks.section import Band, Handle, Section
+
+
+def stack_section(piece: Piece, cuts: tuple[Cut, ...]) -> Section:
+    """Return the stack along the piece's longer side: how thick it is where."""
+    frame = across(piece, Plain())
+    bands, handles, measures = [], [], []
+    for k, cut in enumerate(c for c in cuts if c.place is not None):
+        place = cut.place
+        assert place is not None
+        low, high = (_reach(s, frame) for s in (cut.inner, cut.outer))
+        corners = [(low[0], place.lift), (low[1], place.lift),
+                   (high[1], place.lift + place.thickness),
+                   (high[0], place.lift + place.thickness)]  # fmt: skip
+        bands.append(Band(np.array(corners), place.thickness, cut.what or "the piece"))
+        if k:
+            side = place.lift + place.thickness / 2
+            handles.append(Handle(f"inset {k}", (high[1], side), "pull to make it shorter"))
+    base = [c.place for c in cuts if c.place is not None]
+    if base:
+        bottom = min(p.lift for p in base)
+        top = max(p.lift + p.thickness for p in base)
+        right = max(float(b.outline[:, 0].max()) for b in bands)
+        measures.append(((right + 4, (top + bottom) / 2), f"{top - bottom:g} mm in all"))
+    return Section(tuple(bands), tuple(handles), None, tuple(measures))
+
+
+def _reach(shape: Shape, frame: Frame) -> tuple[float, float]:
+    along = frame.into(shape.outer)[:, 0]
+    return float(along.min()), float(along.max())
+
+
+def pulled_layer(piece: Piece, number: int, cuts: tuple[Cut, ...], to: Point) -> Piece:
+    """Return the piece with one layer's end pulled to a place: its inset changes.
+
+    `number` counts the layers as they are cut, from 1.
+    """
+    frame = across(piece, Plain())
+    _, end = _reach(cuts[0].outer, frame)
+    order = [layer for layer, _, _ in layer_places(piece, Setting())][1:]
+    layer = order[number - 1]
+    assert layer is not None
+    by = round(end - to[0])
+    size = LayerSize.INSET if by > 0 else LayerSize.OVERSIZE if by < 0 else LayerSize.SAME
+    if layer.size is LayerSize.STEPPED:
+        # It is told from the layer beneath: that far further in.
+        by = round(layer.by + outward(piece, layer) + by)
+        size = LayerSize.STEPPED if by > 0 else LayerSize.SAME
+    changed = replace(layer, size=size, by=float(min(abs(by), 400)))
+    layers = tuple(changed if k is layer else k for k in piece.build.layers)
+    return replace(piece, build=replace(piece.build, layers=layers))
