@@ -1,5 +1,6 @@
 """Foam to lay on: what lies on the shelf and what can be bought."""
 
+from collections.abc import Iterable
 from dataclasses import dataclass
 from decimal import Decimal
 from enum import StrEnum
@@ -9,6 +10,7 @@ from ivory_quilt.core.forming.book import BOOK, FoamBook
 from ivory_quilt.core.geometry.shape import Shape, rectangle
 from ivory_quilt.core.geometry.validity import shape_problem
 from ivory_quilt.core.pattern.part import Foam
+from ivory_quilt.core.units import show_thickness
 
 
 class StockKind(StrEnum):
@@ -111,6 +113,15 @@ class ShopStock:
     def item(self, item_id: str) -> StockItem | None:
         """Return the item with this id, or None."""
         return next((i for i in self.items if i.id == item_id), None)
+
+    def foam_name(self, foam: Foam, among: Iterable[Foam] = ()) -> str:
+        """Return a short name: "6 mm", or what it is where that says more or `among` are two."""
+        kind = self.material(foam.material).kind
+        if kind is not MaterialKind.FOAM:
+            return kind.value.capitalize()
+        name = show_thickness(foam.thickness)
+        alike = [f for f in among if f.thickness == foam.thickness and f != foam]
+        return f"{name} {self.material_name(foam.material)}" if alike else name
 
     def material_name(self, material_id: str) -> str:
         """Return the material's name, or its id when the shop does not know it."""

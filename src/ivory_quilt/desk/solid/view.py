@@ -58,6 +58,12 @@ class SolidView(QWidget):
             self.elsewhere(warm_up, self._loaded)
         self._turned()
 
+    def set_look(self, look: Palette) -> None:
+        """Take another theme."""
+        if look is not self.look:
+            self.look = look
+            self._turned()
+
     @property
     def shows(self) -> bool:
         """Whether a solid is in sight."""

@@ -26,8 +26,9 @@ class Field(QLineEdit):
         self._take = take
         self.editingFinished.connect(self._typed)
 
-    def show_value(self, value: float) -> None:
-        """Show a value, unless the maker is typing another."""
+    def show_value(self, value: float, unit: str = "") -> None:
+        """Show a value, unless the maker is typing another; in another unit where one is given."""
+        self._unit = unit or self._unit
         space = "" if self._unit == "°" else " "
         self._shown = f"{show_number(value, 2)}{space}{self._unit}".strip()
         if not (self.hasFocus() and self.isModified()):

@@ -6,7 +6,6 @@ from PySide6.QtWidgets import QFrame, QHBoxLayout, QScrollArea, QVBoxLayout, QWi
 
 from ivory_quilt.core.plan import FoamPlan, Plan, Standing
 from ivory_quilt.core.reckoning import Reckoning, Step
-from ivory_quilt.core.stock.foam_stock import MaterialKind
 from ivory_quilt.core.stock.purchase import FoamLine, Ledger, LedgerChange
 from ivory_quilt.core.units import show_money, show_thickness, show_weight
 from ivory_quilt.desk.session import Session
@@ -28,11 +27,7 @@ class FoamEntry(QWidget):
         self.setFocusPolicy(Qt.FocusPolicy.TabFocus)
         self._under, self._news = label("", "note"), label("", "note")
         kind = plan.stock.material(foam.foam.material).kind
-        title = show_thickness(foam.foam.thickness)
-        if kind is not MaterialKind.FOAM:
-            title = kind.value.capitalize()
-        elif sum(f.foam.thickness == foam.foam.thickness for f in plan.foams) > 1:
-            title = f"{title} {plan.stock.material_name(foam.foam.material)}"
+        title = plan.stock.foam_name(foam.foam, [f.foam for f in plan.foams])
         name = label(title, "heading")
         words = column(None, name, self._under, self._news, None, space=1)
         layout = row(EdgeBar(foam.foam.thickness, 26, kind), words, space=8)

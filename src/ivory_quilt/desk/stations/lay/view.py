@@ -226,7 +226,8 @@ class FoamRow(QWidget):
         name = show_thickness(foam.thickness)
         head = label(f"{name} {session.stock.material_name(foam.material)}", "heading")
         look = button("Show", lambda: show(foam), "quiet", f"Show the {name} sheets")
-        bar = row(EdgeBar(foam.thickness), head, None, look)
+        kind = session.stock.material(foam.material).kind
+        bar = row(EdgeBar(foam.thickness, kind=kind), head, None, look)
         self.setLayout(column(bar, self._state, self._use, self._pins, space=4))
 
     def fill(self, foam: FoamPlan) -> None:

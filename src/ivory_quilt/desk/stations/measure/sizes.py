@@ -11,7 +11,8 @@ from PySide6.QtWidgets import QFrame, QHBoxLayout, QLabel, QVBoxLayout, QWidget
 
 from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.pattern.piece import Piece
-from ivory_quilt.core.units import parse_scalar, show_money, show_number, show_thickness
+from ivory_quilt.core.stock.foam_stock import ShopStock
+from ivory_quilt.core.units import parse_scalar, show_money, show_number
 from ivory_quilt.desk.canvas.foam_items import cosmetic
 from ivory_quilt.desk.canvas.paths import shape_path, shape_rect
 from ivory_quilt.desk.session import Session
@@ -26,7 +27,7 @@ from ivory_quilt.desk.work import Elsewhere
 if TYPE_CHECKING:  # it loads the layout engine
     from ivory_quilt.core.compare import SizeCost
 
-PICTURE = 190  # px
+PICTURE = 110  # px
 
 
 class SizePicture(QWidget):
@@ -94,18 +95,21 @@ class SizeColumn(QFrame):
             )
         )  # fmt: skip
 
-    def fill(self, cost: "SizeCost | None", currency: str) -> None:
+    def fill(self, cost: "SizeCost | None", stock: ShopStock) -> None:
         """Show what a size takes, or that it is being laid."""
         clear(self.foams)
         if cost is None:
             self.cost.setText("…")
             self.note.setText("laying")
             return
+        currency = stock.currency
+        foams = [line.foam for line in cost.ledger.lines]
         for line in cost.ledger.lines:
             left = f", {line.unplaced} do not fit" if line.unplaced else ""
             said: QLabel = label(f"{foam_amount(line)}{left}", "note", "cut" if left else "")
-            name = label(show_thickness(line.foam.thickness))
-            self.foams.addLayout(row(EdgeBar(line.foam.thickness, 20), name, None, said))
+            name = label(stock.foam_name(line.foam, foams))
+            bar = EdgeBar(line.foam.thickness, 20, stock.material(line.foam.material).kind)
+            self.foams.addLayout(row(bar, name, None, said))
         total, least = cost.ledger.cost, cost.ledger.bound
         self.cost.setText(show_money(total, currency))
         waste = 100 * cost.ledger.waste_share
@@ -192,7 +196,6 @@ class SizesPanel(QWidget):
         self._fill(piece, scales)
 
     def _fill(self, piece: Piece, scales: tuple[float, ...]) -> None:
-        currency = self._session.stock.currency
         words = (f"{self._presenter.choices.step} % smaller", "the fit",
                  f"{self._presenter.choices.step} % larger")  # fmt: skip
         for one, scale, word in zip(self.columns, scales, words, strict=True):
@@ -201,7 +204,7 @@ class SizesPanel(QWidget):
             size += f"{show_number(piece.shape.height * scale, 0)} mm"
             one.length.setText(f"{word}: {piece.name} {size}")
             one.picture.show_size(piece, scale, max(scales), self.look)
-            one.fill(self.costs.get(scale), currency)
+            one.fill(self.costs.get(scale), self._session.stock)
 
     def _ask(self, state: tuple[object, ...], scale: float) -> None:
         project, stock = self._session.project, self._session.stock

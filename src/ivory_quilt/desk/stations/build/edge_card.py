@@ -1,0 +1,306 @@
+"""The card of the Edges view: profiles, bevels that meet, grooves."""
+
+from collections.abc import Callable
+from dataclasses import replace
+from functools import partial
+
+from PySide6.QtWidgets import QVBoxLayout, QWidget
+
+from ivory_quilt.core.edges.groove_check import Groove
+from ivory_quilt.core.edges.grooves import blade
+from ivory_quilt.core.errors import InputError
+from ivory_quilt.core.pattern.build import Face, Profile, ProfileKind
+from ivory_quilt.core.pattern.edges import edges_of
+from ivory_quilt.core.pattern.piece import Crease, LineKind, Piece
+from ivory_quilt.core.pattern.seams import Joint, Seam
+from ivory_quilt.core.stacks.cut import knife_run
+from ivory_quilt.core.units import parse_length, parse_scalar, show_number
+from ivory_quilt.desk.stations.build.form_card import FACES
+from ivory_quilt.desk.stations.build.presenter import BuildPresenter
+from ivory_quilt.desk.widgets.basics import (
+    Complaint,
+    Stitch,
+    button,
+    choices,
+    clear,
+    column,
+    filled_later,
+    label,
+    row,
+    set_tone,
+)
+from ivory_quilt.desk.widgets.fields import Field, Line, number_in, said, tick, with_field
+from ivory_quilt.desk.widgets.slip import SlipFigure
+
+PROFILES = (
+    (ProfileKind.SQUARE, "Square"),
+    (ProfileKind.IN, "Bevel in"),
+    (ProfileKind.OUT, "Bevel out"),
+    (ProfileKind.MEET, "To meet the neighbour"),
+    (ProfileKind.BLADE, "Blade, both faces"),
+    (ProfileKind.ROUND, "Rounded over"),
+    (ProfileKind.LAP, "Lap"),
+)
+JOINTS = ((Joint.MITRE, "bevel to bevel"), (Joint.BUTT, "against the other's face"))
+ANGLED = (ProfileKind.IN, ProfileKind.OUT)
+WIDE = (ProfileKind.BLADE, ProfileKind.ROUND, ProfileKind.LAP)
+CAUTION = "Fresh blade, cut away from yourself, the other hand out of its path."
+MOST_EDGES = 24
+
+
+class EdgeCard(QWidget):
+    """How the edges of the piece under work are cut."""
+
+    def __init__(
+        self, presenter: BuildPresenter, changed: Callable[[], None], open_bench: Callable[[], None]
+    ) -> None:
+        """Work `presenter`; call `changed` when the views must be drawn anew."""
+        super().__init__()
+        self._p, self._changed = presenter, changed
+        self._shown_grooves: object = None
+        self.edge = filled_later("edge", self._choose)
+        self.face = choices(FACES, self._set_face)
+        self.face.setFixedWidth(172)
+        self.face.setAccessibleName("the face that carries the pattern line")
+        self.kind = choices(PROFILES, self._set_kind)
+        self.kind.setFixedWidth(200)
+        self.kind.setAccessibleName("profile")
+        self.angle = Field("bevel from a square cut", self._set_angle, "°", 70)
+        self.table = Field("blade from the table", self._set_table, "°", 70)
+        self.wide = Field("width", self._set_width)
+        self.angle_line = Line("From a square cut", self.angle)
+        self.table_line = Line("Blade from the table", self.table)
+        self.width_line = Line("Width", self.wide)
+        self.why = label("", wrap=True)
+        self.far = SlipFigure("mono")
+        self.far_line = Line("Outer face beyond inner", self.far)
+        self.blade = SlipFigure("mono")
+        self.blade_line = Line("Bevel to the face", self.blade)
+        self.error = Complaint()
+        self.seam_name = label("", "heading", wrap=True)
+        self.dihedral = Field("angle between the outer faces", self._set_dihedral, "°", 70)
+        self.joint = choices(JOINTS, self._set_joint)
+        self.joint.setFixedWidth(200)
+        self.joint.setAccessibleName("how they meet")
+        self.mate = label("", wrap=True)
+        self.mate_slip = SlipFigure("mono")
+        self.meet = button("Let both edges meet", self._meet, "main")
+        self.ridge = button("Ridge of two 45° cuts", self._ridge,
+                            tip="The two plates stand at a right angle")  # fmt: skip
+        self.seam_box = QWidget()
+        self.seam_box.setLayout(
+            column(
+                Stitch(), self.seam_name, said("Outer faces at", self.dihedral),
+                said("Meet", self.joint), self.mate_slip, self.mate,
+                row(self.meet, None), row(self.ridge, None),
+            )
+        )  # fmt: skip
+        self.grooves = QVBoxLayout()
+        self.grooves.setSpacing(6)
+        draw = button("Draw a line …", open_bench, tip="Undercuts and scores, on Pattern's bench")
+        self.caution = label(CAUTION, "note", "heat", wrap=True)
+        self.setLayout(
+            column(
+                said("Pattern line on", self.face),
+                said("Edge", self.edge), said("Cut", self.kind),
+                self.angle_line, self.table_line, self.width_line, self.why, self.far_line, self.blade_line,
+                self.error, self.seam_box,
+                Stitch(), label("Undercuts and scores", "heading"), self.grooves, row(draw, None),
+                self.caution, space=8,
+            )
+        )  # fmt: skip
+
+    # Showing
+
+    def fill(self, piece: Piece) -> None:
+        """Show the edge in hand and the grooves."""
+        p = self._p
+        chosen = p.chosen_edge
+        names = [e.name for e in edges_of(piece)]
+        if [self.edge.itemText(k) for k in range(self.edge.count())] != names:
+            self.edge.clear()
+            self.edge.addItems(names)
+        if chosen in names:
+            self.edge.setCurrentIndex(names.index(chosen))
+        profile, knife = piece.build.profile(chosen), p.knife(chosen)
+        self.face.setCurrentIndex([f for f, _ in FACES].index(piece.build.form.face))
+        kind = profile.kind
+        self.kind.setCurrentIndex([k for k, _ in PROFILES].index(kind))
+        self.angle.show_value(profile.angle if kind in ANGLED else abs(knife.angle))
+        self.table.show_value(90 - (profile.angle if kind in ANGLED else abs(knife.angle)))
+        self.wide.show_value(profile.width or knife.round)
+        for line in (self.angle_line, self.table_line):
+            line.setVisible(kind in ANGLED or bool(knife.angle))
+        for field in (self.angle, self.table):
+            field.setReadOnly(kind not in ANGLED)
+        self.width_line.setVisible(kind in WIDE)
+        self.why.setText(knife.why[:1].upper() + knife.why[1:] if kind is ProfileKind.MEET else "")
+        self.why.setVisible(bool(self.why.text()))
+        self.far_line.setVisible(bool(knife.angle))
+        if knife.angle:
+            reckoned = knife.reckon(piece.thickness)
+            off = reckoned.figure("offset")
+            sign = "+" if off > 0 else "−"
+            self.far.show_figure(f"{sign}{abs(off):.1f} mm", lambda: reckoned)
+        self.blade_line.setVisible(bool(knife.blade))
+        if knife.blade:
+            cut = blade(knife_run(piece).whole, knife.blade)
+            self.blade.show_figure(f"{cut.figure('angle'):.1f}°", lambda: cut)
+        if p.problem:
+            self.error.setText(p.problem)
+        self._fill_seam(p.seam())
+        self._fill_grooves(piece)
+
+    def _fill_seam(self, seam: Seam | None) -> None:
+        self.seam_box.setVisible(seam is not None)
+        if seam is None:
+            return
+        name = self._p.seam_words(seam)
+        self.seam_name.setText(f"Seam: {name}")
+        self.dihedral.show_value(seam.dihedral)
+        self.joint.setCurrentIndex([j for j, _ in JOINTS].index(seam.joint))
+        mate = self._p.mate(seam)
+        self.mate_slip.setVisible(mate is not None)
+        if mate is None:
+            self.mate.setText("A bevel that no blade can cut: butt it, or change the angle.")
+            set_tone(self.mate, "cut")
+            return
+        self.mate_slip.show_figure(f"{mate.first:.1f}° and {mate.second:.1f}°", mate.reckon)
+        text = mate.sentence
+        self.mate.setText(text[:1].upper() + text[1:] + ".")
+        set_tone(self.mate, "good" if mate.good else "cut")
+        self.meet.setVisible(not mate.good)
+
+    def _fill_grooves(self, piece: Piece) -> None:
+        state = (piece.id, piece.lines, piece.thickness)
+        if state == self._shown_grooves:
+            return
+        self._shown_grooves = state
+        clear(self.grooves)
+        grooves = {g.line: g for g in self._p.grooves()}
+        kinds = (LineKind.UNDERCUT, LineKind.SCORE)
+        lines = [(k, x) for k, x in enumerate(piece.lines) if x.kind in kinds]
+        if not lines:
+            self.grooves.addWidget(label("None on this piece.", "note"))
+        for number, (index, line) in enumerate(lines, 1):
+            self._groove_rows(number, index, line.kind, line.crease, grooves.get(index))
+
+    def _groove_rows(
+        self, number: int, index: int, kind: LineKind, crease: Crease | None,
+        groove: Groove | None,
+    ) -> None:
+        head = f"{number}  {kind.value}"
+        if crease is None:
+            start = Crease(90.0 if kind is LineKind.UNDERCUT else 0.0)
+            say = button("Say how it is cut", partial(self._put, index, start))
+            self.grooves.addLayout(row(label(head), None, say))
+            return
+        slip = SlipFigure("mono")
+        if groove is not None:
+            wide = f"{show_number(groove.width, 1)} wide, " if groove.width else ""
+            slip.show_figure(f"{wide}{show_number(groove.depth, 1)} deep", lambda: groove.reckoning)
+        self.grooves.addLayout(row(label(head), None, slip))
+        if kind is LineKind.UNDERCUT:
+            angle = Field(f"fold angle of groove {number}", partial(self._crease, index, "angle"),
+                          "°", 64)  # fmt: skip
+            skin = Field(f"skin of groove {number}", partial(self._crease, index, "skin"), "mm", 72)
+            angle.show_value(crease.angle)
+            skin.show_value(crease.skin)
+            self.grooves.addLayout(row(label("folds"), angle, label("skin"), skin, None))
+            front = tick("from the front", partial(self._flag, index, "front"))
+            closes = tick("closed", partial(self._flag, index, "folds"),
+                          "Open: a recess to paint")  # fmt: skip
+            front.setChecked(crease.front)
+            closes.setChecked(crease.folds)
+            self.grooves.addLayout(row(front, closes, None))
+        for problem in groove.problems if groove is not None else ():
+            text = problem[:1].upper() + problem[1:] + "."
+            self.grooves.addWidget(label(text, "note", "cut", wrap=True))
+
+    # Doing
+
+    def _do(self, work: Callable[[], object]) -> None:
+        self.error.setText("")
+        try:
+            work()
+        except InputError as error:
+            self.error.setText(str(error))
+        self._changed()
+
+    def _choose(self, index: int) -> None:
+        self._p.edge = self.edge.itemText(index)
+        self._changed()
+
+    @property
+    def _profile(self) -> Profile:
+        piece = self._p.piece
+        assert piece is not None
+        return piece.build.profile(self._p.chosen_edge)
+
+    def _set_face(self, face: Face) -> None:
+        self._do(lambda: self._p.set_form(face=face))
+
+    def _set_kind(self, kind: ProfileKind) -> None:
+        piece, old = self._p.piece, self._profile
+        assert piece is not None
+        width = old.width or {ProfileKind.BLADE: 3 * piece.thickness,
+                              ProfileKind.ROUND: piece.thickness / 2,
+                              ProfileKind.LAP: piece.thickness}.get(kind, 0.0)  # fmt: skip
+        self._do(lambda: self._p.set_profile(Profile(kind, old.angle, width)))
+
+    def _set_angle(self, text: str) -> None:
+        self._do(lambda: self._p.set_profile(
+            replace(self._profile, angle=parse_scalar(number_in(text), where="bevel"))
+        ))  # fmt: skip
+
+    def _set_table(self, text: str) -> None:
+        self._do(lambda: self._p.set_profile(
+            replace(self._profile, angle=90 - parse_scalar(number_in(text), where="blade"))
+        ))  # fmt: skip
+
+    def _set_width(self, text: str) -> None:
+        self._do(lambda: self._p.set_profile(
+            replace(self._profile, width=parse_length(text, where="width"))
+        ))  # fmt: skip
+
+    def _set_dihedral(self, text: str) -> None:
+        if (seam := self._p.seam()) is not None:
+            self._do(lambda: self._p.set_seam(
+                seam, dihedral=parse_scalar(number_in(text), where="angle of the seam")
+            ))  # fmt: skip
+
+    def _set_joint(self, joint: Joint) -> None:
+        if (seam := self._p.seam()) is not None:
+            self._do(lambda: self._p.set_seam(seam, joint=joint))
+
+    def _meet(self) -> None:
+        if (seam := self._p.seam()) is not None:
+            self._do(lambda: self._p.meet_both(seam))
+
+    def _ridge(self) -> None:
+        if (seam := self._p.seam()) is not None:
+            self._do(lambda: self._p.set_seam(seam, dihedral=90.0, joint=Joint.MITRE))
+            if (again := self._p.seam()) is not None:
+                self._do(lambda: self._p.meet_both(again))
+
+    def _put(self, index: int, crease: Crease) -> None:
+        self._do(lambda: self._p.set_crease(index, crease))
+
+    def _crease(self, index: int, name: str, text: str) -> None:
+        piece = self._p.piece
+        if piece is None or (old := piece.lines[index].crease) is None:
+            return
+
+        def work() -> None:
+            value = (
+                parse_scalar(number_in(text), where="fold") if name == "angle"
+                else parse_length(text, where=name)
+            )  # fmt: skip
+            self._p.set_crease(index, with_field(old, name, value))
+
+        self._do(work)
+
+    def _flag(self, index: int, name: str, on: bool) -> None:
+        piece = self._p.piece
+        if piece is not None and (old := piece.lines[index].crease) is not None:
+            self._put(index, with_field(old, name, on))

@@ -1,0 +1,425 @@
+"""What the Build station does, without a widget: one piece under work, and every edit of it."""
+
+from collections.abc import Callable
+from dataclasses import replace
+from enum import StrEnum
+
+from ivory_quilt.core.edges.groove_check import Groove, grooves_of
+from ivory_quilt.core.edges.mating import Mate, mate_of
+from ivory_quilt.core.edges.profiles import Knife
+from ivory_quilt.core.errors import InputError
+from ivory_quilt.core.forming.book import FoamBook
+from ivory_quilt.core.forming.dishing import Verdict
+from ivory_quilt.core.forming.forms import in_other_words
+from ivory_quilt.core.geometry.outline import locate_on_line
+from ivory_quilt.core.making import Made
+from ivory_quilt.core.pattern.build import Build, Form, FormKind, Given, Layer, Profile, ProfileKind
+from ivory_quilt.core.pattern.edges import edge_at, edges_of
+from ivory_quilt.core.pattern.part import Foam
+from ivory_quilt.core.pattern.piece import Crease, LineKind, Piece
+from ivory_quilt.core.pattern.seams import EdgeRef, Joint, Seam
+from ivory_quilt.core.project import Project, change_piece, put_pieces
+from ivory_quilt.core.reworking import DartsCut, as_gores, darts_in, dish_verdict, with_darts
+from ivory_quilt.core.seam_book import keep_edges, let_meet, put_seam, seam_name
+from ivory_quilt.core.stacks.cut import Cut, Setting
+from ivory_quilt.core.stacks.edge_section import (
+    edge_section,
+    groove_section,
+    pulled_edge,
+    pulled_groove,
+)
+from ivory_quilt.core.stacks.form_section import form_section, pulled_form
+from ivory_quilt.core.stacks.section import Section
+from ivory_quilt.core.stacks.stack_section import pulled_layer, stack_section
+from ivory_quilt.core.units import show_thickness
+from ivory_quilt.desk.session import Session
+
+
+class Mode(StrEnum):
+    """The views of the station."""
+
+    FORM = "form"
+    EDGES = "edges"
+    STACK = "stack"
+
+
+MODES = (
+    (Mode.FORM, "Form", "How it is shaped by heat"),
+    (Mode.EDGES, "Edges", "How its edges and grooves are cut"),
+    (Mode.STACK, "Stack", "What is glued onto it and around it"),
+)
+
+# What a form starts from when its kind is chosen: a body of the piece's own size.
+STARTS: dict[FormKind, tuple[Given, float, float]] = {
+    FormKind.ROLLED: (Given.RADIUS, 0.5, 0.0),
+    FormKind.CONE: (Given.RADIUS, 0.4, 0.5),
+    FormKind.DISHED: (Given.HEIGHT, 0.15, 0.0),
+}
+
+
+class BuildPresenter:
+    """One piece in Build."""
+
+    def __init__(self, session: Session) -> None:
+        """Work on `session`."""
+        self.session = session
+        self.mode = Mode.FORM
+        self.piece_id = ""
+        self.group: tuple[str, ...] = ()
+        self.edge = ""
+        self.line: int | None = None
+        self._pulled: Piece | None = None
+
+    # The piece
+
+    @property
+    def piece(self) -> Piece | None:
+        """The piece under work, or None."""
+        return next((p for p in self.session.project.pieces if p.id == self.piece_id), None)
+
+    def take_up(self, piece_id: str, group: tuple[str, ...] = ()) -> None:
+        """Open a piece; what is decided about its form and stack goes for all of `group`."""
+        self.group = group if len(group) > 1 and piece_id in group else ()
+        if piece_id != self.piece_id:
+            self.edge, self.line = "", None
+        self.piece_id = piece_id
+
+    def settle(self) -> None:
+        """Open some piece, where the one under work is gone."""
+        if self.piece is None:
+            pieces = self.session.project.pieces
+            shaped = [p for p in pieces if p.build.form.kind is not FormKind.FLAT]
+            chosen = (shaped or list(pieces))[:1]
+            self.take_up(chosen[0].id if chosen else "")
+
+    @property
+    def shown(self) -> Piece:
+        """The piece as it is shown: while something is pulled, as it would be."""
+        piece = self._pulled or self.piece
+        assert piece is not None
+        return piece
+
+    @property
+    def made(self) -> Made | None:
+        """What is cut for the piece."""
+        return self.session.plan.made.get(self.piece_id)
+
+    @property
+    def setting(self) -> Setting:
+        """What the piece's cuts depend on."""
+        made = self.made
+        return made.setting if made is not None else Setting()
+
+    @property
+    def cuts(self) -> tuple[Cut, ...]:
+        """Everything that is cut for the piece."""
+        made = self.made
+        return made.cuts if made is not None else ()
+
+    @property
+    def problem(self) -> str:
+        """Why it cannot be made as decided, or an empty string."""
+        made = self.made
+        return made.problem if made is not None else ""
+
+    @property
+    def book(self) -> FoamBook:
+        """What the shop knows of the piece's foam."""
+        piece = self.piece
+        material = piece.material if piece is not None else ""
+        return self.session.stock.material(material).book
+
+    @property
+    def weight(self) -> float:
+        """Weight of all its parts, g."""
+        return self.session.plan.piece_weight(self.piece_id) if self.made is not None else 0.0
+
+    def foams(self, layer: Layer) -> list[tuple[Foam, str]]:
+        """Return the foams of the shop in words, with a layer's own."""
+        stock = self.session.stock
+        known = {i.foam for i in stock.items} | {Foam(layer.thickness, layer.material)}
+        main = self.piece.material if self.piece is not None else ""
+        return [
+            (f, show_thickness(f.thickness) if f.material == main
+             else f"{show_thickness(f.thickness)} {stock.material_name(f.material)}")
+            for f in sorted(known, key=lambda f: (f.material != main, f))
+        ]  # fmt: skip
+
+    # Editing
+
+    def edit(self, what: str, change: Callable[[Build], Build], *, merge: bool = False) -> None:
+        """Change the build of the piece under work.
+
+        Raises:
+            InputError: a value that makes no sense.
+        """
+        piece = self.piece
+        if piece is None:
+            return
+        ids = self.group or (piece.id,)
+        more = f" and {len(ids) - 1} more" if len(ids) > 1 else ""
+
+        def edited(project: Project) -> Project:
+            here = {p.id for p in project.pieces}
+            for ident in ids:
+                if ident in here:
+                    own = project.piece(ident)
+                    project = change_piece(project, ident, build=change(own.build))
+            return project
+
+        self.session.edit(f"{what}: {piece.name}{more}", edited, merge=merge)
+
+    def set_form(self, **changes: object) -> None:
+        """Change the form.
+
+        Raises:
+            InputError: a value that makes no sense.
+        """
+        self.edit("Form", lambda b: replace(b, form=replace(b.form, **changes)))  # type: ignore[arg-type]
+
+    def set_kind(self, kind: FormKind) -> None:
+        """Choose how the piece is shaped; it starts from its own size."""
+        piece = self.piece
+        if piece is None or piece.build.form.kind is kind:
+            return
+        old = piece.build.form
+        given, share, second = STARTS.get(kind, (Given.RADIUS, 0.0, 0.0))
+        size = max(piece.shape.width, 20.0)
+        axis = 90.0
+        form = Form(kind, given, round(size * share), round(size * second), axis, old.face,
+                    old.beneath)  # fmt: skip
+        self.edit("Form", lambda b: replace(b, form=form))
+
+    def set_given(self, given: Given) -> None:
+        """Give the form by another number, keeping its shape where that can be said."""
+        piece = self.piece
+        if piece is None:
+            return
+        form = piece.build.form
+        value, second = in_other_words(form, given, piece.shape)
+        self.set_form(given=given, value=value, second=second)
+
+    def set_crease(self, index: int, crease: Crease) -> None:
+        """Say what is done along one of the piece's lines.
+
+        Raises:
+            InputError: a value that makes no sense.
+        """
+        piece = self.piece
+        if piece is None:
+            return
+        line = replace(piece.lines[index], crease=crease)
+        lines = (*piece.lines[:index], line, *piece.lines[index + 1 :])
+        what = f"{line.kind.value.capitalize()} line: {piece.name}"
+        self.session.edit(what, lambda p: change_piece(p, piece.id, lines=lines))
+
+    # Form
+
+    def verdict(self) -> tuple[Verdict | None, DartsCut]:
+        """Return whether a dished piece goes, and the darts that are cut into it."""
+        piece, none = self.piece, DartsCut(0, 0.0)
+        if piece is None:
+            return None, none
+        try:
+            found = dish_verdict(piece, self.book.neutral, self.book.dish_limit)
+        except InputError:
+            return None, none
+        return found, darts_in(self.session.project, piece.id)
+
+    def cut_darts(self, verdict: Verdict) -> None:
+        """Draw the darts that the bowl needs.
+
+        Raises:
+            InputError: no room for them.
+        """
+        piece_id = self.piece_id
+        many = verdict.count
+        self.session.edit(f"Cut {many} darts", lambda p: with_darts(p, piece_id, verdict))
+
+    def make_gores(self, verdict: Verdict) -> None:
+        """Put gores in place of the bowl."""
+        piece_id, many = self.piece_id, verdict.count
+        self.session.edit(f"Make {many} gores", lambda p: as_gores(p, piece_id, verdict))
+
+    # Edges
+
+    @property
+    def chosen_edge(self) -> str:
+        """The edge under work: the one that was clicked, or the first."""
+        piece = self.piece
+        names = [e.name for e in edges_of(piece)] if piece is not None else []
+        if self.edge not in names:
+            bevelled = [e.edge for e in piece.build.edges if e.edge in names] if piece else []
+            self.edge = (bevelled or names or [""])[0]
+        return self.edge
+
+    def knife(self, edge: str) -> Knife:
+        """Return how the knife is held along an edge."""
+        known = self.setting.knives or ()
+        return next((k for k in known if k.edge == edge), Knife(edge))
+
+    def click(self, point: tuple[float, float]) -> None:
+        """Take the edge or the groove nearest to a place in hand."""
+        piece = self.piece
+        if piece is None:
+            return
+        edge, away = edge_at(piece, point)
+        cut = [
+            (locate_on_line(line.points, point)[1], k)
+            for k, line in enumerate(piece.lines)
+            if line.kind in (LineKind.UNDERCUT, LineKind.SCORE)
+        ]
+        nearest, index = min(cut, default=(away + 1, -1))
+        if nearest < away:
+            self.line = index
+        else:
+            self.edge, self.line = edge.name, None
+
+    @property
+    def groove(self) -> int | None:
+        """The line whose groove is in hand, or None: an edge is."""
+        piece = self.piece
+        if piece is None or self.line is None or self.line >= len(piece.lines):
+            return None
+        return self.line if piece.lines[self.line].crease is not None else None
+
+    def set_profile(self, profile: Profile, *, merge: bool = False) -> None:
+        """Choose the profile of the edge in hand.
+
+        Raises:
+            InputError: a value that makes no sense.
+        """
+        piece, edge = self.piece, self.chosen_edge
+        if piece is None:
+            return
+
+        def edited(project: Project) -> Project:
+            project = keep_edges(project, [piece.id])
+            own = project.piece(piece.id)
+            return put_pieces(
+                project, [replace(own, build=own.build.with_profile(edge, profile))]
+            )
+
+        self.session.edit(f"Edge {edge}: {piece.name}", edited, merge=merge)
+
+    def seam(self) -> Seam | None:
+        """Return the seam of the edge in hand, or None."""
+        ref = EdgeRef(self.piece_id, self.chosen_edge)
+        return next((s for s in self.session.project.seams if s.touches(ref)), None)
+
+    def seam_words(self, seam: Seam) -> str:
+        """Return a seam in words."""
+        return seam_name(self.session.project, seam)
+
+    def mate(self, seam: Seam) -> Mate | None:
+        """Return how a seam's edges mate; None when one is gone or cannot be cut."""
+        pieces = {p.id: p for p in self.session.project.pieces}
+        try:
+            return mate_of(seam, pieces, self.session.project.seams)
+        except InputError:
+            return None
+
+    def set_seam(self, seam: Seam, *, dihedral: float | None = None,
+                 joint: Joint | None = None) -> None:  # fmt: skip
+        """Change the angle of a seam, or how its edges meet.
+
+        Raises:
+            InputError: an angle that no seam has.
+        """
+        new = replace(
+            seam,
+            dihedral=seam.dihedral if dihedral is None else dihedral,
+            joint=joint or seam.joint,
+        )
+        name = self.seam_words(seam)
+        self.session.edit(f"Angle of {name}", lambda p: put_seam(p, seam, new))
+
+    def meet_both(self, seam: Seam) -> None:
+        """Let both edges of a seam meet."""
+        self.session.edit(f"Bevels meet: {self.seam_words(seam)}", lambda p: let_meet(p, seam))
+
+    def grooves(self) -> tuple[Groove, ...]:
+        """Return the grooves and scores of the piece."""
+        piece = self.piece
+        return grooves_of(piece) if piece is not None else ()
+
+    # Sections
+
+    def section(self) -> Section | None:
+        """Return the cross-section of the view in front; None where there is none."""
+        piece = self.piece
+        if piece is None:
+            return None
+        try:
+            if self.mode is Mode.FORM:
+                return form_section(self.shown, self.setting)
+            if self.mode is Mode.EDGES:
+                return self._edge_section()
+            return stack_section(self.shown, self.cuts)
+        except InputError:
+            return None
+
+    def _edge_section(self) -> Section:
+        if self.groove is not None:
+            return groove_section(self.shown, self.groove)
+        edge, shown = self.chosen_edge, self.shown
+        knife = self.knife(edge)
+        if self._pulled is not None:
+            profile = shown.build.profile(edge)
+            sign = -1 if profile.kind is ProfileKind.IN else 1
+            bevelled = profile.kind in (ProfileKind.IN, ProfileKind.OUT)
+            blade = profile.width if profile.kind is ProfileKind.BLADE else 0.0
+            rounded = profile.width if profile.kind is ProfileKind.ROUND else 0.0
+            knife = Knife(edge, sign * profile.angle if bevelled else 0.0, blade, rounded)
+        seam = self.seam()
+        if seam is None:
+            return edge_section(shown, knife)
+        ref = EdgeRef(self.piece_id, edge)
+        other = seam.second if seam.first == ref else seam.first
+        pieces = {p.id: p for p in self.session.project.pieces}
+        mate = pieces.get(other.piece)
+        if mate is None:
+            return edge_section(shown, knife)
+        made = self.session.plan.made.get(mate.id)
+        knives = (made.setting.knives or ()) if made is not None else ()
+        theirs = next((k for k in knives if k.edge == other.edge), Knife(other.edge))
+        return edge_section(shown, knife, (mate, theirs, seam.dihedral))
+
+    def pull(self, handle: str, to: tuple[float, float]) -> None:
+        """Show the piece as it would be with a handle of the section pulled to a place."""
+        piece = self.piece
+        if piece is None:
+            return
+        try:
+            if handle == "form":
+                self._pulled = pulled_form(piece, self.setting, to)
+            elif handle == "edge":
+                profile = pulled_edge(piece, piece.build.profile(self.chosen_edge), to)
+                build = piece.build.with_profile(self.chosen_edge, profile)
+                self._pulled = replace(piece, build=build)
+            elif handle.startswith("groove ") and self.groove is not None:
+                self._pulled = pulled_groove(piece, self.groove, handle, to)
+            elif handle.startswith("inset "):
+                number = int(handle.removeprefix("inset "))
+                self._pulled = pulled_layer(piece, number, self.cuts, to)
+        except InputError:
+            return
+
+    def let_go(self) -> None:
+        """Take over what was pulled, as one step.
+
+        Raises:
+            InputError: it makes no sense.
+        """
+        pulled, self._pulled = self._pulled, None
+        piece = self.piece
+        if pulled is None or piece is None or pulled == piece:
+            return
+        if self.mode is Mode.EDGES and self.groove is None:
+            self.set_profile(pulled.build.profile(self.chosen_edge))
+            return
+        what = {Mode.FORM: "Form", Mode.EDGES: "Groove", Mode.STACK: "Layers"}[self.mode]
+        self.session.edit(
+            f"{what}: {piece.name}",
+            lambda p: change_piece(p, piece.id, build=pulled.build, lines=pulled.lines),
+        )

@@ -1,0 +1,283 @@
+"""The Build station: one piece, flat and formed, with a cross-section that can be pulled."""
+
+from functools import partial
+
+from PySide6.QtCore import Qt, QTimer, Signal
+from PySide6.QtWidgets import QComboBox, QSplitter, QStackedWidget, QVBoxLayout, QWidget
+
+from ivory_quilt.core.errors import InputError
+from ivory_quilt.core.forming.dome import Dome
+from ivory_quilt.core.forming.forms import own_place, shaping_of
+from ivory_quilt.core.pattern.piece import Piece
+from ivory_quilt.core.stacks.cut import Setting
+from ivory_quilt.core.stacks.solid import Solid, solid_of
+from ivory_quilt.core.units import show_thickness
+from ivory_quilt.desk.session import Session
+from ivory_quilt.desk.solid.view import SolidView
+from ivory_quilt.desk.stations.base import Station
+from ivory_quilt.desk.stations.build.book_card import BookCard
+from ivory_quilt.desk.stations.build.edge_card import EdgeCard
+from ivory_quilt.desk.stations.build.flat import FlatTable
+from ivory_quilt.desk.stations.build.form_card import FormCard
+from ivory_quilt.desk.stations.build.presenter import MODES, BuildPresenter, Mode
+from ivory_quilt.desk.stations.build.section_view import SectionView
+from ivory_quilt.desk.stations.build.stack_card import StackCard
+from ivory_quilt.desk.stations.build.ways_panel import WaysPanel
+from ivory_quilt.desk.widgets.basics import Stitch, column, label, narrow, row
+from ivory_quilt.desk.widgets.empty import EmptyState
+from ivory_quilt.desk.widgets.mode_bar import ModeBar
+from ivory_quilt.desk.work import Elsewhere, at_once
+
+PULL_EVERY = 30  # ms between two looks while something is pulled
+TITLES = {
+    Mode.FORM: "Across the form",
+    Mode.EDGES: "Across the edge",
+    Mode.STACK: "Along the stack",
+}
+
+
+class BuildStation(Station):
+    """What is really cut, and why."""
+
+    ident = "build"
+    word = "Build"
+    wants_bench = Signal(str)
+
+    def __init__(self, session: Session) -> None:
+        """Show the pieces of `session`."""
+        super().__init__(session)
+        self.presenter = BuildPresenter(session)
+        self.elsewhere: Elsewhere = at_once
+        self._solid_of: object = None
+        self._wanted: object = None
+        self.piece_box = QComboBox()
+        narrow(self.piece_box)
+        self.piece_box.setMinimumWidth(190)
+        self.piece_box.setAccessibleName("piece in Build")
+        self.piece_box.activated.connect(self._pick)
+        self.modes = ModeBar(MODES, self.go_to)
+        self.flat = FlatTable()
+        self.canvas = self.flat
+        self.solid = SolidView()
+        self.section = SectionView()
+        self.empty = EmptyState(
+            "build",
+            "Build works out what must really be cut: bend, bevel, layers, heat. It needs a piece.",
+            "Go to Pattern",
+            lambda: None,
+        )
+        upper = QSplitter(Qt.Orientation.Horizontal)
+        upper.addWidget(self.flat)
+        upper.addWidget(self.solid)
+        upper.setSizes([520, 440])
+        upper.setChildrenCollapsible(False)
+        bench = QWidget()
+        top = row(self.modes, None, self.piece_box, space=6)
+        top.setContentsMargins(0, 0, 12, 0)
+        layout = column(top, upper, Stitch(), self.section, space=0)
+        layout.setStretch(1, 1)
+        bench.setLayout(layout)
+        self.centre = QStackedWidget()
+        self.centre.addWidget(bench)
+        self.centre.addWidget(self.empty)
+        self.title = label("", "title", wrap=True)
+        self.subtitle = label("", "note", wrap=True)
+        self.form_card = FormCard(self.presenter, self.refresh, self._open_bench)
+        self.edge_card = EdgeCard(self.presenter, self.refresh, self._open_bench)
+        self.stack_card = StackCard(self.presenter, self.refresh)
+        self.ways = WaysPanel(self.presenter, self.refresh, lambda: self.elsewhere)
+        self.book = BookCard(session, self.refresh)
+        card = QWidget()
+        inner = QVBoxLayout(card)
+        inner.setContentsMargins(16, 16, 16, 16)
+        inner.setSpacing(10)
+        for widget in (self.title, self.subtitle, self.form_card, self.edge_card, self.stack_card,
+                       self.ways, self.book):  # fmt: skip
+            inner.addWidget(widget)
+        inner.addStretch(1)
+        self.lay_out(self.centre, card)
+        self._pulling = QTimer(self)
+        self._pulling.setSingleShot(True)
+        self._pulling.setInterval(PULL_EVERY)
+        self._pulling.timeout.connect(self._show_pulled)
+        self._to: tuple[str, tuple[float, float]] | None = None
+        self.section.pulled.connect(self._pull)
+        self.section.let_go.connect(self._let_go)
+        self.flat.clicked.connect(self._click)
+
+        def some() -> bool:
+            return bool(session.project.pieces)
+
+        for mode, _, _ in MODES:
+            self.offer(f"build-{mode.value}", partial(self.go_to, mode), some)
+        self.offer("next-piece", partial(self.step, 1), some)
+        self.offer("previous-piece", partial(self.step, -1), some)
+        session.opened.connect(self._opened)
+
+    def _opened(self) -> None:
+        self.presenter.take_up("")
+        self._stale = True
+
+    # Showing
+
+    def leave(self) -> None:
+        """Stop laying ways to a thickness."""
+        self.ways.forget()
+
+    def refresh(self) -> None:
+        """Show the piece under work."""
+        p = self.presenter
+        p.settle()
+        piece = p.piece
+        bare = piece is None
+        self.centre.setCurrentIndex(1 if bare else 0)
+        self.empty.set_look(self.look)
+        if self.card is not None and bare:
+            self.title.setText("Build")
+            self.subtitle.setText("Nothing to build yet.")
+        mode = p.mode
+        for card, own in ((self.form_card, Mode.FORM), (self.edge_card, Mode.EDGES),
+                          (self.stack_card, Mode.STACK)):  # fmt: skip
+            card.setVisible(mode is own and not bare)
+        for shared in (self.ways, self.book):
+            shared.setVisible(mode is not Mode.EDGES and not bare)
+        if piece is None:
+            return
+        self.modes.show_mode(mode, [m for m, _, _ in MODES])
+        self._fill_pieces()
+        hand = "" if piece.hand.value == "none" else f" · {piece.hand.value}"
+        material = self.session.stock.material_name(piece.material)
+        self.title.setText(piece.name)
+        together = f" · {len(p.group)} pieces together" if p.group else ""
+        self.subtitle.setText(
+            f"{show_thickness(piece.thickness)} {material} · cut {piece.cut_count}{hand}{together}"
+        )
+        {
+            Mode.FORM: self.form_card.fill, Mode.EDGES: self.edge_card.fill,
+            Mode.STACK: self.stack_card.fill,
+        }[mode](piece)  # fmt: skip
+        self.ways.fill(piece)
+        self.book.fill(piece)
+        self._show_views(piece)
+
+    def _show_views(self, piece: Piece) -> None:
+        p, mode = self.presenter, self.presenter.mode
+        edge = p.chosen_edge if mode is Mode.EDGES and p.groove is None else ""
+        self.flat.set_look(self.look)
+        self.flat.show_cuts(piece, p.cuts, self.look, edge=edge, layers=mode is Mode.STACK)
+        self._show_strain(piece)
+        self._show_section()
+        self._show_solid(piece)
+
+    def _show_section(self) -> None:
+        p = self.presenter
+        title = TITLES[p.mode]
+        if p.mode is Mode.EDGES:
+            title = f"Across edge {p.chosen_edge}, outer face up"
+            if p.groove is not None:
+                kind = p.shown.lines[p.groove].kind.value
+                title = f"Across the {kind}, outer face up"
+        self.section.show_section(
+            p.section(), self.look, title, enlarge=p.mode is not Mode.FORM
+        )
+
+    def _show_strain(self, piece: Piece) -> None:
+        dome = None
+        if self.presenter.mode is Mode.FORM and not self.presenter.problem:
+            try:
+                found = shaping_of(piece)
+                dome = found if isinstance(found, Dome) else None
+            except InputError:
+                dome = None
+        book = self.presenter.book
+        self.flat.show_strain(dome, own_place(piece, book.neutral), book.dish_limit / 100)
+
+    def _show_solid(self, piece: Piece) -> None:
+        setting = self.presenter.setting
+        wanted = (piece, setting)
+        if wanted == self._wanted:
+            self.solid.set_look(self.look)
+            return
+        self._wanted = wanted
+        self.solid.elsewhere = self.elsewhere
+        self.elsewhere(partial(_solid, piece, setting), partial(self._have_solid, wanted))
+
+    def _have_solid(
+        self, wanted: object, found: tuple[Solid | None, str] | None, error: Exception | None
+    ) -> None:
+        if error is not None:
+            raise error
+        if found is not None and wanted is self._wanted:
+            self.solid.show_solid(found[0], self.look, found[1])
+
+    def _fill_pieces(self) -> None:
+        pieces = self.session.project.pieces
+        shown = [self.piece_box.itemText(k) for k in range(self.piece_box.count())]
+        if shown != [p.name for p in pieces]:
+            self.piece_box.clear()
+            for piece in pieces:
+                self.piece_box.addItem(piece.name, piece.id)
+        ids = [p.id for p in pieces]
+        self.piece_box.setCurrentIndex(ids.index(self.presenter.piece_id))
+
+    # Doing
+
+    def open(self, piece_id: str, group: tuple[str, ...] = ()) -> None:
+        """Open a piece, or one of a group that is worked on together."""
+        self.presenter.take_up(piece_id, group)
+        self._stale = True
+        if self.isVisible():
+            self.enter()
+
+    def go_to(self, mode: Mode) -> None:
+        """Go to one of the views."""
+        self.presenter.mode = Mode(mode)
+        self.refresh()
+        self.picked.emit()
+
+    def step(self, by: int) -> None:
+        """Open the next piece, or the one before."""
+        ids = [p.id for p in self.session.project.pieces]
+        if ids:
+            k = ids.index(self.presenter.piece_id) if self.presenter.piece_id in ids else 0
+            self.open(ids[(k + by) % len(ids)])
+
+    def _pick(self, index: int) -> None:
+        ident = str(self.piece_box.itemData(index))
+        self.open(ident, self.presenter.group if ident in self.presenter.group else ())
+
+    def _click(self, x: float, y: float) -> None:
+        if self.presenter.mode is Mode.EDGES:
+            self.presenter.click((x, y))
+            self.refresh()
+
+    def _open_bench(self) -> None:
+        self.wants_bench.emit(self.presenter.piece_id)
+
+    def _pull(self, handle: str, x: float, y: float) -> None:
+        self._to = (handle, (x, y))
+        if not self._pulling.isActive():
+            self._pulling.start()
+
+    def _show_pulled(self) -> None:
+        if self._to is not None:
+            self.presenter.pull(*self._to)
+            self._to = None
+            self._show_section()
+
+    def _let_go(self) -> None:
+        self._pulling.stop()
+        self._show_pulled()
+        try:
+            self.presenter.let_go()
+        except InputError as error:
+            self.session.tell(str(error), "cut")
+        self.refresh()
+
+
+def _solid(piece: Piece, setting: Setting) -> tuple[Solid | None, str]:
+    """Return a piece's solid, or why there is none; any thread."""
+    try:
+        return solid_of(piece, setting), ""
+    except InputError as error:
+        return None, str(error)
