@@ -204,7 +204,7 @@ def test_the_book_is_learned_from_strips(build):
 def test_an_edge_is_clicked_bevelled_and_pulled(build):
     build.go_to(Mode.EDGES)
     build.flat.clicked.emit(150.0, 2.0)
-    assert build.presenter.chosen_edge == "A"
+    assert build.presenter.edges.chosen_edge == "A"
     pick(build.edge_card.kind, "Bevel in")
     build.edge_card.angle.type("30")
     assert build.presenter.cuts[0].outer.height == pytest.approx(90 - 6 * np.tan(np.radians(30)))
@@ -220,19 +220,19 @@ def test_an_edge_is_clicked_bevelled_and_pulled(build):
 
 def test_both_edges_of_a_seam_meet(build):
     build.go_to(Mode.EDGES)
-    build.presenter.edge = "B"
+    build.presenter.edges.edge = "B"
     build.refresh()
     card = build.edge_card
     card.dihedral.type("120")
     assert "gape" in card.mate.text()
     card.meet.click()
     assert card.mate.text() == "Edges mate."
-    assert build.presenter.knife("B").angle == pytest.approx(30)
+    assert build.presenter.edges.knife("B").angle == pytest.approx(30)
     assert len(build.section.section.bands) == 2
     card.ridge.click()
-    assert build.presenter.knife("B").angle == pytest.approx(45)
+    assert build.presenter.edges.knife("B").angle == pytest.approx(45)
     pick(card.joint, "against the other's face")
-    assert build.presenter.seam().joint is Joint.BUTT
+    assert build.presenter.edges.seam().joint is Joint.BUTT
 
 
 def test_an_undercut_is_said_and_pulled(window, build):
@@ -257,7 +257,7 @@ def test_an_undercut_is_said_and_pulled(window, build):
 def test_every_profile_can_be_chosen(build, words, kind):
     build.go_to(Mode.EDGES)
     pick(build.edge_card.kind, words)
-    assert made(build).build.profile(build.presenter.chosen_edge).kind is kind
+    assert made(build).build.profile(build.presenter.edges.chosen_edge).kind is kind
     assert build.section.section.bands
 
 
@@ -267,20 +267,20 @@ def test_every_profile_can_be_chosen(build, words, kind):
 def test_layers_are_glued_on_ordered_and_pulled(build):
     build.go_to(Mode.STACK)
     card = build.stack_card
-    card.add.click()
-    card.add.click()
-    card._layer(0, "thickness", 10.0)
-    card._layer(1, "size", LayerSize.INSET)
-    card._layer_by(1, "12 mm")
+    card.layers.add.click()
+    card.layers.add.click()
+    card.layers._layer(0, "thickness", 10.0)
+    card.layers._layer(1, "size", LayerSize.INSET)
+    card.layers._layer_by(1, "12 mm")
     assert [k.thickness for k in made(build).build.layers] == [10, 6]
     assert card.total.text() == "22 mm thick"
     handle = next(h for h in build.section.section.handles if h.name == "inset 2")
     pull(build.section, handle, (handle.at[0] - 8, handle.at[1]))
     assert made(build).build.layers[1].by == 20
-    card._sooner(1)
+    card.layers._sooner(1)
     assert [k.thickness for k in made(build).build.layers] == [6, 10]
     assert len(build.session.plan.parts["a"]) == 3
-    card._drop(0)
+    card.layers._drop(0)
     assert len(made(build).build.layers) == 1
 
 
@@ -292,9 +292,9 @@ def test_wraps_covers_rods_and_trims(build):
     pick(card.cover, "cloth wrapped over")
     card.margin.type("12 mm")
     card.rod.type("8")
-    card.add_trim.click()
-    card._trim(0, "kind", TrimKind.SQUARE)
-    card._trim_size(0, "12")
+    card.trims.add.click()
+    card.trims._trim(0, "kind", TrimKind.SQUARE)
+    card.trims._trim_size(0, "12")
     own = made(build).build
     assert own.wrap.overhang == 3
     assert (own.cover.kind, own.cover.margin) == (CoverKind.CLOTH, 12)
@@ -310,14 +310,14 @@ def test_wraps_covers_rods_and_trims(build):
 def test_a_piece_is_glued_onto_another_and_panels_cover_it(build):
     build.go_to(Mode.STACK)
     card = build.stack_card
-    pick(card.base, "plate b")
-    card.across.type("40 %")
+    pick(card.placing.base, "plate b")
+    card.placing.across.type("40 %")
     assert made(build).build.placing.across == pytest.approx(0.4)
     marks = build.session.plan.made["b"].cuts[0].piece.labels
     assert [m.text for m in marks] == ["cement here: plate a"]
     build.open("b")
-    card.columns.setValue(2)
-    card.panels.click()
+    card.placing.columns.setValue(2)
+    card.placing.panels.click()
     assert len(build.session.project.pieces) == 4
 
 

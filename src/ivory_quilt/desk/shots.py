@@ -131,7 +131,7 @@ def views() -> dict[str, Callable[[DeskWindow], object]]:
             window.go("build")
             station = window.building
             station.open(piece)
-            station.presenter.edge = edge
+            station.presenter.edges.edge = edge
             station.act(f"build-{mode}")
             wait(window, lambda: False, 0.6)
 

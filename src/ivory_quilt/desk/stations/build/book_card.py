@@ -65,8 +65,7 @@ class BookCard(QWidget):
         self.body = QWidget()
         lines = [Line(words, self.fields[name]) for name, words, _ in VALUES]
         note = (
-            "These values are from memory, common practice: change them, or let test strips "
-            "speak."
+            "These values are from memory, common practice: change them, or let test strips speak."
         )
         self.body.setLayout(
             column(

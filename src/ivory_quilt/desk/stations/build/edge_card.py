@@ -103,7 +103,8 @@ class EdgeCard(QWidget):
             column(
                 said("Pattern line on", self.face),
                 said("Edge", self.edge), said("Cut", self.kind),
-                self.angle_line, self.table_line, self.width_line, self.why, self.far_line, self.blade_line,
+                self.angle_line, self.table_line, self.width_line, self.why,
+                self.far_line, self.blade_line,
                 self.error, self.seam_box,
                 Stitch(), label("Undercuts and scores", "heading"), self.grooves, row(draw, None),
                 self.caution, space=8,
@@ -115,14 +116,14 @@ class EdgeCard(QWidget):
     def fill(self, piece: Piece) -> None:
         """Show the edge in hand and the grooves."""
         p = self._p
-        chosen = p.chosen_edge
+        chosen = p.edges.chosen_edge
         names = [e.name for e in edges_of(piece)]
         if [self.edge.itemText(k) for k in range(self.edge.count())] != names:
             self.edge.clear()
             self.edge.addItems(names)
         if chosen in names:
             self.edge.setCurrentIndex(names.index(chosen))
-        profile, knife = piece.build.profile(chosen), p.knife(chosen)
+        profile, knife = piece.build.profile(chosen), p.edges.knife(chosen)
         self.face.setCurrentIndex([f for f, _ in FACES].index(piece.build.form.face))
         kind = profile.kind
         self.kind.setCurrentIndex([k for k, _ in PROFILES].index(kind))
@@ -148,18 +149,18 @@ class EdgeCard(QWidget):
             self.blade.show_figure(f"{cut.figure('angle'):.1f}°", lambda: cut)
         if p.problem:
             self.error.setText(p.problem)
-        self._fill_seam(p.seam())
+        self._fill_seam(p.edges.seam())
         self._fill_grooves(piece)
 
     def _fill_seam(self, seam: Seam | None) -> None:
         self.seam_box.setVisible(seam is not None)
         if seam is None:
             return
-        name = self._p.seam_words(seam)
+        name = self._p.edges.seam_words(seam)
         self.seam_name.setText(f"Seam: {name}")
         self.dihedral.show_value(seam.dihedral)
         self.joint.setCurrentIndex([j for j, _ in JOINTS].index(seam.joint))
-        mate = self._p.mate(seam)
+        mate = self._p.edges.mate(seam)
         self.mate_slip.setVisible(mate is not None)
         if mate is None:
             self.mate.setText("A bevel that no blade can cut: butt it, or change the angle.")
@@ -177,7 +178,7 @@ class EdgeCard(QWidget):
             return
         self._shown_grooves = state
         clear(self.grooves)
-        grooves = {g.line: g for g in self._p.grooves()}
+        grooves = {g.line: g for g in self._p.edges.grooves()}
         kinds = (LineKind.UNDERCUT, LineKind.SCORE)
         lines = [(k, x) for k, x in enumerate(piece.lines) if x.kind in kinds]
         if not lines:
@@ -186,7 +187,11 @@ class EdgeCard(QWidget):
             self._groove_rows(number, index, line.kind, line.crease, grooves.get(index))
 
     def _groove_rows(
-        self, number: int, index: int, kind: LineKind, crease: Crease | None,
+        self,
+        number: int,
+        index: int,
+        kind: LineKind,
+        crease: Crease | None,
         groove: Groove | None,
     ) -> None:
         head = f"{number}  {kind.value}"
@@ -228,14 +233,14 @@ class EdgeCard(QWidget):
         self._changed()
 
     def _choose(self, index: int) -> None:
-        self._p.edge = self.edge.itemText(index)
+        self._p.edges.edge = self.edge.itemText(index)
         self._changed()
 
     @property
     def _profile(self) -> Profile:
         piece = self._p.piece
         assert piece is not None
-        return piece.build.profile(self._p.chosen_edge)
+        return piece.build.profile(self._p.edges.chosen_edge)
 
     def _set_face(self, face: Face) -> None:
         self._do(lambda: self._p.set_form(face=face))
@@ -246,42 +251,42 @@ class EdgeCard(QWidget):
         width = old.width or {ProfileKind.BLADE: 3 * piece.thickness,
                               ProfileKind.ROUND: piece.thickness / 2,
                               ProfileKind.LAP: piece.thickness}.get(kind, 0.0)  # fmt: skip
-        self._do(lambda: self._p.set_profile(Profile(kind, old.angle, width)))
+        self._do(lambda: self._p.edges.set_profile(Profile(kind, old.angle, width)))
 
     def _set_angle(self, text: str) -> None:
-        self._do(lambda: self._p.set_profile(
+        self._do(lambda: self._p.edges.set_profile(
             replace(self._profile, angle=parse_scalar(number_in(text), where="bevel"))
         ))  # fmt: skip
 
     def _set_table(self, text: str) -> None:
-        self._do(lambda: self._p.set_profile(
+        self._do(lambda: self._p.edges.set_profile(
             replace(self._profile, angle=90 - parse_scalar(number_in(text), where="blade"))
         ))  # fmt: skip
 
     def _set_width(self, text: str) -> None:
-        self._do(lambda: self._p.set_profile(
+        self._do(lambda: self._p.edges.set_profile(
             replace(self._profile, width=parse_length(text, where="width"))
         ))  # fmt: skip
 
     def _set_dihedral(self, text: str) -> None:
-        if (seam := self._p.seam()) is not None:
-            self._do(lambda: self._p.set_seam(
+        if (seam := self._p.edges.seam()) is not None:
+            self._do(lambda: self._p.edges.set_seam(
                 seam, dihedral=parse_scalar(number_in(text), where="angle of the seam")
             ))  # fmt: skip
 
     def _set_joint(self, joint: Joint) -> None:
-        if (seam := self._p.seam()) is not None:
-            self._do(lambda: self._p.set_seam(seam, joint=joint))
+        if (seam := self._p.edges.seam()) is not None:
+            self._do(lambda: self._p.edges.set_seam(seam, joint=joint))
 
     def _meet(self) -> None:
-        if (seam := self._p.seam()) is not None:
-            self._do(lambda: self._p.meet_both(seam))
+        if (seam := self._p.edges.seam()) is not None:
+            self._do(lambda: self._p.edges.meet_both(seam))
 
     def _ridge(self) -> None:
-        if (seam := self._p.seam()) is not None:
-            self._do(lambda: self._p.set_seam(seam, dihedral=90.0, joint=Joint.MITRE))
-            if (again := self._p.seam()) is not None:
-                self._do(lambda: self._p.meet_both(again))
+        if (seam := self._p.edges.seam()) is not None:
+            self._do(lambda: self._p.edges.set_seam(seam, dihedral=90.0, joint=Joint.MITRE))
+            if (again := self._p.edges.seam()) is not None:
+                self._do(lambda: self._p.edges.meet_both(again))
 
     def _put(self, index: int, crease: Crease) -> None:
         self._do(lambda: self._p.set_crease(index, crease))

@@ -4,11 +4,10 @@ import numpy as np
 from PySide6.QtCore import QPointF, QRectF, Qt, Signal
 from PySide6.QtGui import QColor, QImage, QMouseEvent, QPainter, QPainterPath
 
-from ivory_quilt.core.edges.profiles import Knife
+from ivory_quilt.core.edges.profiles import Knife, apart
 from ivory_quilt.core.forming.dishing import largest_strain
 from ivory_quilt.core.forming.dome import Dome
 from ivory_quilt.core.forming.shaping import Place
-from ivory_quilt.core.edges.profiles import apart
 from ivory_quilt.core.geometry.shape import Array, Shape
 from ivory_quilt.core.pattern.edges import edge_line, edges_of
 from ivory_quilt.core.pattern.piece import Label, Piece

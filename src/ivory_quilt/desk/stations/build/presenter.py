@@ -4,27 +4,18 @@ from collections.abc import Callable
 from dataclasses import replace
 from enum import StrEnum
 
-from ivory_quilt.core.edges.groove_check import Groove, grooves_of
-from ivory_quilt.core.edges.mating import Mate, mate_of
-from ivory_quilt.core.edges.profiles import Knife
 from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.forming.book import FoamBook
 from ivory_quilt.core.forming.dishing import Verdict
 from ivory_quilt.core.forming.forms import in_other_words
-from ivory_quilt.core.geometry.outline import locate_on_line
 from ivory_quilt.core.making import Made
-from ivory_quilt.core.pattern.build import Build, Form, FormKind, Given, Layer, Profile, ProfileKind
-from ivory_quilt.core.pattern.edges import edge_at, edges_of
+from ivory_quilt.core.pattern.build import Build, Form, FormKind, Given, Layer
 from ivory_quilt.core.pattern.part import Foam
-from ivory_quilt.core.pattern.piece import Crease, LineKind, Piece
-from ivory_quilt.core.pattern.seams import EdgeRef, Joint, Seam
-from ivory_quilt.core.project import Project, change_piece, put_pieces
+from ivory_quilt.core.pattern.piece import Crease, Piece
+from ivory_quilt.core.project import Project, change_piece
 from ivory_quilt.core.reworking import DartsCut, as_gores, darts_in, dish_verdict, with_darts
-from ivory_quilt.core.seam_book import keep_edges, let_meet, put_seam, seam_name
 from ivory_quilt.core.stacks.cut import Cut, Setting
 from ivory_quilt.core.stacks.edge_section import (
-    edge_section,
-    groove_section,
     pulled_edge,
     pulled_groove,
 )
@@ -33,6 +24,7 @@ from ivory_quilt.core.stacks.section import Section
 from ivory_quilt.core.stacks.stack_section import pulled_layer, stack_section
 from ivory_quilt.core.units import show_thickness
 from ivory_quilt.desk.session import Session
+from ivory_quilt.desk.stations.build.edge_work import EdgeWork
 
 
 class Mode(StrEnum):
@@ -66,8 +58,7 @@ class BuildPresenter:
         self.mode = Mode.FORM
         self.piece_id = ""
         self.group: tuple[str, ...] = ()
-        self.edge = ""
-        self.line: int | None = None
+        self.edges = EdgeWork(self)
         self._pulled: Piece | None = None
 
     # The piece
@@ -81,7 +72,7 @@ class BuildPresenter:
         """Open a piece; what is decided about its form and stack goes for all of `group`."""
         self.group = group if len(group) > 1 and piece_id in group else ()
         if piece_id != self.piece_id:
-            self.edge, self.line = "", None
+            self.edges.forget()
         self.piece_id = piece_id
 
     def settle(self) -> None:
@@ -241,108 +232,6 @@ class BuildPresenter:
         piece_id, many = self.piece_id, verdict.count
         self.session.edit(f"Make {many} gores", lambda p: as_gores(p, piece_id, verdict))
 
-    # Edges
-
-    @property
-    def chosen_edge(self) -> str:
-        """The edge under work: the one that was clicked, or the first."""
-        piece = self.piece
-        names = [e.name for e in edges_of(piece)] if piece is not None else []
-        if self.edge not in names:
-            bevelled = [e.edge for e in piece.build.edges if e.edge in names] if piece else []
-            self.edge = (bevelled or names or [""])[0]
-        return self.edge
-
-    def knife(self, edge: str) -> Knife:
-        """Return how the knife is held along an edge."""
-        known = self.setting.knives or ()
-        return next((k for k in known if k.edge == edge), Knife(edge))
-
-    def click(self, point: tuple[float, float]) -> None:
-        """Take the edge or the groove nearest to a place in hand."""
-        piece = self.piece
-        if piece is None:
-            return
-        edge, away = edge_at(piece, point)
-        cut = [
-            (locate_on_line(line.points, point)[1], k)
-            for k, line in enumerate(piece.lines)
-            if line.kind in (LineKind.UNDERCUT, LineKind.SCORE)
-        ]
-        nearest, index = min(cut, default=(away + 1, -1))
-        if nearest < away:
-            self.line = index
-        else:
-            self.edge, self.line = edge.name, None
-
-    @property
-    def groove(self) -> int | None:
-        """The line whose groove is in hand, or None: an edge is."""
-        piece = self.piece
-        if piece is None or self.line is None or self.line >= len(piece.lines):
-            return None
-        return self.line if piece.lines[self.line].crease is not None else None
-
-    def set_profile(self, profile: Profile, *, merge: bool = False) -> None:
-        """Choose the profile of the edge in hand.
-
-        Raises:
-            InputError: a value that makes no sense.
-        """
-        piece, edge = self.piece, self.chosen_edge
-        if piece is None:
-            return
-
-        def edited(project: Project) -> Project:
-            project = keep_edges(project, [piece.id])
-            own = project.piece(piece.id)
-            return put_pieces(
-                project, [replace(own, build=own.build.with_profile(edge, profile))]
-            )
-
-        self.session.edit(f"Edge {edge}: {piece.name}", edited, merge=merge)
-
-    def seam(self) -> Seam | None:
-        """Return the seam of the edge in hand, or None."""
-        ref = EdgeRef(self.piece_id, self.chosen_edge)
-        return next((s for s in self.session.project.seams if s.touches(ref)), None)
-
-    def seam_words(self, seam: Seam) -> str:
-        """Return a seam in words."""
-        return seam_name(self.session.project, seam)
-
-    def mate(self, seam: Seam) -> Mate | None:
-        """Return how a seam's edges mate; None when one is gone or cannot be cut."""
-        pieces = {p.id: p for p in self.session.project.pieces}
-        try:
-            return mate_of(seam, pieces, self.session.project.seams)
-        except InputError:
-            return None
-
-    def set_seam(self, seam: Seam, *, dihedral: float | None = None,
-                 joint: Joint | None = None) -> None:  # fmt: skip
-        """Change the angle of a seam, or how its edges meet.
-
-        Raises:
-            InputError: an angle that no seam has.
-        """
-        new = replace(
-            seam,
-            dihedral=seam.dihedral if dihedral is None else dihedral,
-            joint=joint or seam.joint,
-        )
-        name = self.seam_words(seam)
-        self.session.edit(f"Angle of {name}", lambda p: put_seam(p, seam, new))
-
-    def meet_both(self, seam: Seam) -> None:
-        """Let both edges of a seam meet."""
-        self.session.edit(f"Bevels meet: {self.seam_words(seam)}", lambda p: let_meet(p, seam))
-
-    def grooves(self) -> tuple[Groove, ...]:
-        """Return the grooves and scores of the piece."""
-        piece = self.piece
-        return grooves_of(piece) if piece is not None else ()
-
     # Sections
 
     def section(self) -> Section | None:
@@ -354,36 +243,10 @@ class BuildPresenter:
             if self.mode is Mode.FORM:
                 return form_section(self.shown, self.setting)
             if self.mode is Mode.EDGES:
-                return self._edge_section()
+                return self.edges.section(self._pulled is not None)
             return stack_section(self.shown, self.cuts)
         except InputError:
             return None
-
-    def _edge_section(self) -> Section:
-        if self.groove is not None:
-            return groove_section(self.shown, self.groove)
-        edge, shown = self.chosen_edge, self.shown
-        knife = self.knife(edge)
-        if self._pulled is not None:
-            profile = shown.build.profile(edge)
-            sign = -1 if profile.kind is ProfileKind.IN else 1
-            bevelled = profile.kind in (ProfileKind.IN, ProfileKind.OUT)
-            blade = profile.width if profile.kind is ProfileKind.BLADE else 0.0
-            rounded = profile.width if profile.kind is ProfileKind.ROUND else 0.0
-            knife = Knife(edge, sign * profile.angle if bevelled else 0.0, blade, rounded)
-        seam = self.seam()
-        if seam is None:
-            return edge_section(shown, knife)
-        ref = EdgeRef(self.piece_id, edge)
-        other = seam.second if seam.first == ref else seam.first
-        pieces = {p.id: p for p in self.session.project.pieces}
-        mate = pieces.get(other.piece)
-        if mate is None:
-            return edge_section(shown, knife)
-        made = self.session.plan.made.get(mate.id)
-        knives = (made.setting.knives or ()) if made is not None else ()
-        theirs = next((k for k in knives if k.edge == other.edge), Knife(other.edge))
-        return edge_section(shown, knife, (mate, theirs, seam.dihedral))
 
     def pull(self, handle: str, to: tuple[float, float]) -> None:
         """Show the piece as it would be with a handle of the section pulled to a place."""
@@ -394,11 +257,11 @@ class BuildPresenter:
             if handle == "form":
                 self._pulled = pulled_form(piece, self.setting, to)
             elif handle == "edge":
-                profile = pulled_edge(piece, piece.build.profile(self.chosen_edge), to)
-                build = piece.build.with_profile(self.chosen_edge, profile)
+                profile = pulled_edge(piece, piece.build.profile(self.edges.chosen_edge), to)
+                build = piece.build.with_profile(self.edges.chosen_edge, profile)
                 self._pulled = replace(piece, build=build)
-            elif handle.startswith("groove ") and self.groove is not None:
-                self._pulled = pulled_groove(piece, self.groove, handle, to)
+            elif handle.startswith("groove ") and self.edges.groove is not None:
+                self._pulled = pulled_groove(piece, self.edges.groove, handle, to)
             elif handle.startswith("inset "):
                 number = int(handle.removeprefix("inset "))
                 self._pulled = pulled_layer(piece, number, self.cuts, to)
@@ -415,8 +278,8 @@ class BuildPresenter:
         piece = self.piece
         if pulled is None or piece is None or pulled == piece:
             return
-        if self.mode is Mode.EDGES and self.groove is None:
-            self.set_profile(pulled.build.profile(self.chosen_edge))
+        if self.mode is Mode.EDGES and self.edges.groove is None:
+            self.edges.set_profile(pulled.build.profile(self.edges.chosen_edge))
             return
         what = {Mode.FORM: "Form", Mode.EDGES: "Groove", Mode.STACK: "Layers"}[self.mode]
         self.session.edit(

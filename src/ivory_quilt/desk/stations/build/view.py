@@ -162,7 +162,7 @@ class BuildStation(Station):
 
     def _show_views(self, piece: Piece) -> None:
         p, mode = self.presenter, self.presenter.mode
-        edge = p.chosen_edge if mode is Mode.EDGES and p.groove is None else ""
+        edge = p.edges.chosen_edge if mode is Mode.EDGES and p.edges.groove is None else ""
         self.flat.set_look(self.look)
         self.flat.show_cuts(piece, p.cuts, self.look, edge=edge, layers=mode is Mode.STACK)
         self._show_strain(piece)
@@ -173,13 +173,11 @@ class BuildStation(Station):
         p = self.presenter
         title = TITLES[p.mode]
         if p.mode is Mode.EDGES:
-            title = f"Across edge {p.chosen_edge}, outer face up"
-            if p.groove is not None:
-                kind = p.shown.lines[p.groove].kind.value
+            title = f"Across edge {p.edges.chosen_edge}, outer face up"
+            if p.edges.groove is not None:
+                kind = p.shown.lines[p.edges.groove].kind.value
                 title = f"Across the {kind}, outer face up"
-        self.section.show_section(
-            p.section(), self.look, title, enlarge=p.mode is not Mode.FORM
-        )
+        self.section.show_section(p.section(), self.look, title, enlarge=p.mode is not Mode.FORM)
 
     def _show_strain(self, piece: Piece) -> None:
         dome = None
@@ -248,7 +246,7 @@ class BuildStation(Station):
 
     def _click(self, x: float, y: float) -> None:
         if self.presenter.mode is Mode.EDGES:
-            self.presenter.click((x, y))
+            self.presenter.edges.click((x, y))
             self.refresh()
 
     def _open_bench(self) -> None:

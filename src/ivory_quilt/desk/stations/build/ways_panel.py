@@ -40,7 +40,7 @@ class WaysPanel(QWidget):
         self.effect = label("", "note", wrap=True)
         self.list = QVBoxLayout()
         self.list.setSpacing(6)
-        self.costs: list["WayCost"] = []
+        self.costs: list[WayCost] = []
         self.setLayout(
             column(
                 row(label("In another thickness", "heading"), None, self.wanted),
@@ -93,9 +93,7 @@ class WaysPanel(QWidget):
             )
         return made
 
-    def _costed(
-        self, piece: Piece, costs: "list[WayCost] | None", error: Exception | None
-    ) -> None:
+    def _costed(self, piece: Piece, costs: "list[WayCost] | None", error: Exception | None) -> None:
         if error is not None:
             raise error
         if costs is None or piece is not self._piece:

@@ -1,0 +1,32 @@
+"""Edits of a piece's build from a card: done, or refused with a sentence."""
+
+from collections.abc import Callable
+
+from ivory_quilt.core.errors import InputError
+from ivory_quilt.core.pattern.build import Build
+from ivory_quilt.desk.stations.build.presenter import BuildPresenter
+from ivory_quilt.desk.widgets.basics import Complaint
+
+Change = Callable[[Build], Build]
+
+
+class Edits:
+    """What a card and its lists change a build with."""
+
+    def __init__(self, presenter: BuildPresenter, changed: Callable[[], None]) -> None:
+        """Work `presenter`; call `changed` after every try."""
+        self._p, self._changed = presenter, changed
+        self.error = Complaint()
+
+    def do(self, what: str, change: Change) -> None:
+        """Do an edit, or say why not."""
+        self.read(what, lambda: change)
+
+    def read(self, what: str, make: Callable[[], Change]) -> None:
+        """Do an edit whose number must be read first."""
+        self.error.setText("")
+        try:
+            self._p.edit(what, make())
+        except InputError as error:
+            self.error.setText(str(error))
+        self._changed()

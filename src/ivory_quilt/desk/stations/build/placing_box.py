@@ -1,0 +1,121 @@
+"""Where a piece is glued on the Stack card, and panels that cover it."""
+
+from dataclasses import replace
+from functools import partial
+
+from PySide6.QtWidgets import QWidget
+
+from ivory_quilt.core.errors import InputError
+from ivory_quilt.core.pattern.build import (
+    Layer,
+    Placing,
+)
+from ivory_quilt.core.pattern.part import Foam
+from ivory_quilt.core.pattern.piece import Piece
+from ivory_quilt.core.reworking import PanelGrid, with_panels
+from ivory_quilt.core.units import parse_length, parse_scalar
+from ivory_quilt.desk.stations.build.edits import Change, Edits
+from ivory_quilt.desk.stations.build.presenter import BuildPresenter
+from ivory_quilt.desk.widgets.basics import (
+    button,
+    column,
+    counter,
+    filled_later,
+    label,
+    row,
+)
+from ivory_quilt.desk.widgets.fields import Field, Line, number_in, with_field
+
+
+class PlacingBox(QWidget):
+    """What the piece is glued onto, and inlay panels on it."""
+
+    def __init__(self, presenter: BuildPresenter, edits: Edits) -> None:
+        """Change placings through `edits`."""
+        super().__init__()
+        self._p, self._edits = presenter, edits
+        self.base = filled_later("glued onto", self._place)
+        self.across = Field("how far across the base", partial(self._at, "across"), "%", 70)
+        self.up = Field("how far up the base", partial(self._at, "up"), "%", 70)
+        self.turn = Field("turned by", partial(self._at, "turn"), "°", 70)
+        self.place_lines = [
+            Line("Across, up", self.across, self.up), Line("Turned", self.turn),
+        ]  # fmt: skip
+        self.columns, self.rows = counter(1, 20, "panels across"), counter(1, 20, "panels up")
+        self.columns.setValue(3)
+        self.channel = Field("channel between panels", lambda _: None)
+        self.channel.setText("4 mm")
+        self.panel_foam = filled_later("foam of the panels", lambda _: None)
+        self.panel_foam.setFixedWidth(150)
+        self.panels = button("Cover it with panels", self._panels,
+                             tip="Inlay panels with an even channel")  # fmt: skip
+        self.setLayout(
+            column(
+                label("Glued onto", "heading"), self.base, *self.place_lines,
+                Line("Panels", self.columns, label("×"), self.rows),
+                Line("Channel", self.channel), Line("Of", self.panel_foam),
+                row(self.panels, None),
+            )
+        )  # fmt: skip
+
+    def fill(self, piece: Piece) -> None:
+        """Show where a piece is glued."""
+        foams = self._p.foams(Layer(piece.thickness, piece.material))
+        if [self.panel_foam.itemData(k) for k in range(self.panel_foam.count())] != [
+            f for f, _ in foams
+        ]:
+            self.panel_foam.clear()
+            for foam, words in foams:
+                self.panel_foam.addItem(words, foam)
+            own = Foam(piece.thickness, piece.material)
+            self.panel_foam.setCurrentIndex([f for f, _ in foams].index(own))
+        others = [("", "nothing")]
+        others += [(q.id, q.name) for q in self._p.session.project.pieces if q.id != piece.id]
+        if [self.base.itemData(k) for k in range(self.base.count())] != [i for i, _ in others]:
+            self.base.clear()
+            for ident, name in others:
+                self.base.addItem(name, ident)
+        placing = piece.build.placing
+        ids = [i for i, _ in others]
+        self.base.setCurrentIndex(ids.index(placing.base) if placing and placing.base in ids else 0)
+        for line in self.place_lines:
+            line.setVisible(placing is not None)
+        if placing is not None:
+            self.across.show_value(100 * placing.across)
+            self.up.show_value(100 * placing.up)
+            self.turn.show_value(placing.turn)
+
+    def _place(self, index: int) -> None:
+        base = self.base.itemData(index)
+        self._edits.do("Glued onto", lambda b: replace(b, placing=Placing(base) if base else None))
+
+    def _at(self, name: str, text: str) -> None:
+        def make() -> Change:
+            value = parse_scalar(number_in(text), where=name)
+            share = value if name == "turn" else value / 100
+            return lambda b: replace(
+                b, placing=with_field(b.placing, name, share) if b.placing else None
+            )
+
+        self._edits.read("Glued onto", make)
+
+    def _panels(self) -> None:
+        piece = self._p.piece
+        if piece is None:
+            return
+        try:
+            channel = parse_length(self.channel.text(), where="channel")
+            foam = self.panel_foam.currentData()
+            grid = PanelGrid(
+                self.columns.value(), self.rows.value(), channel,
+                thickness=foam.thickness, material=foam.material,
+            )  # fmt: skip
+            self._p.session.edit(
+                f"Panels on {piece.name}", lambda p: with_panels(p, piece.id, grid)
+            )
+        except InputError as error:
+            self._edits.error.setText(str(error))
+            return
+        self._edits.error.setText("")
+        many = self.columns.value() * self.rows.value()
+        self._p.session.tell(f"{many} panels were added, each a piece of its own.", "good")
