@@ -8,8 +8,29 @@ from hypothesis import strategies as st
 
 from ivory_quilt.core.geometry.shape import Pose, Shape, rectangle
 from ivory_quilt.core.nesting.job import LayJob, PieceSpec, RollSpec, SheetSpec
+from ivory_quilt.core.pattern.build import (
+    PLAIN,
+    Build,
+    Cover,
+    CoverKind,
+    EdgeProfile,
+    Face,
+    Form,
+    FormKind,
+    Given,
+    Layer,
+    LayerSize,
+    Placing,
+    Profile,
+    ProfileKind,
+    Side,
+    Trim,
+    TrimKind,
+    Wrap,
+)
 from ivory_quilt.core.pattern.edges import edges_by_angle
 from ivory_quilt.core.pattern.piece import (
+    Crease,
     CutSide,
     FaceUp,
     Hand,
@@ -103,7 +124,39 @@ rules = st.builds(TraceRule, st.floats(0, 2), st.sampled_from(list(CutSide)), st
 def lines(draw):
     """A line of any kind inside a piece."""
     points = np.array(draw(st.lists(places, min_size=2, max_size=4)))
-    return PieceLine(draw(st.sampled_from(DRAWN)), points)
+    crease = st.builds(Crease, st.floats(-90, 90), st.floats(0, 30), st.floats(0, 2), st.booleans())
+    return PieceLine(draw(st.sampled_from(DRAWN)), points, draw(st.none() | crease))
+
+
+forms = st.one_of(
+    st.just(Form()),
+    st.builds(Form, st.just(FormKind.ROLLED), st.just(Given.ANGLE), st.floats(5, 350),
+              axis=st.floats(0, 179), face=st.sampled_from(list(Face)), beneath=st.floats(0, 20)),
+    st.builds(Form, st.just(FormKind.CONE), st.just(Given.GIRTH), st.floats(50, 400),
+              st.floats(50, 400)),
+    st.builds(Form, st.just(FormKind.DISHED), st.just(Given.HEIGHT), st.floats(1, 60)),
+)  # fmt: skip
+profiles = st.builds(Profile, st.sampled_from(list(ProfileKind)), st.floats(0, 70), st.floats(1, 9))
+layers = st.builds(
+    Layer, st.sampled_from([2.0, 6.0]), st.sampled_from(["eva", "tile"]),
+    st.sampled_from(list(LayerSize)), st.floats(0, 9), st.sampled_from(["", "q"]),
+    st.sampled_from(list(Side)), st.booleans(), st.booleans(),
+)  # fmt: skip
+builds = st.builds(
+    Build,
+    form=forms,
+    edges=st.lists(st.builds(EdgeProfile, st.sampled_from("ABC"), profiles), max_size=2).map(tuple),
+    layers=st.lists(layers, max_size=2).map(tuple),
+    on_form=st.booleans(),
+    split=st.integers(1, 3),
+    rod=st.floats(0, 9),
+    wrap=st.none() | st.builds(Wrap, st.floats(1, 3)),
+    cover=st.none() | st.builds(Cover, st.sampled_from(list(CoverKind))),
+    trims=st.lists(st.builds(Trim, st.sampled_from("ABC"), st.sampled_from(list(TrimKind))),
+                   max_size=2).map(tuple),
+    placing=st.none() | st.builds(Placing, st.just("q"), st.floats(0, 1), st.floats(0, 1)),
+    sealed=st.booleans(),
+)  # fmt: skip
 
 
 @st.composite
@@ -128,4 +181,5 @@ def pieces(draw, ident="p"):
                                    max_size=2))),
         edges=draw(st.sampled_from([(), edges_by_angle(shape)])),
         rule=draw(st.none() | rules),
+        build=draw(st.just(PLAIN) | builds),
     )  # fmt: skip

@@ -21,9 +21,15 @@ from ivory_quilt.core.seam_book import fit_of, join_edges, unite_pieces
 from ivory_quilt.core.stacks.parts import parts_of
 from tests import strategies as own
 
+STAR = Shape.make([
+    (100.0, 0.0), (30.901699437494745, 95.10565162951535), (-80.90169943749473, 58.77852522924732),
+    (-51.089199996290084, -37.11847651907606), (30.901699437494724, -95.10565162951536),
+])  # fmt: skip
 SLIVER = Shape.make([(60.2976491, 0), (0, 83.3223419), (-46.7395005, 0), (0, -100)])
 
 
+@example(STAR, 2.0543217093865405, -14.662824463174536,
+         Pose(-78.94822358651379, -146.0108496715041, 341.0758443947517))  # fmt: skip
 @example(SLIVER, 3.044869853435414, -8.884480595136754, Pose(0.125, 193.52364509501535, 3.6))
 @given(own.shapes(size=200), st.floats(0, math.pi), st.floats(-15, 15), own.poses)
 def test_what_was_parted_is_united_again(shape, angle, away, pose):

@@ -5,9 +5,11 @@ from decimal import Decimal
 import pytest
 
 from ivory_quilt.core.errors import InputError
+from ivory_quilt.core.forming.book import FoamBook
+from ivory_quilt.core.forming.coupons import Coupon, CouponKind
 from ivory_quilt.core.geometry.shape import Shape
 from ivory_quilt.core.pattern.part import Foam
-from ivory_quilt.core.stock.foam_stock import Material, StockItem, StockKind, sheet
+from ivory_quilt.core.stock.foam_stock import Material, MaterialKind, StockItem, StockKind, sheet
 from ivory_quilt.core.stock.printer import Printer
 from ivory_quilt.demo.shop import demo_stock, fill_demo_shop
 from ivory_quilt.shop.places import places
@@ -87,6 +89,32 @@ def test_materials_and_currency(store):
     stock = store.stock()
     assert stock.material_name("cork") == "Cork sheet"
     assert stock.currency == "£"
+
+
+def test_books_and_coupons_come_back(store):
+    book = FoamBook(0.45, 1.5, 1.0, 0.13, 15, 1.2, 7)
+    store.put_material(Material("soft", "Padding", True, book, MaterialKind.SOFT))
+    assert store.stock().material("soft").book == book
+    assert store.stock().material("soft").kind is MaterialKind.SOFT
+    assert store.stock().material("unheard of").book == FoamBook()
+    coupon = Coupon("soft", CouponKind.ACROSS, "2026-02-03", (100.0, 101.0), (98.0, 99.5))
+    store.put_coupon(coupon)
+    store.put_coupon(coupon)
+    assert store.coupons() == (coupon, coupon)
+
+
+def test_a_store_of_the_second_version_gains_its_books(tmp_path):
+    path = tmp_path / "old.sqlite"
+    with closing(SqliteStore(path)) as made:
+        made.put_printer(Printer("p", 100, 101))
+    with closing(sqlite3.connect(path)) as raw, raw:
+        raw.executescript("DROP TABLE book; DROP TABLE coupon;")
+        raw.execute("PRAGMA user_version=2")
+    with closing(SqliteStore(path)) as again:
+        assert again.printer() is not None
+        assert again.stock().material("eva").book == FoamBook()
+        again.put_material(Material("eva", "EVA foam", True, FoamBook(density=0.2)))
+        assert again.stock().material("eva").book.density == 0.2
 
 
 def test_a_store_outlives_its_program(tmp_path):
