@@ -177,7 +177,10 @@ class BuildStation(Station):
             if p.edges.groove is not None:
                 kind = p.shown.lines[p.edges.groove].kind.value
                 title = f"Across the {kind}, outer face up"
-        self.section.show_section(p.section(), self.look, title, enlarge=p.mode is not Mode.FORM)
+        section = p.section()
+        if section is None:
+            title = "No section: the card says what cannot be."
+        self.section.show_section(section, self.look, title, enlarge=p.mode is not Mode.FORM)
 
     def _show_strain(self, piece: Piece) -> None:
         dome = None
