@@ -6,7 +6,7 @@ from dataclasses import dataclass
 from functools import lru_cache
 
 import numpy as np
-from shapely import Polygon
+from shapely import Polygon, unary_union
 
 from ivory_quilt.core.edges.bevels import flare, unequal_mitre
 from ivory_quilt.core.edges.faces import offset_faces
@@ -21,6 +21,7 @@ from ivory_quilt.core.reckoning import Reckoning
 
 MOST_BEVEL = 80.0
 LIES_ON = 0.02  # mm
+HAIR = 1e-5  # mm
 
 
 @dataclass(frozen=True, order=True)
@@ -199,9 +200,10 @@ def footprint(faces: Sequence[Shape]) -> Shape:
     """Return what a part covers on the table: all its faces together."""
     if all(f is faces[0] for f in faces):
         return faces[0]
-    whole = faces[0].polygon
-    for face in faces[1:]:
-        whole = whole.union(face.polygon)
+    whole = unary_union([f.polygon for f in faces])
+    if not all(whole.buffer(HAIR).covers(f.polygon) for f in faces):
+        # Edges that all but coincide have been seen to mislead the overlay: a hair sets them apart.
+        whole = unary_union([f.polygon.buffer(HAIR, join_style="mitre") for f in faces])
     if not isinstance(whole, Polygon):
         whole = max(whole.geoms, key=lambda p: p.area)
     return Shape.from_polygon(whole)

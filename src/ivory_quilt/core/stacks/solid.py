@@ -17,7 +17,7 @@ from ivory_quilt.core.forming.bends import Bends
 from ivory_quilt.core.forming.flatten import finer, laid_flat
 from ivory_quilt.core.forming.forms import shaping_of
 from ivory_quilt.core.forming.shaping import Frame, Place, Shaping
-from ivory_quilt.core.geometry.shape import Array, Shape
+from ivory_quilt.core.geometry.shape import Array, Shape, ring_length
 from ivory_quilt.core.pattern.piece import Piece
 from ivory_quilt.core.stacks.cut import Cut, Setting
 from ivory_quilt.core.stacks.cutting import cuts_of
@@ -232,15 +232,21 @@ def _walls(low: Shape, high: Shape, z0: float, z1: float, shaping: Shaping, plac
     """Return the cut edge between two levels, as triangles in space."""
     made = []
     for k, ring in enumerate(high.rings):
-        top = _fine(ring, shaping, place)
-        foot = top
-        if low is not high:
-            if k >= len(low.rings):
-                continue
-            below = _nearest_ring(top, low.rings)
-            foot = _nearest(top, below)
-        a, b = _raised(foot[:, None], z0, shaping, place)[:, 0], _raised(
-            top[:, None], z1, shaping, place)[:, 0]  # fmt: skip
+        if low is high:
+            top = foot = _fine(ring, shaping, place)
+        elif k >= len(low.rings):
+            continue
+        else:
+            below = _nearest_ring(ring, low.rings)
+            # The longer rim leads, so that its corners are met and those of the other are too.
+            if ring_length(ring) >= ring_length(below):
+                top = _fine(ring, shaping, place)
+                foot = _nearest(top, below)
+            else:
+                foot = _fine(below, shaping, place)
+                top = _nearest(foot, ring)
+        a = _raised(foot[:, None], z0, shaping, place)[:, 0]
+        b = _raised(top[:, None], z1, shaping, place)[:, 0]
         a2, b2 = np.roll(a, -1, axis=0), np.roll(b, -1, axis=0)
         made.append(np.stack((a, a2, b2), axis=1))
         made.append(np.stack((a, b2, b), axis=1))
