@@ -6,7 +6,7 @@ from dataclasses import dataclass
 from functools import lru_cache
 
 import numpy as np
-from shapely import Polygon, unary_union
+from shapely import Polygon, line_merge, unary_union
 
 from ivory_quilt.core.edges.bevels import flare, unequal_mitre
 from ivory_quilt.core.edges.faces import offset_faces
@@ -214,4 +214,6 @@ def apart(shape: Shape, other: Shape) -> list[Array]:
     if shape is other:
         return []
     rest = shape.polygon.boundary.difference(other.polygon.boundary.buffer(LIES_ON))
+    if rest.geom_type == "MultiLineString":
+        rest = line_merge(rest)  # a ring's first point is no end
     return [np.asarray(g.coords)[:, :2] for g in getattr(rest, "geoms", [rest]) if g.length > 1]
