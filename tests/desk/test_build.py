@@ -1,6 +1,5 @@
 """The Build station, worked as a maker works it: typed into, clicked, pulled, looked at."""
 
-import time
 from decimal import Decimal
 
 import numpy as np
@@ -394,19 +393,17 @@ def test_what_is_nearer_hides_what_is_behind():
     assert behind[2] < behind[0]  # the back of the 6 mm piece
 
 
-def test_the_demos_largest_piece_turns_fast_enough():
-    """30 frames a second on two cores without a graphics card; here with room for a busy machine.
-
-    The figure itself is in the benchmark; this only holds it to a third of it.
-    """
+def test_the_demos_largest_piece_is_another_picture_from_every_side():
+    """How fast it turns is a figure of the benchmark."""
     largest = max(demo_project().pieces, key=lambda p: p.shape.area)
     solid = solid_of(largest, Setting())
     scene = Scene(solid)
-    scene.picture(Camera(), 480, 360, paint(solid))
-    began = time.perf_counter()
-    for k in range(12):
-        scene.picture(Camera(k * 30.0, -20), 480, 360, paint(solid))
-    assert (time.perf_counter() - began) / 12 < 0.1
+    seen = [scene.picture(Camera(k * 60.0, -20), 200, 150, paint(solid)) for k in range(6)]
+    pictures = [pixels(image).tobytes() for image in seen]
+    assert len(set(pictures)) == 6
+    assert all((pixels(image)[..., 3] > 0).sum() > 300 for image in seen)
+    again = scene.picture(Camera(360.0, -20), 200, 150, paint(solid))
+    assert np.abs(pixels(again).astype(int) - pixels(seen[0]).astype(int)).max() <= 1
 
 
 @pytest.mark.parametrize("ident", [
