@@ -455,3 +455,20 @@ def test_bowls_that_neither_heat_nor_darts_close_are_told():
     assert strained(cut, books) == ()
     assert strained(project, {"eva": FoamBook(dish_limit=40)}) == ()
     assert strained(Project(pieces=(bowl(70),)), books)
+
+
+def test_a_bevel_that_can_be_cut_again_is_no_longer_a_problem():
+    meet = Profile(ProfileKind.MEET)
+    first = piece("a", build=Build().with_profile("B", meet))
+    seam = Seam(EdgeRef("a", "B"), EdgeRef("b", "D"), dihedral=20.0)
+    project = Project(pieces=(first, piece("b")), seams=(seam,))
+    plan = derive(project, stock(6))
+    assert "bevelled by 160°" in plan.problems["a"]
+    flat = replace(project, seams=(replace(seam, dihedral=180.0),))
+    assert derive(flat, stock(6), None, plan).problems == {}
+
+
+def test_a_piece_is_not_glued_onto_itself():
+    own = piece("a", build=Build(placing=Placing("a")))
+    plan = derive(Project(pieces=(own,)), stock(6))
+    assert plan.made["a"].cuts[0].piece.labels == ()

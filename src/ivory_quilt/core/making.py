@@ -22,6 +22,7 @@ class Made:
 
     Attributes:
         problem: why it cannot be made as decided; then it is cut as drawn.
+        edge_problem: the same of its bevels alone, which hang on its neighbours.
     """
 
     piece: Piece
@@ -30,6 +31,7 @@ class Made:
     cuts: tuple[Cut, ...]
     parts: tuple[Part, ...]
     problem: str = ""
+    edge_problem: str = ""
 
 
 def make_all(project: Project, stock: ShopStock, previous: Mapping[str, Made]) -> dict[str, Made]:
@@ -38,8 +40,9 @@ def make_all(project: Project, stock: ShopStock, previous: Mapping[str, Made]) -
     by_id = {p.id: p for p in project.pieces}
     placed: dict[str, list[Piece]] = {}
     for piece in project.pieces:
-        if piece.build.placing is not None and piece.count:
-            placed.setdefault(piece.build.placing.base, []).append(piece)
+        on = piece.build.placing
+        if on is not None and piece.count and on.base != piece.id:
+            placed.setdefault(on.base, []).append(piece)
     made = {}
     for piece in project.pieces:
         setting, problem = setting_of(piece, project, books, by_id, placed)
@@ -49,7 +52,7 @@ def make_all(project: Project, stock: ShopStock, previous: Mapping[str, Made]) -
             and old.piece is piece
             and old.rule == rule
             and old.setting == setting
-            and (old.problem == problem or not problem)
+            and old.edge_problem == problem
         ):
             made[piece.id] = old
         else:
@@ -86,11 +89,13 @@ def make_piece(piece: Piece, rule: TraceRule, setting: Setting, problem: str = "
     """Derive one piece; one that cannot be made as decided is cut as drawn."""
     try:
         cuts = cuts_of(piece, setting)
-        return Made(piece, rule, setting, cuts, parts_from(piece, cuts, rule), problem)
+        parts = parts_from(piece, cuts, rule)
+        return Made(piece, rule, setting, cuts, parts, problem, problem)
     except InputError as error:
         plain = replace(piece, build=PLAIN)
         cuts = cuts_of(plain, Setting(setting.books, ()))
-        return Made(piece, rule, setting, cuts, parts_from(plain, cuts, rule), str(error))
+        parts = parts_from(plain, cuts, rule)
+        return Made(piece, rule, setting, cuts, parts, str(error), problem)
 
 
 def cut_pieces(made: Mapping[str, Made], pieces: Iterable[Piece]) -> tuple[Piece, ...]:
