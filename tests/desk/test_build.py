@@ -1,5 +1,6 @@
 """The Build station, worked as a maker works it: typed into, clicked, pulled, looked at."""
 
+from dataclasses import replace
 from decimal import Decimal
 
 import numpy as np
@@ -125,6 +126,17 @@ def test_a_form_that_cannot_be_says_so_and_keeps_the_parts(build):
     card.value.type("much")
     assert card.error.text()
     assert made(build).build.form.value == 10
+
+
+def test_a_flat_piece_that_is_sealed_shrinks_too(build):
+    found = build.session.stock.material("eva")
+    book = replace(found.book, shrink_along=2.0, shrink_across=2.0)
+    build.session.store.put_material(replace(found, book=book))
+    build.session.reload_stock()
+    assert build.presenter.cuts[0].outer.width == pytest.approx(300)
+    build.form_card.sealed.click()
+    assert build.presenter.cuts[0].outer.width == pytest.approx(300 / 0.98)
+    assert not build.form_card.caution.isHidden()
 
 
 def test_the_section_is_pulled_with_the_mouse(build):

@@ -1,6 +1,7 @@
 """The card of the Form view: how the piece is shaped, what that does, and whether it goes."""
 
 from collections.abc import Callable
+from dataclasses import replace
 from functools import partial
 
 from PySide6.QtWidgets import QVBoxLayout, QWidget
@@ -26,7 +27,7 @@ from ivory_quilt.desk.widgets.basics import (
     row,
     set_tone,
 )
-from ivory_quilt.desk.widgets.fields import Field, Line, number_in, said
+from ivory_quilt.desk.widgets.fields import Field, Line, number_in, said, tick
 from ivory_quilt.desk.widgets.slip import SlipFigure
 
 KINDS = (
@@ -83,6 +84,8 @@ class FormCard(QWidget):
         self.face.setFixedWidth(WIDE)
         self.face.setAccessibleName("the pattern was taken on")
         self.beneath = Field("worn beneath", partial(self._typed, "beneath"))
+        self.sealed = tick("Heat-sealed all over, so it shrinks", self._seal,
+                           "For a flat piece whose surface is closed with heat")  # fmt: skip
         self.lines = QVBoxLayout()
         self.lines.setSpacing(4)
         self.value_line = Line("", self.value)
@@ -106,7 +109,7 @@ class FormCard(QWidget):
         self.caution = label(CAUTION, "note", "heat", wrap=True)
         self.setLayout(
             column(
-                said("Shaped", self.kind),
+                said("Shaped", self.kind), self.sealed,
                 self.given_line, self.value_line, self.second_line, self.axis_line,
                 self.lines, self.draw_line, self.face_line, self.beneath_line,
                 self.error, self.problem, self.note, self.verdict_box,
@@ -145,13 +148,16 @@ class FormCard(QWidget):
         self.face.setCurrentIndex([f for f, _ in FACES].index(form.face))
         self.beneath_line.setVisible(shaped and form.face is Face.INNER)
         self.beneath.show_value(form.beneath)
+        self.sealed.setVisible(form.kind is FormKind.FLAT)
+        self.sealed.setChecked(piece.build.sealed)
         self._fill_lines(piece, bent=form.kind is FormKind.BENT)
         self.problem.setText(p.problem)
         self.note.setText(self._note(piece))
         self.note.setVisible(bool(self.note.text()))
         self._fill_verdict()
         self.changes.show_changes(p.cuts[0].changes if p.cuts else ())
-        self.caution.setVisible(shaped or form.kind is FormKind.FREE)
+        hot = shaped or form.kind is FormKind.FREE or piece.build.sealed
+        self.caution.setVisible(hot)
 
     def _note(self, piece: Piece) -> str:
         form, book = piece.build.form, self._p.book
@@ -229,6 +235,9 @@ class FormCard(QWidget):
 
     def _set(self, **changes: object) -> None:
         self._do(lambda: self._p.set_form(**changes))
+
+    def _seal(self, on: bool) -> None:
+        self._do(lambda: self._p.edit("Heat-sealed", lambda b: replace(b, sealed=on)))
 
     def _give(self, index: int) -> None:
         piece = self._p.piece
