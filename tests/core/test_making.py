@@ -472,3 +472,17 @@ def test_a_piece_is_not_glued_onto_itself():
     own = piece("a", build=Build(placing=Placing("a")))
     plan = derive(Project(pieces=(own,)), stock(6))
     assert plan.made["a"].cuts[0].piece.labels == ()
+
+
+def test_a_base_of_another_foam_bends_by_its_own_book():
+    own, other = FoamBook(neutral=0.5), FoamBook(neutral=0.2)
+    shop = stock(6)
+    shop = replace(shop, materials=(
+        Material("eva", "EVA foam", True, own), Material("tile", "Tile", False, other),
+    ))  # fmt: skip
+    base = piece("base", rectangle(300, 100), 6, Build(form=rolled(60)), material="tile")
+    panel = piece("panel", rectangle(120, 40), 4, Build(placing=Placing("base")))
+    plan = derive(Project(pieces=(base, panel)), shop)
+    turn = 120 / 60
+    expected = turn * (60 + 6 + 2) - turn * (60 + 0.2 * 6)
+    assert plan.made["panel"].cuts[0].changes[0].amount == pytest.approx(expected)

@@ -82,7 +82,9 @@ def setting_of(
     if base is piece:
         base = None
     here = tuple(placed.get(piece.id, ()))
-    return Setting(books_of(books, piece), knives, outlines, base, here), problem
+    # A base and what is glued onto it are bent as one: each needs the other's foam.
+    together = (piece, *((base,) if base is not None else ()), *here)
+    return Setting(books_of(books, together), knives, outlines, base, here), problem
 
 
 def make_piece(piece: Piece, rule: TraceRule, setting: Setting, problem: str = "") -> Made:

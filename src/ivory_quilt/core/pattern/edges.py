@@ -10,7 +10,7 @@ from functools import lru_cache
 import numpy as np
 
 from ivory_quilt.core.errors import InputError, nearest
-from ivory_quilt.core.geometry.outline import Outline, line_length, locate_on_line
+from ivory_quilt.core.geometry.outline import Outline, along_line, line_length, locate_on_line
 from ivory_quilt.core.geometry.shape import Array, Point, Shape
 from ivory_quilt.core.pattern.piece import Edge, Piece
 
@@ -103,6 +103,14 @@ def _edge_line(shape: Shape, edge: Edge) -> Array:
     line = outline.stretch(outline.locate(edge.start)[0], outline.locate(edge.stop)[0])
     line.setflags(write=False)
     return line
+
+
+def beside_middle(line: Array, away: float) -> Point:
+    """Return the place `away` mm outside the middle of an edge's line; below 0 inside."""
+    half = line_length(line) / 2
+    before, here, after = along_line(line, np.array([half - 0.5, half, half + 0.5]))
+    along = (after - before) / max(float(np.hypot(*(after - before))), 1e-9)
+    return (float(here[0] + along[1] * away), float(here[1] - along[0] * away))
 
 
 def edge_length(piece: Piece, edge: Edge) -> float:

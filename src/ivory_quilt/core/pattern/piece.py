@@ -258,6 +258,10 @@ class Piece:
         """How many parts are cut for this piece."""
         return self.count * (2 if self.hand is Hand.PAIR else 1)
 
+    def with_line(self, index: int, line: PieceLine) -> "Piece":
+        """Return the piece with another line in the place of one."""
+        return replace(self, lines=(*self.lines[:index], line, *self.lines[index + 1 :]))
+
     def moved_by(self, move: Callable[[Array], Array], *, flips: bool = False) -> "Piece":
         """Return the piece with everything drawn on it where `move` puts it.
 

@@ -6,7 +6,7 @@ scales an allowance.
 """
 
 import math
-from collections.abc import Mapping
+from collections.abc import Iterable, Mapping
 from dataclasses import replace
 
 import numpy as np
@@ -17,11 +17,10 @@ from ivory_quilt.core.forming.book import FoamBook
 from ivory_quilt.core.forming.flatten import before_heat, laid_flat
 from ivory_quilt.core.forming.forms import shaping_of
 from ivory_quilt.core.forming.shaping import Change, Place, Plain, Shaping, signed
-from ivory_quilt.core.geometry.outline import along_line, line_length
 from ivory_quilt.core.geometry.shape import Array, Pose, Shape
 from ivory_quilt.core.geometry.validity import shape_problem
 from ivory_quilt.core.pattern.build import Layer, LayerSize, Side
-from ivory_quilt.core.pattern.edges import edge_line, edges_of
+from ivory_quilt.core.pattern.edges import beside_middle, edge_line, edges_of
 from ivory_quilt.core.pattern.piece import FaceUp, Label, LineKind, Piece, PieceLine, TraceRule
 from ivory_quilt.core.pattern.resize import offset_shape
 from ivory_quilt.core.reckoning import Reckoning, Step
@@ -233,25 +232,17 @@ def _with_knives(piece: Piece, other: Shape, knives: tuple[Knife, ...]) -> Piece
     """Write beside each bevelled edge how it is cut, and draw the outline on the other face."""
     lines = [PieceLine(LineKind.OTHER, line) for line in apart(other, piece.shape)]
     labels = []
+    inward = min(WORDS_IN, 0.3 * min(piece.shape.width, piece.shape.height))
     known = {e.name: e for e in edges_of(piece)} if knives else {}
     for knife in knives:
         if knife.edge in known and (knife.angle or knife.blade):
             text = f"{knife.edge}: {abs(knife.angle):.0f}° {'out' if knife.angle > 0 else 'in'}"
             if knife.blade:
                 text = f"{knife.edge}: blade, {knife.blade:g} mm"
-            labels.append(Label(text, _inside(piece, edge_line(piece, known[knife.edge]))))
+            labels.append(Label(text, beside_middle(edge_line(piece, known[knife.edge]), -inward)))
     if not lines and not labels:
         return piece
     return replace(piece, lines=(*piece.lines, *lines), labels=(*piece.labels, *labels))
-
-
-def _inside(piece: Piece, line: Array) -> tuple[float, float]:
-    """Return a place beside the middle of an edge, in the foam."""
-    half = line_length(line) / 2
-    before, here, after = along_line(line, np.array([half - 0.5, half, half + 0.5]))
-    along = (after - before) / max(float(np.hypot(*(after - before))), 1e-9)
-    away = min(WORDS_IN, 0.3 * min(piece.shape.width, piece.shape.height))
-    return float(here[0] - along[1] * away), float(here[1] + along[0] * away)
 
 
 def _split(cut: Cut, parts: int) -> Cut:
@@ -304,7 +295,9 @@ def trimmed(cut: Cut, rule: TraceRule) -> Cut:
     )
 
 
-def books_of(known: Mapping[str, FoamBook], piece: Piece) -> tuple[tuple[str, FoamBook], ...]:
-    """Return the book values that matter to a piece."""
-    materials = {piece.material, *(k.material for k in piece.build.layers)}
+def books_of(
+    known: Mapping[str, FoamBook], pieces: Iterable[Piece]
+) -> tuple[tuple[str, FoamBook], ...]:
+    """Return the book values that matter to pieces and their layers."""
+    materials = {m for p in pieces for m in (p.material, *(k.material for k in p.build.layers))}
     return tuple((m, known[m]) for m in sorted(materials) if m in known)

@@ -137,4 +137,4 @@ def pulled_groove(piece: Piece, index: int, handle: str, to: Point) -> Piece:
         sign = -1.0 if crease.angle < 0 else 1.0
         crease = replace(crease, angle=sign * float(min(max(round(angle), 5), 160)))
     changed = replace(line, crease=crease)
-    return replace(piece, lines=(*piece.lines[:index], changed, *piece.lines[index + 1 :]))
+    return piece.with_line(index, changed)

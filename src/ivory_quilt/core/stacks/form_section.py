@@ -164,7 +164,7 @@ def _pulled_bend(piece: Piece, setting: Setting, to: Point) -> Piece:
 
     def made(value: float) -> Piece:
         bent = replace(line, crease=replace(crease, angle=value))
-        return replace(piece, lines=(*piece.lines[:index], bent, *piece.lines[index + 1 :]))
+        return piece.with_line(index, bent)
 
     return made(_nearest(piece, made, setting, to, np.linspace(-150, 150, 61)))
 

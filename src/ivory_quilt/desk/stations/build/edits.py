@@ -1,6 +1,7 @@
 """Edits of a piece's build from a card: done, or refused with a sentence."""
 
 from collections.abc import Callable
+from typing import TypeVar
 
 from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.pattern.build import Build
@@ -8,6 +9,12 @@ from ivory_quilt.desk.stations.build.presenter import BuildPresenter
 from ivory_quilt.desk.widgets.basics import Complaint
 
 Change = Callable[[Build], Build]
+T = TypeVar("T")
+
+
+def put_at(items: tuple[T, ...], k: int, *new: T) -> tuple[T, ...]:
+    """Return items with others in the place of one; none takes it away."""
+    return (*items[:k], *new, *items[k + 1 :])
 
 
 class Edits:

@@ -9,13 +9,12 @@ from ivory_quilt.core.forming.dishing import largest_strain
 from ivory_quilt.core.forming.dome import Dome
 from ivory_quilt.core.forming.shaping import Place
 from ivory_quilt.core.geometry.shape import Array, Shape
-from ivory_quilt.core.pattern.edges import edge_line, edges_of
+from ivory_quilt.core.pattern.edges import beside_middle, edge_line, edges_of
 from ivory_quilt.core.pattern.piece import Label, Piece
 from ivory_quilt.core.stacks.cut import Cut
 from ivory_quilt.desk.canvas.foam_items import FoamItem, cosmetic, screen_text
 from ivory_quilt.desk.canvas.paths import shape_path
 from ivory_quilt.desk.canvas.view import Canvas
-from ivory_quilt.desk.stations.pattern.bench.table import tag_place
 from ivory_quilt.desk.theme.palette import Palette
 
 TAG = 17.0  # px
@@ -148,10 +147,10 @@ class FlatTable(Canvas):
                 text = f"{edge.name} {abs(knife.angle):.0f}° {'out' if knife.angle > 0 else 'in'}"
             elif knife is not None and knife.blade:
                 text = f"{edge.name} blade"
-            near, far = (tag_place(flat, line, d / self.scale_now) for d in (0.0, TAG))
+            near, far = (beside_middle(line, d / self.scale_now) for d in (0.0, TAG))
             # Words stand clear of the foam whatever side of it they are on.
             level = abs(far[0] - near[0]) * self.scale_now / TAG
-            x, y = tag_place(flat, line, (TAG + 3.4 * (len(text) - 1) * level) / self.scale_now)
+            x, y = beside_middle(line, (TAG + 3.4 * (len(text) - 1) * level) / self.scale_now)
             colour = self.look.colour("iris" if chosen else "ink_soft")
             screen_text(painter, QPointF(x, -y), text, colour, 140, strong=chosen,
                         ground=self.look.colour("paper"))  # fmt: skip

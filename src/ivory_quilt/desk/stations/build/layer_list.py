@@ -14,7 +14,7 @@ from ivory_quilt.core.pattern.build import (
 from ivory_quilt.core.pattern.part import Foam
 from ivory_quilt.core.pattern.piece import Piece
 from ivory_quilt.core.units import parse_length
-from ivory_quilt.desk.stations.build.edits import Change, Edits
+from ivory_quilt.desk.stations.build.edits import Change, Edits, put_at
 from ivory_quilt.desk.stations.build.presenter import BuildPresenter
 from ivory_quilt.desk.widgets.basics import (
     button,
@@ -118,14 +118,14 @@ class LayerList(QWidget):
             changed = with_field(own, name, value)
             if name == "size" and value in BY and not own.by:
                 changed = replace(changed, by=5.0)
-            return replace(b, layers=(*b.layers[:k], changed, *b.layers[k + 1 :]))
+            return replace(b, layers=put_at(b.layers, k, changed))
 
         self._edits.do("Layer", change)
 
     def _foam(self, k: int, foam: Foam) -> None:
         def change(b: Build) -> Build:
             own = replace(b.layers[k], thickness=foam.thickness, material=foam.material)
-            return replace(b, layers=(*b.layers[:k], own, *b.layers[k + 1 :]))
+            return replace(b, layers=put_at(b.layers, k, own))
 
         self._edits.do("Layer", change)
 
@@ -140,12 +140,9 @@ class LayerList(QWidget):
     def _layer_by(self, k: int, text: str) -> None:
         def make() -> Change:
             by = parse_length(text, where="layer")
-            return lambda b: replace(b, layers=(
-                *b.layers[:k], replace(b.layers[k], by=by), *b.layers[k + 1 :]
-            ))  # fmt: skip
+            return lambda b: replace(b, layers=put_at(b.layers, k, replace(b.layers[k], by=by)))
 
         self._edits.read("Layer", make)
 
     def _drop(self, k: int) -> None:
-        self._edits.do("Take a layer away",
-                 lambda b: replace(b, layers=(*b.layers[:k], *b.layers[k + 1 :])))  # fmt: skip
+        self._edits.do("Take a layer away", lambda b: replace(b, layers=put_at(b.layers, k)))

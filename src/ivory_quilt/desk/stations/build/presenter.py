@@ -200,7 +200,7 @@ class BuildPresenter:
         if piece is None:
             return
         line = replace(piece.lines[index], crease=crease)
-        lines = (*piece.lines[:index], line, *piece.lines[index + 1 :])
+        lines = piece.with_line(index, line).lines
         what = f"{line.kind.value.capitalize()} line: {piece.name}"
         self.session.edit(what, lambda p: change_piece(p, piece.id, lines=lines))
 

@@ -13,7 +13,7 @@ from ivory_quilt.core.pattern.edges import edges_of
 from ivory_quilt.core.pattern.piece import Piece
 from ivory_quilt.core.stacks.dressing import cut_lengths
 from ivory_quilt.core.units import parse_length, show_number
-from ivory_quilt.desk.stations.build.edits import Change, Edits
+from ivory_quilt.desk.stations.build.edits import Change, Edits, put_at
 from ivory_quilt.desk.stations.build.presenter import BuildPresenter
 from ivory_quilt.desk.widgets.basics import (
     button,
@@ -78,19 +78,17 @@ class TrimList(QWidget):
             self._edits.do("Shaped length", lambda b: replace(b, trims=(*b.trims, made)))
 
     def _trim(self, k: int, name: str, value: object) -> None:
-        self._edits.do("Shaped length", lambda b: replace(b, trims=(
-            *b.trims[:k], with_field(b.trims[k], name, value), *b.trims[k + 1 :]
-        )))  # fmt: skip
+        self._edits.do(
+            "Shaped length",
+            lambda b: replace(b, trims=put_at(b.trims, k, with_field(b.trims[k], name, value))),
+        )
 
     def _trim_size(self, k: int, text: str) -> None:
         def make() -> Change:
             size = parse_length(text, where="shaped length")
-            return lambda b: replace(b, trims=(
-                *b.trims[:k], replace(b.trims[k], size=size), *b.trims[k + 1 :]
-            ))  # fmt: skip
+            return lambda b: replace(b, trims=put_at(b.trims, k, replace(b.trims[k], size=size)))
 
         self._edits.read("Shaped length", make)
 
     def _drop_trim(self, k: int) -> None:
-        self._edits.do("Take a shaped length away",
-                 lambda b: replace(b, trims=(*b.trims[:k], *b.trims[k + 1 :])))  # fmt: skip
+        self._edits.do("Take a shaped length away", lambda b: replace(b, trims=put_at(b.trims, k)))

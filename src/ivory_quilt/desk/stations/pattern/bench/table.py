@@ -2,14 +2,12 @@
 
 import math
 
-import numpy as np
 from PySide6.QtCore import QPointF, QRectF, Qt, Signal
 from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter
 
 from ivory_quilt.core.errors import InputError
-from ivory_quilt.core.geometry.outline import along_line, line_length
 from ivory_quilt.core.geometry.shape import Point
-from ivory_quilt.core.pattern.edges import edge_line, edges_of
+from ivory_quilt.core.pattern.edges import beside_middle, edge_line, edges_of
 from ivory_quilt.core.pattern.piece import Piece
 from ivory_quilt.core.pattern.snap import Snap
 from ivory_quilt.desk.canvas.foam_items import FoamItem, cosmetic, screen_text
@@ -153,7 +151,7 @@ class BenchTable(Canvas):
         for edge in edges_of(piece):
             painter.drawEllipse(scene(edge.start), 4 / scale, 4 / scale)
         for edge in edges_of(piece):
-            at = tag_place(piece, edge_line(piece, edge), TAG / scale)
+            at = beside_middle(edge_line(piece, edge), TAG / scale)
             screen_text(painter, scene(at), edge.name, look.colour("ink_soft"), 120, strong=True)
 
     def _paint_chosen(self, painter: QPainter, piece: Piece) -> None:
@@ -196,11 +194,3 @@ class BenchTable(Canvas):
             beside = at + QPointF(12 / scale, -12 / scale)
             iris, ground = look.colour("iris"), look.colour("paper")
             screen_text(painter, beside, self._snap.why, iris, 200, centred=False, ground=ground)
-
-
-def tag_place(piece: Piece, line: np.ndarray, away: float) -> Point:
-    """Return where an edge's letter stands: outside its middle."""
-    half = line_length(line) / 2
-    before, here, after = along_line(line, np.array([half - 0.5, half, half + 0.5]))
-    along = (after - before) / max(float(np.hypot(*(after - before))), 1e-9)
-    return (float(here[0] + along[1] * away), float(here[1] - along[0] * away))

@@ -2,13 +2,12 @@
 
 from functools import lru_cache
 
-import numpy as np
 from PySide6.QtCore import QPointF, QRectF, Qt, Signal
 from PySide6.QtGui import QMouseEvent, QPainter, QPainterPath, QPolygonF
 
-from ivory_quilt.core.geometry.outline import along_line, line_length
+from ivory_quilt.core.geometry.outline import line_length
 from ivory_quilt.core.geometry.shape import Point, Shape
-from ivory_quilt.core.pattern.edges import edge_at, edge_line, edges_of
+from ivory_quilt.core.pattern.edges import beside_middle, edge_at, edge_line, edges_of
 from ivory_quilt.core.pattern.piece import Edge, Piece
 from ivory_quilt.core.pattern.seams import EdgeRef, Seam
 from ivory_quilt.core.seam_book import joined_groups
@@ -233,11 +232,7 @@ def _edge_path(shape: Shape, edge: Edge) -> QPainterPath:
 @lru_cache(maxsize=8192)
 def _inside(shape: Shape, edge: Edge, inset: float) -> Point:
     """Return the place `inset` mm inside the middle of an edge."""
-    line = edge_line(Piece("x", "x", shape), edge)
-    half = line_length(line) / 2
-    before, here, after = along_line(line, np.array([half - 0.5, half, half + 0.5]))
-    along = (after - before) / max(float(np.hypot(*(after - before))), 1e-9)
-    return (float(here[0] - along[1] * inset), float(here[1] + along[0] * inset))
+    return beside_middle(edge_line(Piece("x", "x", shape), edge), -inset)
 
 
 def _edge(piece: Piece, name: str) -> Edge | None:
