@@ -1,6 +1,7 @@
 """The command line as headless scripts use it: shapes, exit statuses, nothing half written."""
 
 import json
+from dataclasses import replace
 
 import pytest
 
@@ -50,7 +51,7 @@ def test_lay_writes_a_result_of_the_promised_shape(job, tmp_path, capsys):
     status, result = lay(job(), tmp_path, "--iterations", "3", "--seed", "4", "--progress")
     assert status == 0
     assert (result["format"], result["version"]) == ("ivory-quilt/lay-result", 1)
-    assert (result["seed"], result["stopped_by"]) == (4, "iterations")
+    assert (result["seed"], result["stopped_by"]) == (4, "done")
     assert set(result) == {"format", "version", "seed", "seconds", "stopped_by", "cost",
                            "cost_bound", "density", "placements", "unplaced", "stock",
                            "history"}  # fmt: skip
@@ -78,7 +79,8 @@ def test_the_same_job_and_seed_give_the_same_result(job, tmp_path):
 def test_lay_with_seconds(job, tmp_path):
     status, result = lay(job(), tmp_path, "--seconds", "0.5")
     assert status == 0
-    assert result["stopped_by"] == "time"
+    assert result["stopped_by"] in ("time", "bound", "done")
+    assert result["seconds"] < 3
     assert result["seconds"] < 5
 
 
@@ -254,3 +256,35 @@ def test_the_demo_needs_a_screen(monkeypatch, capsys):
         monkeypatch.delenv(name, raising=False)
     assert main(["demo"]) == 2
     assert "no screen" in capsys.readouterr().err
+
+
+def test_groups_hidden_parts_and_flaws_are_read_and_written(job):
+    piece = {"id": "p", "outline": [[0, 0], [90, 0], [90, 40]], "group": "pair", "hidden": True}
+    sheet = {"id": "A", "outline": [[0, 0], [300, 0], [300, 200], [0, 200]],
+             "defects": [[[10, 10], [40, 10], [40, 30]]]}  # fmt: skip
+    made = decode_job(job(pieces=[piece], sheets=[sheet]).read_bytes())
+    assert (made.pieces[0].group, made.pieces[0].hidden) == ("pair", True)
+    again = decode_job(encode_job(made))
+    assert again.pieces[0].group == "pair"
+    assert again.sheets[0].defects[0].area == pytest.approx(made.sheets[0].defects[0].area)
+
+
+def test_a_refused_layout_is_reported_in_a_file_beside_the_result(
+    job, tmp_path, capsys, monkeypatch
+):
+    from ivory_quilt.core.nesting import engine
+
+    real = engine.lay
+
+    def faulty(*args, **rest):
+        return replace(real(*args, **rest), faults=("'p1' leaves 'A'",))
+
+    monkeypatch.setattr(engine, "lay", faulty)
+    status, result = lay(job(), tmp_path, "--iterations", "1", "--seed", "7")
+    assert status == 0
+    assert result["placements"]
+    report = json.loads((tmp_path / "result.fault.json").read_text())
+    assert (report["format"], report["seed"]) == ("ivory-quilt/lay-fault", 7)
+    assert report["faults"] == ["'p1' leaves 'A'"]
+    decode_job(json.dumps(report["job"]).encode())
+    assert "refused" in capsys.readouterr().err

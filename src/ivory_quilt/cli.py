@@ -183,7 +183,7 @@ def _lay(options: argparse.Namespace) -> int:
     from ivory_quilt.core.nesting.engine import Limit, StopSwitch, lay, warm_up
     from ivory_quilt.core.nesting.job import Progress
     from ivory_quilt.files.atomic import write_atomic
-    from ivory_quilt.files.lay_file import encode_result, load_job
+    from ivory_quilt.files.lay_file import encode_fault, encode_result, load_job
 
     job = load_job(options.job)
     seed = _whole(options.seed, "--seed", 0)
@@ -208,6 +208,10 @@ def _lay(options: argparse.Namespace) -> int:
     if job.pieces and not result.placements and switch.stopped:
         raise Stopped("stopped before any layout was found")
     write_atomic(options.out, encode_result(result))
+    if result.faults:
+        report_at = options.out.with_suffix(".fault.json")
+        write_atomic(report_at, encode_fault(job, seed, result.faults))
+        print(f"a layout was refused by the exact check; see {report_at.name}", file=sys.stderr)
     left = f", {len(result.unplaced)} pieces do not fit" if result.unplaced else ""
     print(
         f"cost {result.cost:.2f} (no layout under {result.cost_bound:.2f}), "

@@ -10,6 +10,7 @@ from PySide6.QtCore import QByteArray, QPointF, Qt
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QLabel, QVBoxLayout, QWidget
 
+from ivory_quilt.core.geometry.centred import about_centre
 from ivory_quilt.core.geometry.shape import Pose, Shape, rectangle
 from ivory_quilt.core.pattern.part import Foam
 from ivory_quilt.core.pattern.piece import LineKind, Piece, PieceLine
@@ -22,11 +23,12 @@ from ivory_quilt.core.units import LengthUnit
 from ivory_quilt.desk.canvas.foam_items import FoamItem, broken_words
 from ivory_quilt.desk.canvas.paths import label_place, placed_path, pose_transform, shape_path
 from ivory_quilt.desk.settings import MOST_RECENT, Settings
-from ivory_quilt.desk.stations.lay.presenter import about_centre, quilt
+from ivory_quilt.desk.stations.lay.presenter import quilt
 from ivory_quilt.desk.theme.icons import icon, icon_file, pixmap
 from ivory_quilt.desk.theme.palette import DARK, LIGHT, TONES, tone
 from ivory_quilt.desk.theme.style import apply_theme, style_sheet
 from ivory_quilt.desk.widgets.basics import Complaint, clear, column, counter, label, row, set_tone
+from ivory_quilt.desk.widgets.curve import CostCurve
 from ivory_quilt.desk.widgets.edgebar import EdgeBar, bar_height, bar_icon, pixels_per_mm
 from ivory_quilt.desk.widgets.ledger import foam_amount, reckon_total_cost, reckon_total_waste
 from ivory_quilt.desk.widgets.rail import Rail
@@ -334,3 +336,13 @@ def test_turning_about_the_centre_keeps_it_in_place(shape, pose, rotation, mirro
     centre = np.array([shape.centroid])
     assert turned.apply(centre)[0] == pytest.approx(pose.apply(centre)[0], abs=1e-6)
     assert (turned.rotation, turned.mirrored) == (rotation, mirrored)
+
+
+def test_the_curve_shows_cost_or_where_that_stays_the_waste(qtbot):
+    curve = CostCurve()
+    qtbot.addWidget(curve)
+    curve.show_run(((0.1, Decimal(9), 0.5), (0.6, Decimal(7), 0.6)), Decimal(5), LIGHT)
+    assert curve.values == [9.0, 7.0]
+    assert not curve.grab().toImage().allGray()  # steps in ink, the bound in its own colour
+    curve.show_run(((0.1, Decimal(9), 0.5), (0.6, Decimal(9), 0.75)), Decimal(9), LIGHT)
+    assert curve.values == pytest.approx([0.5, 0.25])

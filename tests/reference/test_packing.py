@@ -60,7 +60,7 @@ def test_the_tangram_is_laid_in_a_square_a_tenth_wider(seed):
         for name, (points, _) in TANGRAM.items()
     )
     job = LayJob(pieces, (SheetSpec("square", rectangle(1.10 * SIDE, 1.10 * SIDE)),))
-    result = run(job, 30, seed)
+    result = run(job, 120, seed)
     assert result.unplaced == ()
     assert violations(job, result.placements) == []
     assert result.density == pytest.approx(1 / 1.21, rel=1e-5)

@@ -1,5 +1,6 @@
 import sqlite3
 from contextlib import closing
+from dataclasses import replace
 from decimal import Decimal
 
 import pytest
@@ -54,7 +55,8 @@ def test_a_store_of_the_first_version_gains_its_printers(tmp_path):
         many = len(made.stock().items)
     with closing(sqlite3.connect(path)) as raw, raw:
         raw.executescript(
-            "DROP TABLE printer; DROP TABLE book; DROP TABLE coupon; PRAGMA user_version=1;"
+            "DROP TABLE printer; DROP TABLE book; DROP TABLE coupon; DROP TABLE flaw;"
+            "PRAGMA user_version=1;"
         )
     with closing(SqliteStore(path)) as again:
         again.put_printer(Printer("p", 100, 101))
@@ -108,13 +110,31 @@ def test_a_store_of_the_second_version_gains_its_books(tmp_path):
     with closing(SqliteStore(path)) as made:
         made.put_printer(Printer("p", 100, 101))
     with closing(sqlite3.connect(path)) as raw, raw:
-        raw.executescript("DROP TABLE book; DROP TABLE coupon;")
+        raw.executescript("DROP TABLE book; DROP TABLE coupon; DROP TABLE flaw;")
         raw.execute("PRAGMA user_version=2")
     with closing(SqliteStore(path)) as again:
         assert again.printer() is not None
         assert again.stock().material("eva").book == FoamBook()
         again.put_material(Material("eva", "EVA foam", True, FoamBook(density=0.2)))
         assert again.stock().material("eva").book.density == 0.2
+
+
+def test_a_store_of_the_third_version_gains_flaws_that_go_with_their_sheet(tmp_path):
+    path = tmp_path / "old.sqlite"
+    with closing(SqliteStore(path)) as made:
+        made.put(sheet("k", "offcut", Foam(6.0, "eva"), (300, 200), owned=1))
+    with closing(sqlite3.connect(path)) as raw, raw:
+        raw.executescript("DROP TABLE flaw; PRAGMA user_version=3;")
+    flaw = Shape.make([(10, 10), (40, 10), (40, 30)])
+    with closing(SqliteStore(path)) as again:
+        item = again.stock().item("k")
+        assert item.defects == ()
+        again.put(replace(item, defects=(flaw,)))
+        (kept,) = again.stock().item("k").defects
+        assert kept.area == pytest.approx(flaw.area)
+        again.remove("k")
+        again.put(item)
+        assert again.stock().item("k").defects == ()
 
 
 def test_a_store_outlives_its_program(tmp_path):

@@ -1,10 +1,14 @@
-"""Run all measurements, or those named, and print them beside what is promised."""
+"""Run all measurements, or those named, and print them beside what is promised.
+
+`nesting` takes long and runs only when it is named; `--fuzz N` lays N random jobs and checks them.
+"""
 
 import sys
 
 from ivory_quilt.bench.build import bench_build
 from ivory_quilt.bench.desk import bench_desk
 from ivory_quilt.bench.layout import bench_layout
+from ivory_quilt.bench.nesting import bench_nesting, fuzz
 from ivory_quilt.bench.reading import bench_reading
 from ivory_quilt.bench.report import Figure, print_figures
 
@@ -12,19 +16,22 @@ BENCHES = {
     "build": bench_build,
     "desk": bench_desk,
     "layout": bench_layout,
+    "nesting": bench_nesting,
     "reading": bench_reading,
 }
 
 
 def main(names: list[str]) -> int:
     """Print the figures; exit 1 when a promise is missed, 2 for an unknown name."""
+    if names[:1] == ["--fuzz"]:
+        return int(fuzz(int(names[1]) if len(names) > 1 else 2000) > 0)
     unknown = [n for n in names if n not in BENCHES]
     if unknown:
         print(f"bench: no measurement '{unknown[0]}'; there are {', '.join(BENCHES)}")
         return 2
     figures: list[Figure] = []
     for name, bench in BENCHES.items():
-        if not names or name in names:
+        if name in names or (not names and name != "nesting"):
             figures += bench()
     print_figures(figures)
     return int(any(not f.kept for f in figures))

@@ -176,7 +176,15 @@ def _foam_plan(
 
 
 def _spec(part: Part, faces_alike: bool) -> PieceSpec:
-    return PieceSpec(part.id, part.shape, part.count, part.rotations, part.may_flip or faces_alike)
+    return PieceSpec(
+        part.id,
+        part.shape,
+        part.count,
+        part.rotations,
+        part.may_flip or faces_alike,
+        group=part.together or None,
+        hidden=part.may_flip,
+    )
 
 
 def with_pins(job: LayJob, pins: tuple[Placement, ...]) -> tuple[LayJob, int]:
@@ -198,6 +206,8 @@ def with_pins(job: LayJob, pins: tuple[Placement, ...]) -> tuple[LayJob, int]:
             p.rotations,
             p.mirror,
             tuple(g for g in good if g.piece == p.id),
+            p.group,
+            p.hidden,
         )
         for p in job.pieces
     )

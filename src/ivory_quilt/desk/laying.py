@@ -5,6 +5,9 @@ word goes on from the layout in sight; a layout that the maker keeps is improved
 undo takes back.
 """
 
+from dataclasses import replace
+from decimal import Decimal
+
 from PySide6.QtCore import QObject, Signal
 
 from ivory_quilt.core.nesting.job import LayJob, LayResult
@@ -17,6 +20,8 @@ from ivory_quilt.desk.work import LayBench, LayTask
 AUTO_SECONDS = 1.5  # of improvement a foam after a first layout, unasked
 IMPROVE_SECONDS = 12.0  # a foam, when the maker asks
 IMPROVED = "Improve layouts"
+DISCARDED = "Back to the layouts before"
+ASK_SECONDS = 6.0  # spent on a question
 
 
 class Laying(QObject):
@@ -39,6 +44,10 @@ class Laying(QObject):
         self.done_seconds = 0.0
         self.auto_seconds = AUTO_SECONDS
         self._asked: dict[Foam, LayJob] = {}
+        self.before: dict[Foam, tuple[LayJob, LayResult]] = {}
+        """The layouts that the last run on the maker's word began from."""
+        self._answers: dict[Foam, tuple[LayJob, LayResult | None]] = {}
+        self.history: tuple[tuple[float, Decimal, float], ...] = ()
         self._fresh: list[Foam] = []
         self.seed = 1
 
@@ -62,8 +71,61 @@ class Laying(QObject):
             if f.result is not None and (foams is None or f.foam in foams)
         ]
         self._fresh = []
+        self.before = {
+            f.foam: (f.job, f.result) for f in self.session.plan.foams if f.result is not None
+        }
+        self.history = ()
         self.bench.request(tasks)
         self.changed.emit()
+
+    @property
+    def has_gained(self) -> bool:
+        """Whether the last run changed a layout, so that there is something to go back to."""
+        return not self.busy and any(
+            planned is not None
+            and planned.result is not None
+            and _same(planned.job, job)
+            and planned.result.placements != result.placements
+            for foam, (job, result) in self.before.items()
+            for planned in (self.session.plan.foam(foam),)
+        )
+
+    def discard(self) -> None:
+        """Go back to the layouts that the last run began from."""
+        if not self.has_gained:
+            return
+        before, self.before = self.before, {}
+        for foam, (job, result) in before.items():
+            planned = self.session.plan.foam(foam)
+            if planned is None or not _same(planned.job, job):
+                continue
+            if planned.standing is Standing.KEPT:
+                self._replace_kept(planned, result, DISCARDED)
+            else:
+                self.session.propose(foam, planned.job, result)
+        self.changed.emit()
+
+    def accept(self) -> None:
+        """Stay with what the last run found; the layouts before it are forgotten."""
+        self.before = {}
+        self.changed.emit()
+
+    def ask_free_turns(self, foam: FoamPlan, seconds: float = ASK_SECONDS) -> None:
+        """Find out what would change if the parts that nobody sees could turn freely."""
+        pieces = tuple(
+            replace(p, rotations=None) if p.hidden or p.mirror else p for p in foam.job.pieces
+        )
+        job = replace(foam.job, pieces=pieces)
+        start = foam.result.placements if foam.result is not None else ()
+        self._fresh = []
+        self._answers[foam.foam] = (foam.job, None)
+        self.bench.request([LayTask(foam.foam, job, seconds, self.seed, start, True)])
+        self.changed.emit()
+
+    def answer(self, foam: FoamPlan) -> LayResult | None:
+        """Return what was found for the question asked of a foam; None once its job is another."""
+        job, result = self._answers.get(foam.foam, (None, None))
+        return result if job is not None and _same(job, foam.job) else None
 
     def stop(self) -> None:
         """Stop; what was found stays."""
@@ -72,6 +134,7 @@ class Laying(QObject):
 
     def _on_opened(self) -> None:
         self._asked.clear()
+        self.before, self._answers, self.history = {}, {}, ()
         self._fresh = []
         if self.bench.busy:
             self.bench.stop()
@@ -87,6 +150,8 @@ class Laying(QObject):
             self.changed.emit()
         elif self.task is not None and self.busy:
             planned = self.session.plan.foam(self.task.foam)
+            if self.task.only_asking:
+                return
             if planned is None or planned.job != self.task.job:
                 self.bench.stop()
 
@@ -110,6 +175,12 @@ class Laying(QObject):
         self.changed.emit()
 
     def _better(self, task: LayTask, result: LayResult) -> None:
+        if task.only_asking:
+            self.task = task
+            self._answers[task.foam] = (self._answers[task.foam][0], result)
+            self.changed.emit()
+            return
+        self.history = result.history
         planned = self.session.plan.foam(task.foam)
         if planned is None or not _same(planned.job, task.job):
             return
@@ -122,12 +193,12 @@ class Laying(QObject):
             self.session.propose(task.foam, planned.job, result)
         self.changed.emit()
 
-    def _replace_kept(self, planned: FoamPlan, result: LayResult) -> None:
+    def _replace_kept(self, planned: FoamPlan, result: LayResult, label: str = IMPROVED) -> None:
         if result.unplaced:
             return
         pins = planned.kept.pins if planned.kept is not None else frozenset()
         kept = KeptLayout(planned.foam, result.placements, pins)
-        self.session.edit(IMPROVED, lambda p: keep_layout(p, kept), merge=True)
+        self.session.edit(label, lambda p: keep_layout(p, kept), merge=True)
 
 
 def _same(a: LayJob, b: LayJob) -> bool:

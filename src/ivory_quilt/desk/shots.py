@@ -15,6 +15,9 @@ from ivory_quilt.demo.practice import practice_names, practice_picture
 from ivory_quilt.demo.shop import fill_demo_shop
 from ivory_quilt.demo.suit import demo_project
 from ivory_quilt.desk.app import make_app, open_window
+from ivory_quilt.desk.stations.lay.presenter import PartKey
+from ivory_quilt.desk.stations.lay.table import Table
+from ivory_quilt.desk.stations.lay.view import LayStation
 from ivory_quilt.desk.stations.measure.figure import BodyFigure
 from ivory_quilt.desk.window import DeskWindow
 from ivory_quilt.files.papers.templates import templates_pdf
@@ -155,9 +158,13 @@ def views() -> dict[str, Callable[[DeskWindow], object]]:
     def lay_close(window: DeskWindow) -> None:
         window.go("lay")
         foam = next(f.foam for f in window.session.plan.foams if f.foam.thickness == 4)
+        table = lay_station(window).table
         window.stations["lay"].show_foam(foam)
+        largest = max((k for k in table.parts if k[0] == foam), key=lambda k: _area(table, k))
+        table.parts[largest].setSelected(True)
 
     def dark(window: DeskWindow) -> None:
+        lay_station(window).table.scene().clearSelection()
         window.toggle_theme()
         window.go("lay")
         window.fit()
@@ -180,6 +187,17 @@ def views() -> dict[str, Callable[[DeskWindow], object]]:
         "cut-templates": lambda w: w.stations["cut"].show_templates.click(),
         "lay-dark": dark,
     }
+
+
+def lay_station(window: DeskWindow) -> LayStation:
+    """Return the Lay station as what it is."""
+    station = window.stations["lay"]
+    assert isinstance(station, LayStation)
+    return station
+
+
+def _area(table: Table, key: PartKey) -> float:
+    return table.parts[key].shape_mm.area
 
 
 def main(arguments: list[str]) -> int:

@@ -82,6 +82,8 @@ class LayTask:
     seconds: float
     seed: int = 1
     start: tuple[Placement, ...] = ()
+    only_asking: bool = False
+    """Whether the job is not the maker's own, but a question: what would it be like?"""
 
 
 class LayBench(QObject):

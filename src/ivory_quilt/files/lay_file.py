@@ -45,6 +45,7 @@ def decode_job(data: bytes, *, where: str = "job") -> LayJob:
             s.quantity,
             s.cost,
             s.margin,
+            tuple(Shape.make(d, where=f"sheet '{s.id}', defects") for d in s.defects),
         )
         for s in wire.sheets
     )
@@ -73,6 +74,8 @@ def _piece(w: JobPieceWire) -> PieceSpec:
             )
             for f in fixed
         ),
+        w.group,
+        w.hidden,
     )
 
 
@@ -92,6 +95,8 @@ def encode_job(job: LayJob) -> bytes:
                 "rotations": "free" if p.rotations is None else list(p.rotations),
                 "mirror": p.mirror,
                 "fixed": None if not fixed else fixed[0] if len(fixed) == 1 else fixed,
+                "group": p.group,
+                "hidden": p.hidden,
             }
         )
     body = {
@@ -106,6 +111,7 @@ def encode_job(job: LayJob) -> bytes:
                 "quantity": s.quantity,
                 "cost": str(s.cost),
                 "margin": s.margin,
+                "defects": [points_wire(d.outer) for d in s.defects],
             }
             for s in job.sheets
         ],
@@ -142,5 +148,17 @@ def encode_result(result: LayResult) -> bytes:
             for u in result.stock
         ],
         "history": [[t, f"{c:.2f}", d] for t, c, d in result.history],
+    }
+    return msgspec.json.format(msgspec.json.encode(body), indent=1) + b"\n"
+
+
+def encode_fault(job: LayJob, seed: int, faults: tuple[str, ...]) -> bytes:
+    """Return what a developer needs to see a refused layout again, as the bytes of a file."""
+    body = {
+        "format": "ivory-quilt/lay-fault",
+        "version": 1,
+        "seed": seed,
+        "faults": list(faults),
+        "job": msgspec.Raw(encode_job(job)),
     }
     return msgspec.json.format(msgspec.json.encode(body), indent=1) + b"\n"

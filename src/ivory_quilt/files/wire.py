@@ -287,6 +287,7 @@ class SheetWire(msgspec.Struct):
     quantity: int | None = 1
     cost: Decimal = Decimal(0)
     margin: float = 0.0
+    defects: list[Ring] = []
 
 
 class RollWire(msgspec.Struct):
@@ -320,6 +321,8 @@ class JobPieceWire(msgspec.Struct):
     rotations: list[float] | Literal["free"] = msgspec.field(default_factory=lambda: [0.0])
     mirror: bool = False
     fixed: FixedWire | list[FixedWire] | None = None
+    group: str | None = None
+    hidden: bool = False
 
 
 class JobWire(msgspec.Struct):

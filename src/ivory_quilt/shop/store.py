@@ -7,7 +7,7 @@ several benches can later share one through another class with the same methods.
 import json
 import sqlite3
 from contextlib import closing
-from dataclasses import astuple, fields
+from dataclasses import astuple, fields, replace
 from decimal import Decimal
 from pathlib import Path
 from typing import Protocol
@@ -26,7 +26,7 @@ from ivory_quilt.core.stock.foam_stock import (
 )
 from ivory_quilt.core.stock.printer import Printer
 
-SCHEMA_VERSION = 3
+SCHEMA_VERSION = 4
 _BOOK_FIELDS = ", ".join(f.name for f in fields(FoamBook))
 _PRINTERS = """
 CREATE TABLE printer (
@@ -42,6 +42,11 @@ CREATE TABLE book (
 CREATE TABLE coupon (
   number INTEGER PRIMARY KEY, material TEXT NOT NULL, what TEXT NOT NULL, date TEXT NOT NULL,
   before TEXT NOT NULL, after TEXT NOT NULL
+);
+"""
+_FLAWS = """
+CREATE TABLE flaw (
+  number INTEGER PRIMARY KEY, stock TEXT NOT NULL, outline TEXT NOT NULL
 );
 """
 _SCHEMA = """
@@ -132,11 +137,11 @@ class SqliteStore:
                 f"version {SCHEMA_VERSION} or older",
             )
         if 0 < version < SCHEMA_VERSION:
-            steps = {1: _PRINTERS + _BOOKS, 2: _BOOKS}[version]
+            steps = {1: _PRINTERS + _BOOKS, 2: _BOOKS, 3: ""}[version] + _FLAWS
             with self._db:
                 self._db.executescript(f"BEGIN;{steps}PRAGMA user_version={SCHEMA_VERSION};")
         if version == 0:
-            schema = _SCHEMA + _PRINTERS + _BOOKS
+            schema = _SCHEMA + _PRINTERS + _BOOKS + _FLAWS
             with self._db:
                 self._db.executescript(f"BEGIN;{schema}PRAGMA user_version={SCHEMA_VERSION};")
                 self._db.execute("INSERT INTO material VALUES ('eva', 'EVA foam', 1)")
@@ -155,9 +160,12 @@ class SqliteStore:
             f"SELECT material, kind, {_BOOK_FIELDS} FROM book"
         ):
             books[name] = (FoamBook(*values), MaterialKind(kind))
+        flaws: dict[str, list[Shape]] = {}
+        for stock, outline in self._db.execute("SELECT stock, outline FROM flaw ORDER BY number"):
+            flaws.setdefault(stock, []).append(Shape.make(json.loads(outline)))
         sign = self._db.execute("SELECT value FROM setting WHERE key='currency'").fetchone()
         return ShopStock(
-            tuple(_item(r) for r in rows),
+            tuple(replace(_item(r), defects=tuple(flaws.get(r[0], ()))) for r in rows),
             tuple(Material(i, n, bool(a), *books.get(i, ())) for i, n, a in materials),
             sign[0] if sign else "€",
         )
@@ -184,11 +192,18 @@ class SqliteStore:
                     item.make,
                 ),
             )
+            self._db.execute("DELETE FROM flaw WHERE stock=?", (item.id,))
+            for flaw in item.defects:
+                outline = json.dumps([list(map(float, p)) for p in flaw.outer])
+                self._db.execute(
+                    "INSERT INTO flaw (stock, outline) VALUES (?,?)", (item.id, outline)
+                )
 
     def remove(self, item_id: str) -> None:
         """Take an item out; unknown ids are ignored."""
         with self._db:
             self._db.execute("DELETE FROM stock WHERE id=?", (item_id,))
+            self._db.execute("DELETE FROM flaw WHERE stock=?", (item_id,))
 
     def put_material(self, material: Material) -> None:
         """Add a material, or replace the one with the same id."""

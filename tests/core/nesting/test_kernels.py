@@ -11,6 +11,7 @@ from ivory_quilt.core.nesting.kernels.geometry import random_unit, segments_meet
 from ivory_quilt.core.nesting.kernels.slices import add_pair, first_free, make_chains, slide_back
 from ivory_quilt.core.nesting.prepare import (
     CIRCLE_CELLS,
+    TOUCH,
     grow,
     inscribed_circles,
     polygon_edges,
@@ -118,7 +119,8 @@ def test_a_cavity_is_found_by_a_slice():
 def test_grown_outlines_contain_the_part_and_half_its_gap(shape, gap):
     grown = grow(shape, gap)
     assert grown.is_valid
-    needed = shape.polygon.buffer(gap / 2, quad_segs=32) if gap else shape.polygon
+    # All but the hair that is agreed, which a corner may be short of by half as much again.
+    needed = shape.polygon.buffer(gap / 2 - 1.5 * TOUCH, quad_segs=32)
     assert needed.difference(grown).area < 1e-6
     # And not much more than that: foam is dear.
     assert grown.difference(shape.polygon.buffer(gap / 2 + 0.7, quad_segs=32)).area < 1e-6

@@ -2,17 +2,26 @@
 
 Parts that keep a gap g are disjoint even when each is grown by g/2, and all lie in their sheet
 grown by g/2 less its margin. So the grown areas must fit into the shrunk sheet areas: an integer
-program over how many of each stock are used. Round joins are drawn with chords inside the true
-arcs, which makes grown parts smaller and shrunk sheets larger than they are: the bound stays true.
+program over how many of each stock are used, with pieces assigned only to stock that they may
+fit, and with large pieces counted that cannot share a sheet (their inner discs cannot).
+Round joins are drawn with chords inside the true arcs, which makes grown parts smaller and shrunk
+sheets larger than they are: the bound stays true.
 """
 
 import math
 from decimal import ROUND_DOWN, Decimal
 
 import numpy as np
+import numpy.typing as npt
+from shapely import maximum_inscribed_circle
 
-from ivory_quilt.core.geometry.shape import Pose, Shape
+from ivory_quilt.core.geometry.shape import Array, Shape
 from ivory_quilt.core.nesting.job import CENT, LayJob, PieceSpec, RollSpec, SheetSpec, roll_cost
+from ivory_quilt.core.nesting.sizes import allowed_sizes
+
+SAFE = 1e-3  # mm given away in every comparison of sizes, so that rounding proves nothing false
+CLASSES = 6  # sizes of large pieces that are looked at
+MANY = 6  # discs on a sheet, from which on their count proves nothing
 
 
 def grown_area(shape: Shape, gap: float) -> float:
@@ -52,11 +61,7 @@ def least_length(piece: PieceSpec) -> float:
     """Return the least extent along x that a piece can lie with."""
     if piece.rotations is None:
         return least_width(piece.shape)
-    lengths = []
-    for mirrored in (False, True) if piece.mirror else (False,):
-        for rotation in piece.rotations:
-            lengths.append(piece.shape.placed(Pose(0.0, 0.0, rotation, mirrored)).width)
-    return min(lengths)
+    return float(allowed_sizes(piece)[:, 0].min())
 
 
 def dearest_piece_bound(job: LayJob) -> Decimal:
@@ -76,45 +81,143 @@ def dearest_piece_bound(job: LayJob) -> Decimal:
 
 
 def area_bound(job: LayJob) -> Decimal:
-    """Return the bound by areas; see the module's text."""
+    """Return the bound by areas, by what fits where, and by pieces that cannot share."""
     # Half a second to load, and only ever needed off the interface thread.
     from scipy.optimize import Bounds, LinearConstraint, milp
 
-    need = area_demand(job)
-    if need <= 0 or not job.stock:
+    laid = [p for p in job.pieces if p.quantity]
+    if not laid or not job.stock:
         return Decimal(0)
-    costs: list[float] = []
-    areas: list[float] = []
-    limits: list[float] = []
-    whole: list[int] = []
-    for sheet in job.sheets:
-        area = usable_area(sheet, job.gap)
-        costs.append(float(sheet.cost))
-        areas.append(area)
-        enough = math.ceil(need / area) if area > 0 else 0
-        limits.append(enough if sheet.quantity is None else min(sheet.quantity, enough))
-        whole.append(1)
-    for roll in job.rolls:
-        area_per_mm, extra = _roll_area(roll, job.gap)
-        need -= extra  # the grown parts may stand past both ends of the used length
-        costs.append(float(roll.cost_per_mm))
-        areas.append(area_per_mm)
-        limits.append(roll.max_length)
-        whole.append(0)
-    if need <= 0:
+    stock = job.all_stock
+    areas, costs, limits, extra = _stock_figures(job)
+    need = [grown_area(p.shape, job.gap) for p in laid]
+    fits = np.array([[_may_fit(p, s) for s in stock] for p in laid])
+    if not fits.any(axis=1).all():  # a piece that fits nowhere: nothing is known of the rest
         return Decimal(0)
-    # A shade less than the demand, so that rounding never lifts the bound above the truth.
-    demand = LinearConstraint(np.array([areas]), need * (1 - 1e-9), np.inf)
+    patterns: dict[tuple[bool, ...], float] = {}
+    for row, piece, area in zip(fits, laid, need, strict=True):
+        patterns[tuple(row)] = patterns.get(tuple(row), 0.0) + area * piece.quantity
+    s, g = len(stock), len(patterns)
+    rows, low, high = [], [], []
+    for i, (pattern, area) in enumerate(patterns.items()):
+        line = np.zeros(s + g * s)
+        line[s + i * s : s + (i + 1) * s] = pattern
+        rows.append(line)
+        # A shade less than the demand, so that rounding never lifts the bound above the truth.
+        low.append(area * (1 - 1e-9))
+        high.append(np.inf)
+    for k in range(s):
+        line = np.zeros(s + g * s)
+        line[k] = -areas[k]
+        line[s + k :: s] = 1.0
+        rows.append(line)
+        low.append(-np.inf)
+        high.append(extra[k])
+    for counts, demand in _cliques(job, laid, fits):
+        rows.append(np.concatenate((counts, np.zeros(g * s))))
+        low.append(demand)
+        high.append(np.inf)
     answer = milp(
-        np.array(costs),
-        constraints=demand,
-        bounds=Bounds(np.zeros(len(costs)), np.array(limits, dtype=float)),
-        integrality=np.array(whole),
+        np.concatenate((costs, np.zeros(g * s))),
+        constraints=LinearConstraint(np.array(rows), low, high),
+        bounds=Bounds(np.zeros(s + g * s), np.concatenate((limits, np.full(g * s, np.inf)))),
+        integrality=np.concatenate(([1] * len(job.sheets), [0] * len(job.rolls), np.zeros(g * s))),
     )
     if answer.status == 2 or answer.x is None:  # the stock cannot hold the pieces at all
         return Decimal(0)
     proven = answer.mip_dual_bound if answer.mip_dual_bound is not None else answer.fun
     return Decimal(max(0.0, proven + 1e-7)).quantize(CENT, rounding=ROUND_DOWN)
+
+
+def _stock_figures(job: LayJob) -> tuple[Array, Array, Array, Array]:
+    """Return (area of one, cost of one, most of each, area past the ends); of rolls, per mm."""
+    need = area_demand(job)
+    areas: list[float] = []
+    costs: list[float] = []
+    limits: list[float] = []
+    extra: list[float] = []
+    most_pieces = sum(p.quantity for p in job.pieces)
+    for sheet in job.sheets:
+        areas.append(usable_area(sheet, job.gap))
+        costs.append(float(sheet.cost))
+        enough = max(math.ceil(need / areas[-1]) if areas[-1] > 0 else 0, most_pieces)
+        limits.append(enough if sheet.quantity is None else min(sheet.quantity, enough))
+        extra.append(0.0)
+    for roll in job.rolls:
+        area, ends = _roll_area(roll, job.gap)
+        areas.append(area)
+        costs.append(float(roll.cost_per_mm))
+        limits.append(roll.max_length)
+        extra.append(ends)
+    return np.array(areas), np.array(costs), np.array(limits, dtype=float), np.array(extra)
+
+
+def _may_fit(piece: PieceSpec, stock: SheetSpec | RollSpec) -> bool:
+    """Return False only if a piece can be shown not to fit: too large, or too wide."""
+    for fixed in piece.fixed:
+        if fixed.sheet == stock.id:
+            return True
+    x0, y0, x1, y1 = stock.shape.bounds
+    inset = 2 * stock.margin
+    wide, high = x1 - x0 - inset + SAFE, y1 - y0 - inset + SAFE
+    if piece.shape.area > stock.shape.area + SAFE or wide <= 0 or high <= 0:
+        return False
+    if piece.rotations is None:
+        return least_width(piece.shape) <= min(wide, high)
+    return bool((allowed_sizes(piece) <= (wide, high)).all(axis=1).any())
+
+
+def inner_radius(shape: Shape, gap: float) -> float:
+    """Return the radius of a disc within a shape grown by half the gap, a lower bound."""
+    circle = maximum_inscribed_circle(shape.polygon)
+    return float(circle.length) + gap / 2
+
+
+def _cliques(
+    job: LayJob, laid: list[PieceSpec], fits: npt.NDArray[np.bool_]
+) -> list[tuple[Array, float]]:
+    """Return constraints (how many large pieces one of each stock holds, how many there are).
+
+    Two discs of radius r and s fit into a rectangle w × h only if their centres, which stay in the
+    rectangle less r or s all round, can be r + s apart. Pieces whose inner discs cannot share any
+    sheet lie on one each. Rolls are as long as it takes, so a job with rolls has no such pieces.
+    """
+    if job.rolls or not job.sheets:
+        return []
+    radii = [inner_radius(p.shape, job.gap) for p in laid]
+    found = []
+    for least in sorted({round(r, 6) for r in radii}, reverse=True)[:CLASSES]:
+        members = [k for k, r in enumerate(radii) if r >= least - 1e-6]
+        counts = np.array([float(_holds(s, least - 1e-6, job.gap)) for s in job.sheets])
+        counts *= fits[members][:, : len(job.sheets)].any(axis=0)
+        if counts.max(initial=0.0) >= MANY:
+            break
+        found.append((counts, float(sum(laid[k].quantity for k in members))))
+    return found
+
+
+def _holds(sheet: SheetSpec, r: float, gap: float) -> int:
+    """Return an upper bound on how many discs of radius r one sheet holds: 0, 1, 2, 3 or `MANY`.
+
+    By the box of the sheet less its margin: no disc if it is narrower than one; one, if the centres
+    of two cannot be 2r apart; in a strip lower than that makes room for a second row, as many as
+    stand side by side.
+    """
+    x0, y0, x1, y1 = sheet.shape.bounds
+    inset = sheet.margin - gap / 2
+    wide, high = x1 - x0 - 2 * inset - 2 * r + SAFE, y1 - y0 - 2 * inset - 2 * r + SAFE
+    if wide < 0 or high < 0:
+        return 0
+    # Centres lie in a box wide × high and 2r apart from each other.
+    if math.hypot(wide, high) < 2 * r:
+        return 1
+    # In a box lower than r·√3 three centres cannot come nearer along than in a zigzag: each step
+    # along is at least √(4r² − high²).
+    low, long = sorted((wide, high))
+    if low < math.sqrt(3) * r:
+        step = math.sqrt(4 * r * r - low * low)
+        return min(MANY, 1 + int(long / step + 1e-9))
+    return MANY
 
 
 def _roll_area(roll: RollSpec, gap: float) -> tuple[float, float]:

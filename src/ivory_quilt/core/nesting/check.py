@@ -40,6 +40,7 @@ def violations(job: LayJob, placements: tuple[Placement, ...]) -> list[Violation
     for (sheet_id, _), members in by_sheet.items():
         stock = job.stock[sheet_id]
         found += _inside(stock, placements, shapes, members)
+        found += _on_flaws(stock, pieces, placements, shapes, members)
         found += _apart(job.gap, placements, shapes, members)
     return found
 
@@ -60,7 +61,9 @@ def violations_of(job: LayJob, placements: tuple[Placement, ...], index: int) ->
     if found:
         return found
     shape = pieces[one.piece].shape.placed(one.pose)
-    found = _inside(job.stock[one.sheet], (one,), [shape], [0])
+    stock = job.stock[one.sheet]
+    found = _inside(stock, (one,), [shape], [0])
+    found += _on_flaws(stock, pieces, (one,), [shape], [0])
     for i in mates:
         other = placed_shape(pieces[placements[i].piece].shape, placements[i].pose)
         x0, y0, x1, y1 = shape.bounds
@@ -140,6 +143,25 @@ def _inside(
             found.append(
                 Violation("margin", f"'{placements[i].piece}' is nearer than the margin", (i,))
             )
+    return found
+
+
+def _on_flaws(
+    stock: SheetSpec | RollSpec,
+    pieces: dict[str, PieceSpec],
+    placements: tuple[Placement, ...],
+    shapes: list[Shape],
+    members: list[int],
+) -> list[Violation]:
+    """Parts that show must not cover a marked flaw."""
+    found = []
+    for flaw in stock.defects if isinstance(stock, SheetSpec) else ():
+        for i in members:
+            if pieces[placements[i].piece].hidden:
+                continue
+            if clash_depth(shapes[i].polygon, flaw.polygon, 0.0) > 0.0:
+                text = f"'{placements[i].piece}' lies over a marked flaw of '{stock.id}'"
+                found.append(Violation("flaw", text, (i,)))
     return found
 
 

@@ -1,15 +1,21 @@
 """The first layout: pieces one by one, each as far to the left as exact no-fit slices allow."""
 
+from collections.abc import Callable
 from dataclasses import dataclass, replace
+from decimal import Decimal
+from functools import partial
 
 import numpy as np
 
 from ivory_quilt.core.nesting.job import RollSpec
 from ivory_quilt.core.nesting.kernels.slices import best_in_region
-from ivory_quilt.core.nesting.score import score_of
+from ivory_quilt.core.nesting.patterns import FEW, Pattern, fill, patterns_of
 from ivory_quilt.core.nesting.world import UNPLACED, Ints, World
 
 CLEAR = 1e-6  # of the largest sheet side: the clearance that exact contact is kept at
+SEVERAL = 80  # parts from which on fewer rows and plainer outlines do
+MANY = 200  # parts from which on one way to construct is enough
+PATTERNS = 4  # regular patterns that are tried for many equal parts
 ROWS = 36  # rows tried per sheet, besides those that rest on placed parts
 
 
@@ -53,13 +59,66 @@ def first_layout(world: World, flags: Ints) -> None:
     """
     plan = default_plan(world)
     construct(world, plan, flags)
-    score, best = score_of(world), world.snapshot()
+    score, best = _score(world), world.snapshot()
     by_price = tuple(sorted(plan.stock_order, key=lambda s: _price(world, s)))
-    if score.cost == 0 or by_price == plan.stock_order or flags[0]:
-        return
-    construct(world, replace(plan, stock_order=by_price), flags)
-    if flags[0] or score_of(world) >= score:
-        world.restore(best)
+    plans: list[Callable[[], None]] = []
+    if score[1] > 0 and by_price != plan.stock_order and world.count <= MANY:
+        plans.append(lambda: construct(world, replace(plan, stock_order=by_price), flags))
+    many = _many_equal(world)
+    if many:
+        plans += [
+            partial(_with_pattern, world, plan, many, p, flags) for p in _patterns(world, many)
+        ]
+    for attempt in plans:
+        if flags[0]:
+            break
+        attempt()
+        if not flags[0] and _score(world) < score:
+            score, best = _score(world), world.snapshot()
+    world.restore(best)
+
+
+def _many_equal(world: World) -> list[int]:
+    """Return the copies of the one part that makes up most of the job, where there are many."""
+    for number, piece in enumerate(world.pieces):
+        copies = [
+            i for i in range(world.count)
+            if world.piece_number(i) == number and not world.pinned[i]
+        ]  # fmt: skip
+        need = sum(k.grown_area for k in world.kinds)
+        if len(copies) >= FEW and 2 * len(copies) * piece.grown_area > need:
+            return copies
+    return []
+
+
+def _patterns(world: World, copies: list[int]) -> list[Pattern]:
+    return patterns_of(world.kinds[copies[0]])[:PATTERNS]
+
+
+def _with_pattern(
+    world: World, plan: Plan, copies: list[int], pattern: Pattern, flags: Ints
+) -> None:
+    """Lay many equal parts in a regular pattern on empty sheets, then the rest as planned."""
+    world.clear()
+    left = list(copies)
+    for stock_id in plan.stock_order:
+        quantity = getattr(world.job.stock[stock_id], "quantity", 1)
+        copy = 0
+        while left and (quantity is None or copy < quantity):
+            region = world.region_index(stock_id, copy)
+            if region is None:
+                break
+            if not (world.members(region) < world.count).any():
+                laid = fill(world, left, region, pattern)
+                left = left[laid:]
+                if not laid:
+                    break
+            copy += 1
+    construct(world, plan, flags, keep=True)
+
+
+def _score(world: World) -> tuple[float, Decimal, float]:
+    return world.bill(world.where, world.extent)
 
 
 def _price(world: World, stock_id: str) -> tuple[float, float]:
@@ -70,16 +129,19 @@ def _price(world: World, stock_id: str) -> tuple[float, float]:
     return (float(stock.cost), stock.shape.area)
 
 
-def construct(world: World, plan: Plan, flags: Ints) -> None:
+def construct(world: World, plan: Plan, flags: Ints, *, keep: bool = False) -> None:
     """Place every unpinned item as `plan` says; those that fit nowhere stay unplaced.
 
-    `flags[0]` stops it; what is placed by then stays.
+    `flags[0]` stops it; what is placed by then stays. With `keep`, what lies already stays too.
     """
-    world.clear()
+    if not keep:
+        world.clear()
     hopeless: set[tuple[int, int]] = set()
     for i in plan.order:
         if flags[0]:
             return
+        if world.where[i] != UNPLACED:
+            continue
         _place(world, i, plan, hopeless, flags)
 
 
@@ -111,10 +173,13 @@ def _put(
 ) -> bool:
     rect = np.array(world.regions[region].rect)
     extent = max(rect[2] - rect[0], rect[3] - rect[1])
+    if world.kinds[i].spec.hidden:
+        members = np.array([j for j in members if not world.is_ghost(j)], dtype=np.int64)
     used = sum(world.kinds[j].grown_area for j in members if j < world.count)
     if used + world.kinds[i].grown_area > world.regions[region].area * (1 + 1e-9):
         return False
-    step = max((rect[3] - rect[1]) / plan.rows, 1e-3)
+    rows = plan.rows if world.count <= SEVERAL else plan.rows / 2
+    step = max((rect[3] - rect[1]) / rows, 1e-3)
     part = slice(world.e0[i], world.e0[i + 1])
     _, turn, x, y = best_in_region(
         world.own_edges[part],

@@ -14,8 +14,7 @@ from ivory_quilt.core.errors import InputError, QuiltError
 from ivory_quilt.core.geometry.shape import Shape
 from ivory_quilt.core.nesting.bounds import cost_bound
 from ivory_quilt.core.nesting.check import violations
-from ivory_quilt.core.nesting.construct import first_layout
-from ivory_quilt.core.nesting.improve import Search
+from ivory_quilt.core.nesting.construct import SEVERAL, first_layout
 from ivory_quilt.core.nesting.job import (
     LayJob,
     LayResult,
@@ -26,6 +25,7 @@ from ivory_quilt.core.nesting.job import (
     SheetSpec,
     keep_going,
 )
+from ivory_quilt.core.nesting.search import Search
 from ivory_quilt.core.nesting.summary import summarise
 from ivory_quilt.core.nesting.world import Ints, World
 
@@ -100,11 +100,13 @@ class _Run:
         self.report, self.switch = report, switch
         self.start = clock()
         self.bound = cost_bound(job)
-        self.world = World(job)
+        count = sum(p.quantity for p in job.pieces)
+        self.world = World(job, rough=count > SEVERAL)
         self.history: list[tuple[float, Decimal, float]] = []
         self.stopped_by = "done"
         self.steps = 0
         self.out_of_time = False
+        self.faults: list[str] = []
 
     def all(self, start: tuple[Placement, ...]) -> LayResult:
         if not self._adopt(start):
@@ -114,16 +116,32 @@ class _Run:
             self.switch.stop()
         if self.switch.stopped:
             return replace(result, stopped_by="maker")
-        search = Search(self.world, self.seed, self.switch.flags, self._pause)
-        while not self._finished(search):
-            if search.step():
-                self.world.restore(search.best)
-                result = self._result()
-                self._tell(result)
-            else:
-                self._tell(None)
-            self.steps += 1
-        return replace(result, seconds=self._elapsed(), stopped_by=self.stopped_by)
+        if self._finished(None):
+            return replace(
+                result,
+                seconds=self._elapsed(),
+                stopped_by=self.stopped_by,
+                faults=tuple(self.faults),
+            )
+        search = Search(self.world, self.seed, self.switch.flags, self.bound)
+        try:
+            while not self._finished(search):
+                if search.epoch(self._pause):
+                    self.world.restore(search.best)
+                    result = self._result(result)
+                    self._tell(result)
+                else:
+                    self._tell(None)
+                self.steps += 1
+        finally:
+            self.switch.flags[0] = 1
+            search.close()
+        return replace(
+            result,
+            seconds=self._elapsed(),
+            stopped_by=self.stopped_by,
+            faults=tuple(self.faults),
+        )
 
     def _adopt(self, start: tuple[Placement, ...]) -> bool:
         """Begin from a given layout; False when it does not hold in full."""
@@ -131,7 +149,7 @@ class _Run:
             return False
         return self.world.adopt(start)
 
-    def _finished(self, search: Search) -> bool:
+    def _finished(self, search: Search | None) -> bool:
         if self.switch.stopped:
             self.stopped_by = "time" if self.out_of_time else "maker"
         elif self.limit.steps is not None and self.steps >= self.limit.steps:
@@ -140,6 +158,8 @@ class _Run:
             self.stopped_by = "time"
         elif self.world.count == 0 or self.world.pinned.all():
             self.stopped_by = "done"
+        elif search is not None and search.done:
+            self.stopped_by = "bound" if search.score.cost <= self.bound else "done"
         else:
             return False
         return True
@@ -164,12 +184,17 @@ class _Run:
     def _elapsed(self) -> float:
         return self.clock() - self.start
 
-    def _result(self) -> LayResult:
+    def _result(self, known: LayResult | None = None) -> LayResult:
+        """Return the world as a checked result; one that does not hold is reported, not shown."""
         world = self.world
         placements = world.placements()
         broken = violations(self.job, placements)
         if broken:
-            raise LayoutFault(self.job, broken[0].message)
+            fault = LayoutFault(self.job, broken[0].message)
+            if known is None:
+                raise fault
+            self.faults.append(str(fault))
+            return known
         result = summarise(self.job, placements, self.bound)
         self.history.append((round(self._elapsed(), 3), result.cost, result.density))
         return replace(result, seed=self.seed, seconds=self._elapsed(), history=tuple(self.history))

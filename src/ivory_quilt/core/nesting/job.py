@@ -17,13 +17,17 @@ CENT = Decimal("0.01")
 
 @dataclass(frozen=True)
 class SheetSpec:
-    """A kind of sheet: `quantity` None means as many as needed; cost 0 is foam already owned."""
+    """A kind of sheet: `quantity` None means as many as needed; cost 0 is foam already owned.
+
+    `defects` are marked flaws: parts that show must not cover them, hidden ones may.
+    """
 
     id: str
     shape: Shape
     quantity: int | None = 1
     cost: Decimal = Decimal(0)
     margin: float = 0.0
+    defects: tuple[Shape, ...] = ()
 
 
 @dataclass(frozen=True)
@@ -41,6 +45,10 @@ class RollSpec:
         """The whole roll as a rectangle."""
         return rectangle(self.max_length, self.width)
 
+    def length_for(self, reach: float) -> float:
+        """Return what must be cut off for parts that reach so far along x."""
+        return min(self.max_length, max(0.0, reach + self.margin))
+
 
 @dataclass(frozen=True)
 class Placement:
@@ -57,7 +65,8 @@ class Placement:
 class PieceSpec:
     """A piece to lay `quantity` times.
 
-    `rotations` None means free. `fixed` keeps copies 0, 1, ... where they are.
+    `rotations` None means free. `fixed` keeps copies where they are. Pieces of one `group` should
+    lie on one sheet. `hidden` pieces may lie over marked flaws.
     """
 
     id: str
@@ -66,6 +75,8 @@ class PieceSpec:
     rotations: tuple[float, ...] | None = (0.0,)
     mirror: bool = False
     fixed: tuple[Placement, ...] = ()
+    group: str | None = None
+    hidden: bool = False
 
 
 @dataclass(frozen=True)
@@ -115,6 +126,8 @@ class LayResult:
     seconds: float = 0.0
     stopped_by: str = "done"
     history: tuple[tuple[float, Decimal, float], ...] = ()
+    faults: tuple[str, ...] = field(default=(), compare=False)
+    """What the exact check refused, layouts that are not shown: bugs, to be reported."""
 
 
 @dataclass(frozen=True)
@@ -176,6 +189,9 @@ def _check_stock(stock: SheetSpec | RollSpec, where: str) -> None:
         raise InputError(f"{where}, margin", f"{stock.margin:g}", "0 or more")
     if problem := shape_problem(stock.shape):
         raise InputError(f"{where}, outline", problem, "a simple polygon")
+    for defect in stock.defects if isinstance(stock, SheetSpec) else ():
+        if problem := shape_problem(defect):
+            raise InputError(f"{where}, defects", problem, "simple polygons")
 
 
 def _check_piece(piece: PieceSpec, job: LayJob) -> None:

@@ -8,6 +8,7 @@ really is free.
 import math
 from dataclasses import dataclass
 from decimal import Decimal
+from functools import cached_property
 
 import numpy as np
 import shapely
@@ -17,10 +18,16 @@ from shapely import MultiPolygon, Polygon
 from ivory_quilt.core.geometry.shape import Array, Shape, cos_sin, signed_area
 from ivory_quilt.core.nesting.job import PieceSpec, RollSpec, SheetSpec
 from ivory_quilt.core.nesting.kernels.distance import fill_circles, lies_along
+from ivory_quilt.core.nesting.sizes import box_sizes
 
 MOST_CIRCLES = 16
 CIRCLE_CELLS = 36  # of the grid that they are looked for on, along the longer side
-SIMPLE_ENOUGH = 24  # vertices; outlines up to this are kept exactly when there is no gap
+SIMPLE_ENOUGH = 32  # vertices; outlines up to this are kept exactly when there is no gap
+ROUGH, MOST_ROUGH = 0.004, 0.8  # of a part's size, and mm: how much plainer outlines may be larger
+ROUGH_FROM = 40  # corners from which on an outline is worth making plainer
+CORNERS_ENOUGH = 48  # of a grown outline, its round corners included
+TOUCH = 0.002  # mm that parts are taken smaller all round: two that just touch do not overlap, and
+# what rounding loses stays well within the 0.01 mm that are agreed
 ROUND_SEGMENTS = 4  # chords per quarter circle in grown corners
 
 
@@ -44,13 +51,37 @@ class Prepared:
     turns: Array
     orientations: Array
 
+    @cached_property
+    def rough_edges(self) -> Array:
+        """Edges of a plainer outline that contains the grown one: for the first layout's haste."""
+        if len(self.edges) < ROUGH_FROM:
+            return self.edges
+        slack = min(MOST_ROUGH, ROUGH * self.size)
+        wide = self.grown.buffer(slack, join_style="mitre", mitre_limit=2.0)
+        for share in (0.95, 0.6, 0.3):
+            plain = wide.simplify(share * slack, preserve_topology=True)
+            if isinstance(plain, Polygon) and plain.is_valid and plain.covers(self.grown):
+                if sum(len(r.coords) for r in (plain.exterior, *plain.interiors)) < len(self.edges):
+                    return np.ascontiguousarray(polygon_edges(plain))
+                break
+        return self.edges
+
+    @cached_property
+    def box_sizes(self) -> Array:
+        """Width and height in every orientation, (o, 2); of a free piece, in many directions."""
+        rotations = self.spec.rotations
+        angles = rotations if rotations is not None else tuple(map(float, range(180)))
+        if self.spec.mirror:  # flipped and turned, a shape is as large as turned back
+            angles = (*angles, *(-a for a in angles))
+        return box_sizes(self.edges[:, :2], angles)
+
 
 @dataclass(frozen=True)
 class Region:
     """One sheet or roll as a place for grown pieces: their boxes stay within `rect`.
 
     `frame` holds what is not foam inside and around `rect`, as connected polygons (irregular
-    sheets only).
+    sheets only); `flaws` what parts that show must not cover.
     """
 
     stock: SheetSpec | RollSpec
@@ -58,6 +89,7 @@ class Region:
     rect: tuple[float, float, float, float]
     frame: tuple[Polygon, ...]
     area: float
+    flaws: tuple[Polygon, ...] = ()
 
     @property
     def cost(self) -> Decimal:
@@ -82,22 +114,53 @@ def polygon_edges(polygon: Polygon) -> Array:
 
 
 def grow(shape: Shape, gap: float) -> Polygon:
-    """Return a simple polygon that contains `shape` grown by half the gap (round corners)."""
+    """Return a simple polygon that contains `shape` grown by half the gap (round corners).
+
+    All but a hair: see `TOUCH`.
+    """
     polygon = shape.polygon
     size = math.hypot(shape.width, shape.height)
     vertices = sum(len(r) for r in shape.rings)
-    slack = 0.0 if vertices <= SIMPLE_ENOUGH else min(0.25, 0.002 * size)
-    reach = gap / 2 + slack
-    if reach == 0.0:
-        return polygon
-    grown = _offset(polygon, reach)
-    if slack:
-        needed = polygon.buffer(gap / 2) if gap else polygon
-        for share in (0.9, 0.6, 0.3):
-            simple = grown.simplify(share * slack, preserve_topology=True)
-            if isinstance(simple, Polygon) and simple.is_valid and simple.covers(needed):
-                return simple
+    reach = gap / 2 - TOUCH
+    if vertices <= SIMPLE_ENOUGH:
+        exact = _offset(polygon, reach) if gap else _shrunk(polygon, TOUCH)
+        if len(exact.exterior.coords) <= CORNERS_ENOUGH:
+            return exact
+    # The many chords of round corners and curves are worth a little foam.
+    slack = min(0.15, 0.001 * size) if vertices > SIMPLE_ENOUGH else 0.03
+    grown = _offset(polygon, reach + slack)
+    needed = polygon.buffer(reach)
+    for share in (0.9, 0.6, 0.3):
+        simple = grown.simplify(share * slack, preserve_topology=True)
+        if isinstance(simple, Polygon) and simple.is_valid and simple.covers(needed):
+            return simple
     return grown
+
+
+def _shrunk(polygon: Polygon, by: float) -> Polygon:
+    """Return a polygon with every edge moved inwards by `by`, and no corner by much more.
+
+    The tip of a spike would move far, and the sheet's edge would no longer hold it.
+    """
+    polygon = shapely.geometry.polygon.orient(polygon)  # foam on the left of every edge
+    rings = [
+        _inset(np.asarray(r.coords)[:-1, :2], by) for r in (polygon.exterior, *polygon.interiors)
+    ]
+    smaller = Polygon(rings[0], rings[1:])
+    return smaller if smaller.is_valid and not smaller.is_empty else polygon
+
+
+def _inset(ring: Array, by: float) -> Array:
+    along = np.roll(ring, -1, axis=0) - ring
+    along /= np.maximum(np.hypot(along[:, 0], along[:, 1]), 1e-12)[:, None]
+    inwards = np.column_stack((-along[:, 1], along[:, 0]))
+    before = np.roll(inwards, 1, axis=0)
+    step = (inwards + before) * by
+    step /= np.maximum(1.0 + (inwards * before).sum(axis=1), 1e-9)[:, None]
+    length = np.hypot(step[:, 0], step[:, 1])
+    most = by * math.sqrt(2)
+    step *= np.minimum(1.0, most / np.maximum(length, 1e-12))[:, None]
+    return np.asarray(ring + step)
 
 
 def _offset(polygon: Polygon, reach: float) -> Polygon:
@@ -196,6 +259,10 @@ def free_angles(polygon: Polygon) -> tuple[float, ...]:
 def prepare_region(stock: SheetSpec | RollSpec, gap: float) -> Region | None:
     """Return where grown pieces may lie on a sheet or roll, or None when nothing is left of it."""
     shape = stock.shape
+    defects = stock.defects if isinstance(stock, SheetSpec) else ()
+    # Parts come grown by half the gap, which they need not keep from a flaw.
+    shrunk = (d.polygon.buffer(-gap / 2) if gap else d.polygon for d in defects)
+    flaws = tuple(f for f in shrunk if isinstance(f, Polygon) and not f.is_empty)
     x0, y0, x1, y1 = shape.bounds
     box_area = shape.width * shape.height
     if not shape.holes and abs(shape.area - box_area) <= 1e-9 * box_area:
@@ -204,9 +271,9 @@ def prepare_region(stock: SheetSpec | RollSpec, gap: float) -> Region | None:
         if rect[0] >= rect[2] or rect[1] >= rect[3]:
             return None
         area = (rect[2] - rect[0]) * (rect[3] - rect[1])
-        return Region(stock, 0, rect, (), area)
+        return Region(stock, 0, rect, (), area, flaws)
     inset = max(stock.margin, gap / 2) - gap / 2
-    room = shape.polygon.buffer(-inset, quad_segs=16) if inset else shape.polygon
+    room = shape.polygon.buffer(-inset, quad_segs=40) if inset else shape.polygon
     if room.is_empty:
         return None
     rect = room.bounds
@@ -214,4 +281,4 @@ def prepare_region(stock: SheetSpec | RollSpec, gap: float) -> Region | None:
     outside = shapely.box(rect[0] - pad, rect[1] - pad, rect[2] + pad, rect[3] + pad)
     rest = outside.difference(room)
     frame = tuple(rest.geoms) if isinstance(rest, MultiPolygon) else (rest,)
-    return Region(stock, 0, rect, frame, float(room.area))
+    return Region(stock, 0, rect, frame, float(room.area), flaws)

@@ -1,12 +1,15 @@
-"""Which of two layouts is better, and what a layout costs."""
+"""Which of two layouts is better: told from the search's own arrays, many times a second."""
 
 from decimal import Decimal
 from typing import NamedTuple
 
-from ivory_quilt.core.nesting.job import RollSpec, SheetSpec
-from ivory_quilt.core.nesting.world import UNPLACED, World
+import numpy as np
 
-CENT = Decimal("0.01")
+from ivory_quilt.core.nesting.field import Field
+from ivory_quilt.core.nesting.grid import Grid
+from ivory_quilt.core.nesting.world import UNPLACED
+
+CELLS = 60  # of the grid on which a leftover is measured, along the longer side
 
 
 class Score(NamedTuple):
@@ -15,44 +18,47 @@ class Score(NamedTuple):
     Attributes:
         unplaced: grown area left over, mm².
         cost: of all sheets and roll lengths used.
+        split: how many sheets more than one each the groups lie on.
         foam: area of the stock used, owned or bought, mm² (less means a larger reserve).
-        reach: of the loosest sheet, as a share of its length (less means a larger leftover).
+        leftover: minus the area of the largest empty rectangle on a sheet used, mm².
     """
 
     unplaced: float
     cost: Decimal
+    split: int
     foam: float
-    reach: float
+    leftover: float
 
 
-def stock_cost(world: World, region: int) -> Decimal:
-    """Return what using this region costs."""
-    stock = world.regions[region].stock
-    if isinstance(stock, SheetSpec):
-        return stock.cost
-    return (stock.cost_per_mm * Decimal(repr(round(world.used_length(region), 6)))).quantize(CENT)
+def score_of(field: Field) -> Score:
+    """Return the score of the places that `field` holds, which must not overlap."""
+    loose, cost, foam = field.world.bill(field.placed.where, field.extent)
+    sheets = [r for r in field.used() if not field.world.regions[r].is_roll]
+    leftover = max((_leftover_area(field, r) for r in sheets), default=0.0)
+    return Score(loose, cost, _split(field), round(foam, 2), -round(leftover))
 
 
-def stock_area(world: World, region: int) -> float:
-    """Return the area of foam that is taken: the sheet, or the roll's used length."""
-    stock = world.regions[region].stock
-    if isinstance(stock, RollSpec):
-        return world.used_length(region) * stock.width
-    return stock.shape.area
+def empty_rectangle(field: Field, region: int) -> tuple[float, float, float, float]:
+    """Return x0, y0, x1, y1 of a large empty rectangle on a sheet; nothing lies nearer than a cell.
+
+    Measured on a grid, so never too large: at most a cell too small on every side.
+    """
+    placed = field.placed
+    grid = Grid(field.world.regions[region].rect, CELLS)
+    for i in np.flatnonzero(placed.where == region):
+        if not placed.ghost[i]:
+            grid.cover(placed.edges, placed.start[i], placed.stop[i])
+    return grid.largest()
 
 
-def total_cost(world: World) -> Decimal:
-    """Return the cost of everything used."""
-    return sum((stock_cost(world, r) for r in world.used_regions()), Decimal(0))
+def _leftover_area(field: Field, region: int) -> float:
+    x0, y0, x1, y1 = empty_rectangle(field, region)
+    return (x1 - x0) * (y1 - y0)
 
 
-def score_of(world: World) -> Score:
-    """Return the score of the present poses."""
-    used = world.used_regions()
-    loose = sum(world.kinds[i].grown_area for i in range(world.count) if world.where[i] == UNPLACED)
-    shares = []
-    for region in used:
-        x0, _, x1, _ = world.regions[region].rect
-        shares.append(world.extent(region) / (x1 - x0))
-    foam = sum(stock_area(world, r) for r in used)
-    return Score(loose, total_cost(world), round(foam, 3), round(min(shares, default=0.0), 6))
+def _split(field: Field) -> int:
+    groups: dict[str, set[int]] = {}
+    for i, kind in enumerate(field.world.kinds):
+        if kind.spec.group is not None and field.placed.where[i] != UNPLACED:
+            groups.setdefault(kind.spec.group, set()).add(int(field.placed.where[i]))
+    return sum(len(regions) - 1 for regions in groups.values())

@@ -11,14 +11,20 @@ from ivory_quilt.core.nesting.bounds import cost_bound
 from ivory_quilt.core.nesting.job import LayJob, LayResult, Placement, RollSpec, StockUse, roll_cost
 
 
+def used_stock(placements: tuple[Placement, ...]) -> dict[tuple[str, int], list[Placement]]:
+    """Return what lies on each sheet (id, copy)."""
+    on: dict[tuple[str, int], list[Placement]] = defaultdict(list)
+    for placement in placements:
+        on[placement.sheet, placement.sheet_copy].append(placement)
+    return on
+
+
 def summarise(
     job: LayJob, placements: tuple[Placement, ...], bound: Decimal | None = None
 ) -> LayResult:
     """Return `placements` as a result with cost, density and stock use; rules are not checked."""
     shapes = {p.id: p.shape for p in job.pieces}
-    on: dict[tuple[str, int], list[Placement]] = defaultdict(list)
-    for placement in placements:
-        on[placement.sheet, placement.sheet_copy].append(placement)
+    on = used_stock(placements)
     uses, cost, foam, covered = [], Decimal(0), 0.0, 0.0
     for (stock_id, copy), members in sorted(on.items()):
         stock = job.stock[stock_id]
@@ -26,7 +32,7 @@ def summarise(
         length = None
         if isinstance(stock, RollSpec):
             reach = max(shapes[m.piece].placed(m.pose).bounds[2] for m in members)
-            length = min(stock.max_length, max(0.0, reach + stock.margin))
+            length = stock.length_for(reach)
             cost += roll_cost(stock.cost_per_mm, length)
             taken = length * stock.width
         else:

@@ -1,20 +1,22 @@
 """The state of one search: every copy of every piece as an item in flat arrays."""
 
 import math
+from collections.abc import Callable, Iterable
 from dataclasses import dataclass, replace
+from decimal import Decimal
 
 import numpy as np
 import numpy.typing as npt
 from shapely import Polygon
 
 from ivory_quilt.core.geometry.shape import Array, Pose, cos_sin
-from ivory_quilt.core.nesting.job import LayJob, Placement, RollSpec
-from ivory_quilt.core.nesting.kernels.geometry import place_circles, place_edges
+from ivory_quilt.core.nesting.job import LayJob, Placement, RollSpec, roll_cost
+from ivory_quilt.core.nesting.kernels.geometry import place_edges
 from ivory_quilt.core.nesting.kernels.slices import make_chains
 from ivory_quilt.core.nesting.prepare import (
+    TOUCH,
     Prepared,
     Region,
-    inscribed_circles,
     polygon_edges,
     prepare_piece,
     prepare_region,
@@ -63,33 +65,31 @@ class World:
     regions. `where[i]` is the id of item i's region, or UNPLACED.
     """
 
-    def __init__(self, job: LayJob) -> None:
+    def __init__(self, job: LayJob, *, rough: bool = False) -> None:
+        """Take up a job; with `rough`, in plainer outlines that contain the exact ones."""
         self.job = job
         laid = [p for p in job.pieces if p.quantity]
         smallest = min((p.shape.area for p in laid), default=0.0)
         self.pieces = [prepare_piece(p, job.gap, smallest) for p in laid]
         self.kinds: list[Prepared] = []
         self.copies: list[int] = []
-        for piece in self.pieces:
+        self._numbers: list[int] = []
+        for number, piece in enumerate(self.pieces):
+            self._numbers += [number] * piece.spec.quantity
             self.kinds += [piece] * piece.spec.quantity
             self.copies += range(piece.spec.quantity)
         self.count = len(self.kinds)
         self.regions: list[Region] = []
-        self._frames: list[Polygon] = []
+        self.frames: list[Polygon] = []  # what is not foam, as fixed items after the pieces
+        self.ghosts: list[bool] = []  # which of the frames are flaws, that hidden parts may cover
+        self.reach = job.gap / 2 - TOUCH  # that parts were grown by
         self._templates: dict[str, Region | None] = {}
-        self.e0 = _offsets([len(k.edges) for k in self.kinds])
-        self.c0 = _offsets([0] * self.count)
-        self._has_circles = False
-        self.own_edges = np.vstack([k.edges for k in self.kinds] or [np.zeros((0, 4))])
-        self.own_circles = np.zeros((0, 3))
-        self.t0 = _offsets([len(k.turns) for k in self.kinds])
-        self.turns = np.vstack([k.turns for k in self.kinds] or [np.zeros((0, 2))])
-        self.free = np.array([k.spec.rotations is None for k in self.kinds], dtype=np.int64)
-        self.mirror = np.array([k.spec.mirror for k in self.kinds], dtype=np.int64)
+        outlines = [k.rough_edges if rough else k.edges for k in self.kinds]
+        self.e0 = offsets([len(e) for e in outlines])
+        self.own_edges = np.vstack(outlines or [np.zeros((0, 4))])
         self.edges = np.zeros_like(self.own_edges)
         self.chains = Chains(self.own_edges.shape[0], self.count)
         self.chains_across = Chains(self.own_edges.shape[0], self.count)
-        self.circles = np.zeros_like(self.own_circles)
         self.boxes = np.zeros((self.count, 4))
         self.poses = np.tile(np.array(IDENTITY), (self.count, 1))
         self.where: Ints = np.full(self.count, UNPLACED, dtype=np.int64)
@@ -112,41 +112,24 @@ class World:
         self.regions.append(replace(template, copy=copy))
         for part in template.frame:
             self._add_frame(part, len(self.regions) - 1)
+        for flaw in template.flaws:
+            self._add_frame(flaw, len(self.regions) - 1, ghost=True)
         return len(self.regions) - 1
 
-    def _add_frame(self, polygon: Polygon, region: int) -> None:
-        """Add what is not foam as a fixed item."""
+    def _add_frame(self, polygon: Polygon, region: int, *, ghost: bool = False) -> None:
+        """Add what is not foam, or not fit to show, as a fixed item."""
+        self.ghosts.append(ghost)
         frame = polygon_edges(polygon)
-        circles = inscribed_circles(polygon, 48) if self._has_circles else np.zeros((0, 3))
-        self._frames.append(polygon)
+        self.frames.append(polygon)
         self.own_edges = np.vstack((self.own_edges, frame))
-        self.own_circles = np.vstack((self.own_circles, circles))
         self.edges = np.vstack((self.edges, frame))
-        self.circles = np.vstack((self.circles, circles))
         self.e0 = np.append(self.e0, self.e0[-1] + len(frame))
-        self.c0 = np.append(self.c0, self.c0[-1] + len(circles))
         self.boxes = np.vstack((self.boxes, np.zeros(4)))
         self.poses = np.vstack((self.poses, IDENTITY))
         self.where = np.append(self.where, region)
-        self.turns = np.vstack((self.turns, [[1.0, 0.0]]))
-        self.t0 = np.append(self.t0, self.t0[-1] + 1)
-        self.free = np.append(self.free, 0)
-        self.mirror = np.append(self.mirror, 0)
         self.chains.grow(len(frame))
         self.chains_across.grow(len(frame))
         self.set_pose(len(self.where) - 1, IDENTITY, region)
-
-    def add_circles(self) -> None:
-        """Inscribe circles in all items; only the search needs them, the first layout does not."""
-        by_kind = {id(k): inscribed_circles(k.grown) for k in self.pieces}
-        all_circles = [by_kind[id(k)] for k in self.kinds]
-        all_circles += [inscribed_circles(f, 48) for f in self._frames]
-        self.own_circles = np.vstack(all_circles or [np.zeros((0, 3))])
-        self.c0 = _offsets([len(c) for c in all_circles])
-        self.circles = np.zeros_like(self.own_circles)
-        self._has_circles = True
-        for i in np.flatnonzero(self.where != UNPLACED):
-            self.set_pose(int(i), tuple(self.poses[i]), int(self.where[i]))
 
     @property
     def slice_items(self) -> tuple[Array | Ints, ...]:
@@ -164,6 +147,21 @@ class World:
             across.counts,
         )
 
+    def piece_number(self, i: int) -> int:
+        """Return which of `pieces` item i is a copy of."""
+        return self._numbers[i]
+
+    def may_lie(self, kind: Prepared, stock_id: str) -> bool:
+        """Return whether a part fits a sheet or roll by the size of its boxes alone."""
+        index = self.region_index(stock_id, 0)
+        if index is None:
+            return False
+        x0, y0, x1, y1 = self.regions[index].rect
+        if kind.grown_area > self.regions[index].area * (1 + 1e-9):
+            return False
+        sizes = kind.box_sizes
+        return bool(((sizes[:, 0] <= x1 - x0) & (sizes[:, 1] <= y1 - y0)).any())
+
     def rects(self) -> Array:
         """Return all regions' boxes, (r, 4)."""
         return np.array([r.rect for r in self.regions], dtype=np.float64).reshape(-1, 4)
@@ -177,26 +175,27 @@ class World:
                     continue
                 region = self.region_index(fixed.sheet, fixed.sheet_copy)
                 if region is not None:
-                    self.set_pose(i, self._engine_pose(kind, fixed.pose), region)
+                    self.set_pose(i, self.engine_pose(kind, fixed.pose), region)
                     self.pinned[i] = True
 
     def adopt(self, placements: tuple[Placement, ...]) -> bool:
-        """Place every item as given; False when one has no place there (its sheet has no room)."""
+        """Place items as given; False when one is not, or its sheet has no room at all."""
         at = {(p.piece, p.copy): p for p in placements}
+        whole = True
         for i, kind in enumerate(self.kinds):
             placement = at.get((kind.spec.id, self.copies[i]))
-            if placement is None:
-                return False
-            if self.pinned[i]:
-                continue
-            region = self.region_index(placement.sheet, placement.sheet_copy)
-            if region is None:
-                return False
-            self.set_pose(i, self._engine_pose(kind, placement.pose), region)
-        return True
+            region = None
+            if placement is not None:
+                region = self.region_index(placement.sheet, placement.sheet_copy)
+            if placement is None or region is None:
+                whole = False
+            elif not self.pinned[i]:
+                self.set_pose(i, self.engine_pose(kind, placement.pose), region)
+        return whole
 
     @staticmethod
-    def _engine_pose(kind: Prepared, pose: Pose) -> tuple[float, float, float, float, float]:
+    def engine_pose(kind: Prepared, pose: Pose) -> tuple[float, float, float, float, float]:
+        """Return a piece's pose as that of its centre: x, y, cos, sin, flip."""
         a, b, c, d = pose.matrix
         cx, cy = kind.centre
         cos, sin = cos_sin(pose.rotation)
@@ -216,9 +215,6 @@ class World:
             self.e0[i],
             self.boxes[i],
         )
-        place_circles(
-            self.own_circles, self.c0[i], self.c0[i + 1], self.poses[i], self.circles, self.c0[i]
-        )
         self.chains.remake(i, self.edges, self.e0, swap=False)
         self.chains_across.remake(i, self.edges, self.e0, swap=True)
 
@@ -226,6 +222,14 @@ class World:
         """Take all unpinned items off their sheets."""
         loose = np.flatnonzero(~self.pinned)
         self.where[loose] = UNPLACED
+
+    def is_ghost(self, j: int) -> bool:
+        """Return whether item j is a marked flaw."""
+        return j >= self.count and self.ghosts[j - self.count]
+
+    def take_off(self, i: int) -> None:
+        """Take one item off its sheet."""
+        self.where[i] = UNPLACED
 
     def members(self, region: int) -> Ints:
         """Return the ids of all items in a region, its frame too."""
@@ -250,7 +254,7 @@ class World:
 
     def used_regions(self) -> list[int]:
         """Return the ids of regions that hold at least one piece."""
-        return sorted({int(r) for r in self.where[: self.count] if r != UNPLACED})
+        return regions_in(self.where[: self.count])
 
     def extent(self, region: int) -> float:
         """Return how far along x the pieces in a region reach, from the region's left edge."""
@@ -269,14 +273,15 @@ class World:
             if self.pinned[i]:
                 pose = next(f.pose for f in kind.spec.fixed if f.copy == self.copies[i])
             else:
-                pose = self._piece_pose(kind, self.poses[i])
+                pose = self.piece_pose(kind, self.poses[i])
             found.append(
                 Placement(kind.spec.id, self.copies[i], region.stock.id, region.copy, pose)
             )
         return tuple(found)
 
     @staticmethod
-    def _piece_pose(kind: Prepared, pose: Array) -> Pose:
+    def piece_pose(kind: Prepared, pose: Array) -> Pose:
+        """Return the pose of a centre (x, y, cos, sin, flip) as that of the piece."""
         x, y, cos, sin, flip = (float(v) for v in pose)
         angle = math.degrees(math.atan2(sin, cos)) % 360.0
         if kind.spec.rotations is not None:
@@ -286,14 +291,33 @@ class World:
         cx, cy = kind.centre
         return Pose(x - (a * cx + b * cy), y - (c * cx + d * cy), angle, flip < 0)
 
-    def used_length(self, region: int) -> float:
-        """Return the length that must be cut off a roll for what lies on it."""
-        stock = self.regions[region].stock
-        assert isinstance(stock, RollSpec)
-        # The grown boxes reach half a gap past the parts.
-        reach = self.regions[region].rect[0] + self.extent(region) - self.job.gap / 2
-        return min(stock.max_length, max(0.0, reach + stock.margin))
+    def bill(self, where: Ints, extent: Callable[[int], float]) -> tuple[float, Decimal, float]:
+        """Return (grown area left over, cost, foam taken) of parts that lie in regions `where`.
+
+        `extent` tells how far the parts in a roll's region reach from its left edge.
+        """
+        where = where[: self.count]
+        loose = float(sum(self.kinds[i].grown_area for i in np.flatnonzero(where == UNPLACED)))
+        cost, foam = Decimal(0), 0.0
+        for number in regions_in(where):
+            region = self.regions[number]
+            stock = region.stock
+            if isinstance(stock, RollSpec):
+                # The grown boxes reach half a gap past the parts.
+                length = stock.length_for(region.rect[0] + extent(number) - self.reach)
+                cost += roll_cost(stock.cost_per_mm, length)
+                foam += length * stock.width
+            else:
+                cost += stock.cost
+                foam += stock.shape.area
+        return loose, cost, foam
 
 
-def _offsets(lengths: list[int]) -> Ints:
-    return np.concatenate(([0], np.cumsum(lengths, dtype=np.int64))).astype(np.int64)
+def regions_in(where: Ints) -> list[int]:
+    """Return the ids of regions that hold at least one of the items."""
+    return [int(r) for r in np.unique(where) if r != UNPLACED]
+
+
+def offsets(lengths: Iterable[int]) -> Ints:
+    """Return where runs of such lengths begin, laid one after another, and where the last ends."""
+    return np.concatenate(([0], np.cumsum(list(lengths), dtype=np.int64))).astype(np.int64)

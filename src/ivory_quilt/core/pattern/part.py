@@ -29,6 +29,7 @@ class Part:
         knives: (edge, bevel in degrees from a square cut, above 0 with the face up larger).
         volume: of the finished part, mm³.
         notes: what the bench must know.
+        together: parts of one name here should lie on one sheet (cut two at a time), or empty.
     """
 
     id: str
@@ -48,6 +49,7 @@ class Part:
     knives: tuple[tuple[str, float], ...] = ()
     volume: float = 0.0
     notes: tuple[str, ...] = ()
+    together: str = ""
 
     @property
     def label(self) -> str:

@@ -76,6 +76,7 @@ def _part(piece: Piece, cut: Cut, part_id: str, hand: Hand, mirrored: bool) -> P
         knives=tuple((k.edge, k.angle) for k in cut.knives if k.angle),
         volume=cut.volume,
         notes=cut.notes,
+        together=piece.id if any(c.together for c in piece.build.layers) else "",
     )
 
 

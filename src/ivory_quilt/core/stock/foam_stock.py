@@ -31,6 +31,7 @@ class StockItem:
         owned: how many lie on the shelf (a roll: 1 or 0).
         price: per piece, of a roll per metre; None when it cannot be bought.
         margin: edge strip that is not used, mm (a tile's interlocking edge).
+        defects: marked flaws, of something of which only one is owned; parts that show avoid them.
     """
 
     id: str
@@ -42,6 +43,7 @@ class StockItem:
     price: Decimal | None = None
     margin: float = 0.0
     make: str = ""
+    defects: tuple[Shape, ...] = ()
 
     def __post_init__(self) -> None:
         where = f"stock '{self.name}'"

@@ -31,7 +31,8 @@ def stock_specs(items: tuple[StockItem, ...]) -> tuple[list[SheetSpec], list[Rol
                 per_mm = price / 1000
                 rolls.append(RollSpec(spec_id, item.breadth, item.length, per_mm, item.margin))
             else:
-                sheets.append(SheetSpec(spec_id, item.shape, quantity, price, item.margin))
+                flaws = item.defects if spec_id.startswith(OWNED) else ()
+                sheets.append(SheetSpec(spec_id, item.shape, quantity, price, item.margin, flaws))
     return sheets, rolls
 
 

@@ -17,9 +17,11 @@ from ivory_quilt.desk.canvas.paths import (
     pose_transform,
     shape_path,
 )
-from ivory_quilt.desk.theme.palette import Palette, foam_fill, piece_fill
+from ivory_quilt.desk.theme.palette import Palette, piece_fill
 from ivory_quilt.desk.theme.style import words
 
+PLAIN, PLAIN_BY = 0.7, 0.8  # px per mm up to which outlines may be plainer, and by how many mm
+SKETCH = 0.045  # px per mm under which only outlines are drawn
 HERE = Pose(0.0, 0.0)
 _DASHES = {
     LineKind.SCORE: (6.0, 3.0),
@@ -135,7 +137,9 @@ def screen_label(
     if not lines:
         return
     if note:
-        lines += [(line, False) for line in broken_words(note, room)[:1]]
+        # The first wording that fits on one line.
+        wordings = [broken_words(wording, room) for wording in note.split("\n")]
+        lines += [(w[0], False) for w in wordings if len(w) == 1][:1]
     step = 14.0
     if len(lines) > 2:  # outlines narrow away from their widest place
         height *= 0.8
@@ -174,24 +178,76 @@ class FoamItem(QGraphicsItem):
         self.look = palette
         self.name, self.note = name, note
         self.thickness = thickness
-        self.pinned = False
-        self.clash = False
+        self._pinned = self._clash = False
         self.shape_mm, self._own_lines = shape, lines
         self._marks, self._words = ticks_path(shape, marks), labels
+        self._own_run_out, self._run_out = QPainterPath(), QPainterPath()
+        self._own_plain: QPainterPath | None = None
+        self._plain: QPainterPath | None = None
         self.set_pose(pose)
         self.setFlag(QGraphicsItem.GraphicsItemFlag.ItemIsSelectable)
         self.setAcceptHoverEvents(True)
-        self.setToolTip(f"{name}\n{note}" if note else name)
+        self.setToolTip("\n".join(x for x in (name, note.split("\n")[0]) if x))
+
+    @property
+    def pinned(self) -> bool:
+        """Whether it is marked as pinned."""
+        return self._pinned
+
+    @pinned.setter
+    def pinned(self, value: bool) -> None:
+        if value is not self._pinned:
+            self._pinned = value
+            self.update()  # what is painted may be kept as a picture
+
+    @property
+    def clash(self) -> bool:
+        """Whether it is marked as in the way."""
+        return self._clash
+
+    @clash.setter
+    def clash(self, value: bool) -> None:
+        if value is not self._clash:
+            self._clash = value
+            self.update()
+
+    def set_run_out(self, *faces: Shape) -> None:
+        """Shade where a bevel runs out: what the outline covers and not all `faces` do."""
+        path = shape_path(self.shape_mm)
+        for face in faces:
+            path = path.intersected(shape_path(face))
+        self._own_run_out = shape_path(self.shape_mm).subtracted(path) if faces else QPainterPath()
+        self.set_pose(self.pose)
 
     def set_pose(self, pose: Pose) -> None:
         """Put the foam elsewhere, relative to the item's place."""
         self.prepareGeometryChange()
         self.pose = pose
         self._path = placed_path(self.shape_mm, pose)
+        self._plain = None
         move = pose_transform(pose)
         self._lines = [(k.kind, move.map(line_path(k))) for k in self._own_lines]
+        self._run_out = move.map(self._own_run_out)
         self._label_at, self._room = label_place(self.shape_mm, pose)
         self._box = self._path.boundingRect()
+
+    def _path_for(self, scale: float) -> QPainterPath:
+        """Return the outline, in fewer corners where they are less than a pixel apart."""
+        if scale > PLAIN:
+            return self._path
+        if self._own_plain is None:
+            rings = self.shape_mm.rings
+            plain = self.shape_mm.polygon.simplify(PLAIN_BY) if len(rings[0]) > 24 else None
+            simple = plain is not None and plain.geom_type == "Polygon" and not plain.is_empty
+            self._own_plain = shape_path(Shape.from_polygon(plain) if simple else self.shape_mm)
+        if self._plain is None:
+            self._plain = pose_transform(self.pose).map(self._own_plain)
+        return self._plain
+
+    @property
+    def outline(self) -> QPainterPath:
+        """The outline as it lies, relative to the item's place."""
+        return self._path
 
     def boundingRect(self) -> QRectF:
         """Return the outline's box with room for the pen."""
@@ -218,9 +274,17 @@ class FoamItem(QGraphicsItem):
             painter.setPen(cosmetic(look.colour("iris"), 3.0))
         else:
             painter.setPen(cosmetic(ink, 1.2))
-        painter.drawPath(self._path)
-        painter.setBrush(Qt.BrushStyle.NoBrush)
         scale = painter.worldTransform().m11()
+        painter.drawPath(self._path_for(scale))
+        if scale < SKETCH and not selected and not self.clash:
+            return  # a part of a few pixels: lines and words would only be dirt
+        if not self._run_out.isEmpty():
+            painter.setPen(Qt.PenStyle.NoPen)
+            shade = QColor(look.colour("heat"))
+            shade.setAlphaF(0.34)
+            painter.setBrush(shade)
+            painter.drawPath(self._run_out)
+        painter.setBrush(Qt.BrushStyle.NoBrush)
         for kind, path in self._lines:
             painter.setPen(line_pen(kind, look))
             painter.drawPath(path)
@@ -274,66 +338,3 @@ def arrow_head(line: QPainterPath, size: float) -> QPainterPath:
     head.lineTo(tip)
     head.lineTo(tip + (u - side * 0.4) * size)
     return head
-
-
-class SheetItem(QGraphicsItem):
-    """A sheet of foam on the table, with its margin and its title above it."""
-
-    def __init__(
-        self,
-        shape: Shape,
-        thickness: float,
-        margin: float,
-        palette: Palette,
-        title: str,
-        note: str,
-        rest: Shape | None = None,
-    ) -> None:
-        """Draw the sheet; `rest` is foam of a roll that stays on the roll."""
-        super().__init__()
-        self.look = palette
-        self.shape_mm = shape
-        self.thickness = thickness
-        self.title, self.note = title, note
-        self._path = shape_path(shape)
-        self._rest = shape_path(rest) if rest is not None else None
-        inner = shape.polygon.buffer(-margin, join_style="mitre") if margin > 0 else None
-        self._margin = QPainterPath()
-        if inner is not None and not inner.is_empty and inner.geom_type == "Polygon":
-            self._margin = shape_path(Shape.from_polygon(inner))
-        self.setZValue(-10)
-        self.target = False
-
-    def boundingRect(self) -> QRectF:
-        """Return the sheet's box with room for its title."""
-        box = self._path.boundingRect()
-        if self._rest is not None:
-            box = box.united(self._rest.boundingRect())
-        return box.adjusted(-4, -TITLE_ROOM, 4, 4)
-
-    def paint(
-        self, painter: QPainter, option: QStyleOptionGraphicsItem, widget: QWidget | None = None
-    ) -> None:
-        """Paint the foam, its edge and its title."""
-        look = self.look
-        if self._rest is not None:
-            painter.setPen(cosmetic(look.colour("thread"), 1.4, (4, 3)))
-            painter.setBrush(Qt.BrushStyle.NoBrush)
-            painter.drawPath(self._rest)
-        painter.setBrush(foam_fill(self.thickness, look, 0.22))
-        line = look.colour("iris") if self.target else look.colour("ink_soft")
-        painter.setPen(cosmetic(line, 3.0 if self.target else 1.4))
-        painter.drawPath(self._path)
-        painter.setBrush(Qt.BrushStyle.NoBrush)
-        painter.setPen(cosmetic(look.colour("thread"), 1.2, (4, 3)))
-        painter.drawPath(self._margin)
-        scale = painter.worldTransform().m11()
-        box = self._path.boundingRect()
-        room = box.width() * scale
-        top = QPointF(box.left(), box.top() - 25 / scale)
-        screen_text(painter, top, self.title, look.colour("ink"), room, strong=True, centred=False)
-        under = QPointF(box.left(), box.top() - 10 / scale)
-        screen_text(painter, under, self.note, look.colour("ink_soft"), room, centred=False)
-
-
-TITLE_ROOM = 200.0  # mm above a sheet, for its title

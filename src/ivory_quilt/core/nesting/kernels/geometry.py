@@ -27,32 +27,21 @@ def place_edges(source, start, stop, pose, out, at, box):
     box[0], box[1], box[2], box[3] = bx0, by0, bx1, by1
 
 
-@njit(nogil=True, cache=True)
-def place_circles(source, start, stop, pose, out, at):
-    """Write circles (x, y, r) placed by `pose` to out[at:]."""
-    x, y, c, s, f = pose[0], pose[1], pose[2], pose[3], pose[4]
-    for k in range(start, stop):
-        ax, ay = source[k, 0] * f, source[k, 1]
-        o = at + k - start
-        out[o, 0] = c * ax - s * ay + x
-        out[o, 1] = s * ax + c * ay + y
-        out[o, 2] = source[k, 2]
-
-
-@njit(nogil=True, cache=True)
+@njit(nogil=True, cache=True, forceinline=True, _nrt=False)
 def segments_meet(ax, ay, bx, by, cx, cy, dx, dy):
-    """Return whether two closed segments share a point (touching and collinear count)."""
-    if max(ax, bx) < min(cx, dx) or max(cx, dx) < min(ax, bx):
-        return False
-    if max(ay, by) < min(cy, dy) or max(cy, dy) < min(ay, by):
-        return False
+    """Return whether two closed segments share a point (touching and collinear count).
+
+    All tests at once: a branch that cannot be foreseen costs more than they do.
+    """
+    apart = (max(ax, bx) < min(cx, dx)) | (max(cx, dx) < min(ax, bx))
+    apart |= (max(ay, by) < min(cy, dy)) | (max(cy, dy) < min(ay, by))
     d1 = (bx - ax) * (cy - ay) - (by - ay) * (cx - ax)
     d2 = (bx - ax) * (dy - ay) - (by - ay) * (dx - ax)
-    if (d1 > 0 and d2 > 0) or (d1 < 0 and d2 < 0):
-        return False
     d3 = (dx - cx) * (ay - cy) - (dy - cy) * (ax - cx)
     d4 = (dx - cx) * (by - cy) - (dy - cy) * (bx - cx)
-    return not ((d3 > 0 and d4 > 0) or (d3 < 0 and d4 < 0))
+    apart |= ((d1 > 0) & (d2 > 0)) | ((d1 < 0) & (d2 < 0))
+    apart |= ((d3 > 0) & (d4 > 0)) | ((d3 < 0) & (d4 < 0))
+    return not apart
 
 
 @njit(nogil=True, cache=True)

@@ -15,6 +15,7 @@ from numba import njit
 from ivory_quilt.core.nesting.kernels.geometry import GUARD, place_edges, point_inside
 
 MOST_INTERVALS = 4096
+MOST_RESTS = 16  # placed parts that rows rest on
 
 
 @njit(nogil=True, cache=True)
@@ -258,6 +259,8 @@ def best_in_region(shape_edges, turns, region, items, members, count, step, lean
     ha2 = np.zeros(2 * e, dtype=np.int64)
     pose = np.zeros(5)
     best, best_turn, best_x, best_y = 1e300, -1, 0.0, 0.0
+    # On a full sheet the rows at every part would take too long: at every second or third then.
+    stride = 1 + count // MOST_RESTS
     for t in range(turns.shape[0]):
         pose[2], pose[3], pose[4] = turns[t, 0], turns[t, 1], turns[t, 2]
         place_edges(shape_edges, 0, e, pose, moved, 0, box)
@@ -268,7 +271,7 @@ def best_in_region(shape_edges, turns, region, items, members, count, step, lean
         a = (moved, 0, e, va, ha, 0, make_chains(moved, 0, e, False, va, 0, ha, 0))
         a2 = (moved, 0, e, va2, ha2, 0, make_chains(moved, 0, e, True, va2, 0, ha2, 0))
         rows = int((y_high - y_low) / step) + 1
-        for r in range(rows + 1 + 2 * count):
+        for r in range(rows + 1 + 2 * ((count + stride - 1) // stride)):
             if flags[0] != 0:
                 return best, best_turn, best_x, best_y
             if r < rows:
@@ -276,7 +279,7 @@ def best_in_region(shape_edges, turns, region, items, members, count, step, lean
             elif r == rows:
                 y = y_high
             else:  # rows where the part rests on, or hangs under, something placed
-                j = members[(r - rows - 1) // 2]
+                j = members[(r - rows - 1) // 2 * stride]
                 y = boxes[j, 3] - box[1] + clear if (r - rows) % 2 else boxes[j, 1] - box[3] - clear
                 if y < y_low or y > y_high:
                     continue

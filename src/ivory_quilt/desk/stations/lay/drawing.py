@@ -7,16 +7,25 @@ made anew is made in portions, so that the window never waits for it.
 import time
 from collections.abc import Callable, Iterator
 
-from PySide6.QtCore import QObject, QTimer, Signal
+from PySide6.QtCore import QObject, QRectF, QTimer, Signal
 from PySide6.QtWidgets import QGraphicsItem, QGraphicsScene
 
 from ivory_quilt.core.pattern.part import Foam
 from ivory_quilt.core.pattern.piece import Hand
-from ivory_quilt.desk.canvas.foam_items import FoamItem, SheetItem
+from ivory_quilt.desk.canvas.foam_items import FoamItem
+from ivory_quilt.desk.canvas.paths import shape_rect
+from ivory_quilt.desk.canvas.sheet_item import SheetItem
 from ivory_quilt.desk.stations.lay.presenter import PartKey, Quilt, SheetSpot, TraySpot
 from ivory_quilt.desk.theme.palette import Palette
 
+TITLE_SPACE = 90.0  # mm above a sheet that are shown with it
 PORTION = 0.012  # s of drawing in one go
+
+
+def spot_rect(spot: SheetSpot, title: float = TITLE_SPACE) -> QRectF:
+    """Return where a sheet lies in the scene, with room for its title above it."""
+    box = shape_rect(spot.rest or spot.shape).translated(spot.origin[0], -spot.origin[1])
+    return box.adjusted(0, -title, 0, 0)
 
 
 class FoamDrawing:
@@ -53,6 +62,8 @@ class QuiltDrawing(QObject):
         self._scene, self._is_pinned = scene, is_pinned
         self._foams: dict[Foam, FoamDrawing] = {}
         self._building: list[tuple[Foam, Iterator[None]]] = []
+        self._rooms: dict[tuple[str, int], list[tuple[QRectF, str]]] = {}
+        self._cache = QGraphicsItem.CacheMode.NoCache
         self._timer = QTimer(self)
         self._timer.setSingleShot(True)
         self._timer.timeout.connect(self._work)
@@ -89,10 +100,21 @@ class QuiltDrawing(QObject):
         if self._building:
             self._timer.start(0)
 
+    def set_leftovers(self, rooms: dict[tuple[str, int], list[tuple[QRectF, str]]]) -> None:
+        """Outline what is left of each sheet, with its size."""
+        self._rooms = rooms
+        for key, sheet in self.sheets.items():
+            sheet.set_rooms(rooms.get(key, []))
+
     def forget(self) -> None:
         """Take everything off the scene."""
         for foam in list(self._foams):
             self._wipe(foam)
+
+    def halt(self) -> None:
+        """Draw no more: the desk closes."""
+        self._building = []
+        self._timer.stop()
 
     def finish(self) -> None:
         """Draw all that is still waiting."""
@@ -145,12 +167,16 @@ class QuiltDrawing(QObject):
                     part = spot.foam.part(placement.piece)
                     hand = "" if part.hand is Hand.NONE else part.hand.value
                     number = f"{placement.copy + 1} of {part.count}" if part.count > 1 else ""
-                    note = " ".join(x for x in (hand, number) if x)
+                    face = "" if part.may_flip else "skin up"
+                    which = " ".join(x for x in (hand, number) if x)
+                    full = ", ".join(x for x in (which, face) if x)
+                    note = "\n".join(dict.fromkeys(x for x in (full, which) if x))
                     item = FoamItem(
                         part.shape, part.foam.thickness, drawn.look, part.name, note, part.lines,
                         placement.pose,
                     )  # fmt: skip
                     item.pinned = self._is_pinned(key)
+                    item.set_run_out(*(s for s in (part.marked, part.far) if s is not None))
                     item.setData(0, key)
                     drawn.parts[key] = item
                     self._add(drawn, item, spot.origin)
@@ -169,10 +195,24 @@ class QuiltDrawing(QObject):
             spot.shape, spot.foam.foam.thickness, spot.item.margin, drawn.look, spot.title,
             spot.note, spot.rest,
         )  # fmt: skip
+        if spot.owned:
+            sheet.set_flaws(spot.item.defects)
+        sheet.set_rooms(self._rooms.get(spot.key, []))
         drawn.sheet_items[spot.key] = sheet
         return sheet
 
+    def keep_pictures(self, keep: bool) -> None:
+        """Keep what is painted of every part as a picture, for views of very many parts at once."""
+        mode = QGraphicsItem.CacheMode
+        wanted = mode.DeviceCoordinateCache if keep else mode.NoCache
+        if wanted is not self._cache:
+            self._cache = wanted
+            for item in self.parts.values():
+                item.setCacheMode(wanted)
+
     def _add(self, drawn: FoamDrawing, item: QGraphicsItem, origin: tuple[float, float]) -> None:
+        if isinstance(item, FoamItem):
+            item.setCacheMode(self._cache)
         item.setPos(origin[0], -origin[1])
         drawn.items.append(item)
         self._scene.addItem(item)

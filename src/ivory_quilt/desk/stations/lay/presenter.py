@@ -3,8 +3,7 @@
 from collections.abc import Callable
 from dataclasses import dataclass, replace
 
-import numpy as np
-
+from ivory_quilt.core.geometry.centred import about_centre
 from ivory_quilt.core.geometry.shape import Pose, Shape, rectangle
 from ivory_quilt.core.nesting.check import Violation, angle_allowed, violations_of
 from ivory_quilt.core.nesting.job import PieceSpec, Placement, StockUse
@@ -76,17 +75,20 @@ class Quilt:
     tray: tuple[TraySpot, ...]
 
 
-def quilt(plan: Plan, aspect: float = 1.45) -> Quilt:
-    """Lay all used sheets out in rows, thin foam first, in about the window's proportions."""
+def quilt(plan: Plan, aspect: float = 1.45, title: float = TITLE_SHARE) -> Quilt:
+    """Lay all used sheets out in rows, thin foam first, in about the window's proportions.
+
+    `title` is the share of the width that the room above a sheet takes.
+    """
     widths = [1200.0 * 1.25**k for k in range(14)]
-    tried = [_quilt(plan, width) for width in widths]
+    tried = [_quilt(plan, width, title) for width in widths]
     # The arrangement that can be shown largest.
     return min(tried, key=lambda t: max(t[1], t[2] * aspect))[0]
 
 
-def _quilt(plan: Plan, limit: float) -> tuple[Quilt, float, float]:
+def _quilt(plan: Plan, limit: float, title: float) -> tuple[Quilt, float, float]:
     """Set sheets in rows no wider than `limit`; return (quilt, width, height)."""
-    flow = _Flow(limit, limit * TITLE_SHARE)
+    flow = _Flow(limit, limit * title)
     sheets: list[SheetSpot] = []
     tray: list[TraySpot] = []
     for foam in plan.foams:
@@ -203,6 +205,27 @@ class LayPresenter:
 
     # Doing
 
+    def mark_flaw(
+        self, spot: SheetSpot, corner: tuple[float, float], size: tuple[float, float]
+    ) -> None:
+        """Mark a flaw on an owned sheet: parts that show keep off it. In the sheet's own mm."""
+        item = spot.item
+        if not spot.owned or item.owned != 1 or item.kind is StockKind.ROLL:
+            text = "A flaw belongs to one sheet: mark it on an owned sheet of which there is one."
+            self.session.tell(text, "heat")
+            return
+        flaw = rectangle(*size).placed(Pose(*corner))
+        inside = flaw.polygon.intersection(item.shape.polygon)
+        if inside.geom_type != "Polygon" or inside.area < 1.0:
+            return
+        marked = replace(item, defects=(*item.defects, Shape.from_polygon(inside)))
+        self.session.put_stock(marked)
+
+    def clear_flaws(self, spot: SheetSpot) -> None:
+        """Forget the flaws of a sheet."""
+        if spot.item.defects:
+            self.session.put_stock(replace(spot.item, defects=()))
+
     def move(self, key: PartKey, moved: Placement, label: str = "Move") -> bool:
         """Place a part anew and pin it; refuse and say why when it clashes."""
         found = self.find(key)
@@ -239,6 +262,20 @@ class LayPresenter:
             at = min(range(len(allowed)), key=lambda k: abs(allowed[k] - pose.rotation))
             angle = allowed[(at + way) % len(allowed)]
         return about_centre(spec.shape, pose, angle, pose.mirrored)
+
+    def may_turn(self, key: PartKey) -> bool:
+        """Return whether a part may lie at more than one angle."""
+        spec = self._rules(key)
+        return spec is not None and (spec.rotations is None or len(spec.rotations) > 1)
+
+    def turned_to(self, key: PartKey, pose: Pose, angle: float) -> Pose | None:
+        """Return a part's pose turned to the allowed angle nearest to `angle`."""
+        spec = self._rules(key)
+        if spec is None:
+            return None
+        if spec.rotations is not None:
+            angle = min(spec.rotations, key=lambda r: abs((r - angle + 180.0) % 360.0 - 180.0))
+        return about_centre(spec.shape, pose, angle % 360.0, pose.mirrored)
 
     def flipped(self, key: PartKey, pose: Pose) -> Pose | None:
         """Return a part's pose flipped in place, None when its face must show."""
@@ -309,12 +346,3 @@ class LayPresenter:
             for f in self.session.plan.foams
             if f.standing is Standing.PROPOSED and not f.line.unplaced
         ]
-
-
-def about_centre(shape: Shape, pose: Pose, rotation: float, mirrored: bool) -> Pose:
-    """Return the pose with another angle and hand, the centre of area kept in place."""
-    centre = np.array([shape.centroid])
-    x, y = pose.apply(centre)[0]
-    turned = Pose(0.0, 0.0, rotation, mirrored)
-    tx, ty = turned.apply(centre)[0]
-    return Pose(float(x - tx), float(y - ty), rotation, mirrored)

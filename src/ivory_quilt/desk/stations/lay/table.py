@@ -1,34 +1,33 @@
 """The table: sheets as a quilt, parts that hands can move. A clash shows at once."""
 
+import math
 from dataclasses import replace
 
 from PySide6.QtCore import QPointF, QRectF, Qt, Signal
-from PySide6.QtGui import QFocusEvent, QKeyEvent, QMouseEvent, QPainter
+from PySide6.QtGui import (
+    QFocusEvent,
+    QKeyEvent,
+    QMouseEvent,
+    QPainter,
+    QPen,
+)
 
 from ivory_quilt.core.geometry.shape import Pose
-from ivory_quilt.core.nesting.job import Placement
+from ivory_quilt.core.nesting.check import Violation
 from ivory_quilt.core.plan import FoamPlan
 from ivory_quilt.desk.canvas.foam_items import FoamItem
 from ivory_quilt.desk.canvas.paths import shape_rect
 from ivory_quilt.desk.canvas.view import Canvas
-from ivory_quilt.desk.stations.lay.drawing import QuiltDrawing
+from ivory_quilt.desk.stations.lay.drawing import QuiltDrawing, spot_rect
+from ivory_quilt.desk.stations.lay.handwork import HandWork
+from ivory_quilt.desk.stations.lay.hold import Hold
 from ivory_quilt.desk.stations.lay.presenter import LayPresenter, PartKey, Quilt, SheetSpot
+from ivory_quilt.desk.stations.lay.tape import Tape
 from ivory_quilt.desk.theme.palette import Palette
-from ivory_quilt.desk.theme.style import words
 
+FAR_OFF = 1.2  # px per mm up to which parts are kept as pictures
+HANDLE = 12.0  # px: the size of the turning handle
 SLOP = 4  # px a press may wander before it is a drag
-
-
-class Hold:
-    """A part in the maker's hand."""
-
-    def __init__(self, key: PartKey, item: FoamItem, placement: Placement, spot: SheetSpot) -> None:
-        """Take hold of `item`, which lies on `spot`."""
-        self.key, self.item = key, item
-        self.placement, self.spot = placement, spot
-        self.grip = QPointF()
-        self.moving = False
-        self.problem = ""
 
 
 class Table(Canvas):
@@ -47,9 +46,13 @@ class Table(Canvas):
         self.spots: list[SheetSpot] = []
         self.drawing = QuiltDrawing(self.scene(), presenter.is_pinned)
         self.drawing.portion_done.connect(self._mark_chosen)
+        # Near by, few parts are in sight, and pictures of them would be large.
+        self.zoomed.connect(lambda scale: self.drawing.keep_pictures(scale < FAR_OFF))
         self._content = QRectF()
         self._hold: Hold | None = None
         self._filling = False
+        self.work: HandWork | None = None
+        self.tape = Tape()
         self.scene().selectionChanged.connect(self._selected)
         self.setDragMode(Canvas.DragMode.RubberBandDrag)
 
@@ -69,8 +72,7 @@ class Table(Canvas):
         self._filling = False
         self._content = QRectF()
         for spot in quilt.sheets:
-            box = shape_rect(spot.rest or spot.shape).translated(spot.origin[0], -spot.origin[1])
-            self._content = self._content.united(box.adjusted(0, -90, 0, 0))
+            self._content = self._content.united(spot_rect(spot))
         for left in quilt.tray:
             box = shape_rect(left.part.shape).translated(left.origin[0], -left.origin[1])
             self._content = self._content.united(box)
@@ -112,6 +114,15 @@ class Table(Canvas):
         """Take hold of the part under the pointer."""
         if event.button() == Qt.MouseButton.LeftButton and not self._space:
             at = self.mapToScene(event.position().toPoint())
+            if self.tape.out:
+                self.tape.start(at)
+                return
+            handle = self.handle
+            if handle is not None and (event.position() - handle).manhattanLength() < HANDLE * 2:
+                self._grasp(next(i for i in self.parts.values() if i.isSelected()), at)
+                if self._hold is not None:
+                    self._hold.turning = True
+                return
             item = next(
                 (i for i in self.scene().items(at) if isinstance(i, FoamItem) and i.data(0)), None
             )
@@ -135,10 +146,13 @@ class Table(Canvas):
     def mouseMoveEvent(self, event: QMouseEvent) -> None:
         """Carry the part; show at once where it would clash."""
         hold = self._hold
+        at = self.mapToScene(event.position().toPoint())
+        if event.buttons() & Qt.MouseButton.LeftButton and self.tape.stretch(at):
+            self.viewport().update()
+            return
         if hold is None or self._panning is not None:
             super().mouseMoveEvent(event)
             return
-        at = self.mapToScene(event.position().toPoint())
         if not hold.moving:
             moved = (at - hold.grip) * self.scale_now
             if abs(moved.x()) + abs(moved.y()) < SLOP:
@@ -148,17 +162,57 @@ class Table(Canvas):
             if not hold.item.isSelected():
                 self.scene().clearSelection()
                 hold.item.setSelected(True)
-        self._carry(hold, at)
+        if hold.turning:
+            self._turn_by_handle(hold, at)
+            return
+        free = bool(event.modifiers() & Qt.KeyboardModifier.AltModifier)
+        self._carry(hold, at, slide=not free)
 
-    def _carry(self, hold: Hold, at: QPointF) -> None:
+    def _turn_by_handle(self, hold: Hold, at: QPointF) -> None:
+        """Turn the part so that its handle points to the pointer, as far as its rules allow."""
+        middle = hold.item.mapToScene(hold.item.boundingRect().center())
+        angle = math.degrees(math.atan2(-(at.y() - middle.y()), at.x() - middle.x())) - 90.0
+        pose = self._presenter.turned_to(hold.key, hold.placement.pose, angle % 360.0)
+        if pose is not None:
+            hold.placement = hold.wanted = replace(hold.placement, pose=pose)
+            self._redraw(hold)
+
+    def _carry(self, hold: Hold, at: QPointF, *, slide: bool = True) -> None:
         delta = at - hold.grip
         hold.grip = at
-        pose = hold.placement.pose
+        pose = hold.wanted.pose
         # Scene y points down.
         x, y = pose.x + delta.x(), pose.y - delta.y()
-        hold.placement = replace(hold.placement, pose=replace(pose, x=x, y=y))
+        hold.placement = hold.wanted = replace(hold.wanted, pose=replace(pose, x=x, y=y))
         self._change_sheet(hold, at)
-        self._redraw(hold)
+        self._redraw(hold, self._slide(hold) if slide else None)
+
+    def _slide(self, hold: Hold) -> list[Violation] | None:
+        """Where the part would clash, take it to the nearest free place: it slides along.
+
+        Returns what it breaks where it is now; None when that is not known.
+        """
+        found = self._presenter.find(hold.key)
+        if found is None or self.work is None:
+            return None
+        planned, index = found
+        broken = self._presenter.check(planned, index, hold.wanted)
+        near = self.work.hand(planned, index).near(hold.wanted) if broken else None
+        if near is not None:
+            hold.placement, broken = near, []
+        return broken
+
+    def drop_held(self) -> bool:
+        """Let the part in the hand drop into the nearest gap; False when none is in the hand."""
+        hold = self._hold
+        found = self._presenter.find(hold.key) if hold is not None and hold.moving else None
+        if hold is None or found is None or self.work is None:
+            return False
+        dropped = self.work.hand(*found).dropped(hold.wanted)
+        if dropped is not None:
+            hold.placement = hold.wanted = dropped
+            self._redraw(hold)
+        return True
 
     def _change_sheet(self, hold: Hold, at: QPointF) -> None:
         """Hand the part over to the sheet under the pointer, if it is of the same foam."""
@@ -170,9 +224,9 @@ class Table(Canvas):
             if x0 <= local.x() <= x1 and y0 <= -local.y() <= y1:
                 dx = hold.spot.origin[0] - spot.origin[0]
                 dy = hold.spot.origin[1] - spot.origin[1]
-                pose = hold.placement.pose
-                hold.placement = replace(
-                    hold.placement,
+                pose = hold.wanted.pose
+                hold.placement = hold.wanted = replace(
+                    hold.wanted,
                     sheet=spot.key[0],
                     sheet_copy=spot.key[1],
                     pose=replace(pose, x=pose.x + dx, y=pose.y + dy),
@@ -180,18 +234,22 @@ class Table(Canvas):
                 hold.spot = spot
                 return
 
-    def _redraw(self, hold: Hold) -> None:
+    def _redraw(self, hold: Hold, broken: list[Violation] | None = None) -> None:
+        """Show the part where it is held; `broken` saves the check where it was made already."""
         found = self._presenter.find(hold.key)
         if found is None:
             return
         planned, index = found
         hold.item.set_pose(hold.placement.pose)
         hold.item.setPos(hold.spot.origin[0], -hold.spot.origin[1])
-        self._show_clash(hold, planned, index)
+        if broken is None:
+            broken = self._presenter.check(planned, index, hold.placement)
+        self._show_clash(hold, planned, index, broken)
         self.viewport().update()
 
-    def _show_clash(self, hold: Hold, planned: FoamPlan, index: int) -> None:
-        broken = self._presenter.check(planned, index, hold.placement)
+    def _show_clash(
+        self, hold: Hold, planned: FoamPlan, index: int, broken: list[Violation]
+    ) -> None:
         hold.problem = self._presenter.why(planned, broken, index) if broken else ""
         assert planned.result is not None
         parts = self.parts
@@ -208,6 +266,7 @@ class Table(Canvas):
         """Put the part down; where it clashes it goes back."""
         hold, self._hold = self._hold, None
         super().mouseReleaseEvent(event)
+        self._mark()
         if hold is not None and hold.moving:
             self._clear_marks()
             if not self._presenter.move(hold.key, hold.placement):
@@ -229,6 +288,8 @@ class Table(Canvas):
         if event.key() == Qt.Key.Key_R:
             back = event.modifiers() & Qt.KeyboardModifier.ShiftModifier
             pose = self._presenter.turned(hold.key, hold.placement.pose, -1 if back else 1)
+        elif event.key() == Qt.Key.Key_D:
+            self.drop_held()
         elif event.key() == Qt.Key.Key_X:
             pose = self._presenter.flipped(hold.key, hold.placement.pose)
         elif event.key() == Qt.Key.Key_Escape:
@@ -236,8 +297,64 @@ class Table(Canvas):
             self._clear_marks()
             self.let_go.emit()
         if pose is not None:
-            hold.placement = replace(hold.placement, pose=pose)
+            hold.placement = hold.wanted = replace(hold.placement, pose=pose)
             self._redraw(hold)
+
+    # Turning by the handle, measuring
+
+    @property
+    def handle(self) -> QPointF | None:
+        """Where the handle of the only chosen part is, in the view; None without one."""
+        chosen = [i for i in self.parts.values() if i.isSelected()] if self.isVisible() else []
+        if len(chosen) != 1 or (self._hold is not None and not self._hold.turning):
+            return None
+        key: PartKey = chosen[0].data(0)
+        if not self._presenter.may_turn(key):
+            return None
+        box = chosen[0].mapToScene(chosen[0].boundingRect()).boundingRect()
+        top = self.mapFromScene(QPointF(box.center().x(), box.top()))
+        return QPointF(top.x(), top.y() - HANDLE * 2)
+
+    def toggle_measuring(self) -> None:
+        """Take up the tape, or lay it down."""
+        self._toggle_tape("Drag from one place to another to measure; M ends it.", marking=False)
+
+    def toggle_marking(self) -> None:
+        """Take up the marker for flaws, or lay it down."""
+        self._toggle_tape("Drag over a flaw of an owned sheet; Shift+M ends it.", marking=True)
+
+    def _toggle_tape(self, hint: str, *, marking: bool) -> None:
+        self.tape.toggle(marking=marking)
+        if self.tape.out:
+            self.viewport().setCursor(Qt.CursorShape.CrossCursor)
+            self._presenter.session.tell(hint)
+        else:
+            self.viewport().unsetCursor()
+        self.viewport().update()
+
+    def _mark(self) -> None:
+        """Mark what the marker was drawn over."""
+        marked = self.tape.take_marked()
+        if marked is None:
+            return
+        start, box = marked
+        for spot in self.spots:
+            if spot_rect(spot, 0.0).contains(start):
+                corner = (box.left() - spot.origin[0], -box.bottom() - spot.origin[1])
+                self._presenter.mark_flaw(spot, corner, (box.width(), box.height()))
+                return
+
+    def _draw_handle(self, painter: QPainter) -> None:
+        at = self.handle
+        if at is None:
+            return
+        painter.save()
+        painter.resetTransform()
+        painter.setPen(QPen(self.look.colour("iris"), 2))
+        painter.setBrush(self.look.colour("paper"))
+        painter.drawLine(at, at + QPointF(0, HANDLE * 2))
+        painter.drawEllipse(at, HANDLE / 2 + 2, HANDLE / 2 + 2)
+        painter.restore()
 
     def focusOutEvent(self, event: QFocusEvent) -> None:
         """A part in the hand goes back when the window loses the keyboard."""
@@ -249,19 +366,10 @@ class Table(Canvas):
         """Write what is in the way beside the pointer."""
         super().drawForeground(painter, rect)
         hold = self._hold
-        if hold is None or not hold.moving or not hold.problem:
+        self.tape.draw(painter, self.look, self.unit)
+        self._draw_handle(painter)
+        if hold is None or not hold.moving:
             return
-        painter.save()
-        painter.resetTransform()
-        painter.setFont(words(14, strong=True))
-        at = self.mapFromScene(hold.grip)
-        metrics = painter.fontMetrics()
-        width = metrics.horizontalAdvance(hold.problem) + 20
-        x = min(at.x() + 16, self.viewport().width() - width - 8)
-        y = max(at.y() - 40, 30)
-        painter.setPen(Qt.PenStyle.NoPen)
-        painter.setBrush(self.look.colour("cut"))
-        painter.drawRoundedRect(x, y, width, 28, 6, 6)
-        painter.setPen(self.look.colour("paper"))
-        painter.drawText(x + 10, y + 19, hold.problem)
-        painter.restore()
+        hold.draw_gap(painter, self.look)
+        if hold.problem:
+            hold.draw_problem(painter, self.look, self)

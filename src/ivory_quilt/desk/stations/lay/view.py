@@ -2,35 +2,26 @@
 
 from collections.abc import Callable
 
-from PySide6.QtCore import QRectF
-from PySide6.QtWidgets import (
-    QFrame,
-    QLineEdit,
-    QProgressBar,
-    QPushButton,
-    QStackedWidget,
-    QVBoxLayout,
-    QWidget,
-)
+from PySide6.QtCore import QRectF, QTimer
+from PySide6.QtWidgets import QLineEdit, QStackedWidget, QVBoxLayout, QWidget
 
 from ivory_quilt.core.errors import InputError
+from ivory_quilt.core.nesting.job import LayResult
 from ivory_quilt.core.pattern.part import Foam
 from ivory_quilt.core.plan import FoamPlan, Standing
 from ivory_quilt.core.project import set_gap
-from ivory_quilt.core.units import (
-    parse_length,
-    parse_scalar,
-    show_length,
-    show_money,
-    show_number,
-    show_thickness,
-)
-from ivory_quilt.desk.canvas.paths import shape_rect
+from ivory_quilt.core.units import parse_length, show_length, show_money, show_thickness
 from ivory_quilt.desk.laying import Laying
 from ivory_quilt.desk.session import Session
 from ivory_quilt.desk.stations.base import Station
-from ivory_quilt.desk.stations.lay.presenter import LayPresenter, PartKey, quilt
+from ivory_quilt.desk.stations.lay.compare import ComparePage, plan_with
+from ivory_quilt.desk.stations.lay.drawing import spot_rect
+from ivory_quilt.desk.stations.lay.handwork import HandWork
+from ivory_quilt.desk.stations.lay.part_card import PartCard
+from ivory_quilt.desk.stations.lay.presenter import LayPresenter, SheetSpot, quilt
+from ivory_quilt.desk.stations.lay.progress import ProgressStrip
 from ivory_quilt.desk.stations.lay.table import Table
+from ivory_quilt.desk.stations.lay.why import left_on, size_of, waste_lines, why
 from ivory_quilt.desk.widgets.basics import (
     Complaint,
     Stitch,
@@ -53,173 +44,22 @@ WORDS = {
 }
 
 
-class ProgressStrip(QFrame):
-    """What the engine does, with stop, improve and keep."""
-
-    def __init__(self, laying: Laying, presenter: LayPresenter) -> None:
-        """Follow `laying`."""
-        super().__init__()
-        self.setObjectName("Card")
-        self._laying, self._presenter = laying, presenter
-        self.text = label("", "", wrap=False)
-        self.bar = QProgressBar()
-        self.bar.setRange(0, 1000)
-        self.bar.setAccessibleName("time of this run")
-        # A bar that comes and goes would push the table about: it keeps its room.
-        policy = self.bar.sizePolicy()
-        policy.setRetainSizeWhenHidden(True)
-        self.bar.setSizePolicy(policy)
-        self.improve = button("Improve", laying.improve, tip="Search on for better layouts (I)")
-        self.stop = button("Stop", laying.stop, tip="Stop here; what was found stays (Esc)")
-        self.keep: QPushButton = button(
-            "Keep", presenter.session.keep_all, "main", "Keep these layouts in the project (K)"
-        )
-        layout = column(row(self.text, None, self.improve, self.stop, self.keep), self.bar, space=4)
-        layout.setContentsMargins(16, 8, 12, 8)
-        self.setLayout(layout)
-        laying.changed.connect(self.refresh)
-
-    def refresh(self) -> None:
-        """Show the present state."""
-        busy = self._laying.busy
-        plan = self._presenter.session.plan
-        self.stop.setEnabled(busy)
-        self.improve.setEnabled(not busy and any(f.result for f in plan.foams))
-        self.keep.setEnabled(bool(self._presenter.proposed))
-        task = self._laying.task
-        share = 0.0
-        if busy and task is not None and task.seconds > 0:
-            share = min(1.0, self._laying.done_seconds / task.seconds)
-        self.bar.setValue(round(1000 * share))
-        if self.bar.isHidden() is busy:
-            self.bar.setVisible(busy)
-        text = self._words(busy)
-        if text != self.text.text():
-            self.text.setText(text)
-
-    def _words(self, busy: bool) -> str:
-        session = self._presenter.session
-        ledger = session.plan.ledger
-        cost = show_money(ledger.cost, session.stock.currency)
-        if busy and self._laying.task is not None:
-            name = show_thickness(self._laying.task.foam.thickness)
-            return f"Laying {name}: {cost} so far"
-        if busy:
-            return "Getting the engine ready …"
-        if not ledger.lines:
-            return "Nothing to lay yet"
-        if ledger.unplaced:
-            return f"{ledger.unplaced} parts do not fit on the shop's foam"
-        proven = " · proven: no layout can cost less" if ledger.cost == ledger.bound else ""
-        return f"Foam for {cost}{proven}"
-
-
-class PartCard(QWidget):
-    """What can be done with the parts in hand."""
-
-    def __init__(self, presenter: LayPresenter) -> None:
-        """Work on `presenter`'s selection."""
-        super().__init__()
-        self._presenter = presenter
-        self.title = label("", "title", wrap=True)
-        self.bar = EdgeBar()
-        self.state = label("", "note", wrap=True)
-        self.where = label("", "mono", wrap=True)
-        self.angle = QLineEdit()
-        self.angle.setAccessibleName("angle in degrees")
-        self.angle.setFixedWidth(90)
-        self.angle.returnPressed.connect(self._turn_to)
-        self.error = Complaint()
-        self.back = button("⟵ turn", lambda: presenter.turn_selected(-1), tip="Shift+R")
-        self.turn = button("turn ⟶", lambda: presenter.turn_selected(1), tip="R")
-        self.flip = button("Flip", presenter.flip_selected, tip="X")
-        self.pin = button("Pin", presenter.toggle_pins, tip="P: the part stays when the rest moves")
-        self.rules = label("", "note", wrap=True)
-        self.back.setText("Turn back")
-        self.turn.setText("Turn")
-        hint = "While you drag a part: R turns it, X flips it, Esc puts it back."
-        self.setLayout(
-            column(
-                self.title,
-                row(self.bar, self.state, None),
-                self.where,
-                row(label("angle"), self.angle, label("°"), None),
-                self.error,
-                row(self.turn, self.back, None),
-                row(self.flip, self.pin, None),
-                self.rules,
-                Stitch(),
-                label(hint, "note", wrap=True),
-                space=12,
-                edge=16,
-            )
-        )
-
-    def _turn_to(self) -> None:
-        try:
-            angle = parse_scalar(self.angle.text(), where="angle")
-        except InputError as error:
-            self.error.setText(str(error))
-            return
-        self.error.setText("")
-        if self._presenter.selected:
-            self._presenter.turn_to(self._presenter.selected[0], angle)
-
-    def fill(self) -> None:
-        """Show the selected parts."""
-        found = [(k, self._presenter.find(k)) for k in self._presenter.selected]
-        laid = [(k, *f) for k, f in found if f is not None]
-        self.setVisible(bool(laid))
-        if not laid:
-            return
-        pinned = all(self._presenter.is_pinned(k) for k, _, _ in laid)
-        self.pin.setText("Unpin" if pinned else "Pin")
-        self.error.setText("")
-        planned = laid[0][1]
-        self.bar.set_thickness(planned.foam.thickness)
-        one = laid[0] if len(laid) == 1 else None
-        for widget in (self.where, self.rules):
-            widget.setVisible(one is not None)
-        self.angle.setEnabled(one is not None)
-        if one is None:
-            self.title.setText(f"{len(laid)} parts")
-            self.state.setText("pinned" if pinned else "")
-            self.angle.clear()
-            return
-        self._fill_one(*one, pinned)
-
-    def _fill_one(self, key: PartKey, planned: FoamPlan, index: int, pinned: bool) -> None:
-        assert planned.result is not None
-        placement = planned.result.placements[index]
-        part = planned.part(placement.piece)
-        spec = self._presenter.spec(planned, placement)
-        self.title.setText(part.label)
-        of = f"{placement.copy + 1} of {part.count}" if part.count > 1 else ""
-        self.state.setText(" · ".join(x for x in (of, "pinned" if pinned else "") if x))
-        x0, y0, _, _ = part.shape.placed(placement.pose).bounds
-        flipped = ", flipped" if placement.pose.mirrored else ""
-        self.where.setText(
-            f"{show_number(x0, 1)} mm from the left\n{show_number(y0, 1)} mm from below{flipped}"
-        )
-        self.angle.setText(show_number(placement.pose.rotation, 2))
-        self.flip.setEnabled(spec.mirror)
-        turns = spec.rotations is None or len(spec.rotations) > 1
-        self.turn.setEnabled(turns)
-        self.back.setEnabled(turns)
-        may = "turns freely"
-        if spec.rotations is not None:
-            may = "turns to " + ", ".join(f"{r:g}°" for r in spec.rotations)
-        face = "may be flipped" if spec.mirror else "this face must show"
-        self.rules.setText(f"{may}; {face}.")
-
-
 class FoamRow(QWidget):
     """One foam in the overview: where its layout stands."""
 
-    def __init__(self, foam: Foam, session: Session, show: Callable[[Foam], None]) -> None:
+    def __init__(
+        self, foam: Foam, session: Session, laying: Laying, show: Callable[[Foam], None]
+    ) -> None:
         """Call `show(foam)` when the maker wants to see its sheets."""
         super().__init__()
-        self.foam = foam
+        self.foam, self._session, self._laying = foam, session, laying
+        self._why = label("", "note", wrap=True)
+        self._waste = label("", "note", "soft", wrap=True)
+        self._answer = label("", "note", "heat", wrap=True)
+        self._ask = button(
+            "What if hidden parts turned freely?", self._ask_free, "quiet",
+            "Lay once more with free turning for parts that nobody sees, and compare the cost",
+        )  # fmt: skip
         self._state = label("", "note", wrap=True)
         self._use = label("", "note")
         self._pins = label("", "note", "heat")
@@ -228,7 +68,17 @@ class FoamRow(QWidget):
         look = button("Show", lambda: show(foam), "quiet", f"Show the {name} sheets")
         kind = session.stock.material(foam.material).kind
         bar = row(EdgeBar(foam.thickness, kind=kind), head, None, look)
-        self.setLayout(column(bar, self._state, self._use, self._pins, space=4))
+        self.setLayout(
+            column(
+                bar, self._state, self._use, self._why, self._waste, self._pins, self._ask,
+                self._answer, space=4,
+            )
+        )  # fmt: skip
+
+    def _ask_free(self) -> None:
+        planned = self._session.plan.foam(self.foam)
+        if planned is not None:
+            self._laying.ask_free_turns(planned)
 
     def fill(self, foam: FoamPlan) -> None:
         """Show the foam as it stands now."""
@@ -242,6 +92,34 @@ class FoamRow(QWidget):
         self._use.setVisible(foam.line.laid)
         self._pins.setText(f"{foam.lost_pins} pins no longer hold")
         self._pins.setVisible(foam.lost_pins > 0)
+        busy = self._laying.busy
+        if not busy:
+            plan = self._session.plan
+            self._why.setText("\n".join(why(foam, plan)))
+            self._waste.setText("\n".join(waste_lines(foam, plan)) if foam.result else "")
+        self._why.setVisible(bool(self._why.text()))
+        self._waste.setVisible(bool(self._waste.text()))
+        hidden = any((p.hidden or p.mirror) and p.rotations is not None for p in foam.job.pieces)
+        self._ask.setVisible(hidden and foam.result is not None and foam.line.cost > 0)
+        self._ask.setEnabled(not busy)
+        answer = self._laying.answer(foam)
+        self._answer.setText(self._saving(foam, answer) if answer is not None else "")
+        self._answer.setVisible(answer is not None)
+        # Wrapped words take their height from the width: the column around must learn of it.
+        width = max(self.width(), 1)
+        layout = self.layout()
+        if layout is not None:
+            layout.invalidate()
+            self.setMinimumHeight(layout.totalHeightForWidth(width))
+
+    def _saving(self, foam: FoamPlan, answer: LayResult) -> str:
+        saved = foam.line.cost - answer.cost
+        if saved <= 0 or answer.unplaced:
+            return "Turning hidden parts freely would save nothing that was found."
+        sheets = len(foam.result.stock) - len(answer.stock) if foam.result is not None else 0
+        fewer = f"{sheets} sheets, " if sheets > 1 else "a sheet, " if sheets == 1 else ""
+        money = show_money(saved, self._session.stock.currency)
+        return f"Free rotation of hidden parts would save {fewer}{money}."
 
 
 class LayStation(Station):
@@ -260,7 +138,10 @@ class LayStation(Station):
         self.table.picked.connect(self._picked)
         self.table.reshaped.connect(self._rearrange)
         self.table.let_go.connect(self._show_again)
-        self.strip = ProgressStrip(laying, self.presenter)
+        self.work = HandWork(self.presenter)
+        self.table.work = self.work
+        self.strip = ProgressStrip(laying, self.presenter, self.toggle_compare)
+        self.compare = ComparePage(self._take_before, self._take_now)
         self.empty = EmptyState(
             "lay",
             "Pieces come to lie on sheets here as soon as there are any, and foam to lay them on.",
@@ -270,9 +151,10 @@ class LayStation(Station):
         self.stack = QStackedWidget()
         self.stack.addWidget(self.table)
         self.stack.addWidget(self.empty)
+        self.stack.addWidget(self.compare)
         centre = QWidget()
         centre.setLayout(column(self.strip, self.stack, space=0))
-        self.part_card = PartCard(self.presenter)
+        self.part_card = PartCard(self.presenter, self.work)
         self.foams = QVBoxLayout()
         self.gap = QLineEdit()
         self.gap.setFixedWidth(90)
@@ -299,12 +181,26 @@ class LayStation(Station):
         self._sheets: tuple[object, ...] = ()
         self._rows: list[FoamRow] = []
         self._focus: Foam | None = None
+        self._comparing = False
+        self._leftovers = True
         chosen = lambda: bool(self.presenter.selected)  # noqa: E731
         self.offer("turn", lambda: self.presenter.turn_selected(1), chosen)
         self.offer("turn-back", lambda: self.presenter.turn_selected(-1), chosen)
         self.offer("flip", self.presenter.flip_selected, chosen)
         self.offer("pin", self.presenter.toggle_pins, chosen)
         self.offer("select-all", self.select_all, lambda: bool(self.table.parts))
+        for way in ("left", "right", "up", "down"):
+            self.offer(f"push-{way}", lambda w=way: self.work.push(w), chosen)  # type: ignore[misc]
+        self.offer("settle", self._settle, lambda: self.work.one is not None)
+        self.offer("swap", self.work.swap, lambda: self.work.pair)
+        self.offer("lock-sheet", self.work.lock_sheet, chosen)
+        self.offer("measure", self.table.toggle_measuring)
+        self.offer("mark-flaw", self.table.toggle_marking)
+        self.offer("clear-flaws", self._clear_flaws, lambda: self._flawed() is not None)
+        self.offer("leftovers", self.toggle_leftovers)
+        self.offer("compare", self.toggle_compare, lambda: laying.has_gained or self._comparing)
+        self.offer("discard", laying.discard, lambda: laying.has_gained)
+        laying.changed.connect(self._when_laying)
         session.opened.connect(self._opened)
 
     def _opened(self) -> None:
@@ -323,9 +219,14 @@ class LayStation(Station):
             self._shown = state
             self._draw()
         any_result = any(f.result for f in plan.foams)
-        self.stack.setCurrentWidget(self.table if any_result else self.empty)
+        if self._comparing and not self.laying.has_gained:
+            self._comparing = False
+        page = self.compare if self._comparing else self.table if any_result else self.empty
+        self.stack.setCurrentWidget(page)
+        self.strip.curve.look = self.look
         self.empty.set_look(self.look)
         self.strip.refresh()
+        self._show_leftovers()
         self.part_card.fill()
         self._fill_overview()
 
@@ -362,12 +263,24 @@ class LayStation(Station):
             self.gap.setText(show_length(plan.project.gap))
         if [r.foam for r in self._rows] != [f.foam for f in plan.foams]:
             clear(self.foams)
-            self._rows = [FoamRow(f.foam, self.session, self.show_foam) for f in plan.foams]
+            self._rows = [
+                FoamRow(f.foam, self.session, self.laying, self.show_foam) for f in plan.foams
+            ]
             for made in self._rows:
                 self.foams.addWidget(Stitch())
                 self.foams.addWidget(made)
         for shown, foam in zip(self._rows, plan.foams, strict=True):
             shown.fill(foam)
+        QTimer.singleShot(0, self._settle_card)
+
+    def _settle_card(self) -> None:
+        """Lay the card out anew: its words have changed, and with them the heights."""
+        self.foams.invalidate()
+        for made in self._rows:
+            made.updateGeometry()
+        holder = self.overview.parentWidget()
+        if holder is not None:
+            holder.adjustSize()
 
     def _set_gap(self) -> None:
         try:
@@ -377,6 +290,65 @@ class LayStation(Station):
             self.gap_error.setText(str(error))
         else:
             self.gap_error.setText("")
+
+    def leave(self) -> None:
+        """Nothing is drawn on a table that goes away."""
+        self.table.drawing.halt()
+
+    # Flaws, leftovers, comparing
+
+    def _flawed(self) -> SheetSpot | None:
+        """Return the chosen part's sheet, or the first with marked flaws."""
+        sheet = self.work.sheet_of_chosen()
+        flawed = [s for s in self.table.spots if s.owned and s.item.defects]
+        return next((s for s in flawed if s.key == sheet), flawed[0] if flawed else None)
+
+    def _clear_flaws(self) -> None:
+        spot = self._flawed()
+        if spot is not None:
+            self.presenter.clear_flaws(spot)
+
+    def _when_laying(self) -> None:
+        """When a run ends: say why it is as it is, and show what is left."""
+        if self.isVisible() and not self.laying.busy:
+            self._show_leftovers()
+            self._fill_overview()
+
+    def toggle_leftovers(self) -> None:
+        """Show or hide what is left of the sheets."""
+        self._leftovers = not self._leftovers
+        self._show_leftovers()
+
+    def _show_leftovers(self) -> None:
+        rooms: dict[tuple[str, int], list[tuple[QRectF, str]]] = {}
+        for foam in self.session.plan.foams if self._leftovers and not self.laying.busy else ():
+            for room in left_on(foam):
+                box = QRectF(room.x0, -room.y1, room.width, room.height)
+                rooms.setdefault((room.sheet, room.copy), []).append((box, size_of(room)))
+        self.table.drawing.set_leftovers(rooms)
+
+    def toggle_compare(self) -> None:
+        """Show the layouts before the last run beside those now, or the table again."""
+        self._comparing = not self._comparing and self.laying.has_gained
+        if self._comparing:
+            before = plan_with(self.session.plan, self.laying.before)
+            self.stack.setCurrentWidget(self.compare)
+            self.compare.fill(before, self.session.plan, self.look)
+        self.refresh()
+
+    def _take_before(self) -> None:
+        self._comparing = False
+        self.laying.discard()
+        self.refresh()
+
+    def _take_now(self) -> None:
+        self._comparing = False
+        self.laying.accept()
+        self.refresh()
+
+    def _settle(self) -> None:
+        if not self.table.drop_held():
+            self.work.settle()
 
     def select_all(self) -> None:
         """Choose every part."""
@@ -388,8 +360,6 @@ class LayStation(Station):
         rect = QRectF()
         for spot in self.table.spots:
             if spot.foam.foam == foam:
-                box = shape_rect(spot.rest or spot.shape)
-                box.translate(spot.origin[0], -spot.origin[1])
-                rect = rect.united(box.adjusted(0, -90, 0, 0))
+                rect = rect.united(spot_rect(spot))
         if not rect.isEmpty():
             self.table.fit(rect)

@@ -1,0 +1,375 @@
+"""How much a candidate place overlaps what lies there: the measure that the search descends.
+
+Inscribed circles first: cheap, smooth and vectorised. Where none of them overlap, the exact edge
+test decides, so that "no overlap" is always exact. The sums run lane by lane in a fixed order, so
+that they do not depend on the width of a machine's registers.
+"""
+
+import math
+
+import numpy as np
+from numba import njit
+
+from ivory_quilt.core.nesting.kernels.bits import lowest_bit, without_lowest
+from ivory_quilt.core.nesting.kernels.geometry import GUARD, segments_meet
+from ivory_quilt.core.nesting.kernels.tables import LANES
+
+COARSE = 0.01  # mm; more than single precision loses
+
+
+@njit(nogil=True, cache=True, _nrt=False)
+def box_edges(edges, start, stop, blocks, at):
+    """Write the middle and half the extent of every edge's box to blocks from `at`; pad the last.
+
+    They are a hair too large, as they only sort out what cannot meet: singles do for that.
+    """
+    count = stop - start
+    used = (count + LANES - 1) // LANES
+    for k in range(used * LANES):
+        b, m = at + k // LANES, k % LANES
+        if k < count:
+            e = start + k
+            ax, ay, bx, by = edges[0, e], edges[1, e], edges[2, e], edges[3, e]
+            blocks[b, 0, m], blocks[b, 1, m] = 0.5 * (ax + bx), 0.5 * (ay + by)
+            blocks[b, 2, m] = 0.5 * abs(bx - ax) + COARSE
+            blocks[b, 3, m] = 0.5 * abs(by - ay) + COARSE
+        else:
+            blocks[b, 0, m] = blocks[b, 1, m] = 0.0
+            blocks[b, 2, m] = blocks[b, 3, m] = -1e9
+    return at + used
+
+
+@njit(nogil=True, cache=True, _nrt=False)
+def turn_into_scratch(shapes, source, c, s, f):
+    """Write orientation `source` (about its centre), flipped and turned, to the scratch row."""
+    o = shapes.start.shape[0] - 1
+    edges, at = shapes.edges, shapes.start[o]
+    lx = ly = ls = ld = 1e300
+    hx = hy = hs = hd = -1e300
+    for k in range(shapes.start[source], shapes.stop[source]):
+        ax, ay = edges[0, k] * f, edges[1, k]
+        bx, by = edges[2, k] * f, edges[3, k]
+        px, py = c * ax - s * ay, s * ax + c * ay
+        qx, qy = c * bx - s * by, s * bx + c * by
+        if f > 0.0:
+            edges[0, at], edges[1, at], edges[2, at], edges[3, at] = px, py, qx, qy
+        else:  # the foam stays on the left of every edge
+            edges[0, at], edges[1, at], edges[2, at], edges[3, at] = qx, qy, px, py
+        lx, hx = min(lx, px), max(hx, px)
+        ly, hy = min(ly, py), max(hy, py)
+        ls, hs = min(ls, px + py), max(hs, px + py)
+        ld, hd = min(ld, px - py), max(hd, px - py)
+        at += 1
+    shapes.stop[o] = at
+    shapes.bstop[o] = box_edges(edges, shapes.start[o], at, shapes.coarse, shapes.bstart[o])
+    box = shapes.boxes
+    box[o, 0], box[o, 1], box[o, 2], box[o, 3] = hx, hy, hs, hd
+    box[o, 4], box[o, 5], box[o, 6], box[o, 7] = lx, ly, ls, ld
+    at = shapes.cstart[o]
+    c32, s32, f32 = np.float32(c), np.float32(s), np.float32(f)
+    for b in range(shapes.cstart[source], shapes.cstop[source]):
+        for m in range(LANES):
+            ax, ay = shapes.circles[b, 0, m] * f32, shapes.circles[b, 1, m]
+            shapes.circles[at, 0, m] = c32 * ax - s32 * ay
+            shapes.circles[at, 1, m] = s32 * ax + c32 * ay
+            shapes.circles[at, 2, m] = shapes.circles[b, 2, m]
+        at += 1
+    shapes.cstop[o] = at
+    shapes.spin[o, 0], shapes.spin[o, 1], shapes.spin[o, 2] = c, s, f
+    return o
+
+
+@njit(nogil=True, cache=True, _nrt=False)
+def put(shapes, placed, i, o, x, y, region):
+    """Place item i in orientation o."""
+    at = placed.start[i] - shapes.start[o]
+    for k in range(shapes.start[o], shapes.stop[o]):
+        placed.edges[0, at + k] = shapes.edges[0, k] + x
+        placed.edges[1, at + k] = shapes.edges[1, k] + y
+        placed.edges[2, at + k] = shapes.edges[2, k] + x
+        placed.edges[3, at + k] = shapes.edges[3, k] + y
+    fx, fy = np.float32(x), np.float32(y)
+    at = placed.bstart[i]
+    for b in range(shapes.bstart[o], shapes.bstop[o]):
+        for m in range(LANES):
+            placed.coarse[at, 0, m] = shapes.coarse[b, 0, m] + fx
+            placed.coarse[at, 1, m] = shapes.coarse[b, 1, m] + fy
+            placed.coarse[at, 2, m] = shapes.coarse[b, 2, m]
+            placed.coarse[at, 3, m] = shapes.coarse[b, 3, m]
+        at += 1
+    at = placed.cstart[i]
+    for b in range(shapes.cstart[o], shapes.cstop[o]):
+        for m in range(LANES):
+            placed.circles[at, 0, m] = shapes.circles[b, 0, m] + fx
+            placed.circles[at, 1, m] = shapes.circles[b, 1, m] + fy
+        at += 1
+    shift = (x, y, x + y, x - y)
+    for m in range(4):
+        placed.boxes[m, i] = shapes.boxes[o, m] + shift[m]
+        placed.boxes[m + 4, i] = shapes.boxes[o, m + 4] + shift[m]
+    pose = placed.poses
+    pose[i, 0], pose[i, 1] = x, y
+    pose[i, 2], pose[i, 3], pose[i, 4] = shapes.spin[o, 0], shapes.spin[o, 1], shapes.spin[o, 2]
+    if shapes.free[shapes.kind[i]] == 0:
+        placed.turn[i] = o
+    placed.where[i] = region
+
+
+@njit(nogil=True, cache=True, _nrt=False)
+def own_orientation(shapes, placed, i):
+    """Return the orientation row of item i as it lies; a free item is turned into the scratch."""
+    k = shapes.kind[i]
+    if shapes.free[k] == 0:
+        return placed.turn[i]
+    pose = placed.poses
+    return turn_into_scratch(shapes, shapes.first[k], pose[i, 2], pose[i, 3], pose[i, 4])
+
+
+@njit(nogil=True, cache=True, _nrt=False)
+def _block(circles, others, x, y, lanes):
+    """Add, lane by lane, what one block of circles at (x, y) overlaps another block.
+
+    A function of its own: written into the loop around it, it is no longer vectorised, nor with a
+    second array to write to (two to four times as slow: watch its time when it is changed).
+    """
+    zero = np.float32(0.0)
+    for a in range(LANES):
+        ar = circles[2, a]
+        if ar < zero:
+            break
+        ax, ay = circles[0, a] + x, circles[1, a] + y
+        for m in range(LANES):
+            dx, dy, br = others[0, m] - ax, others[1, m] - ay, others[2, m]
+            depth = max(ar + br - np.sqrt(dx * dx + dy * dy), zero)
+            lanes[m] += depth * min(ar, br)
+
+
+@njit(nogil=True, cache=True, _nrt=False, error_model="numpy")
+def _soft_block(circles, others, x, y, soft, lanes):
+    """Add the same, softened: circles that stand apart count too, the less the further.
+
+    So the measure has no step where the last circles part and only outlines still meet. A division
+    that might raise an error would not be vectorised.
+    """
+    zero = np.float32(0.0)
+    twice, square = soft + soft, soft * soft
+    for a in range(LANES):
+        ar = circles[2, a]
+        if ar < zero:
+            break
+        ax, ay = circles[0, a] + x, circles[1, a] + y
+        for m in range(LANES):
+            dx, dy, br = others[0, m] - ax, others[1, m] - ay, others[2, m]
+            depth = ar + br - np.sqrt(dx * dx + dy * dy)
+            far = square / max(twice - depth, soft)
+            lanes[m] += (max(depth, soft) - soft + far) * max(min(ar, br), zero)
+
+
+@njit(nogil=True, cache=True, forceinline=True, _nrt=False)
+def _circles(shapes, o, x, y, placed, j, lanes):
+    """Return the sum over circle pairs of depth × the smaller radius, 0.0 when none overlap."""
+    zero = np.float32(0.0)
+    for m in range(LANES):
+        lanes[m] = zero
+    fx, fy = np.float32(x), np.float32(y)
+    for other in range(placed.cstart[j], placed.cstop[j]):
+        for own in range(shapes.cstart[o], shapes.cstop[o]):
+            _block(shapes.circles[own], placed.circles[other], fx, fy, lanes)
+    total = zero
+    for m in range(LANES):
+        total += lanes[m]
+    return total
+
+
+@njit(nogil=True, cache=True, forceinline=True, _nrt=False)
+def _soft_circles(shapes, o, x, y, placed, j, soft, lanes):
+    """Return the softened sum for two shapes that are known to overlap; never less than the sum."""
+    zero = np.float32(0.0)
+    for m in range(LANES):
+        lanes[m] = zero
+    fx, fy = np.float32(x), np.float32(y)
+    for other in range(placed.cstart[j], placed.cstop[j]):
+        for own in range(shapes.cstart[o], shapes.cstop[o]):
+            _soft_block(shapes.circles[own], placed.circles[other], fx, fy, np.float32(soft), lanes)
+    total = zero
+    for m in range(LANES):
+        total += lanes[m]
+    return total
+
+
+@njit(nogil=True, cache=True, _nrt=False)
+def _edges_near(block, x, y, width, height):
+    """Return which edges of a block, moved by (x, y), reach into a box about 0, as bits."""
+    bits = 0
+    for m in range(LANES):
+        across = abs(block[0, m] + x) - block[2, m] - width
+        along = abs(block[1, m] + y) - block[3, m] - height
+        bits |= int(max(across, along) <= np.float32(0.0)) << m
+    return bits
+
+
+@njit(nogil=True, cache=True, forceinline=True, _nrt=False)
+def _edges_meet(shapes, o, x, y, placed, j, x0, y0, x1, y1):
+    """Return whether an edge of the outline at (x, y) meets an edge of item j within a box."""
+    a, b, mine, theirs = shapes.edges, placed.edges, shapes.coarse, placed.coarse
+    fx, fy = np.float32(x - 0.5 * (x0 + x1)), np.float32(y - 0.5 * (y0 + y1))
+    width, height = np.float32(0.5 * (x1 - x0)), np.float32(0.5 * (y1 - y0))
+    mx, my = np.float32(x), np.float32(y)
+    for p in range(shapes.bstart[o], shapes.bstop[o]):
+        near = _edges_near(mine[p], fx, fy, width, height)
+        base = shapes.start[o] + (p - shapes.bstart[o]) * LANES
+        while near != 0:
+            m = lowest_bit(near)
+            near = without_lowest(near)
+            k = base + m
+            px, py, qx, qy = a[0, k] + x, a[1, k] + y, a[2, k] + x, a[3, k] + y
+            ex, ey = -(mine[p, 0, m] + mx), -(mine[p, 1, m] + my)
+            for q in range(placed.bstart[j], placed.bstop[j]):
+                close = _edges_near(theirs[q], ex, ey, mine[p, 2, m], mine[p, 3, m])
+                other = placed.start[j] + (q - placed.bstart[j]) * LANES
+                while close != 0:
+                    e = other + lowest_bit(close)
+                    close = without_lowest(close)
+                    if segments_meet(px, py, qx, qy, b[0, e], b[1, e], b[2, e], b[3, e]):
+                        return True
+    return False
+
+
+@njit(nogil=True, cache=True, forceinline=True, _nrt=False)
+def _inside(edges, start, stop, x, y):
+    """Return whether (x, y) is inside by the even-odd rule."""
+    inside = False
+    for k in range(start, stop):
+        y1, y2 = edges[1, k], edges[3, k]
+        if (y1 > y) != (y2 > y) and x < edges[0, k] + (y - y1) * (edges[2, k] - edges[0, k]) / (
+            y2 - y1
+        ):
+            inside = not inside
+    return inside
+
+
+@njit(nogil=True, cache=True, forceinline=True, _nrt=False)
+def _meet(shapes, o, x, y, placed, j):
+    """Return whether the outline at (x, y) and item j share a point. Both are connected."""
+    box, other = shapes.boxes, placed.boxes
+    x0 = max(box[o, 4] + x, other[4, j]) - GUARD
+    x1 = min(box[o, 0] + x, other[0, j]) + GUARD
+    y0 = max(box[o, 5] + y, other[5, j]) - GUARD
+    y1 = min(box[o, 1] + y, other[1, j]) + GUARD
+    own, theirs = shapes.edges, placed.edges
+    a0, a1, b0, b1 = shapes.start[o], shapes.stop[o], placed.start[j], placed.stop[j]
+    if _edges_meet(shapes, o, x, y, placed, j, x0, y0, x1, y1):
+        return True
+    # One within the other, as far as the boxes allow it.
+    if (
+        box[o, 4] + x >= other[4, j] and box[o, 0] + x <= other[0, j]
+        and box[o, 5] + y >= other[5, j] and box[o, 1] + y <= other[1, j]
+    ) and _inside(theirs, b0, b1, own[0, a0] + x, own[1, a0] + y):  # fmt: skip
+        return True
+    return (
+        box[o, 4] + x <= other[4, j] and box[o, 0] + x >= other[0, j]
+        and box[o, 5] + y <= other[5, j] and box[o, 1] + y >= other[1, j]
+    ) and _inside(own, a0, a1, theirs[0, b0] - x, theirs[1, b0] - y)  # fmt: skip
+
+
+@njit(nogil=True, cache=True, _nrt=False)
+def _gaps(box, o, x, y, other, gaps):
+    """Write how far a candidate's eight-sided box stands apart from each item's."""
+    s, d = x + y, x - y
+    hx, hy, hs, hd = box[o, 0] + x, box[o, 1] + y, box[o, 2] + s, box[o, 3] + d
+    lx, ly, ls, ld = box[o, 4] + x, box[o, 5] + y, box[o, 6] + s, box[o, 7] + d
+    for j in range(gaps.shape[0]):
+        gap = max(lx - other[0, j], other[4, j] - hx)
+        gap = max(gap, max(ly - other[1, j], other[5, j] - hy))
+        gap = max(gap, max(ls - other[2, j], other[6, j] - hs))
+        gaps[j] = max(gap, max(ld - other[3, j], other[7, j] - hd))
+
+
+@njit(nogil=True, cache=True, forceinline=True, _nrt=False)
+def _boxes_meet(shapes, placed, i, o, x, y, region, scratch):
+    """Write the ids of items whose eight-sided boxes meet the candidate's; return how many."""
+    gaps, hits, where = scratch.gaps, scratch.hits, placed.where
+    _gaps(shapes.boxes, o, x, y, placed.boxes, gaps)
+    count = 0
+    for j in range(gaps.shape[0]):
+        if (
+            gaps[j] <= GUARD
+            and where[j] == region
+            and j != i
+            and (placed.ghost[j] & placed.tolerant[i]) == 0
+        ):
+            hits[count] = j
+            count += 1
+    return count
+
+
+@njit(nogil=True, cache=True, forceinline=True, _nrt=False)
+def _value(shapes, placed, i, j, depth):
+    """Return the overlap of two items from the sum of their circles' depths."""
+    ki, kj = shapes.kind[i], shapes.kind[j]
+    return math.sqrt(depth) * shapes.weight[ki] * shapes.weight[kj]
+
+
+@njit(nogil=True, cache=True, forceinline=True, _nrt=False)
+def _soft(shapes, i, j):
+    return 0.01 * max(shapes.size[shapes.kind[i], 1], shapes.size[shapes.kind[j], 1])
+
+
+@njit(nogil=True, cache=True, forceinline=True, _nrt=False)
+def candidate(shapes, placed, i, o, x, y, region, limit, scratch):
+    """Return the weighted overlap of item i in orientation o at (x, y), or more than `limit`.
+
+    An overlap is a length: the root of circle depth × radius, times the two shapes' weights.
+    """
+    hits = scratch.hits
+    count = _boxes_meet(shapes, placed, i, o, x, y, region, scratch)
+    # First what circles overlap, which is the least that it comes to: most candidates end here.
+    total, unsure, sure = 0.0, 0, count
+    for q in range(count):
+        j = hits[q]
+        depth = _circles(shapes, o, x, y, placed, j, scratch.lanes)
+        if depth > 0.0:
+            total += _value(shapes, placed, i, j, depth) * placed.weights[i, j]
+            if total >= limit:
+                return total
+            scratch.sure[count - sure] = j
+            sure -= 1
+        else:
+            hits[unsure] = j
+            unsure += 1
+    total = 0.0
+    for q in range(count - sure):
+        j = scratch.sure[q]
+        depth = _soft_circles(shapes, o, x, y, placed, j, _soft(shapes, i, j), scratch.lanes)
+        total += _value(shapes, placed, i, j, depth) * placed.weights[i, j]
+    if total >= limit:
+        return total
+    for q in range(unsure):
+        j = hits[q]
+        if _meet(shapes, o, x, y, placed, j):
+            depth = _soft_circles(shapes, o, x, y, placed, j, _soft(shapes, i, j), scratch.lanes)
+            total += _value(shapes, placed, i, j, depth) * placed.weights[i, j]
+            if total >= limit:
+                return total
+    return total
+
+
+@njit(nogil=True, cache=True, _nrt=False)
+def renew_pairs(shapes, placed, i, scratch):
+    """Work out anew what item i overlaps as it lies."""
+    o = own_orientation(shapes, placed, i)
+    x, y = placed.poses[i, 0], placed.poses[i, 1]
+    for j in range(placed.where.shape[0]):
+        placed.pairs[i, j] = 0.0
+        placed.pairs[j, i] = 0.0
+    count = _boxes_meet(shapes, placed, i, o, x, y, placed.where[i], scratch)
+    for q in range(count):
+        j = scratch.hits[q]
+        if _circles(shapes, o, x, y, placed, j, scratch.lanes) <= 0.0 and not _meet(
+            shapes, o, x, y, placed, j
+        ):
+            continue
+        depth = _soft_circles(shapes, o, x, y, placed, j, _soft(shapes, i, j), scratch.lanes)
+        found = _value(shapes, placed, i, j, depth)
+        placed.pairs[i, j] = found
+        placed.pairs[j, i] = found

@@ -1,0 +1,63 @@
+"""Why a layout is as it is, in figures: what does not fit where, and what no layout can beat."""
+
+import math
+from dataclasses import dataclass
+
+import numpy as np
+
+from ivory_quilt.core.nesting.bounds import area_demand, usable_area
+from ivory_quilt.core.nesting.job import LayJob, PieceSpec, RollSpec, SheetSpec
+from ivory_quilt.core.nesting.sizes import box_sizes
+
+
+@dataclass(frozen=True)
+class Misfit:
+    """A piece that fits no way onto a kind of stock: by how much it is too long, and too wide."""
+
+    piece: str
+    stock: str
+    too_long: float
+    too_wide: float
+
+
+@dataclass(frozen=True)
+class SheetBound:
+    """No layout can use fewer sheets of one kind alone: the area asks for so many."""
+
+    stock: str
+    by_area: float
+
+    @property
+    def least(self) -> int:
+        """Whole sheets."""
+        return math.ceil(self.by_area - 1e-9)
+
+
+def misfit(piece: PieceSpec, stock: SheetSpec | RollSpec) -> Misfit | None:
+    """Return by how much a piece misses a stock's box less its margin, None when it may fit."""
+    x0, y0, x1, y1 = stock.shape.bounds
+    long, wide = x1 - x0 - 2 * stock.margin, y1 - y0 - 2 * stock.margin
+    sizes = box_sizes(piece.shape.outer, piece.rotations or range(180))
+    over = np.maximum(sizes - (long, wide), 0.0)
+    best = over[over.sum(axis=1).argmin()]
+    return Misfit(piece.id, stock.id, *map(float, best)) if best.sum() > 1e-6 else None
+
+
+def misfits(job: LayJob) -> tuple[Misfit, ...]:
+    """Return, for every owned sheet that costs nothing, the pieces too large for it."""
+    return tuple(
+        found
+        for stock in job.sheets
+        if stock.cost == 0
+        for piece in job.pieces
+        if piece.quantity and (found := misfit(piece, stock)) is not None
+    )
+
+
+def sheets_by_area(job: LayJob, stock_id: str) -> SheetBound | None:
+    """Return how many sheets of one kind the area of all parts asks for, gap and margin counted."""
+    stock = job.stock[stock_id]
+    if isinstance(stock, RollSpec):
+        return None
+    room = usable_area(stock, job.gap)
+    return SheetBound(stock_id, area_demand(job) / room) if room > 0 else None

@@ -1,0 +1,208 @@
+"""Better layouts from a good one, by several threads that meet again and again.
+
+Each thread walks towards goals of its own for a portion of work, counted in places looked at, not
+in time; then all meet and share the best. So the same seed gives the same layouts on any machine.
+"""
+
+from collections.abc import Callable
+from concurrent.futures import ThreadPoolExecutor, wait
+from decimal import Decimal
+
+from ivory_quilt.core.geometry.shape import Array
+from ivory_quilt.core.nesting.choice import Chooser
+from ivory_quilt.core.nesting.field import Field
+from ivory_quilt.core.nesting.goals import Goal, Pace, Planner
+from ivory_quilt.core.nesting.jigsaw import BEAMS
+from ivory_quilt.core.nesting.kernels.relax import SOLVED
+from ivory_quilt.core.nesting.kernels.tables import Ints
+from ivory_quilt.core.nesting.score import Score, score_of
+from ivory_quilt.core.nesting.walk import Walk
+from ivory_quilt.core.nesting.world import Solution, World
+
+THREADS = 2
+PORTION = 50_000  # places looked at between two meetings: some 100 ms
+LEG = 15_000  # places looked at between two looks at how the goal fares
+EASE_AFTER = 60  # rounds before a goal is made easier
+GOAL = 1500  # places that setting a goal takes as long as
+MATCH_TURNS = (0, 12)  # goals of the first thread at which a jigsaw is put together
+LISTEN = 0.02  # s between two questions whether to stop
+MOST_REGIONS = 80  # sheets that are opened at most, besides those in use
+IDLE = 24  # goals in a row that fail before a layout at its bound counts as done
+
+
+class Seeker:
+    """One thread: a walk, a planner, and the best layout that it knows."""
+
+    def __init__(
+        self,
+        planner: Planner,
+        walk: Walk,
+        best: Solution,
+        score: Score,
+        bound: Decimal,
+        *,
+        leads: bool,
+    ) -> None:
+        """Search on from `best`, with a planner and a walk of its own.
+
+        The one that `leads` also does what only one needs to do.
+        """
+        self.walk, self.planner = walk, planner
+        self.best, self.score, self.bound = best, score, bound
+        self.goal: Goal | None = None
+        self.turn = 0
+        self.in_vain = 0
+        self.nothing_left = False
+        self.eased_at = 0
+        self.leads = leads
+
+    def know(self, best: Solution, score: Score) -> None:
+        """Learn of a better layout; a goal that it makes pointless is dropped."""
+        self.best, self.score = best, score
+        self.in_vain = 0
+        goal = self.goal
+        self.nothing_left = False
+        if goal is None or goal.kind == "match":
+            return
+        if goal.cost is not None and goal.cost < score.cost:
+            return
+        if goal.kind != "shorten" or self._is_longer(goal):
+            self.goal = None
+
+    def _is_longer(self, goal: Goal) -> bool:
+        """Return whether a roll's target is no shorter than the best layout already is."""
+        for region, rect in enumerate(goal.target.rects):
+            if rect[2] < self.planner.rects[region, 2]:
+                reach = self.planner.reach(self.best, region, 0)
+                return bool(rect[0] + reach <= rect[2])
+        return True
+
+    @property
+    def idle(self) -> bool:
+        """Whether the bound is met and trying to better the leftover has been in vain."""
+        met = self.score.unplaced == 0 and self.score.cost <= self.bound and not self.score.split
+        return self.nothing_left or (met and self.in_vain >= IDLE)
+
+    def run(self, quota: int) -> None:
+        """Search on until so many places have been looked at."""
+        spent = 0
+        while spent < quota and not self.walk.flags[0] and not self.idle:
+            if self.goal is None:
+                self.goal = self._match() or self.planner.next(
+                    self.best, self.score, self.turn, self.bound
+                )
+                self.turn += 1
+                spent += GOAL
+                if self.goal is None:
+                    self.nothing_left = True
+                    return
+                self.walk.aim(self.goal.target, self.goal.start, self.goal.movable, self.goal.home)
+                self.eased_at = self.walk.rounds
+            status = self.walk.work(min(LEG, quota - spent))
+            spent += int(self.walk.scratch.looked[0]) + 1
+            if status == SOLVED:
+                self._reached()
+            elif self.walk.failures >= self.goal.tries:
+                self._fell_short()
+            elif self.goal.eases and self.walk.rounds - self.eased_at > EASE_AFTER:
+                self._ease()
+
+    def _match(self) -> Goal | None:
+        """Return the goal of matched edges, at the turns when that is tried."""
+        if not self.leads or not self.planner.jigsaw or self.turn not in MATCH_TURNS:
+            return None
+        return self.planner.matched(self.best, BEAMS[MATCH_TURNS.index(self.turn)])
+
+    def _ease(self) -> None:
+        """Ask for half of the step only, and go on: most of the work is done."""
+        assert self.goal is not None
+        self.eased_at = self.walk.rounds
+        eased = self.planner.eased(self.goal, self.best)
+        if eased is not None:
+            self.goal = eased
+            self.walk.ease(eased.target)
+            self.planner.pace.fell_short()
+
+    def _pace(self) -> Pace:
+        assert self.goal is not None
+        return self.planner.leftover_pace if self.goal.kind == "leftover" else self.planner.pace
+
+    def _reached(self) -> None:
+        assert self.goal is not None
+        score = score_of(self.walk.field)
+        if score < self.score:
+            self.best, self.score = self.walk.solution(), score
+            self.in_vain = 0
+        else:
+            self.in_vain += 1
+        if self.goal.kind in ("shorten", "leftover", "cheaper"):
+            self._pace().succeeded()
+        else:
+            self.planner.pace.failed.pop(self.goal.kind, None)
+        self.goal = None
+
+    def _fell_short(self) -> None:
+        assert self.goal is not None
+        kind = self.goal.kind
+        if kind in ("shorten", "leftover", "cheaper"):
+            self._pace().fell_short()
+        failed = self.planner.pace.failed
+        failed[kind] = failed.get(kind, 0) + 1
+        self.in_vain += 1
+        self.goal = None
+
+
+class Search:
+    """All threads, the best layout, and the meetings."""
+
+    def __init__(self, world: World, seed: int, flags: Ints, bound: Decimal) -> None:
+        """Take over `world` as constructed."""
+        chooser = Chooser(world)
+        _open_regions(world, chooser)
+        circles: dict[int, Array] = {}
+        walks = [Walk(Field(world, circles), seed * 1009 + k, flags) for k in range(THREADS)]
+        self.best = world.snapshot()
+        walks[0].field.load(self.best.poses, self.best.where)
+        self.score = score_of(walks[0].field)
+        self.seekers = []
+        for walk in walks:
+            leads = walk is walks[0]
+            planner = Planner(chooser, world, walk.random, flags, leads)
+            self.seekers.append(Seeker(planner, walk, self.best, self.score, bound, leads=leads))
+        self._pool = ThreadPoolExecutor(THREADS, thread_name_prefix="lay")
+
+    def close(self) -> None:
+        """End the threads; `flags[0]` must be set if they are at work."""
+        self._pool.shutdown(wait=True)
+
+    @property
+    def done(self) -> bool:
+        """Whether there is nothing left to try, or the bound is met and trying is in vain."""
+        return all(s.idle for s in self.seekers)
+
+    def epoch(self, on_pause: Callable[[], bool]) -> bool:
+        """Let every thread do its portion, then share; return whether the best got better."""
+        running = [self._pool.submit(s.run, PORTION) for s in self.seekers]
+        while wait(running, timeout=LISTEN).not_done:
+            on_pause()
+        for future in running:
+            future.result()
+        better = False
+        for seeker in self.seekers:
+            if seeker.score < self.score:
+                self.best, self.score, better = seeker.best, seeker.score, True
+        for seeker in self.seekers:
+            if self.score < seeker.score:
+                seeker.know(self.best, self.score)
+        return better
+
+
+def _open_regions(world: World, chooser: Chooser) -> None:
+    """Open every sheet that a choice may ask for, so that the arrays need not grow later."""
+    for sheet, most in zip(chooser.sheets, chooser.most, strict=True):
+        for copy in range(int(most)):
+            if len(world.regions) >= MOST_REGIONS:
+                return
+            world.region_index(sheet.id, copy)
+    for roll in world.job.rolls:
+        world.region_index(roll.id, 0)

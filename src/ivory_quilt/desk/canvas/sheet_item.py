@@ -1,0 +1,97 @@
+"""A sheet of foam as it lies on a canvas: its edge and margin, its flaws, what is left of it."""
+
+from PySide6.QtCore import QPointF, QRectF, Qt
+from PySide6.QtGui import QPainter, QPainterPath
+from PySide6.QtWidgets import QGraphicsItem, QStyleOptionGraphicsItem, QWidget
+
+from ivory_quilt.core.geometry.shape import Shape
+from ivory_quilt.desk.canvas.foam_items import cosmetic, screen_text
+from ivory_quilt.desk.canvas.paths import shape_path
+from ivory_quilt.desk.theme.palette import Palette, foam_fill
+
+TITLE_ROOM = 200.0  # mm above a sheet, for its title
+
+
+class SheetItem(QGraphicsItem):
+    """A sheet of foam on the table, with its margin and its title above it."""
+
+    def __init__(
+        self,
+        shape: Shape,
+        thickness: float,
+        margin: float,
+        palette: Palette,
+        title: str,
+        note: str,
+        rest: Shape | None = None,
+    ) -> None:
+        """Draw the sheet; `rest` is foam of a roll that stays on the roll."""
+        super().__init__()
+        self.look = palette
+        self.shape_mm = shape
+        self.thickness = thickness
+        self.title, self.note = title, note
+        self._path = shape_path(shape)
+        self._rest = shape_path(rest) if rest is not None else None
+        inner = shape.polygon.buffer(-margin, join_style="mitre") if margin > 0 else None
+        self._margin = QPainterPath()
+        if inner is not None and not inner.is_empty and inner.geom_type == "Polygon":
+            self._margin = shape_path(Shape.from_polygon(inner))
+        self.setZValue(-10)
+        self.target = False
+        self._rooms: list[tuple[QRectF, str]] = []
+        self._flaws: list[QPainterPath] = []
+
+    def set_flaws(self, flaws: tuple[Shape, ...]) -> None:
+        """Hatch marked flaws."""
+        self._flaws = [shape_path(flaw) for flaw in flaws]
+
+    def set_rooms(self, rooms: list[tuple[QRectF, str]]) -> None:
+        """Outline empty places, each with its size."""
+        if rooms != self._rooms:
+            self._rooms = rooms
+            self.update()
+
+    def boundingRect(self) -> QRectF:
+        """Return the sheet's box with room for its title."""
+        box = self._path.boundingRect()
+        if self._rest is not None:
+            box = box.united(self._rest.boundingRect())
+        return box.adjusted(-4, -TITLE_ROOM, 4, 4)
+
+    def paint(
+        self, painter: QPainter, option: QStyleOptionGraphicsItem, widget: QWidget | None = None
+    ) -> None:
+        """Paint the foam, its edge and its title."""
+        look = self.look
+        if self._rest is not None:
+            painter.setPen(cosmetic(look.colour("thread"), 1.4, (4, 3)))
+            painter.setBrush(Qt.BrushStyle.NoBrush)
+            painter.drawPath(self._rest)
+        painter.setBrush(foam_fill(self.thickness, look, 0.22))
+        line = look.colour("iris") if self.target else look.colour("ink_soft")
+        painter.setPen(cosmetic(line, 3.0 if self.target else 1.4))
+        painter.drawPath(self._path)
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+        painter.setPen(cosmetic(look.colour("thread"), 1.2, (4, 3)))
+        painter.drawPath(self._margin)
+        scale = painter.worldTransform().m11()
+        for flaw in self._flaws:
+            painter.setPen(cosmetic(look.colour("cut"), 1.4, (2, 2)))
+            painter.drawPath(flaw)
+            edge = flaw.boundingRect()
+            painter.drawLine(edge.topLeft(), edge.bottomRight())
+            painter.drawLine(edge.topRight(), edge.bottomLeft())
+        for place, size in self._rooms:
+            painter.setPen(cosmetic(look.colour("good"), 1.6, (4, 3)))
+            inset = 3 / scale
+            painter.drawRect(place.adjusted(inset, inset, -inset, -inset))
+            if place.height() * scale > 18:
+                colour, width = look.colour("good"), place.width() * scale - 8
+                screen_text(painter, place.center(), size, colour, width)
+        box = self._path.boundingRect()
+        room = box.width() * scale
+        top = QPointF(box.left(), box.top() - 25 / scale)
+        screen_text(painter, top, self.title, look.colour("ink"), room, strong=True, centred=False)
+        under = QPointF(box.left(), box.top() - 10 / scale)
+        screen_text(painter, under, self.note, look.colour("ink_soft"), room, centred=False)

@@ -1,0 +1,271 @@
+"""The table's finer work in a real window: slide, settle, push, swap, send, lock, turn, measure."""
+
+import math
+
+import numpy as np
+import pytest
+from PySide6.QtCore import QPoint, QPointF, Qt
+from PySide6.QtTest import QTest
+
+from ivory_quilt.core.geometry.shape import Shape, rectangle
+from ivory_quilt.core.nesting.check import violations
+from ivory_quilt.core.nesting.summary import summarise
+from ivory_quilt.core.pattern.part import Foam
+from ivory_quilt.core.pattern.piece import FaceUp, Piece
+from ivory_quilt.core.project import Project, set_gap
+from ivory_quilt.core.stock.foam_stock import sheet
+from ivory_quilt.desk.stations.lay.why import waste_lines, why
+from tests.desk.test_lay import let_run
+
+FOAM = Foam(6.0, "eva")
+LEFT = Qt.MouseButton.LeftButton
+
+
+@pytest.fixture
+def desk(make_desk):
+    """Two blocks and a wedge on one of two small sheets, laid and at rest."""
+    pieces = (
+        Piece("block", "block", rectangle(120, 60), thickness=6.0, count=2),
+        Piece("wedge", "wedge", Shape.make([(0, 0), (90, 0), (90, 40)]), thickness=6.0),
+    )
+    made = make_desk(Project("Table", pieces), fill=False)
+    made.session.put_stock(sheet("shelf", "shelf sheet", FOAM, (400, 300), owned=2))
+    made.rested()
+    made.window.go("lay")
+    made.window.fit()
+    made.act("keep")
+    return made
+
+
+def planned(desk):
+    return desk.session.plan.foam(FOAM)
+
+
+def key_of(desk, piece, copy=0):
+    return (FOAM, (piece, copy))
+
+
+def choose(desk, *keys):
+    desk.lay.table.scene().clearSelection()
+    for key in keys:
+        desk.lay.table.parts[key].setSelected(True)
+    let_run()
+
+
+def bounds(desk, key):
+    found, index = desk.lay.presenter.find(key)
+    placement = found.result.placements[index]
+    return found.part(placement.piece).shape.placed(placement.pose).bounds
+
+
+def holds(desk):
+    foam = planned(desk)
+    return violations(foam.job, foam.result.placements) == []
+
+
+def pixel(desk, x, y):
+    spot = desk.lay.table.spots[0]
+    return desk.lay.table.mapFromScene(QPointF(spot.origin[0] + x, -(spot.origin[1] + y)))
+
+
+def drag(desk, start, stop, keys=Qt.KeyboardModifier.NoModifier, release=True):
+    view = desk.lay.table.viewport()
+    QTest.mousePress(view, LEFT, keys, start)
+    for share in (0.3, 0.7, 1.0):
+        at = start + (stop - start) * share
+        QTest.mouseMove(view, QPoint(at))
+        let_run()
+    if release:
+        QTest.mouseRelease(view, LEFT, keys, QPoint(stop))
+        let_run()
+
+
+def test_pushing_moves_parts_to_the_edge_and_undo_takes_it_back(desk):
+    key = key_of(desk, "wedge")
+    choose(desk, key)
+    before = bounds(desk, key)
+    desk.act("push-up")
+    desk.act("push-right")
+    _, _, x1, y1 = bounds(desk, key)
+    assert (x1, y1) == pytest.approx((400, 300), abs=0.05)
+    assert holds(desk)
+    desk.act("undo")
+    desk.act("undo")
+    assert bounds(desk, key) == pytest.approx(before)
+
+
+def test_a_dragged_part_slides_along_its_neighbour(desk):
+    key = key_of(desk, "wedge")
+    choose(desk, key)
+    for way in ("push-up", "push-right"):
+        desk.act(way)
+    lying = bounds(desk, key)
+    found, index = desk.lay.presenter.find(key)
+    pose = found.result.placements[index].pose
+    (start,) = pose.apply(np.array([found.part("wedge").shape.centroid]))
+    block = bounds(desk, key_of(desk, "block"))
+    # Carried until it stands 12 mm into the block: it comes to lie beside it, not back.
+    across = block[2] - 12 - lying[0]
+    down = block[1] - lying[1]
+    drag(desk, pixel(desk, *start), pixel(desk, start[0] + across, start[1] + down))
+    assert holds(desk)
+    moved = bounds(desk, key)
+    assert moved != pytest.approx(lying)
+    away = math.hypot(moved[0] - lying[0] - across, moved[1] - lying[1] - down)
+    assert 5 < away < 60
+
+
+def test_dropping_settles_a_part_and_keeps_the_layout_true(desk):
+    key = key_of(desk, "wedge")
+    choose(desk, key)
+    desk.act("push-up")
+    desk.act("settle")
+    assert holds(desk)
+
+
+def test_two_parts_change_places(desk):
+    a, b = key_of(desk, "block", 0), key_of(desk, "wedge")
+    choose(desk, a, b)
+    before = bounds(desk, b)
+    middle = ((before[0] + before[2]) / 2, (before[1] + before[3]) / 2)
+    desk.act("swap")
+    if desk.session.undo_label == "Swap parts":
+        x0, y0, x1, y1 = bounds(desk, a)
+        assert abs((x0 + x1) / 2 - middle[0]) < 70
+        assert abs((y0 + y1) / 2 - middle[1]) < 70
+    assert holds(desk)
+
+
+def test_a_part_is_sent_to_the_other_sheet_and_its_sheet_locked(desk):
+    key = key_of(desk, "wedge")
+    choose(desk, key)
+    card = desk.lay.part_card
+    names = [card.sheets.itemText(k) for k in range(card.sheets.count())]
+    assert names == ["a new shelf sheet"]
+    card.send.click()
+    let_run()
+    assert {p.sheet_copy for p in planned(desk).result.placements} == {0, 1}
+    choose(desk, key)
+    assert card.lock.text() == "Unlock sheet"  # all on it is pinned: the hand just put it there
+    desk.act("lock-sheet")
+    assert not desk.lay.presenter.is_pinned(key)
+    choose(desk, key_of(desk, "block"))
+    desk.act("lock-sheet")
+    assert desk.lay.presenter.is_pinned(key_of(desk, "block", 1))
+    assert card.lock.text() == "Unlock sheet"
+
+
+def test_the_handle_turns_a_part_to_the_allowed_angle_it_points_at(desk):
+    key = key_of(desk, "wedge")
+    choose(desk, key)
+    desk.act("push-up")
+    desk.act("push-right")
+    for _ in range(2):
+        desk.act("push-left")
+    table = desk.lay.table
+    if not desk.lay.presenter.may_turn(key):
+        pytest.skip("this shop's foam has one direction")
+    handle = table.handle
+    assert handle is not None
+    item = table.parts[key]
+    middle = table.mapFromScene(item.mapToScene(item.boundingRect().center()))
+    below = QPoint(middle.x(), middle.y() + 80)
+    before = item.pose.rotation
+    drag(desk, QPoint(handle.toPoint()), below, release=False)
+    assert item.pose.rotation != before
+    assert abs(item.pose.rotation - 180.0) < 20
+    QTest.mouseRelease(table.viewport(), LEFT, Qt.KeyboardModifier.NoModifier, below)
+    let_run()
+    assert holds(desk)
+
+
+def test_the_tape_measures_between_two_places(desk):
+    desk.act("measure-table")
+    drag(desk, pixel(desk, 50, 250), pixel(desk, 250, 250))
+    assert desk.lay.table.tape.length == pytest.approx(200, abs=2.0)
+    desk.act("measure-table")
+    assert desk.lay.table.tape.length is None
+
+
+def test_leftovers_are_outlined_with_their_size_and_can_be_hidden(desk):
+    spot = desk.lay.table.spots[0]
+    item = desk.lay.table.drawing.sheets[spot.key]
+    assert item._rooms
+    desk.act("leftovers")
+    assert not item._rooms
+    desk.act("leftovers")
+    assert item._rooms
+
+
+def test_the_card_tells_why_and_what_would_fit(desk):
+    foam, plan = planned(desk), desk.session.plan
+    (said,) = why(foam, plan)
+    assert said == "No order of this sheet can use fewer than 1 sheet: area alone needs 0.1."
+    (line,) = waste_lines(foam, plan)
+    assert "room for" in line
+    assert "block" in line
+
+
+def test_what_does_not_fit_is_told_in_millimetres(make_desk):
+    long = Piece("band", "34 mm band", rectangle(412, 34), thickness=6.0)
+    made = make_desk(Project("Long", (long,)), fill=False)
+    made.session.put_stock(sheet("k7", "offcut K7", FOAM, (400, 200), owned=1))
+    made.session.put_stock(sheet("big", "half sheet", FOAM, (1000, 500), owned=1))
+    made.rested()
+    lines = why(planned(made), made.session.plan)
+    assert "34 mm band does not fit on offcut K7: 12 mm too long." in lines
+
+
+def test_a_run_can_be_compared_discarded_or_kept(desk):
+    foam = planned(desk)
+    before = foam.result
+    # As a run would end: the layout before is remembered, another one is kept.
+    moved = desk.lay.work.hand(foam, 0).pushed(before.placements[0], "up")
+    desk.window.laying.before = {FOAM: (foam.job, before)}
+    better = summarise(foam.job, (moved, *before.placements[1:]))
+    desk.window.laying._replace_kept(foam, better)
+    let_run()
+    assert desk.window.laying.has_gained
+    desk.act("compare")
+    page = desk.lay.compare
+    assert desk.lay.stack.currentWidget() is page
+    assert page.before.drawing.parts.keys() == page.now.drawing.parts.keys()
+    assert page.before.scale_now == pytest.approx(page.now.scale_now)
+    page.back.click()
+    let_run()
+    assert planned(desk).result.placements == before.placements
+    assert desk.lay.stack.currentWidget() is desk.lay.table
+    assert not desk.window.laying.has_gained
+
+
+def test_a_question_about_free_turns_changes_nothing_and_is_answered(desk):
+    before = planned(desk).result.placements
+    desk.window.laying.ask_free_turns(planned(desk), seconds=0.4)
+    assert let_run(lambda: not desk.window.laying.busy, 20)
+    assert planned(desk).result.placements == before
+    assert desk.window.laying.answer(planned(desk)) is not None
+    desk.session.edit("Gap", lambda p: set_gap(p, 7.0))
+    let_run()
+    assert desk.window.laying.answer(planned(desk)) is None
+
+
+def test_a_flaw_is_marked_on_the_sheet_and_parts_that_show_keep_off_it(make_desk):
+    plate = Piece("plate", "plate", rectangle(200, 100), thickness=6.0, face=FaceUp.SKIN)
+    made = make_desk(Project("Flaw", (plate,)), fill=False)
+    made.session.put_stock(sheet("one", "offcut", FOAM, (400, 300), owned=1))
+    made.rested()
+    made.window.go("lay")
+    made.window.fit()
+    let_run()
+    made.act("mark-flaw")
+    drag(made, pixel(made, 20, 20), pixel(made, 160, 140))
+    made.rested()
+    (flaw,) = made.session.stock.item("one").defects
+    assert flaw.area == pytest.approx(140 * 120, rel=0.05)
+    assert holds(made)
+    found = planned(made)
+    lying = found.part("plate").shape.placed(found.result.placements[0].pose)
+    assert lying.polygon.intersection(flaw.polygon).area < 1.0
+    made.act("mark-flaw")
+    made.act("clear-flaws")
+    assert made.session.stock.item("one").defects == ()
