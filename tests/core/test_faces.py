@@ -7,7 +7,7 @@ import numpy as np
 import pytest
 from hypothesis import assume, given, settings
 from hypothesis import strategies as st
-from shapely import Point, Polygon
+from shapely import Point, Polygon, symmetric_difference
 
 from ivory_quilt.core.edges.faces import offset_faces
 from ivory_quilt.core.edges.profiles import Knife, knives_of, outline_at
@@ -63,7 +63,9 @@ def test_convex_faces_are_where_all_bevel_planes_say(n, seed, data):
     # No edge has vanished from the far face.
     assume(exact.area > 100 and len(exact.exterior.coords) - 1 == len(shape.outer))
     found = offset_faces(shape, [by])
-    assert found.polygon.symmetric_difference(exact).area < 1e-6 * exact.area + 1e-6
+    # On a grid: the general library gets outlines that agree to the last digits wrong without one.
+    apart = symmetric_difference(found.polygon, exact, grid_size=1e-6)
+    assert apart.area < 1e-6 * exact.area + 1e-6
 
 
 @settings(max_examples=200, deadline=None)
@@ -117,7 +119,7 @@ def test_sharp_tips_move_in_without_whiskers():
         found = all_round(tipped, by)
         assert tipped.polygon.buffer(1e-6).covers(found.polygon)
         exact = tipped.polygon.buffer(by, join_style="mitre", mitre_limit=60)
-        assert found.polygon.symmetric_difference(exact).area < 0.002 * exact.area
+        assert symmetric_difference(found.polygon, exact, grid_size=1e-6).area < 0.002 * exact.area
         assert not shape_problem(found)
 
 

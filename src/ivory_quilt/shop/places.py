@@ -1,5 +1,6 @@
 """Where the maker's own things live, by the desktop's standard; the demo has places of its own."""
 
+import hashlib
 import os
 from dataclasses import dataclass
 from pathlib import Path
@@ -7,6 +8,7 @@ from pathlib import Path
 import platformdirs
 
 APP = "ivory-quilt"
+KERNELS = Path(__file__).parents[1] / "core" / "nesting" / "kernels"
 
 
 @dataclass(frozen=True)
@@ -39,5 +41,13 @@ def places(profile: str = "") -> Places:
 
 
 def use_kernel_cache() -> None:
-    """Let compiled kernels be kept in a folder of ours; call before the engine is imported."""
-    os.environ.setdefault("NUMBA_CACHE_DIR", str(platformdirs.user_cache_path(APP) / "kernels"))
+    """Let compiled kernels be kept in a folder of ours; call before the engine is imported.
+
+    Each state of the kernels has a folder of its own: a compiled kernel holds the others that it
+    calls, and would go on with what they were before an upgrade.
+    """
+    state = hashlib.sha256()
+    for source in sorted(KERNELS.glob("*.py")):
+        state.update(source.read_bytes())
+    folder = platformdirs.user_cache_path(APP) / "kernels" / state.hexdigest()[:16]
+    os.environ.setdefault("NUMBA_CACHE_DIR", str(folder))

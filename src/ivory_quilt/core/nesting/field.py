@@ -123,6 +123,7 @@ def _tables(
         cstart=ints(orientations),
         cstop=ints(orientations),
         boxes=np.zeros((orientations, 8)),
+        slants=np.zeros((orientations, 8)),
         spin=np.zeros((orientations, 3)),
         kind=kind,
         first=ints(kinds + 1),
@@ -180,6 +181,7 @@ def _fill(
             shapes.coarse[bat : bat + r] = shapes.coarse[len(shapes.coarse) - r :]
             shapes.circles[cat : cat + m] = shapes.circles[len(shapes.circles) - m :]
             shapes.boxes[o], shapes.spin[o] = shapes.boxes[last], (c, s, f)
+            shapes.slants[o] = shapes.slants[last]
             o, at, cat, bat = o + 1, at + n, cat + m, bat + r
     shapes.first[len(edges)] = o
     shapes.start[last] = shapes.stop[last] = at
@@ -209,6 +211,7 @@ def _places(world: World, shapes: Shapes) -> Placed:
         where=np.full(n, UNPLACED, dtype=np.int64),
         home=np.full(n, -1, dtype=np.int64),
         boxes=np.zeros((8, n)),
+        slants=np.zeros((n, 8)),
         ghost=np.array([0] * world.count + [int(g) for g in world.ghosts], dtype=np.int64),
         tolerant=np.array(
             [int(i < world.count and world.kinds[i].spec.hidden) for i in range(n)], dtype=np.int64

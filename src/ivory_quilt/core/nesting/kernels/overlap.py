@@ -15,6 +15,7 @@ from ivory_quilt.core.nesting.kernels.geometry import GUARD, segments_meet
 from ivory_quilt.core.nesting.kernels.tables import LANES
 
 COARSE = 0.01  # mm; more than single precision loses
+SLANT = math.tan(math.pi / 8)  # the lines that run half way between an axis and a diagonal
 
 
 @njit(nogil=True, cache=True, _nrt=False)
@@ -44,8 +45,8 @@ def turn_into_scratch(shapes, source, c, s, f):
     """Write orientation `source` (about its centre), flipped and turned, to the scratch row."""
     o = shapes.start.shape[0] - 1
     edges, at = shapes.edges, shapes.start[o]
-    lx = ly = ls = ld = 1e300
-    hx = hy = hs = hd = -1e300
+    lx = ly = ls = ld = la = lb = lc = le = 1e300
+    hx = hy = hs = hd = ha = hb = hc = he = -1e300
     for k in range(shapes.start[source], shapes.stop[source]):
         ax, ay = edges[0, k] * f, edges[1, k]
         bx, by = edges[2, k] * f, edges[3, k]
@@ -59,12 +60,20 @@ def turn_into_scratch(shapes, source, c, s, f):
         ly, hy = min(ly, py), max(hy, py)
         ls, hs = min(ls, px + py), max(hs, px + py)
         ld, hd = min(ld, px - py), max(hd, px - py)
+        kx, ky = SLANT * px, SLANT * py
+        la, ha = min(la, px + ky), max(ha, px + ky)
+        lb, hb = min(lb, px - ky), max(hb, px - ky)
+        lc, hc = min(lc, kx + py), max(hc, kx + py)
+        le, he = min(le, kx - py), max(he, kx - py)
         at += 1
     shapes.stop[o] = at
     shapes.bstop[o] = box_edges(edges, shapes.start[o], at, shapes.coarse, shapes.bstart[o])
     box = shapes.boxes
     box[o, 0], box[o, 1], box[o, 2], box[o, 3] = hx, hy, hs, hd
     box[o, 4], box[o, 5], box[o, 6], box[o, 7] = lx, ly, ls, ld
+    box = shapes.slants
+    box[o, 0], box[o, 1], box[o, 2], box[o, 3] = ha, hb, hc, he
+    box[o, 4], box[o, 5], box[o, 6], box[o, 7] = la, lb, lc, le
     at = shapes.cstart[o]
     c32, s32, f32 = np.float32(c), np.float32(s), np.float32(f)
     for b in range(shapes.cstart[source], shapes.cstop[source]):
@@ -107,6 +116,10 @@ def put(shapes, placed, i, o, x, y, region):
     for m in range(4):
         placed.boxes[m, i] = shapes.boxes[o, m] + shift[m]
         placed.boxes[m + 4, i] = shapes.boxes[o, m + 4] + shift[m]
+    slide = (x + SLANT * y, x - SLANT * y, SLANT * x + y, SLANT * x - y)
+    for m in range(4):
+        placed.slants[i, m] = shapes.slants[o, m] + slide[m]
+        placed.slants[i, m + 4] = shapes.slants[o, m + 4] + slide[m]
     pose = placed.poses
     pose[i, 0], pose[i, 1] = x, y
     pose[i, 2], pose[i, 3], pose[i, 4] = shapes.spin[o, 0], shapes.spin[o, 1], shapes.spin[o, 2]
@@ -126,18 +139,28 @@ def own_orientation(shapes, placed, i):
 
 
 @njit(nogil=True, cache=True, _nrt=False)
-def _block(circles, others, x, y, lanes):
-    """Add, lane by lane, what one block of circles at (x, y) overlaps another block.
+def _circles_near(block, x, y, width, height):
+    """Return which circles of a block, moved by (x, y), reach into a box about 0, as bits."""
+    bits = 0
+    for m in range(LANES):
+        across = abs(block[0, m] + x) - block[2, m] - width
+        along = abs(block[1, m] + y) - block[2, m] - height
+        bits |= int(max(across, along) <= np.float32(0.0)) << m
+    return bits
+
+
+@njit(nogil=True, cache=True, _nrt=False)
+def _block(circles, bits, others, x, y, lanes):
+    """Add, lane by lane, what some circles of a block at (x, y) overlap another block.
 
     A function of its own: written into the loop around it, it is no longer vectorised, nor with a
     second array to write to (two to four times as slow: watch its time when it is changed).
     """
     zero = np.float32(0.0)
-    for a in range(LANES):
-        ar = circles[2, a]
-        if ar < zero:
-            break
-        ax, ay = circles[0, a] + x, circles[1, a] + y
+    while bits != 0:
+        a = lowest_bit(bits)
+        bits = without_lowest(bits)
+        ar, ax, ay = circles[2, a], circles[0, a] + x, circles[1, a] + y
         for m in range(LANES):
             dx, dy, br = others[0, m] - ax, others[1, m] - ay, others[2, m]
             depth = max(ar + br - np.sqrt(dx * dx + dy * dy), zero)
@@ -172,9 +195,19 @@ def _circles(shapes, o, x, y, placed, j, lanes):
     for m in range(LANES):
         lanes[m] = zero
     fx, fy = np.float32(x), np.float32(y)
-    for other in range(placed.cstart[j], placed.cstop[j]):
-        for own in range(shapes.cstart[o], shapes.cstop[o]):
-            _block(shapes.circles[own], placed.circles[other], fx, fy, lanes)
+    # Circles that stand clear of the other's box add nothing; most do where two parts touch.
+    box = placed.boxes
+    away_x, away_y = (
+        np.float32(x - 0.5 * (box[4, j] + box[0, j])), np.float32(y - 0.5 * (box[5, j] + box[1, j]))
+    )  # fmt: skip
+    width, height = (
+        np.float32(0.5 * (box[0, j] - box[4, j])), np.float32(0.5 * (box[1, j] - box[5, j]))
+    )  # fmt: skip
+    for own in range(shapes.cstart[o], shapes.cstop[o]):
+        bits = _circles_near(shapes.circles[own], away_x, away_y, width, height)
+        if bits != 0:
+            for other in range(placed.cstart[j], placed.cstop[j]):
+                _block(shapes.circles[own], bits, placed.circles[other], fx, fy, lanes)
     total = zero
     for m in range(LANES):
         total += lanes[m]
@@ -209,23 +242,33 @@ def _edges_near(block, x, y, width, height):
 
 
 @njit(nogil=True, cache=True, forceinline=True, _nrt=False)
-def _edges_meet(shapes, o, x, y, placed, j, x0, y0, x1, y1):
+def _edges_meet(shapes, o, x, y, placed, j, x0, y0, x1, y1, near):
     """Return whether an edge of the outline at (x, y) meets an edge of item j within a box."""
     a, b, mine, theirs = shapes.edges, placed.edges, shapes.coarse, placed.coarse
     fx, fy = np.float32(x - 0.5 * (x0 + x1)), np.float32(y - 0.5 * (y0 + y1))
     width, height = np.float32(0.5 * (x1 - x0)), np.float32(0.5 * (y1 - y0))
     mx, my = np.float32(x), np.float32(y)
+    first, last = placed.bstart[j], placed.bstop[j]
+    found = 0
+    for q in range(first, last):
+        near[q - first] = _edges_near(theirs[q], fx - mx, fy - my, width, height)
+        found |= near[q - first]
+    if found == 0:
+        return False
     for p in range(shapes.bstart[o], shapes.bstop[o]):
-        near = _edges_near(mine[p], fx, fy, width, height)
+        own = _edges_near(mine[p], fx, fy, width, height)
         base = shapes.start[o] + (p - shapes.bstart[o]) * LANES
-        while near != 0:
-            m = lowest_bit(near)
-            near = without_lowest(near)
+        while own != 0:
+            m = lowest_bit(own)
+            own = without_lowest(own)
             k = base + m
             px, py, qx, qy = a[0, k] + x, a[1, k] + y, a[2, k] + x, a[3, k] + y
             ex, ey = -(mine[p, 0, m] + mx), -(mine[p, 1, m] + my)
-            for q in range(placed.bstart[j], placed.bstop[j]):
-                close = _edges_near(theirs[q], ex, ey, mine[p, 2, m], mine[p, 3, m])
+            for q in range(first, last):
+                close = near[q - first]
+                if close == 0:
+                    continue
+                close &= _edges_near(theirs[q], ex, ey, mine[p, 2, m], mine[p, 3, m])
                 other = placed.start[j] + (q - placed.bstart[j]) * LANES
                 while close != 0:
                     e = other + lowest_bit(close)
@@ -249,7 +292,7 @@ def _inside(edges, start, stop, x, y):
 
 
 @njit(nogil=True, cache=True, forceinline=True, _nrt=False)
-def _meet(shapes, o, x, y, placed, j):
+def _meet(shapes, o, x, y, placed, j, near):
     """Return whether the outline at (x, y) and item j share a point. Both are connected."""
     box, other = shapes.boxes, placed.boxes
     x0 = max(box[o, 4] + x, other[4, j]) - GUARD
@@ -258,7 +301,7 @@ def _meet(shapes, o, x, y, placed, j):
     y1 = min(box[o, 1] + y, other[1, j]) + GUARD
     own, theirs = shapes.edges, placed.edges
     a0, a1, b0, b1 = shapes.start[o], shapes.stop[o], placed.start[j], placed.stop[j]
-    if _edges_meet(shapes, o, x, y, placed, j, x0, y0, x1, y1):
+    if _edges_meet(shapes, o, x, y, placed, j, x0, y0, x1, y1, near):
         return True
     # One within the other, as far as the boxes allow it.
     if (
@@ -287,8 +330,13 @@ def _gaps(box, o, x, y, other, gaps):
 
 @njit(nogil=True, cache=True, forceinline=True, _nrt=False)
 def _boxes_meet(shapes, placed, i, o, x, y, region, scratch):
-    """Write the ids of items whose eight-sided boxes meet the candidate's; return how many."""
+    """Write the ids of items whose sixteen-sided boxes meet the candidate's; return how many.
+
+    Eight sides for all items, lane by lane; the other eight for what is left.
+    """
     gaps, hits, where = scratch.gaps, scratch.hits, placed.where
+    own, other = shapes.slants, placed.slants
+    a, b, c, d = x + SLANT * y, x - SLANT * y, SLANT * x + y, SLANT * x - y
     _gaps(shapes.boxes, o, x, y, placed.boxes, gaps)
     count = 0
     for j in range(gaps.shape[0]):
@@ -297,7 +345,11 @@ def _boxes_meet(shapes, placed, i, o, x, y, region, scratch):
             and where[j] == region
             and j != i
             and (placed.ghost[j] & placed.tolerant[i]) == 0
-        ):
+            and own[o, 4] + a - other[j, 0] <= GUARD and other[j, 4] - own[o, 0] - a <= GUARD
+            and own[o, 5] + b - other[j, 1] <= GUARD and other[j, 5] - own[o, 1] - b <= GUARD
+            and own[o, 6] + c - other[j, 2] <= GUARD and other[j, 6] - own[o, 2] - c <= GUARD
+            and own[o, 7] + d - other[j, 3] <= GUARD and other[j, 7] - own[o, 3] - d <= GUARD
+        ):  # fmt: skip
             hits[count] = j
             count += 1
     return count
@@ -346,7 +398,7 @@ def candidate(shapes, placed, i, o, x, y, region, limit, scratch):
         return total
     for q in range(unsure):
         j = hits[q]
-        if _meet(shapes, o, x, y, placed, j):
+        if _meet(shapes, o, x, y, placed, j, scratch.near):
             depth = _soft_circles(shapes, o, x, y, placed, j, _soft(shapes, i, j), scratch.lanes)
             total += _value(shapes, placed, i, j, depth) * placed.weights[i, j]
             if total >= limit:
@@ -366,7 +418,7 @@ def renew_pairs(shapes, placed, i, scratch):
     for q in range(count):
         j = scratch.hits[q]
         if _circles(shapes, o, x, y, placed, j, scratch.lanes) <= 0.0 and not _meet(
-            shapes, o, x, y, placed, j
+            shapes, o, x, y, placed, j, scratch.near
         ):
             continue
         depth = _soft_circles(shapes, o, x, y, placed, j, _soft(shapes, i, j), scratch.lanes)

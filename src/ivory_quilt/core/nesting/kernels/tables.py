@@ -29,6 +29,7 @@ class Shapes(NamedTuple):
         circles: (b, 3, LANES) single precision: x, y and radius of circles inside, padded with
             circles that reach nothing; cstart, cstop: blocks of orientation o.
         boxes: (o, 8) greatest x, y, x+y, x−y, then the least of each.
+        slants: (o, 8) the same along lines a quarter of a right angle off the axes.
         spin: (o, 3) cos, sin, flip.
         kind: (i,) kind of item i.
         first: (k + 1,) first orientation of kind k.
@@ -47,6 +48,7 @@ class Shapes(NamedTuple):
     cstart: Ints
     cstop: Ints
     boxes: Floats
+    slants: Floats
     spin: Floats
     kind: Ints
     first: Ints
@@ -63,7 +65,7 @@ class Placed(NamedTuple):
         turn: (i,) orientation, for kinds that are not free.
         where: (i,) region.
         home: (i,) region that an item must stay in, −1 for any.
-        boxes: (8, i) as in `Shapes`, a row for each side.
+        boxes: (8, i) as in `Shapes`, a row for each side; slants: (i, 8) as there.
         ghost: (i,) 1 for a marked flaw; tolerant: (i,) 1 for an item that may cover it.
         pairs: (i, i) overlap of two items, in single precision.
         weights: (i, i) what the search has learned of it.
@@ -83,6 +85,7 @@ class Placed(NamedTuple):
     where: Ints
     home: Ints
     boxes: Floats
+    slants: Floats
     ghost: Ints
     tolerant: Ints
     pairs: Singles
@@ -96,7 +99,7 @@ class Scratch(NamedTuple):
         lanes: (LANES,) sums of circle depths.
         gaps: (i,) how far boxes stand apart; hits: (i,) ids whose boxes meet;
             sure: (i,) those whose circles overlap.
-        own, near: (e,) the candidate's and an item's edges where their boxes meet.
+        near: (b,) which edges of an item's blocks lie where two boxes meet, as bits.
         top: (3, 8) the best candidates: x, y, cos, sin, flip, orientation, region, value.
         order: (i,) movable items in the order of a round.
         spot: (2,) a place found; looked: (1,) how many candidates were looked at.
@@ -106,7 +109,6 @@ class Scratch(NamedTuple):
     gaps: Floats
     hits: Ints
     sure: Ints
-    own: Ints
     near: Ints
     top: Floats
     order: Ints
@@ -117,13 +119,12 @@ class Scratch(NamedTuple):
 def make_scratch(placed: Placed) -> Scratch:
     """Return room enough for the items of `placed`."""
     n = len(placed.where)
-    longest = int((placed.stop - placed.start).max(initial=1))
+    longest = int((placed.bstop - placed.bstart).max(initial=1))
     return Scratch(
         lanes=np.zeros(LANES, dtype=np.float32),
         gaps=np.zeros(n),
         hits=np.zeros(n + 1, dtype=np.int64),
         sure=np.zeros(n + 1, dtype=np.int64),
-        own=np.zeros(longest, dtype=np.int64),
         near=np.zeros(longest, dtype=np.int64),
         top=np.zeros((3, 8)),
         order=np.zeros(n, dtype=np.int64),
