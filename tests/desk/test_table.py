@@ -11,7 +11,7 @@ from ivory_quilt.core.geometry.shape import Shape, rectangle
 from ivory_quilt.core.nesting.check import violations
 from ivory_quilt.core.nesting.summary import summarise
 from ivory_quilt.core.pattern.part import Foam
-from ivory_quilt.core.pattern.piece import FaceUp, Piece
+from ivory_quilt.core.pattern.piece import FaceUp, Hand, Piece
 from ivory_quilt.core.project import Project, set_gap
 from ivory_quilt.core.stock.foam_stock import sheet
 from ivory_quilt.desk.stations.lay.why import waste_lines, why
@@ -204,6 +204,16 @@ def test_the_card_tells_why_and_what_would_fit(desk):
     (line,) = waste_lines(foam, plan)
     assert "room for" in line
     assert "block" in line
+
+
+def test_both_hands_of_a_part_are_named_once_among_what_would_fit(make_desk):
+    cuff = Piece("cuff", "cuff", Shape.make([(0, 0), (90, 0), (60, 40)]), thickness=6.0,
+                 hand=Hand.PAIR)  # fmt: skip
+    made = make_desk(Project("Pair", (cuff,)), fill=False)
+    made.session.put_stock(sheet("half", "half sheet", FOAM, (1000, 500), owned=1))
+    made.rested()
+    (line,) = waste_lines(planned(made), made.session.plan)
+    assert line.count("cuff") == 1
 
 
 def test_what_does_not_fit_is_told_in_millimetres(make_desk):

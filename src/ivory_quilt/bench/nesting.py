@@ -8,7 +8,10 @@ import resource
 import statistics
 import time
 from collections.abc import Iterator
+from dataclasses import replace
 from decimal import Decimal
+
+import numpy as np
 
 from ivory_quilt.bench.library import library_length
 from ivory_quilt.bench.report import Figure
@@ -22,10 +25,11 @@ from ivory_quilt.bench.sets import (
     stock_job,
 )
 from ivory_quilt.core.nesting.check import violations
-from ivory_quilt.core.nesting.construct import first_layout
+from ivory_quilt.core.nesting.construct import construct, default_plan, first_layout
 from ivory_quilt.core.nesting.engine import Limit, lay, warm_up
 from ivory_quilt.core.nesting.job import LayJob, LayResult
 from ivory_quilt.core.nesting.search import THREADS
+from ivory_quilt.core.nesting.summary import summarise
 from ivory_quilt.core.nesting.world import World
 from ivory_quilt.core.plan import derive
 from ivory_quilt.core.stock.foam_stock import ShopStock
@@ -144,29 +148,34 @@ def bench_stock(seconds: float = 20.0) -> list[Figure]:
     return figures
 
 
-def demo_job(copies: int) -> LayJob:
-    """Return the demo's largest foam, `copies` times over."""
+def demo_job(parts: int) -> LayJob:
+    """Return the demo's foam of most parts, each as much more often as makes `parts` in all."""
     plan = derive(demo_project(), ShopStock(demo_stock(), MATERIALS))
-    foam = max(plan.foams, key=lambda f: f.line.parts)
-    from dataclasses import replace
-
-    pieces = tuple(replace(p, quantity=p.quantity * copies, fixed=()) for p in foam.job.pieces)
-    return replace(foam.job, pieces=pieces)
+    job = max(plan.foams, key=lambda f: f.line.parts).job
+    count = sum(p.quantity for p in job.pieces)
+    pieces, seen, laid = [], 0, 0
+    for piece in job.pieces:
+        seen += piece.quantity
+        most = seen * parts // count
+        if most > laid:
+            pieces.append(replace(piece, quantity=most - laid, fixed=()))
+        laid = most
+    return replace(job, pieces=tuple(pieces))
 
 
 def bench_demo() -> list[Figure]:
     """Measure first layouts of 90 and 400 parts, and the end against restarts."""
     figures = []
-    count = sum(p.quantity for p in demo_job(1).pieces)
     for parts, most in ((90, 1.0), (400, 5.0)):
-        job = demo_job(max(1, round(parts / count)))
-        laid = sum(p.quantity for p in job.pieces)
+        job = demo_job(parts)
         began = time.perf_counter()
         lay(job, limit=Limit(steps=0), clock=time.monotonic)
         figures.append(
-            Figure(f"demo foam, {laid} parts: first layout", time.perf_counter() - began, "s", most)
+            Figure(
+                f"demo foam, {parts} parts: first layout", time.perf_counter() - began, "s", most
+            )
         )
-    job = demo_job(max(1, round(90 / count)))
+    job = demo_job(90)
     better, restarts = timed(job, 15), _restarts(job, 60)
     figures.append(
         Figure("demo foam: 15 s ÷ 60 s of restarts", float(better.cost / restarts), "", 1)
@@ -176,13 +185,6 @@ def bench_demo() -> list[Figure]:
 
 def _restarts(job: LayJob, seconds: float) -> Decimal:
     """Return the best cost of the constructive method with restarts in random orders."""
-    from dataclasses import replace
-
-    import numpy as np
-
-    from ivory_quilt.core.nesting.construct import construct, default_plan
-    from ivory_quilt.core.nesting.summary import summarise
-
     world, flags = World(job), np.zeros(2, dtype=np.int64)
     first_layout(world, flags)
     best = summarise(job, world.placements()).cost
@@ -200,8 +202,6 @@ def _restarts(job: LayJob, seconds: float) -> Decimal:
 
 def fuzz(count: int) -> int:
     """Lay random jobs and check them exactly; print and count what does not hold."""
-    import numpy as np
-
     broken = 0
     for seed in range(count):
         random = np.random.default_rng(seed)

@@ -163,11 +163,15 @@ def views() -> dict[str, Callable[[DeskWindow], object]]:
         largest = max((k for k in table.parts if k[0] == foam), key=lambda k: _area(table, k))
         table.parts[largest].setSelected(True)
 
+    def lay_far(window: DeskWindow) -> None:
+        window.go("lay")
+        lay_station(window).table.drawing.finish()
+        window.fit()
+
     def dark(window: DeskWindow) -> None:
         lay_station(window).table.scene().clearSelection()
         window.toggle_theme()
-        window.go("lay")
-        window.fit()
+        lay_far(window)
 
     return {
         **measuring(),
@@ -180,7 +184,7 @@ def views() -> dict[str, Callable[[DeskWindow], object]]:
         "build-form": build("knee-cup", "form"),
         "build-edges": build("wing-case", "edges", "B"),
         "build-stack": build("horn-spine", "stack"),
-        "lay": lambda w: (w.go("lay"), w.fit()),
+        "lay": lay_far,
         "lay-sheets": lay_close,
         "buy": lambda w: w.go("buy"),
         "cut": lambda w: w.go("cut"),

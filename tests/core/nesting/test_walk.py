@@ -17,8 +17,9 @@ from ivory_quilt.core.nesting.grid import Grid
 from ivory_quilt.core.nesting.job import LayJob, PieceSpec, Placement, RollSpec, SheetSpec
 from ivory_quilt.core.nesting.kernels.relax import SOLVED
 from ivory_quilt.core.nesting.score import Score, score_of
+from ivory_quilt.core.nesting.search import EASE_AFTER, PERSIST, Seeker
 from ivory_quilt.core.nesting.sizes import allowed_sizes
-from ivory_quilt.core.nesting.walk import Target, Walk
+from ivory_quilt.core.nesting.walk import RACE, Target, Walk
 from ivory_quilt.core.nesting.world import World, offsets, regions_in
 from tests.strategies import poses, shapes
 
@@ -85,6 +86,33 @@ def test_a_goal_is_eased_by_halves_until_hardly_anything_is_left():
     while eased is not None:
         last, eased = eased, planner.eased(eased, best)
     assert reach - last.target.rects[0, 2] < 2 * SHORTEST_STEP * reach + 1e-6
+
+
+def test_the_thread_that_leads_asks_for_less_soon_and_the_others_are_patient():
+    job = LayJob((PieceSpec("a", rectangle(50, 40), 2),), rolls=(RollSpec("r", 90.0, 900.0),))
+    world, walk = lying(job, (25, 20), (80, 20))
+    best, score = world.snapshot(), Score(0.0, Decimal(9), 0, 0.0, 0.0)
+    tired = []
+    for leads in (True, False):
+        planner = Planner(Chooser(world), world, walk.random, flags(), leads=leads)
+        seeker = Seeker(planner, walk, best, score, Decimal(0), leads=leads)
+        for rounds, failures in ((EASE_AFTER, 0), (EASE_AFTER + 1, 0), (0, PERSIST)):
+            walk.stats[2], walk.failures = rounds, failures
+            tired.append(seeker._tired())
+    assert tired == [False, True, False, False, False, True]
+
+
+def test_a_hopeless_try_is_given_up_after_one_strike():
+    job = LayJob((PieceSpec("a", rectangle(50, 40), 4),), (SheetSpec("s", rectangle(200, 100)),))
+    world, walk = lying(job, (50, 50), (60, 50), (70, 50), (80, 50))
+    aim(world, walk, 90.0, 70.0)  # no room for four
+    walk.field.best.poses[:] = walk.field.placed.poses
+    walk.pool = [(10.0, walk.solution())]
+    for total, failures in ((10.0 * RACE - 1, 0), (10.0 * RACE + 1, 1)):
+        walk.failures, walk.strikes, walk.least = 0, 0, total
+        walk.stats[0] = total
+        walk._go_back()
+        assert walk.failures == failures
 
 
 def test_steps_grow_with_success_and_shrink_with_failure():

@@ -17,7 +17,7 @@ class Field:
     """Arrays for one search thread, made from a world once and filled from it again and again.
 
     A region opened in the world later needs a new field. `best` is where the kernels keep the least
-    overlapping layout that they met.
+    overlapping layout that they met. `half_turns` (k,) says which kinds may be turned about.
     """
 
     def __init__(self, world: World, circles: dict[int, Array]) -> None:
@@ -45,6 +45,10 @@ class Field:
             hulls.append(float(frame.area))
             free.append(0)
         self.shapes = _tables(world, edges, rings, spins, hulls, free)
+        self.half_turns = np.array(
+            [_may_turn_about(p.spec.rotations) for p in world.pieces] + [False] * len(world.frames),
+            dtype=bool,
+        )
         self.placed = _places(world, self.shapes)
         n = len(self.placed.where)
         self.best = Solution(np.zeros((n, 5)), np.zeros(n, dtype=np.int64))
@@ -133,6 +137,14 @@ def _tables(
     )
     _fill(shapes, edges, rings, spins, counts)
     return shapes
+
+
+def _may_turn_about(rotations: tuple[float, ...] | None) -> bool:
+    """Return whether with every allowed angle the one half a turn from it is allowed as well."""
+    if rotations is None:
+        return True
+    away = np.subtract.outer(np.array(rotations), np.array(rotations)) % 360.0 - 180.0
+    return bool((np.abs(away).min(axis=0) < 1e-9).all())
 
 
 def _blocks(circles: Array) -> Singles:

@@ -16,9 +16,8 @@ from ivory_quilt.core.nesting.world import UNPLACED, Solution, World, regions_in
 FIRST_STEP, LONGEST_STEP, SHORTEST_STEP = 0.01, 0.02, 0.0008
 """Share that a roll or the foam in use is shortened by in one go: at first, at most, at least."""
 
-FAR = (0.0025, 0.01)  # share that a roll is shortened by at once when nothing nearer is left
 LONG_WALK = 10  # layouts given up, and disturbed ones tried, before a goal is given up
-SHORT_WALK = 3  # the same for a length that is near the best
+LONGEST_WALK = 40  # the same for the length of a roll, by a thread that does not lead
 MATCHES = 8  # failures after which parts are no longer put together by matching edges
 MATCH_SLACK = 0.003  # more length than matched parts take, for the search to clear overlaps in
 
@@ -55,7 +54,6 @@ class Goal:
         cost: what a layout that reaches it costs at most; of no use once one as cheap is known.
         tries: failures of the walk that are allowed.
         home: (i,) the region that an item must stay in, or −1.
-        far: whether it asks for a step that takes another arrangement.
     """
 
     kind: str
@@ -65,7 +63,6 @@ class Goal:
     cost: Decimal | None
     tries: int
     home: Ints | None = None
-    far: bool = False
 
     @property
     def eases(self) -> bool:
@@ -88,7 +85,6 @@ class Planner:
         if self.jigsaw:
             self.pace.fill = 0.92
         self.flags, self.leads = flags, leads
-        self.far = not leads
         self.fits = np.array(
             [any(self.world.may_lie(k, s) for s in self.world.job.stock) for k in self.world.kinds],
             dtype=bool,
@@ -205,10 +201,7 @@ class Planner:
             return None
         region = int(self.random.choice(rolls))
         x0, extent = float(self.rects[region, 0]), self.reach(best, region, 0)
-        share = self.pace.step
-        if self.far:
-            share = float(np.exp(self.random.uniform(*np.log(FAR))))
-        step = share * extent
+        step = self.pace.step * extent
         rects = self.rects.copy()
         rects[region, 2] = x0 + extent - step
         poses = best.poses.copy()
@@ -219,9 +212,8 @@ class Planner:
         poses[on, 0] -= step
         start = Solution(poses, best.where.copy())
         allowed = np.array(used, dtype=np.int64)
-        tries = LONG_WALK if self.far else SHORT_WALK
-        goal = self._goal("shorten", start, allowed, rects, score.cost, tries)
-        return goal and replace(goal, far=self.far)
+        tries = LONG_WALK if self.leads else LONGEST_WALK
+        return self._goal("shorten", start, allowed, rects, score.cost, tries)
 
     def eased(self, goal: Goal, best: Solution) -> Goal | None:
         """Return a goal that takes off half as much, or None when that is hardly anything."""

@@ -22,8 +22,8 @@ from ivory_quilt.core.nesting.world import Solution, World
 THREADS = 2
 PORTION = 50_000  # places looked at between two meetings: some 100 ms
 LEG = 15_000  # places looked at between two looks at how the goal fares
-EASE_AFTER = 60  # rounds before a goal is made easier by a thread that takes what is near
-PERSIST = 3  # layouts given up before one that looks further makes its goal easier
+EASE_AFTER = 60  # rounds before a goal is made easier by the thread that leads
+PERSIST = 3  # layouts given up before another thread makes its goal easier
 GOAL = 1500  # places that setting a goal takes as long as
 MATCH_TURNS = (0, 12)  # goals of the first thread at which a jigsaw is put together
 LISTEN = 0.02  # s between two questions whether to stop
@@ -56,13 +56,11 @@ class Seeker:
         self.nothing_left = False
         self.eased_at = self.failed_at = 0
         self.leads = leads
-        self.far = not leads
 
     def know(self, best: Solution, score: Score) -> None:
         """Learn of a better layout; a goal that it makes pointless is dropped."""
         self.best, self.score = best, score
         self.in_vain = 0
-        self.far = not self.leads
         goal = self.goal
         self.nothing_left = False
         if goal is None or goal.kind == "match":
@@ -91,7 +89,6 @@ class Seeker:
         spent = 0
         while spent < quota and not self.walk.flags[0] and not self.idle:
             if self.goal is None:
-                self.planner.far = self.far
                 self.goal = self._match() or self.planner.next(
                     self.best, self.score, self.turn, self.bound
                 )
@@ -120,13 +117,12 @@ class Seeker:
     def _tired(self) -> bool:
         """Whether a goal should be made easier.
 
-        The thread that leads takes what is near, and soon asks for less; the others look for a
-        better arrangement further off. So does the one that leads once nothing near is left.
+        The thread that leads takes what is near, and soon asks for less; the others are patient:
+        most of what is gained late comes from another arrangement, and small steps follow at once.
         """
-        assert self.goal is not None
-        if self.goal.far:
-            return self.walk.failures - self.failed_at >= PERSIST
-        return self.walk.rounds - self.eased_at > EASE_AFTER
+        if self.leads:
+            return self.walk.rounds - self.eased_at > EASE_AFTER
+        return self.walk.failures - self.failed_at >= PERSIST
 
     def _ease(self) -> None:
         """Ask for half of the step only, and go on: most of the work is done."""
@@ -136,8 +132,7 @@ class Seeker:
         if eased is not None:
             self.goal = eased
             self.walk.ease(eased.target)
-            if not eased.far:
-                self.planner.pace.fell_short()
+            self.planner.pace.fell_short()
 
     def _pace(self) -> Pace:
         assert self.goal is not None
@@ -149,12 +144,9 @@ class Seeker:
         if score < self.score:
             self.best, self.score = self.walk.solution(), score
             self.in_vain = 0
-            self.far = not self.leads
         else:
             self.in_vain += 1
-        if self.goal.far:
-            pass
-        elif self.goal.kind in ("shorten", "leftover", "cheaper"):
+        if self.goal.kind in ("shorten", "leftover", "cheaper"):
             self._pace().succeeded()
         else:
             self.planner.pace.failed.pop(self.goal.kind, None)
@@ -163,9 +155,8 @@ class Seeker:
     def _fell_short(self) -> None:
         assert self.goal is not None
         kind = self.goal.kind
-        if not self.goal.far and kind in ("shorten", "leftover", "cheaper"):
+        if kind in ("shorten", "leftover", "cheaper"):
             self._pace().fell_short()
-        self.far = True
         failed = self.planner.pace.failed
         failed[kind] = failed.get(kind, 0) + 1
         self.in_vain += 1

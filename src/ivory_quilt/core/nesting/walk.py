@@ -9,6 +9,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from ivory_quilt.core.geometry.shape import Array
+from ivory_quilt.core.nesting.disturb import disturbed
 from ivory_quilt.core.nesting.field import Field
 from ivory_quilt.core.nesting.kernels.relax import PAUSED, SOLVED, relax, renew_all
 from ivory_quilt.core.nesting.kernels.tables import Ints, make_scratch
@@ -18,7 +19,6 @@ PATIENCE = 50  # rounds without a better total before going back
 STRIKES = 3  # times of going back before a walk gives its layout up
 HOPELESS = 1000  # failures that no goal allows
 RACE = 1.5  # times the least overlap in the pool that is given up after one strike already
-RECUT = 0.7  # share of disturbances that move whole stretches
 POOL = 12  # layouts kept to start from again
 EFFORT = (40, 20, 8)  # samples of one move: anywhere, nearby, fitted edge to edge
 
@@ -124,78 +124,16 @@ class Walk:
         self.pool.sort(key=lambda p: p[0])
         del self.pool[POOL:]
         pick = min(len(self.pool) - 1, int(abs(self.random.normal(0.0, 0.25)) * len(self.pool)))
-        self._begin(self._disturbed(self.pool[pick][1]))
+        assert self.target is not None
+        rects, allowed = self.target.rects, self.target.allowed
+        self._begin(
+            disturbed(self.pool[pick][1], self.field, self.movable, rects, allowed, self.random)
+        )
 
     def _restore(self, solution: Solution) -> None:
         """Go back to a layout and keep what the weights have learned."""
         self.field.load(solution.poses, solution.where)
         renew_all(self.field.shapes, self.field.placed, self.movable, self.scratch)
-
-    def _disturbed(self, solution: Solution) -> Solution:
-        if self.random.random() < RECUT:
-            return self._recut(solution)
-        return self._swapped(solution)
-
-    def _recut(self, solution: Solution) -> Solution:
-        """Return the layout with a stretch of it turned about, or two stretches exchanged.
-
-        What lies well together stays together; only the seams must be found anew.
-        """
-        assert self.target is not None
-        region = int(self.random.choice(self.target.allowed))
-        x0, y0, x1, y1 = self.target.rects[region]
-        on = self.movable[solution.where[self.movable] == region]
-        axis = 0 if x1 - x0 >= y1 - y0 else 1
-        low, high = (x0, x1) if axis == 0 else (y0, y1)
-        cuts = np.sort(self.random.uniform(low, high, 3))
-        if self.random.random() < 0.3:
-            cuts[0] = low
-        if self.random.random() < 0.3:
-            cuts[2] = high
-        poses = solution.poses.copy()
-        at = poses[on, axis]
-        if self.random.random() < 0.5:
-            a, b = (cuts[0], cuts[2])
-            part = on[(at >= a) & (at < b) & self._turns_about(on)]
-            poses[part, axis] = a + b - poses[part, axis]
-            middle = y0 + y1 if axis == 0 else x0 + x1
-            poses[part, 1 - axis] = middle - poses[part, 1 - axis]
-            poses[part, 2:4] *= -1.0
-        else:
-            first = on[(at >= cuts[0]) & (at < cuts[1])]
-            second = on[(at >= cuts[1]) & (at < cuts[2])]
-            poses[first, axis] += cuts[2] - cuts[1]
-            poses[second, axis] -= cuts[1] - cuts[0]
-        return Solution(poses, solution.where.copy())
-
-    def _turns_about(self, items: Ints) -> np.ndarray:
-        """Return which items may lie turned by half a turn from how they lie."""
-        shapes, out = self.field.shapes, []
-        for i in items:
-            kind = int(shapes.kind[i])
-            if shapes.free[kind]:
-                out.append(True)
-                continue
-            spin = shapes.spin[shapes.first[kind] : shapes.first[kind + 1]]
-            turned = spin * np.array([-1.0, -1.0, 1.0])
-            away = np.abs(spin[:, None] - turned[None]).max(axis=2)
-            out.append(bool((away.min(axis=0) < 1e-9).all()))
-        return np.array(out, dtype=bool)
-
-    def _swapped(self, solution: Solution) -> Solution:
-        """Return the layout with two of the larger items in each other's place."""
-        poses, where = solution.poses.copy(), solution.where.copy()
-        shapes = self.field.shapes
-        kinds = shapes.kind[self.movable]
-        order = self.movable[np.argsort(-shapes.weight[kinds], kind="stable")]
-        total = np.cumsum(shapes.weight[shapes.kind[order]] ** 4)
-        large = order[: max(2, int(np.searchsorted(total, 0.75 * total[-1])) + 1)]
-        if len(large) < 2:
-            return solution
-        a, b = (int(v) for v in self.random.choice(large, 2, replace=False))
-        poses[[a, b], :2] = poses[[b, a], :2]
-        where[[a, b]] = where[[b, a]]
-        return Solution(poses, where)
 
     def _bring_inside(self) -> None:
         """Move items that stand out of their region's box back in."""

@@ -13,6 +13,7 @@ if TYPE_CHECKING:
     from ivory_quilt.core.nesting.leftovers import Leftover
 
 MOST_LINES = 4
+MOST_FITS = 2  # parts named that would fit an empty place
 
 
 def why(foam: FoamPlan, plan: Plan) -> list[str]:
@@ -133,8 +134,10 @@ def _waste_lines(known: _Known) -> tuple[str, ...]:
         for room in left_on(foam):
             if (room.sheet, room.copy) != (use.id, use.copy):
                 continue
-            fits = would_fit(foam.job, room)[:2]
-            names = ", ".join(f"{n} × {foam.part(p).name}" for p, n in fits)
+            fits: dict[str, int] = {}
+            for piece, count in would_fit(foam.job, room):  # both hands of a part are one to name
+                fits.setdefault(foam.part(piece).name, count)
+            names = ", ".join(f"{n} × {name}" for name, n in list(fits.items())[:MOST_FITS])
             what = f"room for {names}" if names else "too small for any part of this foam"
             sheet = f"{show_thickness(foam.foam.thickness)} sheet {number}"
             lines.append(f"{sheet}: {size_of(room)} mm left, {what}")
