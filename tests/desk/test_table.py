@@ -6,6 +6,7 @@ import numpy as np
 import pytest
 from PySide6.QtCore import QPoint, QPointF, Qt
 from PySide6.QtTest import QTest
+from PySide6.QtWidgets import QLabel
 
 from ivory_quilt.core.geometry.shape import Shape, rectangle
 from ivory_quilt.core.nesting.check import violations
@@ -14,6 +15,7 @@ from ivory_quilt.core.pattern.part import Foam
 from ivory_quilt.core.pattern.piece import FaceUp, Hand, Piece
 from ivory_quilt.core.project import Project, set_gap
 from ivory_quilt.core.stock.foam_stock import sheet
+from ivory_quilt.desk.stations.lay.presenter import TITLE_SHARE, quilt
 from ivory_quilt.desk.stations.lay.why import waste_lines, why
 from tests.desk.test_lay import let_run
 
@@ -224,6 +226,36 @@ def test_what_does_not_fit_is_told_in_millimetres(make_desk):
     made.rested()
     lines = why(planned(made), made.session.plan)
     assert "34 mm band does not fit on offcut K7: 12 mm too long." in lines
+
+
+def test_what_fits_nowhere_is_counted_in_plain_words_and_hides_no_title(make_desk):
+    large = Piece("back", "back plate", rectangle(2400, 1300), thickness=6.0)
+    small = Piece("band", "band", rectangle(150, 30), thickness=10.0)
+    odd = Piece("odd", "gorget", rectangle(100, 60), thickness=7.0)
+    made = make_desk(Project("Large", (large, small, odd)), fill=False)
+    made.session.put_stock(sheet("six", "half sheet", FOAM, (1000, 500), owned=1))
+    made.session.put_stock(sheet("ten", "ten sheet", Foam(10.0, "eva"), (1000, 500), owned=1))
+    made.rested()
+    made.window.go("lay")
+    words = [w.text() for w in made.lay.card.findChildren(QLabel)]
+    assert "1 part does not fit" in words
+    assert "1 part" in words  # nothing is used: no share of it
+    assert made.lay.strip.text.text() == "2 parts do not fit on the shop's foam"
+    assert made.window.ledger.cost_note.text() == "2 parts not laid"
+    laid = quilt(made.session.plan)
+    (spot,), (tray,) = laid.sheets, laid.tray
+    below = tray.origin[1] + tray.part.shape.bounds[1]
+    assert below - (spot.origin[1] + 500) > 2400 * TITLE_SHARE
+
+
+def test_too_long_is_said_of_the_part_not_of_the_sheet(make_desk):
+    band = Piece("band", "band", rectangle(30, 560), thickness=6.0)
+    made = make_desk(Project("Long", (band,)), fill=False)
+    made.session.put_stock(sheet("k7", "offcut K7", FOAM, (300, 400), owned=1))
+    made.session.put_stock(sheet("big", "half sheet", FOAM, (1000, 500), owned=1))
+    made.rested()
+    lines = why(planned(made), made.session.plan)
+    assert "band does not fit on offcut K7: 160 mm too long." in lines
 
 
 def test_a_run_can_be_compared_discarded_or_kept(desk):

@@ -124,6 +124,16 @@ def show_thickness(mm: float) -> str:
     return f"{show_number(mm, 2)} mm"
 
 
+def show_parts(count: int) -> str:
+    """Return "1 part" or "3 parts"."""
+    return "1 part" if count == 1 else f"{count} parts"
+
+
+def show_misfits(count: int) -> str:
+    """Return that so many parts find no room: "1 part does not fit", "3 parts do not fit"."""
+    return f"{show_parts(count)} {'does' if count == 1 else 'do'} not fit"
+
+
 def parse_money(text: str, *, where: str = "price") -> Decimal:
     """Read an amount of money (point or comma as decimal mark).
 

@@ -25,7 +25,7 @@ from ivory_quilt.core.pattern.part import Foam
 from ivory_quilt.core.plan import Standing
 from ivory_quilt.core.project import set_name
 from ivory_quilt.core.reworking import strained
-from ivory_quilt.core.units import LengthUnit
+from ivory_quilt.core.units import LengthUnit, show_misfits
 from ivory_quilt.desk.commands import COMMANDS, MENUS
 from ivory_quilt.desk.documents import Documents
 from ivory_quilt.desk.errors import ErrorWatch
@@ -260,7 +260,7 @@ class DeskWindow(QMainWindow):
             wants["pattern"] = "a file has something to look at"
         lost = sum(f.line.unplaced for f in plan.foams if f.line.laid)
         if lost:
-            wants["lay"] = f"{lost} parts do not fit"
+            wants["lay"] = show_misfits(lost)
         elif self.can_keep() and not self.laying.busy:
             wants["lay"] = "a layout is offered: keep it or improve it"
         if plan.problems:

@@ -39,8 +39,12 @@ def misfit(piece: PieceSpec, stock: SheetSpec | RollSpec) -> Misfit | None:
     long, wide = x1 - x0 - 2 * stock.margin, y1 - y0 - 2 * stock.margin
     sizes = box_sizes(piece.shape.outer, piece.rotations or range(180))
     over = np.maximum(sizes - (long, wide), 0.0)
-    best = over[over.sum(axis=1).argmin()]
-    return Misfit(piece.id, stock.id, *map(float, best)) if best.sum() > 1e-6 else None
+    k = int(over.sum(axis=1).argmin())
+    # Long and wide are the piece's own, however it lies.
+    along, across = over[k] if sizes[k, 0] >= sizes[k, 1] else over[k, ::-1]
+    if along + across <= 1e-6:
+        return None
+    return Misfit(piece.id, stock.id, float(along), float(across))
 
 
 def misfits(job: LayJob) -> tuple[Misfit, ...]:

@@ -71,16 +71,18 @@ def screen_text(
     size: int = 12,
     strong: bool = False,
     centred: bool = True,
+    whole: bool = False,
     ground: QColor | None = None,
 ) -> bool:
     """Write `text` at a scene point in screen pixels, cut to `room` px; False when too narrow.
 
-    `ground` is laid under the words, so that lines do not run through them.
+    `whole` words are not cut: half a number misleads. `ground` is laid under the words, so that
+    lines do not run through them.
     """
     font = words(size, strong=strong)
     metrics = _metrics(size, strong)
     shown = metrics.elidedText(text, Qt.TextElideMode.ElideRight, room)
-    if shown != text and len(shown) < 0.6 * len(text):
+    if shown != text and (whole or len(shown) < 0.6 * len(text)):
         return False  # a stump of a word says nothing
     place = painter.worldTransform().map(at)
     painter.save()

@@ -86,10 +86,24 @@ class SheetItem(QGraphicsItem):
             painter.setPen(cosmetic(look.colour("good"), 1.6, (4, 3)))
             inset = 3 / scale
             painter.drawRect(place.adjusted(inset, inset, -inset, -inset))
-            if place.height() * scale > 18:
-                colour, width = look.colour("good"), place.width() * scale - 8
-                screen_text(painter, place.center(), size, colour, width)
-        box = self._path.boundingRect()
+            self._write_size(painter, place, size, scale)
+        self._write_title(painter, scale)
+
+    def _write_size(self, painter: QPainter, place: QRectF, size: str, scale: float) -> None:
+        """Write the size of an empty place in one line, or in two where it is narrow."""
+        colour, width = self.look.colour("good"), place.width() * scale - 8
+        height, middle = place.height() * scale, place.center()
+        if height > 18 and screen_text(painter, middle, size, colour, width, whole=True):
+            return
+        if height > 36:
+            first, last = size.split(" × ")
+            above = middle - QPointF(0, 8 / scale)
+            if screen_text(painter, above, f"{first} ×", colour, width, whole=True):
+                below = middle + QPointF(0, 8 / scale)
+                screen_text(painter, below, last, colour, width, whole=True)
+
+    def _write_title(self, painter: QPainter, scale: float) -> None:
+        look, box = self.look, self._path.boundingRect()
         room = box.width() * scale
         top = QPointF(box.left(), box.top() - 25 / scale)
         screen_text(painter, top, self.title, look.colour("ink"), room, strong=True, centred=False)

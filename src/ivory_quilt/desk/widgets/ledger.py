@@ -7,7 +7,7 @@ from PySide6.QtWidgets import QFrame, QHBoxLayout, QScrollArea, QVBoxLayout, QWi
 from ivory_quilt.core.plan import FoamPlan, Plan, Standing
 from ivory_quilt.core.reckoning import Reckoning, Step
 from ivory_quilt.core.stock.purchase import FoamLine, Ledger, LedgerChange
-from ivory_quilt.core.units import show_money, show_thickness, show_weight
+from ivory_quilt.core.units import show_misfits, show_money, show_parts, show_thickness, show_weight
 from ivory_quilt.desk.session import Session
 from ivory_quilt.desk.widgets.basics import Stitch, clear, column, label, row, set_tone
 from ivory_quilt.desk.widgets.edgebar import EdgeBar
@@ -62,7 +62,7 @@ class FoamEntry(QWidget):
         if not line.laid:
             return "laying …", "soft"
         if line.unplaced:
-            return f"{line.unplaced} parts do not fit", "cut"
+            return show_misfits(line.unplaced), "cut"
         return foam_amount(line), ""
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
@@ -162,7 +162,7 @@ class LedgerBar(QWidget):
             return
         self._state = state
         words = dict(change.foams) if change is not None else {}
-        self._figures(plan.ledger, change)
+        self._figures(plan, change)
         self.parts_note.setText(f"parts, {show_weight(plan.weight)}")
         if plan.foams and [e.foam for e in self._entries] == [f.foam for f in plan.foams]:
             for entry, foam in zip(self._entries, plan.foams, strict=True):
@@ -182,9 +182,10 @@ class LedgerBar(QWidget):
             self._foams.addWidget(label(text, "note"))
         self._foams.addStretch(1)
 
-    def _figures(self, ledger: Ledger, change: LedgerChange | None) -> None:
+    def _figures(self, plan: Plan, change: LedgerChange | None) -> None:
+        ledger = plan.ledger
         sign = self._session.stock.currency
-        waiting = any(not line.laid for line in ledger.lines)
+        waiting = bool(plan.unlaid)
         self.parts.setText(str(ledger.parts))
         self.waste.show_figure(
             f"{100 * ledger.waste_share:.0f} %" if ledger.foam_area else "–",
@@ -197,7 +198,7 @@ class LedgerBar(QWidget):
         set_tone(self.waste_note, "")
         note, tone = "foam to buy", ""
         if ledger.unplaced and not waiting:
-            note, tone = f"{ledger.unplaced} parts not laid", "cut"
+            note, tone = f"{show_parts(ledger.unplaced)} not laid", "cut"
         elif waiting:
             note, tone = "laying …", "soft"
         elif ledger.parts and ledger.cost == ledger.bound:

@@ -6,7 +6,7 @@ from PySide6.QtWidgets import QGridLayout, QSizePolicy, QVBoxLayout, QWidget
 
 from ivory_quilt.core.pattern.part import Foam
 from ivory_quilt.core.plan import FoamPlan, Standing
-from ivory_quilt.core.units import show_area, show_money, show_number, show_thickness
+from ivory_quilt.core.units import show_area, show_misfits, show_money, show_number, show_thickness
 from ivory_quilt.desk.session import Session
 from ivory_quilt.desk.stations.base import Station
 from ivory_quilt.desk.stations.buy.pictures import SheetPictures
@@ -128,10 +128,10 @@ class BuyStation(Station):
     def _note(self) -> None:
         ledger = self.session.plan.ledger
         sign = self.session.stock.currency
-        if any(not line.laid for line in ledger.lines):
+        if self.session.plan.unlaid:
             text, tone_name = "some foam is not laid yet", "heat"
         elif ledger.unplaced:
-            text, tone_name = f"{ledger.unplaced} parts do not fit on this stock", "cut"
+            text, tone_name = f"{show_misfits(ledger.unplaced)} on this stock", "cut"
         elif ledger.parts and ledger.cost == ledger.bound:
             text, tone_name = "proven: no layout on this stock can cost less", "good"
         elif ledger.parts:
@@ -170,7 +170,7 @@ class BuyStation(Station):
         used = f"{show_area(line.part_area)} of {show_area(line.foam_area)} become parts"
         rows: list[QWidget | QVBoxLayout | QGridLayout] = [self._table(foam)]
         if line.unplaced:
-            text = f"{line.unplaced} parts do not fit: add larger or more foam on the right."
+            text = f"{show_misfits(line.unplaced)}: add larger or more foam on the right."
             rows.append(label(text, tone="cut", wrap=True))
         if pictures is not None:
             rows.append(pictures)

@@ -88,7 +88,8 @@ def quilt(plan: Plan, aspect: float = 1.45, title: float = TITLE_SHARE) -> Quilt
 
 def _quilt(plan: Plan, limit: float, title: float) -> tuple[Quilt, float, float]:
     """Set sheets in rows no wider than `limit`; return (quilt, width, height)."""
-    flow = _Flow(limit, limit * title)
+    widest = max((_breadth(foam, plan) for foam in plan.foams), default=0.0)
+    flow = _Flow(limit, max(limit, widest) * title)
     sheets: list[SheetSpot] = []
     tray: list[TraySpot] = []
     for foam in plan.foams:
@@ -105,6 +106,17 @@ def _quilt(plan: Plan, limit: float, title: float) -> tuple[Quilt, float, float]
             part = foam.part(part_id)
             tray.append(TraySpot(foam, part, copy, flow.place(part.shape, TRAY)))
     return Quilt(tuple(sheets), tuple(tray)), flow.widest, flow.row - flow.y
+
+
+def _breadth(foam: FoamPlan, plan: Plan) -> float:
+    """Return the width of the widest thing of one foam that is shown."""
+    if foam.result is None:
+        return 0.0
+    found = [(item_of(use.id, plan.stock)[0], use) for use in foam.result.stock]
+    shown = [_used_shape(item, use) for item, use in found if item is not None]
+    widths = [(rest or shape).width for shape, rest in shown]
+    widths += [foam.part(part).shape.width for part, _ in foam.result.unplaced]
+    return max(widths, default=0.0)
 
 
 class _Flow:

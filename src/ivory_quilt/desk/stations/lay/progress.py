@@ -4,7 +4,7 @@ from collections.abc import Callable
 
 from PySide6.QtWidgets import QFrame, QProgressBar, QPushButton
 
-from ivory_quilt.core.units import show_money, show_thickness
+from ivory_quilt.core.units import show_misfits, show_money, show_thickness
 from ivory_quilt.desk.laying import Laying
 from ivory_quilt.desk.stations.lay.presenter import LayPresenter
 from ivory_quilt.desk.widgets.basics import button, column, label, row
@@ -102,6 +102,6 @@ class ProgressStrip(QFrame):
         if not ledger.lines:
             return "Nothing to lay yet"
         if ledger.unplaced:
-            return f"{ledger.unplaced} parts do not fit on the shop's foam"
+            return f"{show_misfits(ledger.unplaced)} on the shop's foam"
         proven = " · proven: none costs less" if ledger.cost == ledger.bound else ""
         return f"Foam for {cost}{proven}"

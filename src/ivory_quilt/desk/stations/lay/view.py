@@ -10,7 +10,14 @@ from ivory_quilt.core.nesting.job import LayResult
 from ivory_quilt.core.pattern.part import Foam
 from ivory_quilt.core.plan import FoamPlan, Standing
 from ivory_quilt.core.project import set_gap
-from ivory_quilt.core.units import parse_length, show_length, show_money, show_thickness
+from ivory_quilt.core.units import (
+    parse_length,
+    show_length,
+    show_misfits,
+    show_money,
+    show_parts,
+    show_thickness,
+)
 from ivory_quilt.desk.laying import Laying
 from ivory_quilt.desk.session import Session
 from ivory_quilt.desk.stations.base import Station
@@ -84,11 +91,13 @@ class FoamRow(QWidget):
         """Show the foam as it stands now."""
         text, tone = WORDS[foam.standing]
         if foam.line.unplaced and foam.line.laid:
-            text, tone = f"{foam.line.unplaced} of {foam.line.parts} parts do not fit", "cut"
+            text, tone = show_misfits(foam.line.unplaced), "cut"
         self._state.setText(text)
         set_tone(self._state, tone)
-        used = 100 * (1 - foam.line.waste_share)
-        self._use.setText(f"{foam.line.parts} parts, {used:.0f} % of the foam used")
+        use = show_parts(foam.line.parts)
+        if foam.line.foam_area:
+            use += f", {100 * (1 - foam.line.waste_share):.0f} % of the foam used"
+        self._use.setText(use)
         self._use.setVisible(foam.line.laid)
         self._pins.setText(f"{foam.lost_pins} pins no longer hold")
         self._pins.setVisible(foam.lost_pins > 0)

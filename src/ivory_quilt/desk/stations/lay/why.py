@@ -73,7 +73,8 @@ def _fewest(foam: FoamPlan, plan: Plan) -> list[str]:
     if bound is None:
         return []
     count = len(foam.result.stock)
-    area = f"area alone needs {show_number(bound.by_area, 1)}"
+    need = show_number(bound.by_area, 1) if bound.by_area >= 0.1 else "less than 0.1"
+    area = f"area alone needs {need}"
     if count == bound.least:
         few = "1 sheet" if count == 1 else f"{count} sheets"
         return [f"No order of this sheet can use fewer than {few}: {area}."]
