@@ -268,7 +268,7 @@ def test_parts_that_fit_nowhere_lie_beside_the_sheets(make_desk):
     desk.rested()
     desk.window.go("lay")
     assert desk.session.plan.ledger.unplaced == 1
-    assert "do not fit" in desk.lay.strip.text.text()
+    assert "does not fit" in desk.lay.strip.text.text()
     assert "lay" in desk.window.wants()
     assert not desk.window.can_keep()
     assert desk.lay.stack.currentWidget() is desk.lay.table
