@@ -19,7 +19,8 @@ from ivory_quilt.core.nesting.engine import Limit, lay
 from ivory_quilt.core.nesting.field import Field
 from ivory_quilt.core.nesting.jigsaw import BEAMS, assemble, is_jigsaw
 from ivory_quilt.core.nesting.job import LayJob, PieceSpec, Placement, RollSpec, SheetSpec
-from ivory_quilt.core.nesting.kernels.overlap import candidate, turn_into_scratch
+from ivory_quilt.core.nesting.kernels.overlap import candidate
+from ivory_quilt.core.nesting.kernels.placing import turn_into_scratch
 from ivory_quilt.core.nesting.kernels.tables import make_scratch
 from ivory_quilt.core.nesting.patterns import patterns_of
 from ivory_quilt.core.nesting.prepare import prepare_piece

@@ -3,7 +3,7 @@
 import numpy as np
 
 from ivory_quilt.core.geometry.shape import Array
-from ivory_quilt.core.nesting.kernels.overlap import put, turn_into_scratch
+from ivory_quilt.core.nesting.kernels.placing import put, turn_into_scratch
 from ivory_quilt.core.nesting.kernels.tables import LANES, Ints, Placed, Shapes, Singles
 from ivory_quilt.core.nesting.prepare import inscribed_circles, polygon_edges
 from ivory_quilt.core.nesting.world import UNPLACED, Solution, World, offsets, regions_in

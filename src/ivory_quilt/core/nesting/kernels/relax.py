@@ -10,13 +10,8 @@ import math
 from numba import njit
 
 from ivory_quilt.core.nesting.kernels.geometry import random_unit
-from ivory_quilt.core.nesting.kernels.overlap import (
-    candidate,
-    own_orientation,
-    put,
-    renew_pairs,
-    turn_into_scratch,
-)
+from ivory_quilt.core.nesting.kernels.overlap import candidate, renew_pairs
+from ivory_quilt.core.nesting.kernels.placing import own_orientation, put, turn_into_scratch
 
 TOP = 3  # sampled places that are refined
 SOLVED, STUCK, PAUSED = 0, 1, 2
