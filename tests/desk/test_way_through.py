@@ -69,7 +69,7 @@ def test_drop_decide_lay_print_undo_reopen(empty_desk, tmp_path):
     assert (wing.name, wing.thickness, wing.hand, wing.count) == ("left wing", 4.0, Hand.PAIR, 2)
     assert (wing.face, wing.turn) == (FaceUp.EITHER, Turn.FREE)
     # Everything is laid by itself, and can be kept.
-    desk.laid()
+    desk.rested()
     desk.window.go("lay")
     desk.lay.table.drawing.finish()
     assert len(desk.lay.table.parts) == 5
