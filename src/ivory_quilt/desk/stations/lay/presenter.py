@@ -81,15 +81,18 @@ def quilt(plan: Plan, aspect: float = 1.45, title: float = TITLE_SHARE) -> Quilt
     `title` is the share of the width that the room above a sheet takes.
     """
     widths = [1200.0 * 1.25**k for k in range(14)]
-    tried = [_quilt(plan, width, title) for width in widths]
+    widest = max((_breadth(foam, plan) for foam in plan.foams), default=0.0)
+    tried = [_quilt(plan, width, max(width, widest) * title) for width in widths]
     # The arrangement that can be shown largest.
     return min(tried, key=lambda t: max(t[1], t[2] * aspect))[0]
 
 
 def _quilt(plan: Plan, limit: float, title: float) -> tuple[Quilt, float, float]:
-    """Set sheets in rows no wider than `limit`; return (quilt, width, height)."""
-    widest = max((_breadth(foam, plan) for foam in plan.foams), default=0.0)
-    flow = _Flow(limit, max(limit, widest) * title)
+    """Set sheets in rows no wider than `limit`, with `title` mm of room above each for its title.
+
+    Returns (quilt, width, height).
+    """
+    flow = _Flow(limit, title)
     sheets: list[SheetSpot] = []
     tray: list[TraySpot] = []
     for foam in plan.foams:
