@@ -75,6 +75,7 @@ class Desk:
         """Wait until the engine rests as well."""
         self.laid(seconds)
         assert let_run(lambda: not self.window.laying.busy, seconds), "still laying"
+        self.lay.explaining.finish()
 
     def close(self):
         self.window.documents.ask_unsaved = lambda: "discard"

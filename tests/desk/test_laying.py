@@ -162,6 +162,27 @@ def test_a_kept_layout_gets_better_as_one_edit(laying):
     assert laying.session.plan.foam(SIX).result.placements[0].pose.y == 30.0
 
 
+def test_keeping_ends_the_run_and_what_comes_later_does_not_replace_what_is_kept(laying):
+    answer(laying)
+    laying.bench.finish()
+    laying.improve([SIX])
+    (task,) = laying.bench.requests[-1]
+    answer(laying, y=20.0)
+    laying.keep()
+    assert laying.bench.stops == 1
+    laying.bench.better.emit(task, row(task, y=30.0))  # was under way when the maker kept
+    assert laying.session.history == ["Keep layouts"]
+    assert laying.session.plan.foam(SIX).result.placements[0].pose.y == 20.0
+
+
+def test_keeping_one_foam_does_not_stop_the_first_layout_of_another(laying):
+    first = laying.bench.requests[-1][0]
+    laying.bench.better.emit(first, row(first))
+    laying.keep()
+    assert laying.bench.stops == 0
+    assert laying.session.plan.foam(first.foam).standing is Standing.KEPT
+
+
 def test_a_kept_layout_is_never_replaced_by_one_that_leaves_parts_out(laying):
     answer(laying)
     laying.session.keep_all()

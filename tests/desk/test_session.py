@@ -212,6 +212,15 @@ def test_the_last_change_waits_until_all_is_laid(session):
     assert change.foams == ((SIX, "+1 sheet"),)
 
 
+def test_the_last_change_does_not_wait_for_foam_that_the_shop_has_not(session):
+    lay_all(session)
+    horn = Piece("horn", "Horn layer", rectangle(60.0, 20.0), thickness=10.0)
+    session.edit("add", lambda p: add_pieces(p, [horn]))
+    session.edit("more", lambda p: change_piece(p, "plate", count=9))
+    lay_all(session)
+    assert (SIX, "+1 sheet") in session.last_change.foams
+
+
 def test_stock_that_comes_and_goes_is_planned_with_at_once(session):
     lay_all(session)
     cheap = sheet("t", "cheap sheet", SIX, (500.0, 300.0), price=Decimal("1.10"))

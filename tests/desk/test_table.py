@@ -16,7 +16,7 @@ from ivory_quilt.core.pattern.piece import FaceUp, Hand, Piece
 from ivory_quilt.core.project import Project, set_gap
 from ivory_quilt.core.stock.foam_stock import sheet
 from ivory_quilt.desk.stations.lay.presenter import TITLE_SHARE, quilt
-from ivory_quilt.desk.stations.lay.why import waste_lines, why
+from ivory_quilt.desk.stations.lay.why import left_on, waste_lines, why
 from tests.desk.test_lay import let_run
 
 FOAM = Foam(6.0, "eva")
@@ -203,7 +203,7 @@ def test_the_card_tells_why_and_what_would_fit(desk):
     foam, plan = planned(desk), desk.session.plan
     (said,) = why(foam, plan)
     assert said == "No order of this sheet can use fewer than 1 sheet: area alone needs 0.1."
-    (line,) = waste_lines(foam, plan)
+    (line,) = waste_lines(foam, left_on(foam))
     assert "room for" in line
     assert "block" in line
 
@@ -214,7 +214,7 @@ def test_both_hands_of_a_part_are_named_once_among_what_would_fit(make_desk):
     made = make_desk(Project("Pair", (cuff,)), fill=False)
     made.session.put_stock(sheet("half", "half sheet", FOAM, (1000, 500), owned=1))
     made.rested()
-    (line,) = waste_lines(planned(made), made.session.plan)
+    (line,) = waste_lines(planned(made), left_on(planned(made)))
     assert line.count("cuff") == 1
 
 

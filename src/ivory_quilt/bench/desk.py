@@ -89,7 +89,7 @@ def bench_desk() -> list[Figure]:
         Figure("demo: from start to every foam laid", median("laid"), "s"),
         Figure("demo: first full layout, engine ready", median("laid") - ready, "s", 2.0),
         Figure(
-            "demo: longest pause of the event loop while laying", 1000 * median("gap"), "ms", 100
+            "demo: longest pause of the event loop while laying", 1000 * median("gap"), "ms", 50
         ),
         Figure("demo: longest pause while the engine loads", 1000 * median("load gap"), "ms"),
         Figure("demo: memory with everything laid", median("memory"), "MB", 400),

@@ -111,7 +111,7 @@ COMMANDS: tuple[Command, ...] = (
     _command("stop", "Stop improving", "Esc", "Lay", "Stop; what was found stays.",
              run=lambda w: w.laying.stop(), enabled=lambda w: w.laying.busy),
     _command("keep", "Keep layouts", "K", "Lay", "Keep the offered layouts in the project.",
-             run=lambda w: w.session.keep_all(), enabled=lambda w: w.can_keep()),
+             run=lambda w: w.laying.keep(), enabled=lambda w: w.can_keep()),
     _command("turn", "Turn part", "R", "Lay", "Turn the chosen parts one step.",
              **_station("turn")),
     _command("turn-back", "Turn part back", "Shift+R", "Lay", "Turn the chosen parts back.",

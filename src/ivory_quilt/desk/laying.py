@@ -66,7 +66,14 @@ class Laying(QObject):
         """Improve the layouts in sight, of some foams or all."""
         self.seed += 1
         tasks = [
-            LayTask(f.foam, f.job, seconds, self.seed, f.result.placements)
+            LayTask(
+                f.foam,
+                f.job,
+                seconds,
+                self.seed,
+                f.result.placements,
+                kept=f.standing is Standing.KEPT,
+            )
             for f in self.session.plan.foams
             if f.result is not None and (foams is None or f.foam in foams)
         ]
@@ -119,13 +126,19 @@ class Laying(QObject):
         start = foam.result.placements if foam.result is not None else ()
         self._fresh = []
         self._answers[foam.foam] = (foam.job, None)
-        self.bench.request([LayTask(foam.foam, job, seconds, self.seed, start, True)])
+        self.bench.request([LayTask(foam.foam, job, seconds, self.seed, start, only_asking=True)])
         self.changed.emit()
 
     def answer(self, foam: FoamPlan) -> LayResult | None:
         """Return what was found for the question asked of a foam; None once its job is another."""
         job, result = self._answers.get(foam.foam, (None, None))
         return result if job is not None and _same(job, foam.job) else None
+
+    def keep(self) -> None:
+        """Keep what is offered and end the run on it; foams without a layout go on being laid."""
+        if not self.session.plan.unlaid:
+            self.stop()
+        self.session.keep_all()
 
     def stop(self) -> None:
         """Stop; what was found stays."""
@@ -187,10 +200,10 @@ class Laying(QObject):
         self.task = task
         if planned.result is not None and planned.result.placements == result.placements:
             return
-        if planned.standing is Standing.KEPT:
-            self._replace_kept(planned, result)
-        else:
+        if planned.standing is not Standing.KEPT:
             self.session.propose(task.foam, planned.job, result)
+        elif task.kept:
+            self._replace_kept(planned, result)
         self.changed.emit()
 
     def _replace_kept(self, planned: FoamPlan, result: LayResult, label: str = IMPROVED) -> None:

@@ -198,8 +198,7 @@ class Session(QObject):
     @property
     def last_change(self) -> LedgerChange | None:
         """What the last edit changed, once everything is laid again."""
-        waiting = any(not line.laid for line in self.plan.ledger.lines)
-        if waiting or not (self._undo or self._redo):
+        if self.plan.unlaid or not (self._undo or self._redo):
             return None
         return ledger_change(self._base, self.plan.ledger)
 

@@ -166,6 +166,7 @@ def views() -> dict[str, Callable[[DeskWindow], object]]:
     def lay_far(window: DeskWindow) -> None:
         window.go("lay")
         lay_station(window).table.drawing.finish()
+        lay_station(window).explaining.finish()
         window.fit()
 
     def dark(window: DeskWindow) -> None:

@@ -5,6 +5,7 @@ one thread that lays every foam that waits, then improves while the maker lets i
 back as queued signals, so that whatever touches the document runs on the interface thread.
 """
 
+import os
 import threading
 import time
 from collections.abc import Callable
@@ -20,6 +21,7 @@ from ivory_quilt.core.pattern.part import Foam
 
 TELL_EVERY = 0.05  # s between two progress signals
 LONGEST_REST = 0.08  # s that the engine waits for the interface to draw
+PATIENCE = 10  # how far the engine stands back where the interface wants the processor ("nice")
 SHOW_EVERY = 0.4  # s between two better layouts; drawing them takes the maker's time too
 
 
@@ -82,6 +84,8 @@ class LayTask:
     seconds: float
     seed: int = 1
     start: tuple[Placement, ...] = ()
+    kept: bool = False
+    """Whether the layout that it begins from is kept: a better one is an edit then."""
     only_asking: bool = False
     """Whether the job is not the maker's own, but a question: what would it be like?"""
 
@@ -150,6 +154,8 @@ class LayBench(QObject):
     def _run(self) -> None:
         from ivory_quilt.core.nesting.engine import StopSwitch, warm_up
 
+        # Threads that the engine starts are as patient as the one they come from.
+        os.setpriority(os.PRIO_PROCESS, threading.get_native_id(), PATIENCE)
         warm_up()
         self.loaded = True
         self.ready.emit()

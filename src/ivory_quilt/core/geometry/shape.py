@@ -244,11 +244,11 @@ def longest_chord(edges: Array) -> tuple[float, float, float]:
     low, high = float(edges[:, 1].min()), float(edges[:, 1].max())
     tall = BAND * (high - low)
     best, place = 0.0, (float(edges[:, 0].min() + edges[:, 0].max()) / 2, (low + high) / 2, 0.0)
-    for share, liking in ((0.5, 1.0), (0.4, 0.95), (0.6, 0.95), (0.28, 0.8), (0.72, 0.8)):
-        y = low + share * (high - low) + 1e-7
-        rows = [_foam_along(edges, y + d) for d in (0.0, -tall, tall)]
-        for left, right in rows[0]:
-            for row in rows[1:]:
+    heights = [low + share * (high - low) + 1e-7 for share, _ in LIKED]
+    rows = _foam_along(edges, [y + d for y in heights for d in (0.0, -tall, tall)])
+    for k, (y, (_, liking)) in enumerate(zip(heights, LIKED, strict=True)):
+        for left, right in rows[3 * k]:
+            for row in rows[3 * k + 1 : 3 * k + 3]:
                 shared = [(max(left, a), min(right, b)) for a, b in row]
                 left, right = max(shared, key=lambda c: c[1] - c[0], default=(left, left))
             if (right - left) * liking > best:
@@ -257,15 +257,22 @@ def longest_chord(edges: Array) -> tuple[float, float, float]:
     return place
 
 
+LIKED = ((0.5, 1.0), (0.4, 0.95), (0.6, 0.95), (0.28, 0.8), (0.72, 0.8))
+"""Shares of a shape's height at which words may stand, and how much each is liked."""
 BAND = 0.13  # of a shape's height, above and below the line that words stand on
 
 
-def _foam_along(edges: Array, y: float) -> list[tuple[float, float]]:
-    """Return the stretches of foam that a level line passes, from left to right."""
+def _foam_along(edges: Array, heights: list[float]) -> list[list[tuple[float, float]]]:
+    """Return the stretches of foam that each level line passes, from left to right."""
+    y = np.array(heights)[:, None]
     x1, y1, x2, y2 = edges.T
-    hit = np.flatnonzero((y1 > y) != (y2 > y))
-    xs = np.sort(x1[hit] + (y - y1[hit]) * (x2[hit] - x1[hit]) / (y2[hit] - y1[hit])).tolist()
-    return list(zip(xs[::2], xs[1::2], strict=True))
+    line, edge = np.nonzero((y1 > y) != (y2 > y))
+    reach = (y[line, 0] - y1[edge]) / (y2[edge] - y1[edge])
+    xs = (x1[edge] + reach * (x2[edge] - x1[edge])).tolist()
+    found: list[list[float]] = [[] for _ in heights]
+    for k, x in zip(line.tolist(), xs, strict=True):
+        found[k].append(x)
+    return [list(zip(*[iter(sorted(row))] * 2, strict=True)) for row in found]
 
 
 def _oriented(points: Array, sign: float) -> Array:

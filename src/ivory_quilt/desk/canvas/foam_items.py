@@ -14,13 +14,15 @@ from ivory_quilt.desk.canvas.paths import (
     label_place,
     line_path,
     placed_path,
+    plain_path,
     pose_transform,
     shape_path,
 )
 from ivory_quilt.desk.theme.palette import Palette, piece_fill
 from ivory_quilt.desk.theme.style import words
 
-PLAIN, PLAIN_BY = 0.7, 0.8  # px per mm up to which outlines may be plainer, and by how many mm
+PLAIN = 0.7  # px per mm up to which outlines may be plainer
+HAIR = 1.0  # px: lines as thin as this are drawn several times faster; for views of many parts
 SKETCH = 0.045  # px per mm under which only outlines are drawn
 HERE = Pose(0.0, 0.0)
 _DASHES = {
@@ -40,10 +42,10 @@ _TOLD = (
 )  # nothing is cut along these
 
 
-def line_pen(kind: LineKind, look: Palette) -> QPen:
+def line_pen(kind: LineKind, look: Palette, width: float = 1.4) -> QPen:
     """Return the pen of a line inside a piece; what is cut along has the colour of scoring."""
     name = "ink_soft" if kind in _TOLD else "score"
-    return cosmetic(look.colour(name), 1.4, _DASHES[kind])
+    return cosmetic(look.colour(name), width, _DASHES[kind])
 
 
 def cosmetic(colour: QColor, width: float, dashes: tuple[float, ...] = ()) -> QPen:
@@ -79,23 +81,28 @@ def screen_text(
     `whole` words are not cut: half a number misleads. `ground` is laid under the words, so that
     lines do not run through them.
     """
-    font = words(size, strong=strong)
-    metrics = _metrics(size, strong)
-    shown = metrics.elidedText(text, Qt.TextElideMode.ElideRight, room)
+    shown, width = _cut(text, math.floor(room), size, strong)
     if shown != text and (whole or len(shown) < 0.6 * len(text)):
         return False  # a stump of a word says nothing
     place = painter.worldTransform().map(at)
     painter.save()
     painter.resetTransform()
-    painter.setFont(font)
-    width = metrics.horizontalAdvance(shown)
+    painter.setFont(words(size, strong=strong))
     x = place.x() - width / 2 if centred else place.x()
     if ground is not None:
         painter.fillRect(QRectF(x - 2, place.y() - size / 2, width + 4, size + 2), ground)
     painter.setPen(colour)
-    painter.drawText(QPointF(x, place.y() + metrics.ascent() / 2 - 1), shown)
+    painter.drawText(QPointF(x, place.y() + _metrics(size, strong).ascent() / 2 - 1), shown)
     painter.restore()
     return True
+
+
+@lru_cache(maxsize=4096)
+def _cut(text: str, room: int, size: int, strong: bool) -> tuple[str, float]:
+    """Return what of `text` is shown in `room` px, and how wide that is."""
+    metrics = _metrics(size, strong)
+    shown = metrics.elidedText(text, Qt.TextElideMode.ElideRight, room)
+    return shown, metrics.horizontalAdvance(shown)
 
 
 @cache
@@ -104,9 +111,7 @@ def _metrics(size: int, strong: bool) -> QFontMetricsF:
 
 
 @lru_cache(maxsize=4096)
-def broken_words(
-    text: str, room: float, size: int = 12, *, strong: bool = False
-) -> tuple[str, ...]:
+def broken_words(text: str, room: int, size: int = 12, *, strong: bool = False) -> tuple[str, ...]:
     """Return `text` in one line or two that fit `room` px, or nothing when it does not fit."""
     metrics = _metrics(size, strong)
     if metrics.horizontalAdvance(text) <= room:
@@ -135,12 +140,13 @@ def screen_label(
 
     The name breaks into two lines if it must; what does not fit is left to the tooltip.
     """
-    lines = [(line, True) for line in broken_words(name, room, strong=True)]
+    broad = math.floor(room)
+    lines = [(line, True) for line in broken_words(name, broad, strong=True)]
     if not lines:
         return
     if note:
         # The first wording that fits on one line.
-        wordings = [broken_words(wording, room) for wording in note.split("\n")]
+        wordings = [broken_words(wording, broad) for wording in note.split("\n")]
         lines += [(w[0], False) for w in wordings if len(w) == 1][:1]
     step = 14.0
     if len(lines) > 2:  # outlines narrow away from their widest place
@@ -184,7 +190,7 @@ class FoamItem(QGraphicsItem):
         self.shape_mm, self._own_lines = shape, lines
         self._marks, self._words = ticks_path(shape, marks), labels
         self._own_run_out, self._run_out = QPainterPath(), QPainterPath()
-        self._own_plain: QPainterPath | None = None
+        self._own_plain = plain_path(shape)  # made now: painting must not wait for it
         self._plain: QPainterPath | None = None
         self.set_pose(pose)
         self.setFlag(QGraphicsItem.GraphicsItemFlag.ItemIsSelectable)
@@ -232,16 +238,12 @@ class FoamItem(QGraphicsItem):
         self._run_out = move.map(self._own_run_out)
         self._label_at, self._room = label_place(self.shape_mm, pose)
         self._box = self._path.boundingRect()
+        self._bounds = self._box.adjusted(-2, -2, 2, 2)
 
     def _path_for(self, scale: float) -> QPainterPath:
         """Return the outline, in fewer corners where they are less than a pixel apart."""
         if scale > PLAIN:
             return self._path
-        if self._own_plain is None:
-            rings = self.shape_mm.rings
-            plain = self.shape_mm.polygon.simplify(PLAIN_BY) if len(rings[0]) > 24 else None
-            simple = plain is not None and plain.geom_type == "Polygon" and not plain.is_empty
-            self._own_plain = shape_path(Shape.from_polygon(plain) if simple else self.shape_mm)
         if self._plain is None:
             self._plain = pose_transform(self.pose).map(self._own_plain)
         return self._plain
@@ -253,7 +255,7 @@ class FoamItem(QGraphicsItem):
 
     def boundingRect(self) -> QRectF:
         """Return the outline's box with room for the pen."""
-        return self._box.adjusted(-2, -2, 2, 2)
+        return self._bounds
 
     def shape(self) -> QPainterPath:
         """Return where the item can be grasped: the outline, holes included."""
@@ -269,14 +271,15 @@ class FoamItem(QGraphicsItem):
         ink = look.colour("ink")
         fill = piece_fill(self.thickness, look)
         selected = self.isSelected()
+        scale = painter.worldTransform().m11()
+        near = scale > PLAIN
         painter.setBrush(fill)
         if self.clash:
             painter.setPen(cosmetic(look.colour("cut"), 3.0))
         elif selected:
             painter.setPen(cosmetic(look.colour("iris"), 3.0))
         else:
-            painter.setPen(cosmetic(ink, 1.2))
-        scale = painter.worldTransform().m11()
+            painter.setPen(cosmetic(ink, 1.2 if near else HAIR))
         painter.drawPath(self._path_for(scale))
         if scale < SKETCH and not selected and not self.clash:
             return  # a part of a few pixels: lines and words would only be dirt
@@ -288,7 +291,7 @@ class FoamItem(QGraphicsItem):
             painter.drawPath(self._run_out)
         painter.setBrush(Qt.BrushStyle.NoBrush)
         for kind, path in self._lines:
-            painter.setPen(line_pen(kind, look))
+            painter.setPen(line_pen(kind, look, 1.4 if near else HAIR))
             painter.drawPath(path)
             if kind is LineKind.GRAIN:
                 painter.drawPath(arrow_head(path, 9 / scale))

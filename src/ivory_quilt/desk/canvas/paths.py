@@ -4,6 +4,7 @@ A path is made once a shape and then only moved by the painter's own transforms:
 many times a second while the engine improves them, outlines do not.
 """
 
+from collections.abc import Iterable
 from functools import lru_cache
 
 import numpy as np
@@ -15,6 +16,7 @@ from ivory_quilt.core.geometry.shape import Array, Pose, Shape, longest_chord
 from ivory_quilt.core.pattern.piece import PieceLine
 
 MANY, THINNED = 40, 0.05  # points, mm
+PLAIN_POINTS, PLAIN_BY = 24, 0.8  # points, mm
 
 
 def _polygon(points: Array) -> QPolygonF:
@@ -31,9 +33,29 @@ def shape_path(shape: Shape) -> QPainterPath:
     if sum(len(r) for r in shape.rings) > MANY:
         thin = shape.polygon.simplify(THINNED, preserve_topology=True)
         if isinstance(thin, Polygon) and thin.is_valid:
-            shape = Shape.from_polygon(thin)
+            return polygon_path(thin)
+    return _rings_path(shape.rings)
+
+
+@lru_cache(maxsize=4096)
+def plain_path(shape: Shape) -> QPainterPath:
+    """Return a shape's path in few corners, for views of very many parts; not to be changed."""
+    if len(shape.outer) > PLAIN_POINTS:
+        plain = shape.polygon.simplify(PLAIN_BY)
+        if isinstance(plain, Polygon) and not plain.is_empty:
+            return polygon_path(plain)
+    return shape_path(shape)
+
+
+def polygon_path(polygon: Polygon) -> QPainterPath:
+    """Return the path of a polygon of the general geometry library."""
+    rings = (polygon.exterior, *polygon.interiors)
+    return _rings_path(np.asarray(r.coords)[:-1, :2] for r in rings)
+
+
+def _rings_path(rings: Iterable[Array]) -> QPainterPath:
     path = QPainterPath()
-    for ring in shape.rings:
+    for ring in rings:
         path.addPolygon(_polygon(ring))
         path.closeSubpath()
     return path

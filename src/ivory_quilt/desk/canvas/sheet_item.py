@@ -5,8 +5,8 @@ from PySide6.QtGui import QPainter, QPainterPath
 from PySide6.QtWidgets import QGraphicsItem, QStyleOptionGraphicsItem, QWidget
 
 from ivory_quilt.core.geometry.shape import Shape
-from ivory_quilt.desk.canvas.foam_items import cosmetic, screen_text
-from ivory_quilt.desk.canvas.paths import shape_path
+from ivory_quilt.desk.canvas.foam_items import HAIR, cosmetic, screen_text
+from ivory_quilt.desk.canvas.paths import polygon_path, shape_path
 from ivory_quilt.desk.theme.palette import Palette, foam_fill
 
 TITLE_ROOM = 200.0  # mm above a sheet, for its title
@@ -36,7 +36,11 @@ class SheetItem(QGraphicsItem):
         inner = shape.polygon.buffer(-margin, join_style="mitre") if margin > 0 else None
         self._margin = QPainterPath()
         if inner is not None and not inner.is_empty and inner.geom_type == "Polygon":
-            self._margin = shape_path(Shape.from_polygon(inner))
+            self._margin = polygon_path(inner)
+        box = self._path.boundingRect()
+        if self._rest is not None:
+            box = box.united(self._rest.boundingRect())
+        self._bounds = box.adjusted(-4, -TITLE_ROOM, 4, 4)
         self.setZValue(-10)
         self.target = False
         self._rooms: list[tuple[QRectF, str]] = []
@@ -54,10 +58,7 @@ class SheetItem(QGraphicsItem):
 
     def boundingRect(self) -> QRectF:
         """Return the sheet's box with room for its title."""
-        box = self._path.boundingRect()
-        if self._rest is not None:
-            box = box.united(self._rest.boundingRect())
-        return box.adjusted(-4, -TITLE_ROOM, 4, 4)
+        return self._bounds
 
     def paint(
         self, painter: QPainter, option: QStyleOptionGraphicsItem, widget: QWidget | None = None
@@ -73,7 +74,7 @@ class SheetItem(QGraphicsItem):
         painter.setPen(cosmetic(line, 3.0 if self.target else 1.4))
         painter.drawPath(self._path)
         painter.setBrush(Qt.BrushStyle.NoBrush)
-        painter.setPen(cosmetic(look.colour("thread"), 1.2, (4, 3)))
+        painter.setPen(cosmetic(look.colour("thread"), HAIR, (4, 3)))
         painter.drawPath(self._margin)
         scale = painter.worldTransform().m11()
         for flaw in self._flaws:

@@ -19,7 +19,7 @@ from ivory_quilt.desk.stations.lay.presenter import PartKey, Quilt, SheetSpot, T
 from ivory_quilt.desk.theme.palette import Palette
 
 TITLE_SPACE = 90.0  # mm above a sheet that are shown with it
-PORTION = 0.012  # s of drawing in one go
+PORTION = 0.006  # s of drawing in one go
 
 
 def spot_rect(spot: SheetSpot, title: float = TITLE_SPACE) -> QRectF:
@@ -62,6 +62,7 @@ class QuiltDrawing(QObject):
         self._scene, self._is_pinned = scene, is_pinned
         self._foams: dict[Foam, FoamDrawing] = {}
         self._building: list[tuple[Foam, Iterator[None]]] = []
+        self._first: Callable[[], None] | None = None
         self._rooms: dict[tuple[str, int], list[tuple[QRectF, str]]] = {}
         self._cache = QGraphicsItem.CacheMode.NoCache
         self._timer = QTimer(self)
@@ -113,15 +114,26 @@ class QuiltDrawing(QObject):
 
     def halt(self) -> None:
         """Draw no more: the desk closes."""
-        self._building = []
+        self._building, self._first = [], None
         self._timer.stop()
 
     def finish(self) -> None:
         """Draw all that is still waiting."""
-        while self._building:
+        while self._building or self._first is not None:
             self._work()
 
+    def before_next(self, what: Callable[[], None]) -> None:
+        """Do something, soon to be asked to show more, in the place of the next portion."""
+        self._first = what
+        self._timer.start(0)
+
     def _work(self) -> None:
+        if self._first is not None:
+            what, self._first = self._first, None
+            what()
+            if self._building:
+                self._timer.start(0)
+            return
         end = time.perf_counter() + PORTION
         while self._building and time.perf_counter() < end:
             if next(self._building[0][1], self) is self:

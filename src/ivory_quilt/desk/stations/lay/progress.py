@@ -39,7 +39,7 @@ class ProgressStrip(QFrame):
         self.improve = button("Improve", laying.improve, tip="Search on for better layouts (I)")
         self.stop = button("Stop", laying.stop, tip="Stop here; what was found stays (Esc)")
         self.keep: QPushButton = button(
-            "Keep", presenter.session.keep_all, "main", "Keep these layouts in the project (K)"
+            "Keep", laying.keep, "main", "Keep these layouts in the project (K)"
         )
         layout = column(
             row(

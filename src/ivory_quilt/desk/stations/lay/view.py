@@ -1,134 +1,37 @@
 """The Lay station: the table, the engine's progress, and a card for the parts in hand."""
 
-from collections.abc import Callable
-
 from PySide6.QtCore import QRectF, QTimer
 from PySide6.QtWidgets import QLineEdit, QStackedWidget, QVBoxLayout, QWidget
 
 from ivory_quilt.core.errors import InputError
-from ivory_quilt.core.nesting.job import LayResult
 from ivory_quilt.core.pattern.part import Foam
-from ivory_quilt.core.plan import FoamPlan, Standing
 from ivory_quilt.core.project import set_gap
 from ivory_quilt.core.units import (
     parse_length,
     show_length,
-    show_misfits,
-    show_money,
-    show_parts,
-    show_thickness,
 )
 from ivory_quilt.desk.laying import Laying
 from ivory_quilt.desk.session import Session
 from ivory_quilt.desk.stations.base import Station
 from ivory_quilt.desk.stations.lay.compare import ComparePage, plan_with
 from ivory_quilt.desk.stations.lay.drawing import spot_rect
+from ivory_quilt.desk.stations.lay.explaining import Explaining
+from ivory_quilt.desk.stations.lay.foam_row import FoamRow
 from ivory_quilt.desk.stations.lay.handwork import HandWork
 from ivory_quilt.desk.stations.lay.part_card import PartCard
 from ivory_quilt.desk.stations.lay.presenter import LayPresenter, SheetSpot, quilt
 from ivory_quilt.desk.stations.lay.progress import ProgressStrip
 from ivory_quilt.desk.stations.lay.table import Table
-from ivory_quilt.desk.stations.lay.why import left_on, size_of, waste_lines, why
+from ivory_quilt.desk.stations.lay.why import size_of
 from ivory_quilt.desk.widgets.basics import (
     Complaint,
     Stitch,
-    button,
     clear,
     column,
     label,
     row,
-    set_tone,
 )
-from ivory_quilt.desk.widgets.edgebar import EdgeBar
 from ivory_quilt.desk.widgets.empty import EmptyState
-
-WORDS = {
-    Standing.KEPT: ("kept", "good"),
-    Standing.PROPOSED: ("offered, not kept yet", "heat"),
-    Standing.STALE: ("the kept layout no longer fits; laying anew", "heat"),
-    Standing.MISSING: ("laying …", "soft"),
-    Standing.NO_STOCK: ("no such foam in the shop", "cut"),
-}
-
-
-class FoamRow(QWidget):
-    """One foam in the overview: where its layout stands."""
-
-    def __init__(
-        self, foam: Foam, session: Session, laying: Laying, show: Callable[[Foam], None]
-    ) -> None:
-        """Call `show(foam)` when the maker wants to see its sheets."""
-        super().__init__()
-        self.foam, self._session, self._laying = foam, session, laying
-        self._why = label("", "note", wrap=True)
-        self._waste = label("", "note", "soft", wrap=True)
-        self._answer = label("", "note", "heat", wrap=True)
-        self._ask = button(
-            "What if hidden parts turned freely?", self._ask_free, "quiet",
-            "Lay once more with free turning for parts that nobody sees, and compare the cost",
-        )  # fmt: skip
-        self._state = label("", "note", wrap=True)
-        self._use = label("", "note")
-        self._pins = label("", "note", "heat")
-        name = show_thickness(foam.thickness)
-        head = label(f"{name} {session.stock.material_name(foam.material)}", "heading")
-        look = button("Show", lambda: show(foam), "quiet", f"Show the {name} sheets")
-        kind = session.stock.material(foam.material).kind
-        bar = row(EdgeBar(foam.thickness, kind=kind), head, None, look)
-        self.setLayout(
-            column(
-                bar, self._state, self._use, self._why, self._waste, self._pins, self._ask,
-                self._answer, space=4,
-            )
-        )  # fmt: skip
-
-    def _ask_free(self) -> None:
-        planned = self._session.plan.foam(self.foam)
-        if planned is not None:
-            self._laying.ask_free_turns(planned)
-
-    def fill(self, foam: FoamPlan) -> None:
-        """Show the foam as it stands now."""
-        text, tone = WORDS[foam.standing]
-        if foam.line.unplaced and foam.line.laid:
-            text, tone = show_misfits(foam.line.unplaced), "cut"
-        self._state.setText(text)
-        set_tone(self._state, tone)
-        use = show_parts(foam.line.parts)
-        if foam.line.foam_area:
-            use += f", {100 * (1 - foam.line.waste_share):.0f} % of the foam used"
-        self._use.setText(use)
-        self._use.setVisible(foam.line.laid)
-        self._pins.setText(f"{foam.lost_pins} pins no longer hold")
-        self._pins.setVisible(foam.lost_pins > 0)
-        busy = self._laying.busy
-        if not busy:
-            plan = self._session.plan
-            self._why.setText("\n".join(why(foam, plan)))
-            self._waste.setText("\n".join(waste_lines(foam, plan)) if foam.result else "")
-        self._why.setVisible(bool(self._why.text()))
-        self._waste.setVisible(bool(self._waste.text()))
-        hidden = any((p.hidden or p.mirror) and p.rotations is not None for p in foam.job.pieces)
-        self._ask.setVisible(hidden and foam.result is not None and foam.line.cost > 0)
-        self._ask.setEnabled(not busy)
-        answer = self._laying.answer(foam)
-        self._answer.setText(self._saving(foam, answer) if answer is not None else "")
-        self._answer.setVisible(answer is not None)
-        # Wrapped words take their height from the width: the column around must learn of it.
-        width = max(self.width(), 1)
-        layout = self.layout()
-        if layout is not None:
-            layout.invalidate()
-            self.setMinimumHeight(layout.totalHeightForWidth(width))
-
-    def _saving(self, foam: FoamPlan, answer: LayResult) -> str:
-        saved = foam.line.cost - answer.cost
-        if saved <= 0 or answer.unplaced:
-            return "Turning hidden parts freely would save nothing that was found."
-        sheets = len(foam.result.stock) - len(answer.stock) if foam.result is not None else 0
-        fewer = f"{sheets} sheets, " if sheets > 1 else "a sheet, " if sheets == 1 else ""
-        money = show_money(saved, self._session.stock.currency)
-        return f"Free rotation of hidden parts would save {fewer}{money}."
 
 
 class LayStation(Station):
@@ -142,6 +45,8 @@ class LayStation(Station):
         super().__init__(session)
         self.presenter = LayPresenter(session)
         self.laying = laying
+        self.explaining = Explaining(self)
+        self.explaining.found.connect(self._explained)
         self.table = Table(self.presenter)
         self.canvas = self.table
         self.table.picked.connect(self._picked)
@@ -226,7 +131,10 @@ class LayStation(Station):
         state = (tuple((f.foam, f.result, f.kept) for f in plan.foams), self.look)
         if state != self._shown:
             self._shown = state
-            self._draw()
+            if self.laying.busy and self.table.spots:
+                self.table.drawing.before_next(self._draw)  # words now, drawing in its own turn
+            else:
+                self._draw()
         any_result = any(f.result for f in plan.foams)
         if self._comparing and not self.laying.has_gained:
             self._comparing = False
@@ -235,12 +143,14 @@ class LayStation(Station):
         self.strip.curve.look = self.look
         self.empty.set_look(self.look)
         self.strip.refresh()
-        self._show_leftovers()
+        self._explain()
         self.part_card.fill()
         self._fill_overview()
 
     def _draw(self) -> None:
-        """Draw what changed."""
+        """Draw what changed, unless a part is in the hand: putting it down draws."""
+        if self.table.holding:
+            return
         laid = quilt(self.session.plan, self.table.aspect)
         self.table.show_quilt(laid, self.look)
         sheets = tuple((s.key, s.origin) for s in laid.sheets)
@@ -256,7 +166,7 @@ class LayStation(Station):
         self.refresh()
 
     def _rearrange(self) -> None:
-        if self._shown and not self.table.holding:
+        if self._shown:
             self._draw()
 
     def _picked(self) -> None:
@@ -279,7 +189,7 @@ class LayStation(Station):
                 self.foams.addWidget(Stitch())
                 self.foams.addWidget(made)
         for shown, foam in zip(self._rows, plan.foams, strict=True):
-            shown.fill(foam)
+            shown.fill(foam, self.explaining.of(foam, plan))
         QTimer.singleShot(0, self._settle_card)
 
     def _settle_card(self) -> None:
@@ -303,6 +213,7 @@ class LayStation(Station):
     def leave(self) -> None:
         """Nothing is drawn on a table that goes away."""
         self.table.drawing.halt()
+        self.explaining.halt()
 
     # Flaws, leftovers, comparing
 
@@ -320,8 +231,24 @@ class LayStation(Station):
     def _when_laying(self) -> None:
         """When a run ends: say why it is as it is, and show what is left."""
         if self.isVisible() and not self.laying.busy:
-            self._show_leftovers()
+            self._explain()
             self._fill_overview()
+
+    def _explain(self) -> None:
+        """Show what is left and why, as far as it is known; find out the rest."""
+        if self.laying.busy:
+            self.explaining.halt()
+        else:
+            self.explaining.ask(self.session.plan)
+        self._show_leftovers()
+
+    def _explained(self, foam: Foam) -> None:
+        plan = self.session.plan
+        self._show_leftovers()
+        for made, planned in zip(self._rows, plan.foams, strict=False):
+            if made.foam == foam == planned.foam:
+                made.fill(planned, self.explaining.of(planned, plan))
+        QTimer.singleShot(0, self._settle_card)
 
     def toggle_leftovers(self) -> None:
         """Show or hide what is left of the sheets."""
@@ -329,9 +256,11 @@ class LayStation(Station):
         self._show_leftovers()
 
     def _show_leftovers(self) -> None:
+        plan = self.session.plan
         rooms: dict[tuple[str, int], list[tuple[QRectF, str]]] = {}
-        for foam in self.session.plan.foams if self._leftovers and not self.laying.busy else ():
-            for room in left_on(foam):
+        for foam in plan.foams if self._leftovers and not self.laying.busy else ():
+            explained = self.explaining.of(foam, plan)
+            for room in explained.rooms if explained is not None else ():
                 box = QRectF(room.x0, -room.y1, room.width, room.height)
                 rooms.setdefault((room.sheet, room.copy), []).append((box, size_of(room)))
         self.table.drawing.set_leftovers(rooms)

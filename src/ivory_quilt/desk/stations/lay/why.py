@@ -1,6 +1,5 @@
 """Why the layout is as it is, in the maker's words."""
 
-from functools import lru_cache
 from typing import TYPE_CHECKING
 
 from ivory_quilt.core.nesting.job import RollSpec
@@ -18,14 +17,8 @@ MOST_FITS = 2  # parts named that would fit an empty place
 
 def why(foam: FoamPlan, plan: Plan) -> list[str]:
     """Return what explains one foam's layout: misfits, bounds, what is left over and why."""
-    return list(_why(_Known(foam, plan))) if foam.result is not None else []
-
-
-@lru_cache(maxsize=64)
-def _why(known: "_Known") -> tuple[str, ...]:
-    foam, plan = known.planned, known.plan
-    assert foam.result is not None
-    assert plan is not None
+    if foam.result is None:
+        return []
     lines = []
     for piece_id in dict.fromkeys(p for p, _ in foam.result.unplaced):
         lines.append(_left_over(foam, plan, piece_id))
@@ -42,7 +35,7 @@ def _why(known: "_Known") -> tuple[str, ...]:
             f"{foam.part(found.piece).label} does not fit on {_name(found.stock, plan)}: "
             f"{show_number(by, 0)} mm too {way}."
         )
-    return tuple(lines[:MOST_LINES])
+    return lines[:MOST_LINES]
 
 
 def _left_over(foam: FoamPlan, plan: Plan, piece_id: str) -> str:
@@ -86,32 +79,12 @@ def _name(stock_id: str, plan: Plan) -> str:
     return item.name if item is not None else stock_id
 
 
-class _Known:
-    """A foam's plan as a key of what was worked out from it: the same result, the same answer."""
-
-    def __init__(self, planned: FoamPlan, plan: Plan | None = None) -> None:
-        self.planned, self.plan = planned, plan
-
-    def __hash__(self) -> int:
-        return id(self.planned.result)
-
-    def __eq__(self, other: object) -> bool:
-        return isinstance(other, _Known) and other.planned.result is self.planned.result
-
-
-@lru_cache(maxsize=64)
-def _leftovers(known: _Known) -> "tuple[Leftover, ...]":
+def left_on(foam: FoamPlan) -> "tuple[Leftover, ...]":
+    """Return the empty rectangles of one foam's sheets."""
     # Compiled code: loaded when there is a layout, not with the window.
     from ivory_quilt.core.nesting.leftovers import leftovers
 
-    planned = known.planned
-    assert planned.result is not None
-    return leftovers(planned.job, planned.result.placements)
-
-
-def left_on(foam: FoamPlan) -> "tuple[Leftover, ...]":
-    """Return the empty rectangles of one foam's sheets."""
-    return _leftovers(_Known(foam)) if foam.result is not None else ()
+    return leftovers(foam.job, foam.result.placements) if foam.result is not None else ()
 
 
 def size_of(room: "Leftover") -> str:
@@ -119,20 +92,15 @@ def size_of(room: "Leftover") -> str:
     return f"{room.width:.0f} × {room.height:.0f}"
 
 
-def waste_lines(foam: FoamPlan, plan: Plan) -> list[str]:
+def waste_lines(foam: FoamPlan, rooms: "tuple[Leftover, ...]") -> list[str]:
     """Return where foam is left, and which parts would fit there once more."""
-    return list(_waste_lines(_Known(foam, plan)))
-
-
-@lru_cache(maxsize=64)
-def _waste_lines(known: _Known) -> tuple[str, ...]:
     from ivory_quilt.core.nesting.leftovers import would_fit
 
-    foam = known.planned
-    assert foam.result is not None
+    if foam.result is None:
+        return []
     lines = []
     for number, use in enumerate(foam.result.stock, 1):
-        for room in left_on(foam):
+        for room in rooms:
             if (room.sheet, room.copy) != (use.id, use.copy):
                 continue
             fits: dict[str, int] = {}
@@ -143,4 +111,4 @@ def _waste_lines(known: _Known) -> tuple[str, ...]:
             sheet = f"{show_thickness(foam.foam.thickness)} sheet {number}"
             lines.append(f"{sheet}: {size_of(room)} mm left, {what}")
             break  # the largest says enough
-    return tuple(lines)
+    return lines
