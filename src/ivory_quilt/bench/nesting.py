@@ -7,8 +7,7 @@ import os
 import resource
 import statistics
 import time
-from collections.abc import Iterator
-from dataclasses import replace
+from dataclasses import dataclass, field, replace
 from decimal import Decimal
 
 import numpy as np
@@ -65,41 +64,53 @@ def _length_at(result: LayResult, seconds: float) -> float:
     return min(float(cost) for at, cost, _ in result.history if at <= seconds)
 
 
-def _strip(strip: StripSet) -> Iterator[tuple[int, list[float], list[float], float, float]]:
-    """Yield (seconds, our lengths, the library's, CPU seconds of each) for one set."""
-    ours: dict[int, list[float]] = {t: [] for t in TIMES}
-    theirs: dict[int, list[float]] = {t: [] for t in TIMES}
-    mine = other = 0.0
-    for seed in range(1, SEEDS + 1):
+@dataclass
+class _Runs:
+    """What one set's runs came to so far: lengths by seconds, and processor time."""
+
+    ours: dict[int, list[float]] = field(default_factory=lambda: {t: [] for t in TIMES})
+    theirs: dict[int, list[float]] = field(default_factory=lambda: {t: [] for t in TIMES})
+    cpu: list[float] = field(default_factory=list)
+    library_cpu: list[float] = field(default_factory=list)
+
+    def add(self, strip: StripSet, seed: int) -> None:
+        """Run both engines with one seed."""
         # One run serves all times: the search does not know how long it may go on.
         began = cpu_seconds()
         result = timed(strip.job(), TIMES[-1], seed)
-        mine += cpu_seconds() - began
+        self.cpu.append(cpu_seconds() - began)
         began = cpu_seconds()
         for seconds in TIMES:
-            ours[seconds].append(_length_at(result, seconds))
-            theirs[seconds].append(library_length(strip, seconds, seed, THREADS)[0])
-        other += cpu_seconds() - began
-    for seconds in TIMES:
-        yield seconds, ours[seconds], theirs[seconds], mine / SEEDS, other / SEEDS
+            self.ours[seconds].append(_length_at(result, seconds))
+            self.theirs[seconds].append(library_length(strip, seconds, seed, THREADS)[0])
+        self.library_cpu.append(cpu_seconds() - began)
+
+    def ratio(self, seconds: int) -> float:
+        """Return our median length over the library's."""
+        return statistics.median(self.ours[seconds]) / statistics.median(self.theirs[seconds])
 
 
 def bench_strips() -> list[Figure]:
-    """Compare lengths of roll with the library's at equal wall seconds and threads."""
+    """Compare lengths of roll with the library's at equal wall seconds and threads.
+
+    All sets with one seed, then with the next: whoever stops it has seen all sets.
+    """
+    runs = [_Runs() for _ in STRIP_SETS]
+    for seed in range(1, SEEDS + 1):
+        for strip, run in zip(STRIP_SETS, runs, strict=True):
+            run.add(strip, seed)
+            last = ", ".join(f"{t} s {run.ours[t][-1] / run.theirs[t][-1]:.4f}" for t in TIMES)
+            print(f"  seed {seed}, {strip.name}: {last}", flush=True)
     figures = []
-    ratios: dict[int, list[float]] = {t: [] for t in TIMES}
-    for strip in STRIP_SETS:
-        runs = list(_strip(strip))
-        for seconds, ours, theirs, _, _ in runs:
-            ratio = statistics.median(ours) / statistics.median(theirs)
-            ratios[seconds].append(ratio)
+    for strip, run in zip(STRIP_SETS, runs, strict=True):
+        for seconds in TIMES:
             what = f"{strip.name}, {seconds} s: length ÷ the library's"
-            figures.append(Figure(what, ratio, "", 1.01))
-            print(f"  {what}: {ratio:.4f}", flush=True)
-        figures.append(Figure(f"{strip.name}: CPU of one run to 60 s", runs[-1][3], "s"))
-        figures.append(Figure(f"{strip.name}: CPU of the library's three runs", runs[-1][4], "s"))
+            figures.append(Figure(what, run.ratio(seconds), "", 1.01))
+        mine, theirs = statistics.mean(run.cpu), statistics.mean(run.library_cpu)
+        figures.append(Figure(f"{strip.name}: CPU of one run to 60 s", mine, "s"))
+        figures.append(Figure(f"{strip.name}: CPU of the library's three runs", theirs, "s"))
     for seconds in TIMES:
-        median = statistics.median(ratios[seconds])
+        median = statistics.median(run.ratio(seconds) for run in runs)
         figures.append(Figure(f"all sets, {seconds} s: median ratio", median, "", 0.99))
     return figures
 
