@@ -178,7 +178,7 @@ def _put(
     used = sum(world.kinds[j].grown_area for j in members if j < world.count)
     if used + world.kinds[i].grown_area > world.regions[region].area * (1 + 1e-9):
         return False
-    rows = plan.rows if world.count <= SEVERAL else plan.rows / 2
+    rows = plan.rows if world.count <= SEVERAL else plan.rows / 3
     step = max((rect[3] - rect[1]) / rows, 1e-3)
     part = slice(world.e0[i], world.e0[i + 1])
     _, turn, x, y = best_in_region(
