@@ -1,6 +1,7 @@
 """The table's finer work in a real window: slide, settle, push, swap, send, lock, turn, measure."""
 
 import math
+from dataclasses import replace
 
 import numpy as np
 import pytest
@@ -13,7 +14,7 @@ from ivory_quilt.core.nesting.check import violations
 from ivory_quilt.core.nesting.summary import summarise
 from ivory_quilt.core.pattern.part import Foam
 from ivory_quilt.core.pattern.piece import FaceUp, Hand, Piece
-from ivory_quilt.core.project import Project, set_gap
+from ivory_quilt.core.project import Project, keep_layout, set_gap
 from ivory_quilt.core.stock.foam_stock import sheet
 from ivory_quilt.desk.stations.lay.presenter import TITLE_SHARE, quilt
 from ivory_quilt.desk.stations.lay.why import left_on, waste_lines, why
@@ -311,3 +312,34 @@ def test_a_flaw_is_marked_on_the_sheet_and_parts_that_show_keep_off_it(make_desk
     made.act("mark-flaw")
     made.act("clear-flaws")
     assert made.session.stock.item("one").defects == ()
+
+
+def test_while_the_engine_works_words_come_first_and_the_drawing_in_a_turn_of_its_own(
+    desk, monkeypatch
+):
+    key = key_of(desk, "block")
+    foam = planned(desk)
+    before = desk.lay.table.parts[key].pose
+    kept = foam.kept
+    moved = tuple(
+        replace(p, pose=replace(p.pose, x=p.pose.x + 0.5)) for p in foam.result.placements
+    )
+    monkeypatch.setattr(type(desk.window.laying), "busy", property(lambda _: True))
+    desk.session.edit("moved", lambda p: keep_layout(p, replace(kept, placements=moved)))
+    assert desk.lay.table.parts[key].pose == before
+    assert let_run(lambda: desk.lay.table.parts[key].pose != before, 5)
+    assert desk.lay.table.parts[key].pose.x == pytest.approx(before.x + 0.5)
+
+
+def test_a_part_in_the_hand_is_not_taken_away_by_a_late_drawing(desk):
+    key = key_of(desk, "block")
+    box = bounds(desk, key)
+    start = pixel(desk, (box[0] + box[2]) / 2, (box[1] + box[3]) / 2)
+    drag(desk, start, start + QPoint(30, -30), release=False)
+    assert desk.lay.table.holding
+    desk.lay.table.drawing.before_next(desk.lay._draw)
+    let_run()
+    assert desk.lay.table.holding
+    QTest.mouseRelease(
+        desk.lay.table.viewport(), LEFT, Qt.KeyboardModifier.NoModifier, start + QPoint(30, -30)
+    )

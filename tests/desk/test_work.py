@@ -1,5 +1,6 @@
 """Threads: errands come back in order, the bench stops within moments, nothing is left running."""
 
+import os
 import time
 from decimal import Decimal
 
@@ -9,7 +10,7 @@ from ivory_quilt.core.geometry.shape import Shape, rectangle
 from ivory_quilt.core.nesting.check import violations
 from ivory_quilt.core.nesting.job import LayJob, PieceSpec, SheetSpec
 from ivory_quilt.core.pattern.part import Foam
-from ivory_quilt.desk.work import Errands, LayBench, LayTask
+from ivory_quilt.desk.work import PATIENCE, Errands, LayBench, LayTask
 from tests.desk.conftest import let_run
 
 EVA6 = Foam(6.0, "eva")
@@ -109,3 +110,9 @@ def test_going_on_from_a_layout_starts_with_it(bench):
     bench.request([LayTask(EVA6, job(), 0.0, 2, start)])
     assert let_run(lambda: bool(ends), 60)
     assert found[-1].placements == start
+
+
+def test_the_engine_stands_back_for_the_interface(bench):
+    assert let_run(lambda: bench.loaded, 60)
+    assert os.getpriority(os.PRIO_PROCESS, bench._thread.native_id) == PATIENCE
+    assert os.getpriority(os.PRIO_PROCESS, os.getpid()) < PATIENCE

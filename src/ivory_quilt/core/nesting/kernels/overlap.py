@@ -254,26 +254,28 @@ def candidate(shapes, placed, i, o, x, y, region, limit, scratch):
     hits = scratch.hits
     count = _boxes_meet(shapes, placed, i, o, x, y, region, scratch)
     # First what circles overlap, which is the least that it comes to: most candidates end here.
-    total, unsure, sure = 0.0, 0, count
+    total, unsure, sure = 0.0, 0, 0
     for q in range(count):
         j = hits[q]
         depth = _circles(shapes, o, x, y, placed, j, scratch.lanes)
         if depth > 0.0:
-            total += _value(shapes, placed, i, j, depth) * placed.weights[i, j]
+            least = _value(shapes, placed, i, j, depth) * placed.weights[i, j]
+            total += least
             if total >= limit:
                 return total
-            scratch.sure[count - sure] = j
-            sure -= 1
+            scratch.sure[sure], scratch.least[sure] = j, least
+            sure += 1
         else:
             hits[unsure] = j
             unsure += 1
-    total = 0.0
-    for q in range(count - sure):
+    # Then what it comes to softened, which is no less, pair by pair.
+    for q in range(sure):
         j = scratch.sure[q]
         depth = _soft_circles(shapes, o, x, y, placed, j, _soft(shapes, i, j), scratch.lanes)
-        total += _value(shapes, placed, i, j, depth) * placed.weights[i, j]
-    if total >= limit:
-        return total
+        found = _value(shapes, placed, i, j, depth) * placed.weights[i, j]
+        total += found - scratch.least[q]
+        if total >= limit:
+            return total
     for q in range(unsure):
         j = hits[q]
         if _meet(shapes, o, x, y, placed, j, scratch.near):

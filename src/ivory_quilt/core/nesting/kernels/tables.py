@@ -98,7 +98,7 @@ class Scratch(NamedTuple):
     Attributes:
         lanes: (LANES,) sums of circle depths.
         gaps: (i,) how far boxes stand apart; hits: (i,) ids whose boxes meet;
-            sure: (i,) those whose circles overlap.
+            sure: (i,) those whose circles overlap, least: (i,) what that comes to at least.
         near: (b,) which edges of an item's blocks lie where two boxes meet, as bits.
         top: (3, 8) the best candidates: x, y, cos, sin, flip, orientation, region, value.
         order: (i,) movable items in the order of a round.
@@ -109,6 +109,7 @@ class Scratch(NamedTuple):
     gaps: Floats
     hits: Ints
     sure: Ints
+    least: Floats
     near: Ints
     top: Floats
     order: Ints
@@ -125,6 +126,7 @@ def make_scratch(placed: Placed) -> Scratch:
         gaps=np.zeros(n),
         hits=np.zeros(n + 1, dtype=np.int64),
         sure=np.zeros(n + 1, dtype=np.int64),
+        least=np.zeros(n + 1),
         near=np.zeros(longest, dtype=np.int64),
         top=np.zeros((3, 8)),
         order=np.zeros(n, dtype=np.int64),
