@@ -6,7 +6,13 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from ivory_quilt.core.geometry.shape import Shape, rectangle
-from ivory_quilt.core.nesting.disturb import disturbed, recut, swapped
+from ivory_quilt.core.nesting.disturb import (
+    disturbed,
+    exchanged,
+    stretch_turned,
+    swapped,
+    turned_about,
+)
 from ivory_quilt.core.nesting.field import Field
 from ivory_quilt.core.nesting.job import LayJob, PieceSpec, RollSpec
 from ivory_quilt.core.nesting.world import Solution, World
@@ -34,38 +40,70 @@ RECT = np.array([0.0, 0.0, LENGTH, WIDTH])
 
 @settings(max_examples=60, deadline=None)
 @given(st.integers(0, 10_000), st.sampled_from([(0.0, 180.0), (0.0, 90.0), None]))
-def test_what_lies_together_stays_together(seed, rotations):
-    """Items move as one stretch, turned about a single point, or as two that change places."""
+def test_a_stretch_is_turned_about_a_single_point(seed, rotations):
     field, old = strip(rotations, seed=seed)
     on = np.arange(12, dtype=np.int64)
-    new = recut(old, field, on, RECT, np.random.default_rng(seed))
+    new = stretch_turned(old, field, on, RECT, np.random.default_rng(seed))
     assert new.where.tolist() == old.where.tolist()
     turned = np.flatnonzero(new.poses[:, 2] < 0)
     straight = np.setdiff1d(on, turned)
+    assert (new.poses[straight] == old.poses[straight]).all()
     if len(turned):
         assert rotations != (0.0, 90.0)  # half a turn is not allowed
         middle = (new.poses[turned, :2] + old.poses[turned, :2]) / 2
         assert np.ptp(middle, axis=0) == pytest.approx((0, 0), abs=1e-9)
         assert middle[0, 1] == pytest.approx(WIDTH / 2)
-        assert (new.poses[straight] == old.poses[straight]).all()
-        return
+
+
+@settings(max_examples=60, deadline=None)
+@given(st.integers(0, 10_000))
+def test_two_stretches_change_places(seed):
+    """The stretch that was ahead comes behind the other: no gap opens and none is lost."""
+    _, old = strip((0.0,), seed=seed)
+    on = np.arange(12, dtype=np.int64)
+    new = exchanged(old, on, RECT, np.random.default_rng(seed))
+    assert (new.poses[:, 1:] == old.poses[:, 1:]).all()
     shift = new.poses[:, 0] - old.poses[:, 0]
     assert len(set(np.round(shift, 6))) <= 3  # ahead, back, or not at all
-    assert (new.poses[:, 1:] == old.poses[:, 1:]).all()
-    if shift.any():
-        # The stretch that was ahead comes behind the other: no gap opens and none is lost.
-        ahead, behind = on[shift > 1e-9], on[shift < -1e-9]
-        if len(ahead) and len(behind):
-            assert old.poses[ahead, 0].max() <= old.poses[behind, 0].min()
-            assert new.poses[behind, 0].max() <= new.poses[ahead, 0].min()
+    ahead, behind = on[shift > 1e-9], on[shift < -1e-9]
+    if len(ahead) and len(behind):
+        assert old.poses[ahead, 0].max() <= old.poses[behind, 0].min()
+        assert new.poses[behind, 0].max() <= new.poses[ahead, 0].min()
 
 
-def test_both_ways_to_cut_anew_happen():
+def test_parts_are_turned_about_where_they_lie():
     field, old = strip((0.0, 180.0))
     on = np.arange(12, dtype=np.int64)
-    made = [recut(old, field, on, RECT, np.random.default_rng(k)) for k in range(40)]
-    assert any((m.poses[:, 2] < 0).any() for m in made)
-    assert any((m.poses[:, 2] > 0).all() and (m.poses != old.poses).any() for m in made)
+    for seed in range(20):
+        new = turned_about(old, field, on, np.random.default_rng(seed))
+        assert (new.poses[:, 2] < 0).sum() == 2
+        assert (new.poses[:, :2] == old.poses[:, :2]).all()
+
+
+def test_where_nothing_may_be_turned_about_two_parts_are_swapped():
+    field, old = strip((0.0, 90.0))
+    new = turned_about(old, field, np.arange(12, dtype=np.int64), np.random.default_rng(1))
+    assert (new.poses[:, 2:] == old.poses[:, 2:]).all()
+    assert (new.poses != old.poses).any(axis=1).sum() == 2
+
+
+def test_every_way_to_disturb_happens():
+    field, old = strip((0.0, 180.0))
+    on = np.arange(12, dtype=np.int64)
+    made = [
+        disturbed(old, field, on, RECT[None], np.array([0]), np.random.default_rng(k)).poses
+        for k in range(60)
+    ]
+    ways = set()
+    for poses in made:
+        turned = int((poses[:, 2] < 0).sum())
+        moved = int((poses[:, :2] != old.poses[:, :2]).any(axis=1).sum())
+        across = int((poses[:, 1] != old.poses[:, 1]).sum())
+        if turned:
+            ways.add("about" if moved == 0 else "stretch" if moved == turned else "unknown")
+        elif moved:
+            ways.add("exchanged" if across == 0 else "swapped" if moved == 2 else "unknown")
+    assert ways == {"about", "stretch", "exchanged", "swapped"}
 
 
 def test_a_part_that_looks_alike_turned_about_goes_along_with_its_stretch():
@@ -78,7 +116,9 @@ def test_a_part_that_looks_alike_turned_about_goes_along_with_its_stretch():
     poses[:, 0], poses[:, 1] = np.arange(6) * 150 + 60, 20.0
     poses[:, 2], poses[:, 4] = 1.0, 1.0
     old, field = Solution(poses, np.zeros(6, dtype=np.int64)), Field(world, {})
-    made = [recut(old, field, np.arange(6), RECT, np.random.default_rng(k)) for k in range(20)]
+    made = [
+        stretch_turned(old, field, np.arange(6), RECT, np.random.default_rng(k)) for k in range(20)
+    ]
     crossed = [m for m in made if (m.poses[:, 1] == WIDTH - 20.0).any()]
     assert crossed
     assert all((m.poses[:, 2] == 1.0).all() for m in crossed)

@@ -1,7 +1,9 @@
 """Another start for a walk that is stuck: a layout it met, with something of it in another place.
 
-What lies well together is worth keeping: a whole stretch of a region is turned about, or two
-stretches change places, and only the seams must be found anew. Or two large items are swapped.
+What lies well together is worth keeping: two items are turned about where they lie, two short
+stretches of a region change places, a whole stretch is turned about, so that only the seams must be
+found anew; or two large items are swapped. The shares follow from how many walks each brought to
+their goal, round for round.
 """
 
 import numpy as np
@@ -11,8 +13,11 @@ from ivory_quilt.core.nesting.field import Field
 from ivory_quilt.core.nesting.kernels.tables import Ints, Shapes
 from ivory_quilt.core.nesting.world import Solution
 
-RECUT = 0.7  # share of disturbances that move whole stretches
+ABOUT, EXCHANGED, STRETCH = 0.45, 0.25, 0.15
+"""Shares: two items turned about, two stretches exchanged, a stretch turned about; else swapped."""
 TO_THE_END = 0.3  # share of stretches that reach to an end of the region
+SHORT = (0.05, 0.2)  # share of the region that the first of two stretches takes
+BOTH = (0.2, 0.4)  # and what both take
 LARGE = 0.75  # share of all hull area that the items which are swapped make up
 
 
@@ -33,44 +38,74 @@ def disturbed(
         rects: (r, 4) boxes of all regions; allowed: ids of those to use.
         random: where chance comes from.
     """
-    if random.random() < RECUT:
+    draw = random.random()
+    if draw < ABOUT:
+        return turned_about(solution, field, movable, random)
+    if draw < ABOUT + EXCHANGED + STRETCH:
         region = int(random.choice(allowed))
         on = movable[solution.where[movable] == region]
-        return recut(solution, field, on, rects[region], random)
+        if draw < ABOUT + EXCHANGED:
+            return exchanged(solution, on, rects[region], random)
+        return stretch_turned(solution, field, on, rects[region], random)
     return swapped(solution, field.shapes, movable, random)
 
 
-def recut(
-    solution: Solution, field: Field, on: Ints, rect: Array, random: np.random.Generator
+def turned_about(
+    solution: Solution, field: Field, movable: Ints, random: np.random.Generator
 ) -> Solution:
-    """Return the layout with a stretch of one region turned about, or two stretches exchanged.
+    """Return the layout with one or two items half a turn further, each where it lies."""
+    shapes = field.shapes
+    kinds = np.unique(shapes.kind[movable])
+    other = kinds[[bool(field.half_turns[k]) and _looks_other(shapes, int(k)) for k in kinds]]
+    may = movable[np.isin(shapes.kind[movable], other)]
+    if len(may) == 0:
+        return swapped(solution, shapes, movable, random)
+    poses = solution.poses.copy()
+    poses[random.choice(may, min(2, len(may)), replace=False), 2:4] *= -1.0
+    return Solution(poses, solution.where.copy())
+
+
+def exchanged(solution: Solution, on: Ints, rect: Array, random: np.random.Generator) -> Solution:
+    """Return the layout with two short stretches of one region in each other's place.
 
     Stretches run along the longer side of `rect`, the box of the region that items `on` lie in.
     """
-    x0, y0, x1, y1 = rect
-    axis = 0 if x1 - x0 >= y1 - y0 else 1
-    low, high = rect[axis], rect[axis + 2]
-    cuts = np.sort(random.uniform(low, high, 3))
-    if random.random() < TO_THE_END:
-        cuts[0] = low
-    if random.random() < TO_THE_END:
-        cuts[2] = high
+    axis, low, high = _along(rect)
+    first = float(random.uniform(low, high))
+    middle, last = first + (high - low) * np.array([random.uniform(*SHORT), random.uniform(*BOTH)])
     poses = solution.poses.copy()
     at = poses[on, axis]
-    if random.random() < 0.5:
-        kinds = field.shapes.kind[on]
-        part = on[(at >= cuts[0]) & (at < cuts[2]) & field.half_turns[kinds]]
-        poses[part, axis] = cuts[0] + cuts[2] - poses[part, axis]
-        across = rect[1 - axis] + rect[3 - axis]
-        poses[part, 1 - axis] = across - poses[part, 1 - axis]
-        other = [i for i in part if _looks_other(field.shapes, int(field.shapes.kind[i]))]
-        poses[other, 2:4] *= -1.0
-    else:
-        first = on[(at >= cuts[0]) & (at < cuts[1])]
-        second = on[(at >= cuts[1]) & (at < cuts[2])]
-        poses[first, axis] += cuts[2] - cuts[1]
-        poses[second, axis] -= cuts[1] - cuts[0]
+    poses[on[(at >= first) & (at < middle)], axis] += last - middle
+    poses[on[(at >= middle) & (at < last)], axis] -= middle - first
     return Solution(poses, solution.where.copy())
+
+
+def stretch_turned(
+    solution: Solution, field: Field, on: Ints, rect: Array, random: np.random.Generator
+) -> Solution:
+    """Return the layout with a stretch of one region turned about; see `exchanged`."""
+    axis, low, high = _along(rect)
+    first, last = np.sort(random.uniform(low, high, 2))
+    if random.random() < TO_THE_END:
+        first = low
+    if random.random() < TO_THE_END:
+        last = high
+    poses = solution.poses.copy()
+    at = poses[on, axis]
+    kinds = field.shapes.kind[on]
+    part = on[(at >= first) & (at < last) & field.half_turns[kinds]]
+    poses[part, axis] = first + last - poses[part, axis]
+    across = rect[1 - axis] + rect[3 - axis]
+    poses[part, 1 - axis] = across - poses[part, 1 - axis]
+    other = [i for i in part if _looks_other(field.shapes, int(field.shapes.kind[i]))]
+    poses[other, 2:4] *= -1.0
+    return Solution(poses, solution.where.copy())
+
+
+def _along(rect: Array) -> tuple[int, float, float]:
+    """Return the axis of a box's longer side, and where that begins and ends."""
+    axis = 0 if rect[2] - rect[0] >= rect[3] - rect[1] else 1
+    return axis, float(rect[axis]), float(rect[axis + 2])
 
 
 def swapped(
