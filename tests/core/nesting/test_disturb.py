@@ -90,12 +90,15 @@ def test_where_nothing_may_be_turned_about_two_parts_are_swapped():
 def test_every_way_to_disturb_happens():
     field, old = strip((0.0, 180.0))
     on = np.arange(12, dtype=np.int64)
-    made = [
-        disturbed(old, field, on, RECT[None], np.array([0]), np.random.default_rng(k)).poses
-        for k in range(60)
-    ]
+    assert ways_of(field, old, on, far=False) == {"about", "stretch", "exchanged", "swapped"}
+    assert ways_of(field, old, on, far=True) == {"stretch", "swapped"}
+
+
+def ways_of(field, old, on, far):
     ways = set()
-    for poses in made:
+    for seed in range(60):
+        random = np.random.default_rng(seed)
+        poses = disturbed(old, field, on, RECT[None], np.array([0]), random, far=far).poses
         turned = int((poses[:, 2] < 0).sum())
         moved = int((poses[:, :2] != old.poses[:, :2]).any(axis=1).sum())
         across = int((poses[:, 1] != old.poses[:, 1]).sum())
@@ -103,7 +106,7 @@ def test_every_way_to_disturb_happens():
             ways.add("about" if moved == 0 else "stretch" if moved == turned else "unknown")
         elif moved:
             ways.add("exchanged" if across == 0 else "swapped" if moved == 2 else "unknown")
-    assert ways == {"about", "stretch", "exchanged", "swapped"}
+    return ways
 
 
 def test_a_part_that_looks_alike_turned_about_goes_along_with_its_stretch():
@@ -139,5 +142,6 @@ def test_what_may_not_move_stays():
     field, old = strip((0.0, 180.0))
     movable = np.arange(4, 12, dtype=np.int64)
     for seed in range(40):
-        new = disturbed(old, field, movable, RECT[None], np.array([0]), np.random.default_rng(seed))
+        random = np.random.default_rng(seed)
+        new = disturbed(old, field, movable, RECT[None], np.array([0]), random, far=seed % 2 == 0)
         assert (new.poses[:4] == old.poses[:4]).all()

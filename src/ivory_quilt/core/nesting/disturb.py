@@ -1,9 +1,9 @@
 """Another start for a walk that is stuck: a layout it met, with something of it in another place.
 
-What lies well together is worth keeping: two items are turned about where they lie, two short
-stretches of a region change places, a whole stretch is turned about, so that only the seams must be
-found anew; or two large items are swapped. The shares follow from how many walks each brought to
-their goal, round for round.
+Near by, two items are turned about where they lie, or two short stretches of a region change
+places; further off, a whole stretch is turned about, so that only its seams must be found anew, or
+two large items are swapped. The shares follow from how many walks each brought to their goal, round
+for round.
 """
 
 import numpy as np
@@ -13,8 +13,9 @@ from ivory_quilt.core.nesting.field import Field
 from ivory_quilt.core.nesting.kernels.tables import Ints, Shapes
 from ivory_quilt.core.nesting.world import Solution
 
-ABOUT, EXCHANGED, STRETCH = 0.45, 0.25, 0.15
-"""Shares: two items turned about, two stretches exchanged, a stretch turned about; else swapped."""
+ABOUT, EXCHANGED = 0.55, 0.3
+"""Shares near by: two items turned about, two stretches exchanged; else as further off."""
+STRETCH = 0.5  # share further off: a stretch turned about; else two items swapped
 TO_THE_END = 0.3  # share of stretches that reach to an end of the region
 SHORT = (0.05, 0.2)  # share of the region that the first of two stretches takes
 BOTH = (0.2, 0.4)  # and what both take
@@ -28,6 +29,8 @@ def disturbed(
     rects: Array,
     allowed: Ints,
     random: np.random.Generator,
+    *,
+    far: bool,
 ) -> Solution:
     """Return a layout that differs from `solution`; items may overlap and stand out in it.
 
@@ -37,15 +40,16 @@ def disturbed(
         movable: ids of items that may be moved.
         rects: (r, 4) boxes of all regions; allowed: ids of those to use.
         random: where chance comes from.
+        far: whether to go further off.
     """
-    draw = random.random()
+    region = int(random.choice(allowed))
+    on = movable[solution.where[movable] == region]
+    draw = 1.0 if far else random.random()
     if draw < ABOUT:
         return turned_about(solution, field, movable, random)
-    if draw < ABOUT + EXCHANGED + STRETCH:
-        region = int(random.choice(allowed))
-        on = movable[solution.where[movable] == region]
-        if draw < ABOUT + EXCHANGED:
-            return exchanged(solution, on, rects[region], random)
+    if draw < ABOUT + EXCHANGED:
+        return exchanged(solution, on, rects[region], random)
+    if random.random() < STRETCH:
         return stretch_turned(solution, field, on, rects[region], random)
     return swapped(solution, field.shapes, movable, random)
 

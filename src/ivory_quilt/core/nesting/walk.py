@@ -20,9 +20,8 @@ STRIKES = 3  # times of going back before a walk gives its layout up
 HOPELESS = 1000  # failures that no goal allows
 RACE = 1.5  # times the least overlap in the pool that is given up after one strike already
 POOL = 12  # layouts kept to start from again
-AGAIN = (
-    0.35  # share of other starts that leave a layout as it was, with all that was learned undone
-)
+FAR = 8  # layouts given up at one goal before it is tried further off
+AGAIN = 0.35  # share of other starts that leave a layout as it was, with all weights forgotten
 EFFORT = (40, 20, 8)  # samples of one move: anywhere, nearby, fitted edge to edge
 
 
@@ -133,7 +132,8 @@ class Walk:
         # Many walks end for want of patience only: trying once more brings the most to their goal,
         # round for round.
         if self.random.random() >= AGAIN:
-            start = disturbed(start, self.field, self.movable, rects, allowed, self.random)
+            far = self.failures > FAR
+            start = disturbed(start, self.field, self.movable, rects, allowed, self.random, far=far)
         self._begin(start)
 
     def _restore(self, solution: Solution) -> None:
