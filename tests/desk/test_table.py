@@ -219,13 +219,18 @@ def test_both_hands_of_a_part_are_named_once_among_what_would_fit(make_desk):
     assert line.count("cuff") == 1
 
 
-def test_what_does_not_fit_is_told_in_millimetres(make_desk):
-    long = Piece("band", "34 mm band", rectangle(412, 34), thickness=6.0)
-    made = make_desk(Project("Long", (long,)), fill=False)
-    made.session.put_stock(sheet("k7", "offcut K7", FOAM, (400, 200), owned=1))
+def why_beside(make_desk, piece, offcut):
+    """What is said of a piece that is laid on a half sheet while an offcut is at hand."""
+    made = make_desk(Project("Long", (piece,)), fill=False)
+    made.session.put_stock(sheet("k7", "offcut K7", FOAM, offcut, owned=1))
     made.session.put_stock(sheet("big", "half sheet", FOAM, (1000, 500), owned=1))
     made.rested()
-    lines = why(planned(made), made.session.plan)
+    return why(planned(made), made.session.plan)
+
+
+def test_what_does_not_fit_is_told_in_millimetres(make_desk):
+    long = Piece("band", "34 mm band", rectangle(412, 34), thickness=6.0)
+    lines = why_beside(make_desk, long, (400, 200))
     assert "34 mm band does not fit on offcut K7: 12 mm too long." in lines
 
 
@@ -251,11 +256,7 @@ def test_what_fits_nowhere_is_counted_in_plain_words_and_hides_no_title(make_des
 
 def test_too_long_is_said_of_the_part_not_of_the_sheet(make_desk):
     band = Piece("band", "band", rectangle(30, 560), thickness=6.0)
-    made = make_desk(Project("Long", (band,)), fill=False)
-    made.session.put_stock(sheet("k7", "offcut K7", FOAM, (300, 400), owned=1))
-    made.session.put_stock(sheet("big", "half sheet", FOAM, (1000, 500), owned=1))
-    made.rested()
-    lines = why(planned(made), made.session.plan)
+    lines = why_beside(make_desk, band, (300, 400))
     assert "band does not fit on offcut K7: 160 mm too long." in lines
 
 

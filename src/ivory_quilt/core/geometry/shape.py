@@ -272,7 +272,9 @@ def _foam_along(edges: Array, heights: list[float]) -> list[list[tuple[float, fl
     found: list[list[float]] = [[] for _ in heights]
     for k, x in zip(line.tolist(), xs, strict=True):
         found[k].append(x)
-    return [list(zip(*[iter(sorted(row))] * 2, strict=True)) for row in found]
+    for row in found:
+        row.sort()
+    return [list(zip(row[::2], row[1::2], strict=True)) for row in found]
 
 
 def _oriented(points: Array, sign: float) -> Array:

@@ -59,9 +59,7 @@ def turned_about(
 ) -> Solution:
     """Return the layout with one or two items half a turn further, each where it lies."""
     shapes = field.shapes
-    kinds = np.unique(shapes.kind[movable])
-    other = kinds[[bool(field.half_turns[k]) and _looks_other(shapes, int(k)) for k in kinds]]
-    may = movable[np.isin(shapes.kind[movable], other)]
+    may = _look_other(shapes, movable[field.half_turns[shapes.kind[movable]]])
     if len(may) == 0:
         return swapped(solution, shapes, movable, random)
     poses = solution.poses.copy()
@@ -101,8 +99,7 @@ def stretch_turned(
     poses[part, axis] = first + last - poses[part, axis]
     across = rect[1 - axis] + rect[3 - axis]
     poses[part, 1 - axis] = across - poses[part, 1 - axis]
-    other = [i for i in part if _looks_other(field.shapes, int(field.shapes.kind[i]))]
-    poses[other, 2:4] *= -1.0
+    poses[_look_other(field.shapes, part), 2:4] *= -1.0
     return Solution(poses, solution.where.copy())
 
 
@@ -126,6 +123,13 @@ def swapped(
     poses[[a, b], :2] = poses[[b, a], :2]
     where[[a, b]] = where[[b, a]]
     return Solution(poses, where)
+
+
+def _look_other(shapes: Shapes, items: Ints) -> Ints:
+    """Return those items that do not look alike turned about."""
+    kinds = np.unique(shapes.kind[items])
+    other = [k for k in kinds if _looks_other(shapes, int(k))]
+    return items[np.isin(shapes.kind[items], other)]
 
 
 def _looks_other(shapes: Shapes, kind: int) -> bool:
