@@ -4,10 +4,9 @@ The engine offers a better layout several times a second. What only moved is mov
 made anew is made in portions, so that the window never waits for it.
 """
 
-import time
 from collections.abc import Callable, Iterator
 
-from PySide6.QtCore import QObject, QRectF, QTimer, Signal
+from PySide6.QtCore import QObject, QRectF, Signal
 from PySide6.QtWidgets import QGraphicsItem, QGraphicsScene
 
 from ivory_quilt.core.pattern.part import Foam
@@ -17,6 +16,7 @@ from ivory_quilt.desk.canvas.paths import shape_rect
 from ivory_quilt.desk.canvas.sheet_item import SheetItem
 from ivory_quilt.desk.stations.lay.presenter import PartKey, Quilt, SheetSpot, TraySpot
 from ivory_quilt.desk.theme.palette import Palette
+from ivory_quilt.desk.turns import Turns
 
 TITLE_SPACE = 90.0  # mm above a sheet that are shown with it
 PORTION = 0.006  # s of drawing in one go
@@ -61,13 +61,10 @@ class QuiltDrawing(QObject):
         super().__init__()
         self._scene, self._is_pinned = scene, is_pinned
         self._foams: dict[Foam, FoamDrawing] = {}
-        self._building: list[tuple[Foam, Iterator[None]]] = []
-        self._first: Callable[[], None] | None = None
         self._rooms: dict[tuple[str, int], list[tuple[QRectF, str]]] = {}
         self._cache = QGraphicsItem.CacheMode.NoCache
-        self._timer = QTimer(self)
-        self._timer.setSingleShot(True)
-        self._timer.timeout.connect(self._work)
+        self._turns = Turns(PORTION, self)
+        self._turns.turned.connect(self.portion_done)
 
     @property
     def parts(self) -> dict[PartKey, FoamItem]:
@@ -97,9 +94,7 @@ class QuiltDrawing(QObject):
             else:
                 self._wipe(foam)
                 fresh = self._foams[foam] = FoamDrawing(sheets, tray, look)
-                self._building.append((foam, self._build(fresh)))
-        if self._building:
-            self._timer.start(0)
+                self._turns.add(foam, self._build(fresh))
 
     def set_leftovers(self, rooms: dict[tuple[str, int], list[tuple[QRectF, str]]]) -> None:
         """Outline what is left of each sheet, with its size."""
@@ -114,36 +109,18 @@ class QuiltDrawing(QObject):
 
     def halt(self) -> None:
         """Draw no more: the desk closes."""
-        self._building, self._first = [], None
-        self._timer.stop()
+        self._turns.halt()
 
     def finish(self) -> None:
         """Draw all that is still waiting."""
-        while self._building or self._first is not None:
-            self._work()
+        self._turns.finish()
 
     def before_next(self, what: Callable[[], None]) -> None:
         """Do something, soon to be asked to show more, in the place of the next portion."""
-        self._first = what
-        self._timer.start(0)
-
-    def _work(self) -> None:
-        if self._first is not None:
-            what, self._first = self._first, None
-            what()
-            if self._building:
-                self._timer.start(0)
-            return
-        end = time.perf_counter() + PORTION
-        while self._building and time.perf_counter() < end:
-            if next(self._building[0][1], self) is self:
-                self._building.pop(0)
-        self.portion_done.emit()
-        if self._building:
-            self._timer.start(0)
+        self._turns.instead(what)
 
     def _wipe(self, foam: Foam) -> None:
-        self._building = [b for b in self._building if b[0] != foam]
+        self._turns.drop(foam)
         if foam in self._foams:
             for item in self._foams.pop(foam).items:
                 self._scene.removeItem(item)

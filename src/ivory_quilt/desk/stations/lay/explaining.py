@@ -7,11 +7,12 @@ from collections.abc import Iterator
 from dataclasses import dataclass
 from typing import TYPE_CHECKING
 
-from PySide6.QtCore import QObject, QTimer, Signal
+from PySide6.QtCore import QObject, Signal
 
 from ivory_quilt.core.pattern.part import Foam
 from ivory_quilt.core.plan import FoamPlan, Plan
 from ivory_quilt.desk.stations.lay.why import left_on, waste_lines, why
+from ivory_quilt.desk.turns import Turns
 
 if TYPE_CHECKING:
     from ivory_quilt.core.nesting.leftovers import Leftover
@@ -36,20 +37,14 @@ class Explaining(QObject):
         """Explain nothing yet."""
         super().__init__(parent)
         self._known: dict[Foam, tuple[FoamPlan, Plan, Explained]] = {}
-        self._steps: list[Iterator[None]] = []
-        self._timer = QTimer(self)
-        self._timer.setSingleShot(True)
-        self._timer.timeout.connect(self._step)
+        self._turns = Turns(parent=self)
 
     def ask(self, plan: Plan) -> None:
         """Explain every foam of `plan` that is not explained yet; what waited is dropped."""
-        self._steps = [
-            self._explain(foam, plan)
-            for foam in plan.foams
-            if foam.result is not None and self.of(foam, plan) is None
-        ]
-        if self._steps:
-            self._timer.start(0)
+        self._turns.halt()
+        for foam in plan.foams:
+            if foam.result is not None and self.of(foam, plan) is None:
+                self._turns.add(foam.foam, self._explain(foam, plan))
 
     def of(self, foam: FoamPlan, plan: Plan) -> Explained | None:
         """Return what is known of a foam's present layout."""
@@ -61,19 +56,11 @@ class Explaining(QObject):
 
     def halt(self) -> None:
         """Explain no more: the table is not seen."""
-        self._steps = []
-        self._timer.stop()
+        self._turns.halt()
 
     def finish(self) -> None:
         """Explain at once all that still waits."""
-        while self._steps:
-            self._step()
-
-    def _step(self) -> None:
-        if self._steps and next(self._steps[0], self) is self:
-            self._steps.pop(0)
-        if self._steps:
-            self._timer.start(0)
+        self._turns.finish()
 
     def _explain(self, foam: FoamPlan, plan: Plan) -> Iterator[None]:
         rooms = left_on(foam)
