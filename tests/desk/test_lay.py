@@ -50,8 +50,7 @@ def key(ident, copy=0, foam=EVA6):
 
 
 def placement(desk, ident):
-    planned, index = desk.lay.presenter.find(key(ident))
-    return planned.result.placements[index]
+    return desk.lay.presenter.find(key(ident)).placement
 
 
 def centre_on_screen(desk, ident):
@@ -326,6 +325,35 @@ def test_the_gap_is_an_edit_and_everything_is_laid_anew(desk):
     assert violations(planned.job, planned.result.placements) == []
     desk.act("undo")
     assert desk.session.project.gap == 2.0
+
+
+def test_how_long_to_improve_and_the_cost_to_stop_at_are_decided_on_the_card(make_desk):
+    desk = make_desk(small_project(), fill=False)
+    desk.session.put_stock(sheet("half", "half sheet", EVA6, (1000, 500), price=Decimal("11.50")))
+    desk.rested()
+    desk.window.go("lay")
+    box, laying = desk.lay.run_box, desk.window.laying
+    assert box.span.currentText() == "12 s a foam"
+    assert laying.improve_seconds == 12.0
+    box.span.textActivated.emit("1 minute a foam")
+    assert laying.improve_seconds == 60.0
+
+    def type_cost(text):
+        box.target.setText(text)
+        box.target.editingFinished.emit()
+        return box.error.text()
+
+    assert "cost to stop at" in type_cost("cheap")
+    assert laying.target is None
+    assert type_cost("99,50 €") == ""
+    assert laying.target == Decimal("99.50")
+    desk.lay.refresh()
+    assert box.target.text() == "99.50 €"
+    bound = desk.session.plan.ledger.bound
+    assert bound > 0
+    assert type_cost(str(bound - 1)) == f"No layout of these parts costs less than {bound:.2f} €."
+    assert type_cost("") == ""
+    assert laying.target is None
 
 
 def test_the_ledger_tells_what_an_edit_changed(desk):

@@ -8,7 +8,7 @@ from ivory_quilt.core.nesting.job import LayJob, Placement
 from ivory_quilt.core.plan import FoamPlan
 from ivory_quilt.core.project import keep_layout, move_part, set_pins
 from ivory_quilt.core.stock.purchase import item_of
-from ivory_quilt.desk.stations.lay.presenter import LayPresenter, PartKey
+from ivory_quilt.desk.stations.lay.presenter import Laid, LayPresenter, PartKey
 
 if TYPE_CHECKING:
     from ivory_quilt.core.nesting.hands import Hand
@@ -41,15 +41,11 @@ class HandWork:
         return known[2]
 
     @property
-    def one(self) -> tuple[PartKey, FoamPlan, int, Placement] | None:
-        """The only chosen part, or None."""
+    def one(self) -> tuple[PartKey, Laid] | None:
+        """The only chosen part and how it lies, or None."""
         chosen = self.presenter.selected
         found = self.presenter.find(chosen[0]) if len(chosen) == 1 else None
-        if found is None:
-            return None
-        planned, index = found
-        assert planned.result is not None
-        return chosen[0], planned, index, planned.result.placements[index]
+        return None if found is None else (chosen[0], found)
 
     @property
     def pair(self) -> bool:
@@ -65,9 +61,7 @@ class HandWork:
             found = self.presenter.find(key)
             if found is None:
                 continue
-            planned, index = found
-            assert planned.result is not None
-            placement = planned.result.placements[index]
+            planned, index, placement = found
             moved = self.hand(planned, index).pushed(placement, direction)
             if moved is not None and moved != placement:
                 self.presenter.move(key, moved, "Push")
@@ -77,7 +71,7 @@ class HandWork:
         one = self.one
         if one is None:
             return
-        key, planned, index, placement = one
+        key, (planned, index, placement) = one
         moved = self.hand(planned, index).dropped(placement)
         if moved is None:
             self.presenter.session.tell("No gap nearby takes this part.", "heat")
@@ -89,7 +83,7 @@ class HandWork:
         one = self.one
         if one is None:
             return []
-        _, planned, _, placement = one
+        _, (planned, _, placement) = one
         assert planned.result is not None
         found: list[tuple[str, SheetKey]] = []
         for number, use in enumerate(planned.result.stock, 1):
@@ -114,7 +108,7 @@ class HandWork:
         one = self.one
         if one is None:
             return False
-        key, planned, index, _ = one
+        key, (planned, index, _) = one
         moved = self.hand(planned, index).onto(*sheet)
         if moved is None:
             part = planned.part(key[1][0])
@@ -130,10 +124,8 @@ class HandWork:
         first, second = self.presenter.find(a), self.presenter.find(b)
         if first is None or second is None:
             return False
-        planned, i = first
-        j = second[1]
+        (planned, i, one), (_, j, two) = first, second
         assert planned.result is not None
-        one, two = planned.result.placements[i], planned.result.placements[j]
         shapes = {p.id: p.shape for p in planned.job.pieces}
         # The first settles among all others; the second then finds its place beside it.
         settled = [p for k, p in enumerate(planned.result.placements) if k not in (i, j)]
@@ -162,9 +154,8 @@ class HandWork:
         sheets = set()
         for key in self.presenter.selected:
             found = self.presenter.find(key)
-            if found is not None and found[0].result is not None:
-                p = found[0].result.placements[found[1]]
-                sheets.add((p.sheet, p.sheet_copy))
+            if found is not None:
+                sheets.add((found.placement.sheet, found.placement.sheet_copy))
         return sheets.pop() if len(sheets) == 1 else None
 
     def is_locked(self, planned: FoamPlan, sheet: SheetKey) -> bool:
@@ -181,7 +172,7 @@ class HandWork:
         found = self.presenter.find(self.presenter.selected[0]) if sheet else None
         if sheet is None or found is None:
             return
-        planned = found[0]
+        planned = found.plan
         assert planned.result is not None
         kept = self.presenter.session.kept_or_shown(planned.foam)
         if kept is None or planned.line.unplaced:

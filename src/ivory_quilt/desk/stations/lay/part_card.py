@@ -3,10 +3,9 @@
 from PySide6.QtWidgets import QComboBox, QLineEdit, QWidget
 
 from ivory_quilt.core.errors import InputError
-from ivory_quilt.core.plan import FoamPlan
 from ivory_quilt.core.units import parse_scalar, show_number
 from ivory_quilt.desk.stations.lay.handwork import HandWork
-from ivory_quilt.desk.stations.lay.presenter import LayPresenter, PartKey
+from ivory_quilt.desk.stations.lay.presenter import Laid, LayPresenter
 from ivory_quilt.desk.widgets.basics import Complaint, Stitch, button, column, label, row
 from ivory_quilt.desk.widgets.edgebar import EdgeBar
 
@@ -95,14 +94,14 @@ class PartCard(QWidget):
     def fill(self) -> None:
         """Show the selected parts."""
         found = [(k, self._presenter.find(k)) for k in self._presenter.selected]
-        laid = [(k, *f) for k, f in found if f is not None]
+        laid = [(k, f) for k, f in found if f is not None]
         self.setVisible(bool(laid))
         if not laid:
             return
-        pinned = all(self._presenter.is_pinned(k) for k, _, _ in laid)
+        pinned = all(self._presenter.is_pinned(k) for k, _ in laid)
         self.pin.setText("Unpin" if pinned else "Pin")
         self.error.setText("")
-        planned = laid[0][1]
+        planned = laid[0][1].plan
         self.bar.set_thickness(planned.foam.thickness)
         one = laid[0] if len(laid) == 1 else None
         for widget in (self.where, self.rules):
@@ -126,13 +125,10 @@ class PartCard(QWidget):
             self.state.setText("pinned" if pinned else "")
             self.angle.clear()
             return
-        self._fill_one(*one, pinned)
+        self._fill_one(one[1], pinned=pinned)
 
-    def _fill_one(self, key: PartKey, planned: FoamPlan, index: int, pinned: bool) -> None:
-        assert planned.result is not None
-        placement = planned.result.placements[index]
-        part = planned.part(placement.piece)
-        spec = self._presenter.spec(planned, placement)
+    def _fill_one(self, laid: Laid, *, pinned: bool) -> None:
+        placement, part, spec = laid.placement, laid.part, laid.spec
         self.title.setText(part.label)
         of = f"{placement.copy + 1} of {part.count}" if part.count > 1 else ""
         self.state.setText(" · ".join(x for x in (of, "pinned" if pinned else "") if x))

@@ -2,6 +2,7 @@
 
 from collections.abc import Callable
 from dataclasses import dataclass, replace
+from typing import NamedTuple
 
 from ivory_quilt.core.geometry.centred import about_centre
 from ivory_quilt.core.geometry.shape import Pose, Shape, rectangle
@@ -148,6 +149,24 @@ def _used_shape(item: StockItem, use: StockUse) -> tuple[Shape, Shape | None]:
     return rectangle(use.used_length, item.breadth), rectangle(shown, item.breadth)
 
 
+class Laid(NamedTuple):
+    """A part as it lies: its foam's plan, and its placement with the number that this has there."""
+
+    plan: FoamPlan
+    number: int
+    placement: Placement
+
+    @property
+    def spec(self) -> PieceSpec:
+        """The job's rules for it."""
+        return next(p for p in self.plan.job.pieces if p.id == self.placement.piece)
+
+    @property
+    def part(self) -> Part:
+        """What it is."""
+        return self.plan.part(self.placement.piece)
+
+
 class LayPresenter:
     """Hands on the layout: move, turn, flip, pin."""
 
@@ -162,26 +181,15 @@ class LayPresenter:
         """Return a foam's plan."""
         return self.session.plan.foam(foam)
 
-    def find(self, key: PartKey) -> tuple[FoamPlan, int] | None:
-        """Return (foam's plan, index of the placement), or None when the part is not laid."""
+    def find(self, key: PartKey) -> Laid | None:
+        """Return how a part lies, or None when it is not laid."""
         planned = self.foam(key[0])
         if planned is None or planned.result is None:
             return None
         for i, p in enumerate(planned.result.placements):
             if (p.piece, p.copy) == key[1]:
-                return planned, i
+                return Laid(planned, i, p)
         return None
-
-    def spec(self, planned: FoamPlan, placement: Placement) -> PieceSpec:
-        """Return the job's rules for a placed part."""
-        return next(p for p in planned.job.pieces if p.id == placement.piece)
-
-    def _rules(self, key: PartKey) -> PieceSpec | None:
-        """Return the job's rules for a part, None when it is not laid."""
-        planned = self.foam(key[0])
-        if planned is None:
-            return None
-        return next((p for p in planned.job.pieces if p.id == key[1][0]), None)
 
     def is_pinned(self, key: PartKey) -> bool:
         """Return whether a part is pinned."""
@@ -246,9 +254,9 @@ class LayPresenter:
         found = self.find(key)
         if found is None:
             return False
-        planned, index = found
+        planned, index, _ = found
         broken = self.check(planned, index, moved)
-        part = planned.part(moved.piece)
+        part = found.part
         if broken:
             text = f"{part.label} stays where it was: {self.why(planned, broken, index)}."
             self.session.tell(text, "cut")
@@ -265,9 +273,10 @@ class LayPresenter:
 
     def turned(self, key: PartKey, pose: Pose, way: int) -> Pose | None:
         """Return a part's pose turned one step about its centre, None when it may not turn."""
-        spec = self._rules(key)
-        if spec is None:
+        found = self.find(key)
+        if found is None:
             return None
+        spec = found.spec
         if spec.rotations is None:
             angle = (pose.rotation + way * FREE_STEP) % 360.0
         else:
@@ -280,25 +289,26 @@ class LayPresenter:
 
     def may_turn(self, key: PartKey) -> bool:
         """Return whether a part may lie at more than one angle."""
-        spec = self._rules(key)
-        return spec is not None and (spec.rotations is None or len(spec.rotations) > 1)
+        found = self.find(key)
+        rotations = found.spec.rotations if found is not None else ()
+        return rotations is None or len(rotations) > 1
 
     def turned_to(self, key: PartKey, pose: Pose, angle: float) -> Pose | None:
         """Return a part's pose turned to the allowed angle nearest to `angle`."""
-        spec = self._rules(key)
-        if spec is None:
+        found = self.find(key)
+        if found is None:
             return None
+        spec = found.spec
         if spec.rotations is not None:
             angle = min(spec.rotations, key=lambda r: abs((r - angle + 180.0) % 360.0 - 180.0))
         return about_centre(spec.shape, pose, angle % 360.0, pose.mirrored)
 
     def flipped(self, key: PartKey, pose: Pose) -> Pose | None:
         """Return a part's pose flipped in place, None when its face must show."""
-        spec = self._rules(key)
-        if spec is None:
+        found = self.find(key)
+        if found is None or not found.spec.mirror:
             return None
-        if not spec.mirror:
-            return None
+        spec = found.spec
         angle = pose.rotation if angle_allowed(spec.rotations, pose.rotation) else 0.0
         return about_centre(spec.shape, pose, angle, not pose.mirrored)
 
@@ -315,11 +325,10 @@ class LayPresenter:
         found = self.find(key)
         if found is None:
             return
-        planned, index = found
-        assert planned.result is not None
-        placement = planned.result.placements[index]
-        spec = self.spec(planned, placement)
-        pose = about_centre(spec.shape, placement.pose, angle % 360.0, placement.pose.mirrored)
+        placement = found.placement
+        pose = about_centre(
+            found.spec.shape, placement.pose, angle % 360.0, placement.pose.mirrored
+        )
         self.move(key, replace(placement, pose=pose), "Turn")
 
     def _repose(self, label: str, change: Callable[[PartKey, Pose], Pose | None]) -> None:
@@ -327,14 +336,11 @@ class LayPresenter:
             found = self.find(key)
             if found is None:
                 continue
-            planned, index = found
-            assert planned.result is not None
-            placement = planned.result.placements[index]
+            placement = found.placement
             pose = change(key, placement.pose)
             if pose is None:
-                part = planned.part(placement.piece)
                 why = "its face must show" if label == "Flip" else "it keeps the sheet's direction"
-                self.session.tell(f"{part.label} stays as it is: {why}.", "heat")
+                self.session.tell(f"{found.part.label} stays as it is: {why}.", "heat")
                 continue
             self.move(key, replace(placement, pose=pose), label)
 

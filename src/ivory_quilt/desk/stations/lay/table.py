@@ -136,9 +136,7 @@ class Table(Canvas):
         found = self._presenter.find(key)
         if found is None:
             return
-        planned, index = found
-        assert planned.result is not None
-        placement = planned.result.placements[index]
+        placement = found.placement
         spot = next(s for s in self.spots if s.key == (placement.sheet, placement.sheet_copy))
         self._hold = Hold(key, item, placement, spot)
         self._hold.grip = at
@@ -195,7 +193,7 @@ class Table(Canvas):
         found = self._presenter.find(hold.key)
         if found is None or self.work is None:
             return None
-        planned, index = found
+        planned, index, _ = found
         broken = self._presenter.check(planned, index, hold.wanted)
         near = self.work.hand(planned, index).near(hold.wanted) if broken else None
         if near is not None:
@@ -208,7 +206,7 @@ class Table(Canvas):
         found = self._presenter.find(hold.key) if hold is not None and hold.moving else None
         if hold is None or found is None or self.work is None:
             return False
-        dropped = self.work.hand(*found).dropped(hold.wanted)
+        dropped = self.work.hand(found.plan, found.number).dropped(hold.wanted)
         if dropped is not None:
             hold.placement = hold.wanted = dropped
             self._redraw(hold)
@@ -239,7 +237,7 @@ class Table(Canvas):
         found = self._presenter.find(hold.key)
         if found is None:
             return
-        planned, index = found
+        planned, index, _ = found
         hold.item.set_pose(hold.placement.pose)
         hold.item.setPos(hold.spot.origin[0], -hold.spot.origin[1])
         if broken is None:
