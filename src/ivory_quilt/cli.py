@@ -17,7 +17,7 @@ from typing import TYPE_CHECKING, Any
 from ivory_quilt import __version__
 from ivory_quilt.core.errors import InputError, QuiltError, Stopped
 from ivory_quilt.core.reckoning import Reckoning, Value
-from ivory_quilt.core.units import parse_length, parse_scalar, show_thickness
+from ivory_quilt.core.units import parse_length, parse_money, parse_scalar, show_thickness
 from ivory_quilt.shop.places import places, use_kernel_cache
 
 if TYPE_CHECKING:
@@ -100,6 +100,7 @@ def _parser() -> argparse.ArgumentParser:
     lay.add_argument("job", type=Path, metavar="JOB.json")
     lay.add_argument("--seconds", default=None)
     lay.add_argument("--iterations", default=None)
+    lay.add_argument("--target", metavar="COST", help="stop as soon as it costs no more")
     lay.add_argument("--seed", default="0")
     lay.add_argument("--out", type=Path, required=True, metavar="RESULT.json")
     lay.add_argument("--progress", action="store_true", help="one line a better layout")
@@ -187,13 +188,14 @@ def _lay(options: argparse.Namespace) -> int:
 
     job = load_job(options.job)
     seed = _whole(options.seed, "--seed", 0)
+    target = parse_money(options.target, where="--target") if options.target else None
     if options.iterations is not None:
-        limit = Limit(steps=_whole(options.iterations, "--iterations", 0))
+        limit = Limit(steps=_whole(options.iterations, "--iterations", 0), target=target)
     else:
         seconds = parse_scalar(options.seconds or "10", where="--seconds")
         if seconds < 0:
             raise InputError("--seconds", options.seconds, "0 or more")
-        limit = Limit(seconds=seconds)
+        limit = Limit(seconds=seconds, target=target)
     warm_up()  # compiling must not eat the maker's seconds
     switch = StopSwitch()
     signal.signal(signal.SIGINT, lambda *_: switch.stop())

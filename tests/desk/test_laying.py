@@ -1,5 +1,6 @@
 """What is asked of the engine and when, with a bench that answers only when told."""
 
+from dataclasses import replace
 from decimal import Decimal
 
 import pytest
@@ -63,7 +64,7 @@ def laying(qapp, monkeypatch):
 
 
 def row(task, y=10.0, step=50.0):
-    """A true layout of a task: its parts in a column."""
+    """A layout of a task: its parts in a column."""
     (stock_id,) = {s.id for s in task.job.sheets}
     placed = [
         Placement(p.id, c, stock_id, 0, Pose(10.0, y + step * c))
@@ -71,6 +72,13 @@ def row(task, y=10.0, step=50.0):
         for c in range(p.quantity)
     ]
     return summarise(task.job, tuple(placed))
+
+
+def apart(task):
+    """The same with every copy on a sheet of its own, which costs more."""
+    single = row(task, step=0.0)
+    spread = tuple(replace(p, sheet_copy=p.copy) for p in single.placements)
+    return summarise(task.job, spread)
 
 
 def answer(laying, **where):
@@ -193,6 +201,51 @@ def test_a_kept_layout_is_never_replaced_by_one_that_leaves_parts_out(laying):
     laying.bench.better.emit(task, short)
     assert laying.session.history == ["Keep layouts"]
     assert laying.session.plan.foam(SIX).result.placements == whole.placements
+
+
+@pytest.fixture
+def dear(laying):
+    """Every foam laid and improved on its own, on more sheets than it needs; and what is told."""
+    for task in laying.bench.requests[-1]:
+        laying.bench.better.emit(task, apart(task))
+    laying.bench.finish()
+    laying.bench.finish()
+    assert laying.session.plan.ledger.cost == Decimal(15)
+    told = []
+    laying.session.told.connect(lambda text, _: told.append(text))
+    return laying, told
+
+
+def test_a_run_ends_as_soon_as_all_foam_costs_no_more_than_asked(dear):
+    laying, told = dear
+    laying.target = Decimal(11)
+    laying.improve()
+    assert [t.seconds for t in laying.bench.requests[-1]] == [laying.improve_seconds] * 2
+    assert (laying.bench.stops, told) == (0, [])
+    answer(laying)
+    assert laying.session.plan.ledger.cost == Decimal(11)
+    assert laying.bench.stops == 1
+    assert told == ["Foam for 11.00 €: no more than you asked for. Stopped."]
+    asked = len(laying.bench.requests)
+    laying.improve()
+    assert len(laying.bench.requests) == asked
+    assert told[1:] == ["Foam for 11.00 € is no more than you asked for."]
+
+
+@pytest.mark.parametrize("target", [None, Decimal("10.99")])
+def test_a_run_goes_on_while_the_cost_asked_for_is_not_met(dear, target):
+    laying, told = dear
+    laying.target = target
+    laying.improve()
+    answer(laying)
+    assert (laying.bench.stops, told) == (0, [])
+
+
+def test_another_project_asks_for_no_cost(dear):
+    laying, _ = dear
+    laying.target = Decimal(11)
+    laying.session.start(Project("empty", ()))
+    assert laying.target is None
 
 
 def test_new_pieces_of_foam_without_stock_ask_for_nothing(laying):

@@ -14,6 +14,7 @@ from ivory_quilt.core.nesting.job import LayJob, LayResult
 from ivory_quilt.core.pattern.part import Foam
 from ivory_quilt.core.plan import FoamPlan, Standing
 from ivory_quilt.core.project import KeptLayout, keep_layout
+from ivory_quilt.core.units import show_money
 from ivory_quilt.desk.session import Session
 from ivory_quilt.desk.work import LayBench, LayTask
 
@@ -43,6 +44,10 @@ class Laying(QObject):
         self.task: LayTask | None = None
         self.done_seconds = 0.0
         self.auto_seconds = AUTO_SECONDS
+        self.improve_seconds = IMPROVE_SECONDS
+        self.target: Decimal | None = None
+        """What all foam may cost at which a run on the maker's word ends; None: the least."""
+        self._until: Decimal | None = None
         self._asked: dict[Foam, LayJob] = {}
         self.before: dict[Foam, tuple[LayJob, LayResult]] = {}
         """The layouts that the last run on the maker's word began from."""
@@ -62,9 +67,13 @@ class Laying(QObject):
 
     # Asking
 
-    def improve(self, foams: list[Foam] | None = None, seconds: float = IMPROVE_SECONDS) -> None:
-        """Improve the layouts in sight, of some foams or all."""
+    def improve(self, foams: list[Foam] | None = None, seconds: float | None = None) -> None:
+        """Improve the layouts in sight, of some foams or all, for so long or as was decided."""
+        if self._met(self.target):
+            self.session.tell(f"{self._cost} is no more than you asked for.", "good")
+            return
         self.seed += 1
+        seconds = self.improve_seconds if seconds is None else seconds
         tasks = [
             LayTask(
                 f.foam,
@@ -82,8 +91,18 @@ class Laying(QObject):
             f.foam: (f.job, f.result) for f in self.session.plan.foams if f.result is not None
         }
         self.history = ()
+        self._until = self.target
         self.bench.request(tasks)
         self.changed.emit()
+
+    @property
+    def _cost(self) -> str:
+        return f"Foam for {show_money(self.session.plan.ledger.cost, self.session.stock.currency)}"
+
+    def _met(self, target: Decimal | None) -> bool:
+        """Return whether everything lies and costs no more than a target."""
+        ledger = self.session.plan.ledger
+        return target is not None and not ledger.unplaced and ledger.cost <= target
 
     @property
     def has_gained(self) -> bool:
@@ -124,7 +143,7 @@ class Laying(QObject):
         )
         job = replace(foam.job, pieces=pieces)
         start = foam.result.placements if foam.result is not None else ()
-        self._fresh = []
+        self._fresh, self._until = [], None
         self._answers[foam.foam] = (foam.job, None)
         self.bench.request([LayTask(foam.foam, job, seconds, self.seed, start, only_asking=True)])
         self.changed.emit()
@@ -142,13 +161,13 @@ class Laying(QObject):
 
     def stop(self) -> None:
         """Stop; what was found stays."""
-        self._fresh = []
+        self._fresh, self._until = [], None
         self.bench.stop()
 
     def _on_opened(self) -> None:
         self._asked.clear()
         self.before, self._answers, self.history = {}, {}, ()
-        self._fresh = []
+        self._fresh, self._until, self.target = [], None, None
         if self.bench.busy:
             self.bench.stop()
 
@@ -158,7 +177,7 @@ class Laying(QObject):
             for foam in waiting:
                 self._asked[foam.foam] = foam.job
             unlaid = list(self.session.plan.unlaid)
-            self._fresh = [f.foam for f in unlaid]
+            self._fresh, self._until = [f.foam for f in unlaid], None
             self.bench.request([LayTask(f.foam, f.job, 0.0, self.seed) for f in unlaid])
             self.changed.emit()
         elif self.task is not None and self.busy:
@@ -170,7 +189,7 @@ class Laying(QObject):
 
     def _finished(self) -> None:
         fresh = [self.session.plan.foam(f) for f in self._fresh]
-        self._fresh = []
+        self._fresh, self._until = [], None
         self.task = None
         tasks = [
             LayTask(f.foam, f.job, self.auto_seconds, self.seed, f.result.placements)
@@ -204,6 +223,9 @@ class Laying(QObject):
             self.session.propose(task.foam, planned.job, result)
         elif task.kept:
             self._replace_kept(planned, result)
+        if self._met(self._until):
+            self.stop()
+            self.session.tell(f"{self._cost}: no more than you asked for. Stopped.", "good")
         self.changed.emit()
 
     def _replace_kept(self, planned: FoamPlan, result: LayResult, label: str = IMPROVED) -> None:

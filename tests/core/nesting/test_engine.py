@@ -135,6 +135,27 @@ def test_a_roll_is_cut_as_short_as_it_can_be():
     assert result.cost_bound <= result.cost
 
 
+@pytest.mark.parametrize("less", [0, 1])
+def test_a_run_ends_once_it_costs_no_more_than_asked(less):
+    spec = PieceSpec("a", Shape.make([(0, 0), (98, 0), (0, 98)]), 4, (0.0, 90.0, 180.0, 270.0))
+    job = LayJob((spec,), (sheet(100, 110, None, "7"),), gap=1.0)
+    first, best = run(job), run(job, 40, seed=2)
+    target = first.cost - less
+    result = lay(job, limit=Limit(steps=40, target=target), clock=lambda: 0.0, seed=2)
+    assert (result.stopped_by, result.unplaced) == ("target", ())
+    assert best.cost <= result.cost <= target
+    assert len(result.history) == 1 + less
+
+
+def test_parts_left_over_meet_no_target():
+    result = lay(
+        LayJob((PieceSpec("a", rectangle(400, 40)),), (sheet(300, 200),)),
+        limit=Limit(steps=1, target=Decimal(99)), clock=lambda: 0.0,
+    )  # fmt: skip
+    assert len(result.unplaced) == 1
+    assert result.stopped_by != "target"
+
+
 def test_pinned_copies_stay_and_the_rest_goes_around():
     pin = Placement("a", 0, "s", 0, Pose(100.0, 60.0, 90.0))
     spec = PieceSpec("a", rectangle(60, 40), 8, (0.0, 90.0), fixed=(pin,))

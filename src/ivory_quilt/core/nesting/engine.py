@@ -40,10 +40,14 @@ class LayoutFault(QuiltError):
 
 @dataclass(frozen=True)
 class Limit:
-    """When to stop: after `seconds` by the caller's clock, or after `steps`, whichever is given."""
+    """When to stop: after `seconds` by the caller's clock, or after `steps`, whichever is given.
+
+    And before that once everything lies and costs no more than `target`.
+    """
 
     seconds: float | None = None
     steps: int | None = None
+    target: Decimal | None = None
 
 
 class StopSwitch:
@@ -106,6 +110,7 @@ class _Run:
         self.stopped_by = "done"
         self.steps = 0
         self.out_of_time = False
+        self.on_target = False
         self.faults: list[str] = []
 
     def all(self, start: tuple[Placement, ...]) -> LayResult:
@@ -152,6 +157,8 @@ class _Run:
     def _finished(self, search: Search | None) -> bool:
         if self.switch.stopped:
             self.stopped_by = "time" if self.out_of_time else "maker"
+        elif self.on_target:
+            self.stopped_by = "target"
         elif self.limit.steps is not None and self.steps >= self.limit.steps:
             self.stopped_by = "iterations"
         elif self.limit.seconds is not None and self._elapsed() >= self.limit.seconds:
@@ -197,6 +204,8 @@ class _Run:
             return known
         result = summarise(self.job, placements, self.bound)
         self.history.append((round(self._elapsed(), 3), result.cost, result.density))
+        target = self.limit.target
+        self.on_target = target is not None and not result.unplaced and result.cost <= target
         return replace(result, seed=self.seed, seconds=self._elapsed(), history=tuple(self.history))
 
 

@@ -114,7 +114,11 @@ class StockUse:
 
 @dataclass(frozen=True)
 class LayResult:
-    """What the engine found. `cost_bound`: no layout of this job can cost less (proven)."""
+    """What the engine found. `cost_bound`: no layout of this job can cost less (proven).
+
+    `stopped_by`: "time", "iterations", "target", "bound" (nothing can cost less), "done" (nothing
+    is left to try) or "maker".
+    """
 
     placements: tuple[Placement, ...]
     unplaced: tuple[tuple[str, int], ...]

@@ -21,6 +21,7 @@ from ivory_quilt.desk.stations.lay.handwork import HandWork
 from ivory_quilt.desk.stations.lay.part_card import PartCard
 from ivory_quilt.desk.stations.lay.presenter import LayPresenter, SheetSpot, quilt
 from ivory_quilt.desk.stations.lay.progress import ProgressStrip
+from ivory_quilt.desk.stations.lay.run_box import RunBox
 from ivory_quilt.desk.stations.lay.table import Table
 from ivory_quilt.desk.stations.lay.why import size_of
 from ivory_quilt.desk.widgets.basics import (
@@ -76,12 +77,14 @@ class LayStation(Station):
         self.gap.setToolTip("The least distance between two parts on a sheet")
         self.gap.editingFinished.connect(self._set_gap)
         self.gap_error = Complaint()
+        self.run_box = RunBox(laying)
         self.overview = QWidget()
         self.overview.setLayout(
             column(
                 label("Layouts", "title"),
                 row(label("Gap between parts"), None, self.gap),
                 self.gap_error,
+                self.run_box,
                 self.foams,
                 None,
                 space=12,
@@ -180,6 +183,7 @@ class LayStation(Station):
         plan = self.session.plan
         if not self.gap.hasFocus():
             self.gap.setText(show_length(plan.project.gap))
+        self.run_box.fill()
         if [r.foam for r in self._rows] != [f.foam for f in plan.foams]:
             clear(self.foams)
             self._rows = [

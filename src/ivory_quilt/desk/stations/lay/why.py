@@ -57,20 +57,19 @@ def _left_over(foam: FoamPlan, plan: Plan, piece_id: str) -> str:
 
 
 def _fewest(foam: FoamPlan, plan: Plan) -> list[str]:
-    """Say how few sheets any layout could use, where one kind of sheet is used alone."""
+    """Say how few sheets any layout could use, where several of one kind alone are used."""
     assert foam.result is not None
     kinds = {u.id for u in foam.result.stock}
-    if len(kinds) != 1 or isinstance(foam.job.stock[next(iter(kinds))], RollSpec):
+    count = len(foam.result.stock)
+    if count < 2 or len(kinds) != 1 or isinstance(foam.job.stock[next(iter(kinds))], RollSpec):
         return []
     bound = sheets_by_area(foam.job, next(iter(kinds)))
     if bound is None:
         return []
-    count = len(foam.result.stock)
     need = show_number(bound.by_area, 1) if bound.by_area >= 0.1 else "less than 0.1"
     area = f"area alone needs {need}"
     if count == bound.least:
-        few = "1 sheet" if count == 1 else f"{count} sheets"
-        return [f"No order of this sheet can use fewer than {few}: {area}."]
+        return [f"No order can use fewer than {count} sheets: {area}."]
     return [f"{count} sheets are used; {area}, so {bound.least} may or may not do."]
 
 
