@@ -20,8 +20,9 @@ from ivory_quilt.core.reckoning import Reckoning, Step
 from ivory_quilt.core.stock.foam_stock import ShopStock, StockKind, sheet
 from ivory_quilt.core.stock.purchase import FoamLine, Ledger
 from ivory_quilt.core.units import LengthUnit
-from ivory_quilt.desk.canvas.foam_items import FoamItem, broken_words
+from ivory_quilt.desk.canvas.foam_items import FoamItem
 from ivory_quilt.desk.canvas.paths import label_place, placed_path, pose_transform, shape_path
+from ivory_quilt.desk.canvas.screen_words import broken_words
 from ivory_quilt.desk.settings import MOST_RECENT, Settings
 from ivory_quilt.desk.stations.lay.presenter import quilt
 from ivory_quilt.desk.theme.icons import icon, icon_file, pixmap

@@ -11,6 +11,7 @@ from ivory_quilt.bench.layout import bench_layout
 from ivory_quilt.bench.nesting import bench_nesting, fuzz
 from ivory_quilt.bench.reading import bench_reading
 from ivory_quilt.bench.report import Figure, print_figures
+from ivory_quilt.bench.table import bench_table
 
 BENCHES = {
     "build": bench_build,
@@ -18,6 +19,7 @@ BENCHES = {
     "layout": bench_layout,
     "nesting": bench_nesting,
     "reading": bench_reading,
+    "table": bench_table,
 }
 
 

@@ -1,10 +1,10 @@
-"""What lies on a canvas: sheets of foam, and pieces or parts."""
+"""Pieces and parts of foam as they lie on a canvas."""
 
 import math
-from functools import cache, lru_cache
+from typing import Any, Protocol
 
 from PySide6.QtCore import QPointF, QRectF, Qt
-from PySide6.QtGui import QColor, QFontMetricsF, QPainter, QPainterPath, QPen
+from PySide6.QtGui import QColor, QPainter, QPainterPath
 from PySide6.QtWidgets import QGraphicsItem, QStyleOptionGraphicsItem, QWidget
 
 from ivory_quilt.core.geometry.shape import Point, Pose, Shape
@@ -18,148 +18,22 @@ from ivory_quilt.desk.canvas.paths import (
     pose_transform,
     shape_path,
 )
+from ivory_quilt.desk.canvas.pens import HAIR, cosmetic, line_pen
+from ivory_quilt.desk.canvas.screen_words import screen_label, screen_text
 from ivory_quilt.desk.theme.palette import Palette, piece_fill
-from ivory_quilt.desk.theme.style import words
 
-PLAIN = 0.7  # px per mm up to which outlines may be plainer
-HAIR = 1.0  # px: lines as thin as this are drawn several times faster; for views of many parts
+NEAR = 2.8  # px per mm from which on few parts are in sight and all is drawn as finely as it goes
+PLAINER = ((0.7, 0.8), (NEAR, 0.2))
+"""Up to a scale, px per mm: by how much outlines may be plainer, mm, which is half a pixel."""
 SKETCH = 0.045  # px per mm under which only outlines are drawn
 HERE = Pose(0.0, 0.0)
-_DASHES = {
-    LineKind.SCORE: (6.0, 3.0),
-    LineKind.FOLD: (10.0, 3.0, 2.0, 3.0),
-    LineKind.UNDERCUT: (6.0, 2.0, 6.0, 2.0, 1.5, 2.0),
-    LineKind.MARK: (1.5, 2.5),
-    LineKind.CENTRE: (14.0, 3.0, 3.0, 3.0),
-    LineKind.GRAIN: (),
-    LineKind.OTHER: (2.0, 2.0),
-}
-_TOLD = (
-    LineKind.MARK,
-    LineKind.CENTRE,
-    LineKind.GRAIN,
-    LineKind.OTHER,
-)  # nothing is cut along these
 
 
-def line_pen(kind: LineKind, look: Palette, width: float = 1.4) -> QPen:
-    """Return the pen of a line inside a piece; what is cut along has the colour of scoring."""
-    name = "ink_soft" if kind in _TOLD else "score"
-    return cosmetic(look.colour(name), width, _DASHES[kind])
+class Layer(Protocol):
+    """What paints many foam items at once."""
 
-
-def cosmetic(colour: QColor, width: float, dashes: tuple[float, ...] = ()) -> QPen:
-    """Return a pen of `width` px at any zoom; not to be changed."""
-    return _cosmetic(colour.rgba(), width, dashes)
-
-
-@cache
-def _cosmetic(rgba: int, width: float, dashes: tuple[float, ...]) -> QPen:
-    pen = QPen(QColor.fromRgba(rgba), width)
-    pen.setCosmetic(True)
-    pen.setJoinStyle(Qt.PenJoinStyle.RoundJoin)
-    if dashes:
-        pen.setDashPattern([d / width for d in dashes])
-    return pen
-
-
-def screen_text(
-    painter: QPainter,
-    at: QPointF,
-    text: str,
-    colour: QColor,
-    room: float,
-    *,
-    size: int = 12,
-    strong: bool = False,
-    centred: bool = True,
-    whole: bool = False,
-    ground: QColor | None = None,
-) -> bool:
-    """Write `text` at a scene point in screen pixels, cut to `room` px; False when too narrow.
-
-    `whole` words are not cut: half a number misleads. `ground` is laid under the words, so that
-    lines do not run through them.
-    """
-    shown, width = _cut(text, math.floor(room), size, strong)
-    if shown != text and (whole or len(shown) < 0.6 * len(text)):
-        return False  # a stump of a word says nothing
-    place = painter.worldTransform().map(at)
-    painter.save()
-    painter.resetTransform()
-    painter.setFont(words(size, strong=strong))
-    x = place.x() - width / 2 if centred else place.x()
-    if ground is not None:
-        painter.fillRect(QRectF(x - 2, place.y() - size / 2, width + 4, size + 2), ground)
-    painter.setPen(colour)
-    painter.drawText(QPointF(x, place.y() + _metrics(size, strong).ascent() / 2 - 1), shown)
-    painter.restore()
-    return True
-
-
-@lru_cache(maxsize=4096)
-def _cut(text: str, room: int, size: int, strong: bool) -> tuple[str, float]:
-    """Return what of `text` is shown in `room` px, and how wide that is."""
-    metrics = _metrics(size, strong)
-    shown = metrics.elidedText(text, Qt.TextElideMode.ElideRight, room)
-    return shown, metrics.horizontalAdvance(shown)
-
-
-@cache
-def _metrics(size: int, strong: bool) -> QFontMetricsF:
-    return QFontMetricsF(words(size, strong=strong))
-
-
-@lru_cache(maxsize=4096)
-def broken_words(text: str, room: int, size: int = 12, *, strong: bool = False) -> tuple[str, ...]:
-    """Return `text` in one line or two that fit `room` px, or nothing when it does not fit."""
-    metrics = _metrics(size, strong)
-    if metrics.horizontalAdvance(text) <= room:
-        return (text,)
-    parts = text.split(" ")
-    best: tuple[float, list[str]] | None = None
-    for k in range(1, len(parts)):
-        lines = [" ".join(parts[:k]), " ".join(parts[k:])]
-        width = max(metrics.horizontalAdvance(line) for line in lines)
-        if width <= room and (best is None or width < best[0]):
-            best = (width, lines)
-    return tuple(best[1]) if best else ()
-
-
-def screen_label(
-    painter: QPainter,
-    at: QPointF,
-    name: str,
-    note: str,
-    colour: QColor,
-    room: float,
-    height: float,
-    ground: QColor | None = None,
-) -> None:
-    """Write a name, and a note below it, about a scene point where they fit (room, height in px).
-
-    The name breaks into two lines if it must; what does not fit is left to the tooltip.
-    """
-    broad = math.floor(room)
-    lines = [(line, True) for line in broken_words(name, broad, strong=True)]
-    if not lines:
-        return
-    if note:
-        # The first wording that fits on one line.
-        wordings = [broken_words(wording, broad) for wording in note.split("\n")]
-        lines += [(w[0], False) for w in wordings if len(w) == 1][:1]
-    step = 14.0
-    if len(lines) > 2:  # outlines narrow away from their widest place
-        height *= 0.8
-    if len(lines) * step + 2 > height:
-        lines = [entry for entry in lines if entry[1]]
-    if len(lines) * step + 2 > height:
-        return
-    scale = painter.worldTransform().m11()
-    for k, (line, strong) in enumerate(lines):
-        y = (k - (len(lines) - 1) / 2) * step / scale
-        place = at + QPointF(0, y)
-        screen_text(painter, place, line, colour, room + 2, strong=strong, ground=ground)
+    def renew(self, ground: QRectF) -> None:
+        """Paint a place of the scene anew."""
 
 
 class FoamItem(QGraphicsItem):
@@ -187,13 +61,24 @@ class FoamItem(QGraphicsItem):
         self.name, self.note = name, note
         self.thickness = thickness
         self._pinned = self._clash = False
+        self._fill = piece_fill(thickness, palette)
+        self._pen = {pen: cosmetic(palette.colour("ink"), pen) for pen in (HAIR, 1.2)}
+        self.chosen = False
+        """Whether it is selected: it paints itself then, if another item does it else."""
+        self.at = (0.0, 0.0)
+        """Where its place is in the scene."""
+        self.ground = QRectF()
+        """The box that it takes in the scene."""
+        self._layer: Layer | None = None
         self.shape_mm, self._own_lines = shape, lines
         self._marks, self._words = ticks_path(shape, marks), labels
         self._own_run_out, self._run_out = QPainterPath(), QPainterPath()
-        self._own_plain = plain_path(shape)  # made now: painting must not wait for it
-        self._plain: QPainterPath | None = None
+        # Made now: painting must not wait for them.
+        self._own_plain = tuple(plain_path(shape, by) for _, by in PLAINER)
+        self._plain: list[QPainterPath | None] = [None] * len(PLAINER)
         self.set_pose(pose)
         self.setFlag(QGraphicsItem.GraphicsItemFlag.ItemIsSelectable)
+        self.setFlag(QGraphicsItem.GraphicsItemFlag.ItemSendsGeometryChanges)
         self.setAcceptHoverEvents(True)
         self.setToolTip("\n".join(x for x in (name, note.split("\n")[0]) if x))
 
@@ -206,7 +91,7 @@ class FoamItem(QGraphicsItem):
     def pinned(self, value: bool) -> None:
         if value is not self._pinned:
             self._pinned = value
-            self.update()  # what is painted may be kept as a picture
+            self._paint_anew()
 
     @property
     def clash(self) -> bool:
@@ -217,7 +102,42 @@ class FoamItem(QGraphicsItem):
     def clash(self, value: bool) -> None:
         if value is not self._clash:
             self._clash = value
-            self.update()
+            self._paint_anew()
+
+    @property
+    def layer(self) -> "Layer | None":
+        """What paints it while it is not chosen; None where it always paints itself."""
+        return self._layer
+
+    @layer.setter
+    def layer(self, layer: "Layer | None") -> None:
+        self._layer = layer
+        nothing = QGraphicsItem.GraphicsItemFlag.ItemHasNoContents
+        self.setFlag(nothing, layer is not None and not self.chosen)
+
+    def _paint_anew(self) -> None:
+        self.update()
+        if self._layer is not None:
+            self._layer.renew(self.ground)
+
+    def itemChange(self, change: QGraphicsItem.GraphicsItemChange, value: Any) -> Any:
+        """Take note of where it is and whether it is chosen."""
+        kinds = QGraphicsItem.GraphicsItemChange
+        if change is kinds.ItemSelectedHasChanged:
+            self.chosen = bool(value)
+            self.layer = self._layer
+            self._paint_anew()
+        elif change is kinds.ItemPositionHasChanged:
+            self._lies_elsewhere()
+        return super().itemChange(change, value)
+
+    def _lies_elsewhere(self) -> None:
+        before, place = self.ground, self.pos()
+        self.at = (place.x(), place.y())
+        self.ground = self._bounds.translated(place)
+        if self._layer is not None:
+            self._layer.renew(before)
+            self._layer.renew(self.ground)
 
     def set_run_out(self, *faces: Shape) -> None:
         """Shade where a bevel runs out: what the outline covers and not all `faces` do."""
@@ -232,21 +152,24 @@ class FoamItem(QGraphicsItem):
         self.prepareGeometryChange()
         self.pose = pose
         self._path = placed_path(self.shape_mm, pose)
-        self._plain = None
+        self._plain = [None] * len(PLAINER)
         move = pose_transform(pose)
         self._lines = [(k.kind, move.map(line_path(k))) for k in self._own_lines]
         self._run_out = move.map(self._own_run_out)
         self._label_at, self._room = label_place(self.shape_mm, pose)
         self._box = self._path.boundingRect()
         self._bounds = self._box.adjusted(-2, -2, 2, 2)
+        self._lies_elsewhere()
 
     def _path_for(self, scale: float) -> QPainterPath:
         """Return the outline, in fewer corners where they are less than a pixel apart."""
-        if scale > PLAIN:
-            return self._path
-        if self._plain is None:
-            self._plain = pose_transform(self.pose).map(self._own_plain)
-        return self._plain
+        for k, (most, _) in enumerate(PLAINER):
+            if scale <= most:
+                plain = self._plain[k]
+                if plain is None:
+                    plain = self._plain[k] = pose_transform(self.pose).map(self._own_plain[k])
+                return plain
+        return self._path
 
     @property
     def outline(self) -> QPainterPath:
@@ -267,21 +190,18 @@ class FoamItem(QGraphicsItem):
         self, painter: QPainter, option: QStyleOptionGraphicsItem, widget: QWidget | None = None
     ) -> None:
         """Paint the foam, its lines, its name."""
-        look = self.look
-        ink = look.colour("ink")
-        fill = piece_fill(self.thickness, look)
-        selected = self.isSelected()
-        scale = painter.worldTransform().m11()
-        near = scale > PLAIN
-        painter.setBrush(fill)
-        if self.clash:
-            painter.setPen(cosmetic(look.colour("cut"), 3.0))
-        elif selected:
-            painter.setPen(cosmetic(look.colour("iris"), 3.0))
+        self.draw(painter, painter.worldTransform().m11())
+
+    def draw(self, painter: QPainter, scale: float) -> None:
+        """Paint it with a painter that stands at its place, at `scale` px per mm."""
+        look, near = self.look, scale > NEAR
+        painter.setBrush(self._fill)
+        if self._clash or self.chosen:
+            painter.setPen(cosmetic(look.colour("cut" if self._clash else "iris"), 3.0))
         else:
-            painter.setPen(cosmetic(ink, 1.2 if near else HAIR))
+            painter.setPen(self._pen[1.2 if near else HAIR])
         painter.drawPath(self._path_for(scale))
-        if scale < SKETCH and not selected and not self.clash:
+        if scale < SKETCH and not self.chosen and not self._clash:
             return  # a part of a few pixels: lines and words would only be dirt
         if not self._run_out.isEmpty():
             painter.setPen(Qt.PenStyle.NoPen)
@@ -296,7 +216,7 @@ class FoamItem(QGraphicsItem):
             if kind is LineKind.GRAIN:
                 painter.drawPath(arrow_head(path, 9 / scale))
         if not self._marks.isEmpty():
-            painter.setPen(cosmetic(ink, 2.0))
+            painter.setPen(cosmetic(look.colour("ink"), 2.0))
             painter.drawPath(self._marks)
         for label in self._words:
             at = QPointF(label.at[0], -label.at[1])
@@ -305,10 +225,10 @@ class FoamItem(QGraphicsItem):
         height = self._box.height() * scale
         if self.name and height > 15 and room > 20:
             # Words are lifted off the lines they would cross; nothing else lies under them.
-            ground = fill if self._lines else None
-            at, high = self._label_at, height - 4
+            ground = self._fill if self._lines else None
+            at, high, ink = self._label_at, height - 4, look.colour("ink")
             screen_label(painter, at, self.name, self.note, ink, room, high, ground)
-        if self.pinned:
+        if self._pinned:
             self._paint_pin(painter, scale)
 
     def _paint_pin(self, painter: QPainter, scale: float) -> None:

@@ -16,7 +16,7 @@ from ivory_quilt.core.geometry.shape import Array, Pose, Shape, longest_chord
 from ivory_quilt.core.pattern.piece import PieceLine
 
 MANY, THINNED = 40, 0.05  # points, mm
-PLAIN_POINTS, PLAIN_BY = 24, 0.8  # points, mm
+PLAIN_POINTS = 24
 
 
 def _polygon(points: Array) -> QPolygonF:
@@ -38,10 +38,13 @@ def shape_path(shape: Shape) -> QPainterPath:
 
 
 @lru_cache(maxsize=4096)
-def plain_path(shape: Shape) -> QPainterPath:
-    """Return a shape's path in few corners, for views of very many parts; not to be changed."""
+def plain_path(shape: Shape, by: float) -> QPainterPath:
+    """Return a shape's path in few corners, off by `by` mm at most, for views of many parts.
+
+    Not to be changed.
+    """
     if len(shape.outer) > PLAIN_POINTS:
-        plain = shape.polygon.simplify(PLAIN_BY)
+        plain = shape.polygon.simplify(by)
         if isinstance(plain, Polygon) and not plain.is_empty:
             return polygon_path(plain)
     return shape_path(shape)

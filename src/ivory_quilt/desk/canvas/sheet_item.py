@@ -5,8 +5,9 @@ from PySide6.QtGui import QPainter, QPainterPath
 from PySide6.QtWidgets import QGraphicsItem, QStyleOptionGraphicsItem, QWidget
 
 from ivory_quilt.core.geometry.shape import Shape
-from ivory_quilt.desk.canvas.foam_items import HAIR, cosmetic, screen_text
 from ivory_quilt.desk.canvas.paths import polygon_path, shape_path
+from ivory_quilt.desk.canvas.pens import HAIR, cosmetic
+from ivory_quilt.desk.canvas.screen_words import screen_text
 from ivory_quilt.desk.theme.palette import Palette, foam_fill
 
 TITLE_ROOM = 200.0  # mm above a sheet, for its title

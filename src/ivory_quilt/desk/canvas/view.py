@@ -7,6 +7,7 @@ from PySide6.QtGui import (
     QKeyEvent,
     QMouseEvent,
     QPainter,
+    QPaintEvent,
     QPen,
     QResizeEvent,
     QShowEvent,
@@ -40,6 +41,8 @@ class Canvas(QGraphicsView):
         self.unit = LengthUnit.MM
         self.ruler_word = ""
         """What rulers count, where it is no length."""
+        self.exposed: list[QRectF] = []
+        """Places of the scene that are being painted."""
         self._panning: QPointF | None = None
         self._space = False
         self._fitted = True
@@ -50,6 +53,8 @@ class Canvas(QGraphicsView):
         self.setVerticalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         # Only what changed is painted; the rulers, which a scroll would smear, are seen to below.
         self.setViewportUpdateMode(QGraphicsView.ViewportUpdateMode.BoundingRectViewportUpdate)
+        # The table covers all of it; else nothing that is painted would be carried along.
+        self.viewport().setAttribute(Qt.WidgetAttribute.WA_OpaquePaintEvent)
         self.setMouseTracking(True)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
 
@@ -118,10 +123,18 @@ class Canvas(QGraphicsView):
 
     # Events
 
+    def paintEvent(self, event: QPaintEvent) -> None:
+        """Remember what is exposed: after a scroll it is some edges, whose common box is all."""
+        places = list(event.region())  # type: ignore[call-overload]
+        self.exposed = [QRectF(self.mapToScene(place).boundingRect()) for place in places]
+        super().paintEvent(event)
+
     def scrollContentsBy(self, dx: int, dy: int) -> None:
-        """Paint everything after a scroll: rulers do not move with the table."""
+        """Carry along what is painted; rulers stay, and are painted anew where they were too."""
         super().scrollContentsBy(dx, dy)
-        self.viewport().update()
+        view = self.viewport()
+        view.update(0, 0, view.width(), RULER + max(0, dy))
+        view.update(0, 0, RULER + max(0, dx), view.height())
 
     def wheelEvent(self, event: QWheelEvent) -> None:
         """Zoom to the pointer."""

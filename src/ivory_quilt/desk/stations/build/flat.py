@@ -12,8 +12,10 @@ from ivory_quilt.core.geometry.shape import Array, Shape
 from ivory_quilt.core.pattern.edges import beside_middle, edge_line, edges_of
 from ivory_quilt.core.pattern.piece import Label, Piece
 from ivory_quilt.core.stacks.cut import Cut
-from ivory_quilt.desk.canvas.foam_items import FoamItem, cosmetic, screen_text
+from ivory_quilt.desk.canvas.foam_items import FoamItem
 from ivory_quilt.desk.canvas.paths import shape_path
+from ivory_quilt.desk.canvas.pens import cosmetic
+from ivory_quilt.desk.canvas.screen_words import screen_text
 from ivory_quilt.desk.canvas.view import Canvas
 from ivory_quilt.desk.theme.palette import Palette
 

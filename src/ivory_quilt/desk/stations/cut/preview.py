@@ -4,12 +4,7 @@ from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QPainter
 from PySide6.QtWidgets import QGraphicsItem, QStyleOptionGraphicsItem, QWidget
 
-from ivory_quilt.desk.canvas.foam_items import (
-    cosmetic,
-    screen_label,
-    screen_text,
-    ticks_path,
-)
+from ivory_quilt.desk.canvas.foam_items import ticks_path
 from ivory_quilt.desk.canvas.paths import (
     label_place,
     line_path,
@@ -17,6 +12,8 @@ from ivory_quilt.desk.canvas.paths import (
     pose_transform,
     shape_path,
 )
+from ivory_quilt.desk.canvas.pens import cosmetic
+from ivory_quilt.desk.canvas.screen_words import screen_label, screen_text
 from ivory_quilt.desk.theme.palette import LIGHT, Palette, foam_fill, mix, tone
 from ivory_quilt.files.papers.cut_sheets import CutSheet, part_label
 from ivory_quilt.files.papers.templates import CHECK_BAR

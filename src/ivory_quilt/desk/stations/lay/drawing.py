@@ -12,6 +12,7 @@ from PySide6.QtWidgets import QGraphicsItem, QGraphicsScene
 from ivory_quilt.core.pattern.part import Foam
 from ivory_quilt.core.pattern.piece import Hand
 from ivory_quilt.desk.canvas.foam_items import FoamItem
+from ivory_quilt.desk.canvas.foam_layer import FoamLayer
 from ivory_quilt.desk.canvas.paths import shape_rect
 from ivory_quilt.desk.canvas.sheet_item import SheetItem
 from ivory_quilt.desk.stations.lay.presenter import PartKey, Quilt, SheetSpot, TraySpot
@@ -62,7 +63,8 @@ class QuiltDrawing(QObject):
         self._scene, self._is_pinned = scene, is_pinned
         self._foams: dict[Foam, FoamDrawing] = {}
         self._rooms: dict[tuple[str, int], list[tuple[QRectF, str]]] = {}
-        self._cache = QGraphicsItem.CacheMode.NoCache
+        self._layer = FoamLayer()
+        scene.addItem(self._layer)
         self._turns = Turns(PORTION, self)
         self._turns.turned.connect(self.portion_done)
 
@@ -123,6 +125,8 @@ class QuiltDrawing(QObject):
         self._turns.drop(foam)
         if foam in self._foams:
             for item in self._foams.pop(foam).items:
+                if isinstance(item, FoamItem):
+                    self._layer.drop(item)
                 self._scene.removeItem(item)
 
     def _move(self, drawn: FoamDrawing, sheets: list[SheetSpot]) -> None:
@@ -190,18 +194,9 @@ class QuiltDrawing(QObject):
         drawn.sheet_items[spot.key] = sheet
         return sheet
 
-    def keep_pictures(self, keep: bool) -> None:
-        """Keep what is painted of every part as a picture, for views of very many parts at once."""
-        mode = QGraphicsItem.CacheMode
-        wanted = mode.DeviceCoordinateCache if keep else mode.NoCache
-        if wanted is not self._cache:
-            self._cache = wanted
-            for item in self.parts.values():
-                item.setCacheMode(wanted)
-
     def _add(self, drawn: FoamDrawing, item: QGraphicsItem, origin: tuple[float, float]) -> None:
-        if isinstance(item, FoamItem):
-            item.setCacheMode(self._cache)
         item.setPos(origin[0], -origin[1])
         drawn.items.append(item)
         self._scene.addItem(item)
+        if isinstance(item, FoamItem):
+            self._layer.take(item)

@@ -25,7 +25,6 @@ from ivory_quilt.desk.stations.lay.presenter import LayPresenter, PartKey, Quilt
 from ivory_quilt.desk.stations.lay.tape import Tape
 from ivory_quilt.desk.theme.palette import Palette
 
-FAR_OFF = 1.2  # px per mm up to which parts are kept as pictures
 HANDLE = 12.0  # px: the size of the turning handle
 SLOP = 4  # px a press may wander before it is a drag
 
@@ -46,8 +45,6 @@ class Table(Canvas):
         self.spots: list[SheetSpot] = []
         self.drawing = QuiltDrawing(self.scene(), presenter.is_pinned)
         self.drawing.portion_done.connect(self._mark_chosen)
-        # Near by, few parts are in sight, and pictures of them would be large.
-        self.zoomed.connect(lambda scale: self.drawing.keep_pictures(scale < FAR_OFF))
         self._content = QRectF()
         self._hold: Hold | None = None
         self._filling = False
@@ -303,7 +300,7 @@ class Table(Canvas):
     @property
     def handle(self) -> QPointF | None:
         """Where the handle of the only chosen part is, in the view; None without one."""
-        chosen = [i for i in self.parts.values() if i.isSelected()] if self.isVisible() else []
+        chosen = self.scene().selectedItems() if self.isVisible() else []
         if len(chosen) != 1 or (self._hold is not None and not self._hold.turning):
             return None
         key: PartKey = chosen[0].data(0)

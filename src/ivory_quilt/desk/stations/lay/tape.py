@@ -6,7 +6,8 @@ from PySide6.QtCore import QPointF, QRectF
 from PySide6.QtGui import QPainter
 
 from ivory_quilt.core.units import LengthUnit, show_length
-from ivory_quilt.desk.canvas.foam_items import cosmetic, screen_text
+from ivory_quilt.desk.canvas.pens import cosmetic
+from ivory_quilt.desk.canvas.screen_words import screen_text
 from ivory_quilt.desk.theme.palette import Palette
 
 

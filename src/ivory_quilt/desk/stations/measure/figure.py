@@ -5,7 +5,7 @@ from PySide6.QtGui import QMouseEvent, QPainter, QPainterPath, QPaintEvent, QPen
 from PySide6.QtWidgets import QSizePolicy, QWidget
 
 from ivory_quilt.core.measure.wearer import MeasureKind, spot
-from ivory_quilt.desk.canvas.foam_items import cosmetic
+from ivory_quilt.desk.canvas.pens import cosmetic
 from ivory_quilt.desk.theme.palette import LIGHT, Palette
 
 ROOM = QRectF(-64, -6, 128, 246)

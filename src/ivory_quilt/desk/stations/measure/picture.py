@@ -14,7 +14,8 @@ from ivory_quilt.core.errors import QuiltError
 from ivory_quilt.core.geometry.shape import Point
 from ivory_quilt.core.measure.study import Pictured
 from ivory_quilt.core.units import show_number
-from ivory_quilt.desk.canvas.foam_items import cosmetic, screen_text
+from ivory_quilt.desk.canvas.pens import cosmetic
+from ivory_quilt.desk.canvas.screen_words import screen_text
 from ivory_quilt.desk.canvas.view import Canvas
 from ivory_quilt.desk.stations.measure.study_presenter import StudyPresenter
 from ivory_quilt.desk.theme.palette import Palette

@@ -13,8 +13,8 @@ from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.pattern.piece import Piece
 from ivory_quilt.core.stock.foam_stock import ShopStock
 from ivory_quilt.core.units import parse_scalar, show_money, show_number
-from ivory_quilt.desk.canvas.foam_items import cosmetic
 from ivory_quilt.desk.canvas.paths import shape_path, shape_rect
+from ivory_quilt.desk.canvas.pens import cosmetic
 from ivory_quilt.desk.session import Session
 from ivory_quilt.desk.stations.measure.presenter import MeasurePresenter
 from ivory_quilt.desk.theme.palette import LIGHT, Palette, piece_fill

@@ -7,7 +7,9 @@ from PySide6.QtWidgets import QGraphicsItem, QGraphicsScene, QStyleOptionGraphic
 from ivory_quilt.core.pattern.piece import Piece
 from ivory_quilt.core.stock.foam_stock import ShopStock
 from ivory_quilt.core.units import show_thickness
-from ivory_quilt.desk.canvas.foam_items import FoamItem, cosmetic, screen_text
+from ivory_quilt.desk.canvas.foam_items import FoamItem
+from ivory_quilt.desk.canvas.pens import cosmetic
+from ivory_quilt.desk.canvas.screen_words import screen_text
 from ivory_quilt.desk.stations.pattern.board import BoardGroup, arrange
 from ivory_quilt.desk.stations.pattern.presenter import piece_note
 from ivory_quilt.desk.theme.palette import Palette

@@ -21,8 +21,8 @@ from ivory_quilt.core.pattern.shapes.book import MAKERS
 from ivory_quilt.core.pattern.shapes.maker import Field, FieldKind, Made
 from ivory_quilt.core.reckoning import Reckoning
 from ivory_quilt.core.units import show_number
-from ivory_quilt.desk.canvas.foam_items import cosmetic
 from ivory_quilt.desk.canvas.paths import line_path, shape_path
+from ivory_quilt.desk.canvas.pens import cosmetic
 from ivory_quilt.desk.stations.pattern.shape_presenter import ShapePresenter, shown_result, sizes
 from ivory_quilt.desk.theme.palette import LIGHT, Palette, piece_fill
 from ivory_quilt.desk.widgets.basics import Complaint, Stitch, button, clear, label, row

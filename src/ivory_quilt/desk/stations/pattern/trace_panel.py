@@ -26,7 +26,7 @@ from PySide6.QtWidgets import (
 
 from ivory_quilt.core.pattern.found import Reading
 from ivory_quilt.core.pattern.tracing.picture import LoadedPicture
-from ivory_quilt.desk.canvas.foam_items import cosmetic
+from ivory_quilt.desk.canvas.pens import cosmetic
 from ivory_quilt.desk.stations.pattern.trace_presenter import (
     INK_WORDS,
     SCALE_WORDS,

@@ -10,8 +10,10 @@ from ivory_quilt.core.geometry.shape import Point
 from ivory_quilt.core.pattern.edges import beside_middle, edge_line, edges_of
 from ivory_quilt.core.pattern.piece import Piece
 from ivory_quilt.core.pattern.snap import Snap
-from ivory_quilt.desk.canvas.foam_items import FoamItem, cosmetic, screen_text
+from ivory_quilt.desk.canvas.foam_items import FoamItem
 from ivory_quilt.desk.canvas.paths import line_path
+from ivory_quilt.desk.canvas.pens import cosmetic
+from ivory_quilt.desk.canvas.screen_words import screen_text
 from ivory_quilt.desk.canvas.view import Canvas
 from ivory_quilt.desk.stations.pattern.bench.presenter import CORNER_REACH, BenchPresenter, Tool
 from ivory_quilt.desk.theme.palette import Palette

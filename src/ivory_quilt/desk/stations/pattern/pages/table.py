@@ -10,8 +10,9 @@ from PySide6.QtWidgets import QGraphicsItem, QStyleOptionGraphicsItem, QWidget
 from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.geometry.shape import Array, Point, Pose
 from ivory_quilt.core.pattern.pages.page import Page, moved_point
-from ivory_quilt.desk.canvas.foam_items import cosmetic, screen_text
 from ivory_quilt.desk.canvas.paths import pose_transform
+from ivory_quilt.desk.canvas.pens import cosmetic
+from ivory_quilt.desk.canvas.screen_words import screen_text
 from ivory_quilt.desk.canvas.view import Canvas
 from ivory_quilt.desk.stations.pattern.pages.presenter import PagesImport
 from ivory_quilt.desk.theme.palette import Palette

@@ -11,8 +11,10 @@ from ivory_quilt.core.pattern.edges import beside_middle, edge_at, edge_line, ed
 from ivory_quilt.core.pattern.piece import Edge, Piece
 from ivory_quilt.core.pattern.seams import EdgeRef, Seam
 from ivory_quilt.core.seam_book import joined_groups
-from ivory_quilt.desk.canvas.foam_items import FoamItem, cosmetic, screen_text
+from ivory_quilt.desk.canvas.foam_items import FoamItem
 from ivory_quilt.desk.canvas.paths import shape_rect
+from ivory_quilt.desk.canvas.pens import cosmetic
+from ivory_quilt.desk.canvas.screen_words import screen_text
 from ivory_quilt.desk.canvas.view import Canvas
 from ivory_quilt.desk.stations.pattern.board import SPACE, block
 from ivory_quilt.desk.stations.pattern.presenter import piece_note

@@ -6,7 +6,7 @@ from PySide6.QtWidgets import QSizePolicy, QWidget
 
 from ivory_quilt.core.pattern.seams import MARKS_WITHIN, SeamFit
 from ivory_quilt.core.units import show_number
-from ivory_quilt.desk.canvas.foam_items import cosmetic
+from ivory_quilt.desk.canvas.pens import cosmetic
 from ivory_quilt.desk.theme.palette import LIGHT, Palette
 from ivory_quilt.desk.theme.style import figures
 
