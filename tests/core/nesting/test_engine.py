@@ -9,8 +9,9 @@ from hypothesis import strategies as st
 
 from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.geometry.shape import Pose, Shape, rectangle
+from ivory_quilt.core.nesting import engine
 from ivory_quilt.core.nesting.bounds import cost_bound, least_width
-from ivory_quilt.core.nesting.check import violations
+from ivory_quilt.core.nesting.check import check_steps, violations
 from ivory_quilt.core.nesting.engine import Limit, StopSwitch, lay
 from ivory_quilt.core.nesting.job import LayJob, PieceSpec, Placement, RollSpec, SheetSpec
 from ivory_quilt.core.nesting.summary import summarise
@@ -30,6 +31,11 @@ CROSS = Shape.make(
     [(40, 0), (80, 0), (80, 40), (120, 40), (120, 80), (80, 80), (80, 120), (40, 120), (40, 80),
      (0, 80), (0, 40), (40, 40)]
 )  # fmt: skip
+# Six brackets lie on two sheets at first, on one once they are hooked into each other.
+BRACKET = Shape.make([(0, 0), (120, 0), (120, 40), (40, 40), (40, 160), (0, 160)])
+BRACKETS = LayJob(
+    (PieceSpec("a", BRACKET, 6, (0.0, 90.0, 180.0, 270.0)),), (sheet(330, 245, None, "7"),), gap=1.0
+)
 CROSSES = LayJob((PieceSpec("a", CROSS, 3),), (sheet(245, 125, None, "3"),), gap=1.0)
 
 
@@ -115,10 +121,8 @@ def test_a_small_sheet_is_bought_for_a_small_part():
 
 
 def test_improving_empties_a_sheet():
-    spec = PieceSpec("a", Shape.make([(0, 0), (98, 0), (0, 98)]), 4, (0.0, 90.0, 180.0, 270.0))
-    job = LayJob((spec,), (sheet(100, 205, None, "7"),), gap=1.0)
-    result = run(job, 40, seed=2)
-    assert result.cost == Decimal(7)
+    assert run(BRACKETS).cost == Decimal(14)
+    assert run(BRACKETS, 40, seed=2).cost == Decimal(7)
 
 
 def test_a_roll_is_cut_as_short_as_it_can_be():
@@ -137,11 +141,9 @@ def test_a_roll_is_cut_as_short_as_it_can_be():
 
 @pytest.mark.parametrize("less", [0, 1])
 def test_a_run_ends_once_it_costs_no_more_than_asked(less):
-    spec = PieceSpec("a", Shape.make([(0, 0), (98, 0), (0, 98)]), 4, (0.0, 90.0, 180.0, 270.0))
-    job = LayJob((spec,), (sheet(100, 110, None, "7"),), gap=1.0)
-    first, best = run(job), run(job, 40, seed=2)
+    first, best = run(BRACKETS), run(BRACKETS, 40, seed=2)
     target = first.cost - less
-    result = lay(job, limit=Limit(steps=40, target=target), clock=lambda: 0.0, seed=2)
+    result = lay(BRACKETS, limit=Limit(steps=40, target=target), clock=lambda: 0.0, seed=2)
     assert (result.stopped_by, result.unplaced) == ("target", ())
     assert best.cost <= result.cost <= target
     assert len(result.history) == 1 + less
@@ -197,6 +199,26 @@ def test_a_stop_keeps_what_was_found():
     assert result.stopped_by == "maker"
     assert switch.stopped
     assert len(result.placements) == 3
+
+
+def test_who_stops_is_not_kept_waiting_for_the_check(monkeypatch):
+    switch, begun, steps, told = StopSwitch(), [], [], []
+
+    def checking(job, placements):
+        begun.append(placements)
+        for step in check_steps(job, placements):
+            if len(begun) == 2:  # of the first better layout
+                switch.stop()
+                steps.append(step)
+            yield step
+
+    monkeypatch.setattr(engine, "check_steps", checking)
+    report = lambda progress: told.append(progress.better) or True  # noqa: E731
+    result = run(BRACKETS, 40, seed=2, report=report, switch=switch)
+    assert result.stopped_by == "maker"
+    assert result.placements == begun[0] != begun[1]
+    assert (len(result.history), len(steps)) == (1, 1)
+    assert [better for better in told if better is not None] == [told[0]]
 
 
 def test_time_runs_out_by_the_callers_clock():

@@ -5,6 +5,7 @@ geometry library, and compared with the rules in the job. A layout that fails is
 """
 
 from collections import defaultdict
+from collections.abc import Iterator
 from dataclasses import dataclass
 from functools import lru_cache
 
@@ -28,21 +29,30 @@ class Violation:
 
 def violations(job: LayJob, placements: tuple[Placement, ...]) -> list[Violation]:
     """Return every rule that `placements` break; an empty list means the layout is true."""
+    return [broken for step in check_steps(job, placements) for broken in step]
+
+
+def check_steps(job: LayJob, placements: tuple[Placement, ...]) -> Iterator[list[Violation]]:
+    """Check the same a little at a time, some microseconds each; whoever is told to stop may.
+
+    Yields what each step found; all together is what `violations` returns.
+    """
     pieces = {p.id: p for p in job.pieces}
     found = _identity(job, pieces, placements)
+    yield found
     if found:
-        return found
+        return
     by_sheet: dict[tuple[str, int], list[int]] = defaultdict(list)
     shapes: list[Shape] = []
     for i, placement in enumerate(placements):
         shapes.append(pieces[placement.piece].shape.placed(placement.pose))
         by_sheet[placement.sheet, placement.sheet_copy].append(i)
+        yield []
     for (sheet_id, _), members in by_sheet.items():
         stock = job.stock[sheet_id]
-        found += _inside(stock, placements, shapes, members)
-        found += _on_flaws(stock, pieces, placements, shapes, members)
-        found += _apart(job.gap, placements, shapes, members)
-    return found
+        yield from _inside(stock, placements, shapes, members)
+        yield from _on_flaws(stock, pieces, placements, shapes, members)
+        yield from _apart(job.gap, placements, shapes, members)
 
 
 def violations_of(job: LayJob, placements: tuple[Placement, ...], index: int) -> list[Violation]:
@@ -62,8 +72,11 @@ def violations_of(job: LayJob, placements: tuple[Placement, ...], index: int) ->
         return found
     shape = pieces[one.piece].shape.placed(one.pose)
     stock = job.stock[one.sheet]
-    found = _inside(stock, (one,), [shape], [0])
-    found += _on_flaws(stock, pieces, (one,), [shape], [0])
+    for step in (
+        *_inside(stock, (one,), [shape], [0]),
+        *_on_flaws(stock, pieces, (one,), [shape], [0]),
+    ):
+        found += step
     for i in mates:
         other = placed_shape(pieces[placements[i].piece].shape, placements[i].pose)
         x0, y0, x1, y1 = shape.bounds
@@ -130,20 +143,18 @@ def _inside(
     placements: tuple[Placement, ...],
     shapes: list[Shape],
     members: list[int],
-) -> list[Violation]:
-    found = []
+) -> Iterator[list[Violation]]:
     foam = stock.shape.polygon
     edge = foam.boundary
     roomy = foam.buffer(SLACK)
     for i in members:
-        polygon = shapes[i].polygon
+        polygon, name = shapes[i].polygon, placements[i].piece
         if not roomy.covers(polygon):
-            found.append(Violation("outside", f"'{placements[i].piece}' leaves '{stock.id}'", (i,)))
+            yield [Violation("outside", f"'{name}' leaves '{stock.id}'", (i,))]
         elif edge.distance(polygon) < stock.margin - SLACK:
-            found.append(
-                Violation("margin", f"'{placements[i].piece}' is nearer than the margin", (i,))
-            )
-    return found
+            yield [Violation("margin", f"'{name}' is nearer than the margin", (i,))]
+        else:
+            yield []
 
 
 def _on_flaws(
@@ -152,34 +163,32 @@ def _on_flaws(
     placements: tuple[Placement, ...],
     shapes: list[Shape],
     members: list[int],
-) -> list[Violation]:
+) -> Iterator[list[Violation]]:
     """Parts that show must not cover a marked flaw."""
-    found = []
     for flaw in stock.defects if isinstance(stock, SheetSpec) else ():
         for i in members:
-            if pieces[placements[i].piece].hidden:
-                continue
-            if clash_depth(shapes[i].polygon, flaw.polygon, 0.0) > 0.0:
-                text = f"'{placements[i].piece}' lies over a marked flaw of '{stock.id}'"
-                found.append(Violation("flaw", text, (i,)))
-    return found
+            name = placements[i].piece
+            if pieces[name].hidden or clash_depth(shapes[i].polygon, flaw.polygon, 0.0) <= 0.0:
+                yield []
+            else:
+                text = f"'{name}' lies over a marked flaw of '{stock.id}'"
+                yield [Violation("flaw", text, (i,))]
 
 
 def _apart(
     gap: float, placements: tuple[Placement, ...], shapes: list[Shape], members: list[int]
-) -> list[Violation]:
-    found = []
+) -> Iterator[list[Violation]]:
     polygons = [shapes[i].polygon for i in members]
     tree = STRtree(polygons)
-    left, right = tree.query(polygons, predicate="dwithin", distance=max(gap, SLACK))
-    for a, b in zip(left.tolist(), right.tolist(), strict=True):
-        if a >= b:
-            continue
-        i, j = members[a], members[b]
-        if clash_depth(polygons[a], polygons[b], gap) > 0.0:
-            names = f"'{placements[i].piece}' and '{placements[j].piece}'"
-            found.append(Violation("gap", f"{names} are nearer than {gap:g} mm", (i, j)))
-    return found
+    reach = max(gap, SLACK)
+    for a, polygon in enumerate(polygons):
+        found = []
+        for b in sorted(tree.query(polygon, predicate="dwithin", distance=reach).tolist()):
+            if a < b and clash_depth(polygon, polygons[b], gap) > 0.0:
+                i, j = members[a], members[b]
+                names = f"'{placements[i].piece}' and '{placements[j].piece}'"
+                found.append(Violation("gap", f"{names} are nearer than {gap:g} mm", (i, j)))
+        yield found
 
 
 def clash_depth(a: object, b: object, gap: float) -> float:

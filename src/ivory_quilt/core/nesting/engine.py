@@ -13,7 +13,7 @@ import numpy as np
 from ivory_quilt.core.errors import InputError, QuiltError
 from ivory_quilt.core.geometry.shape import Shape
 from ivory_quilt.core.nesting.bounds import cost_bound
-from ivory_quilt.core.nesting.check import violations
+from ivory_quilt.core.nesting.check import Violation, check_steps, violations
 from ivory_quilt.core.nesting.construct import SEVERAL, first_layout
 from ivory_quilt.core.nesting.job import (
     LayJob,
@@ -133,8 +133,8 @@ class _Run:
             while not self._finished(search):
                 if search.epoch(self._pause):
                     self.world.restore(search.best)
-                    result = self._result(result)
-                    self._tell(result)
+                    known, result = result, self._result(result)
+                    self._tell(result if result is not known else None)
                 else:
                     self._tell(None)
                 self.steps += 1
@@ -192,10 +192,17 @@ class _Run:
         return self.clock() - self.start
 
     def _result(self, known: LayResult | None = None) -> LayResult:
-        """Return the world as a checked result; one that does not hold is reported, not shown."""
+        """Return the world as a checked result; one that does not hold is reported, not shown.
+
+        A maker who stops is not kept waiting for the check: what is known already stays.
+        """
         world = self.world
         placements = world.placements()
-        broken = violations(self.job, placements)
+        broken: list[Violation] = []
+        for found in check_steps(self.job, placements):
+            if known is not None and self.switch.stopped and not self.out_of_time:
+                return known
+            broken += found
         if broken:
             fault = LayoutFault(self.job, broken[0].message)
             if known is None:
