@@ -1,6 +1,7 @@
 """Run all measurements, or those named, and print them beside what is promised.
 
-`nesting` takes long and runs only when it is named; `--fuzz N` lays N random jobs and checks them.
+`nesting` takes long and runs only when it is named; `--fuzz N [FIRST]` lays N random jobs, from
+number FIRST on, and checks them.
 """
 
 import sys
@@ -26,7 +27,7 @@ BENCHES = {
 def main(names: list[str]) -> int:
     """Print the figures; exit 1 when a promise is missed, 2 for an unknown name."""
     if names[:1] == ["--fuzz"]:
-        return int(fuzz(int(names[1]) if len(names) > 1 else 2000) > 0)
+        return int(fuzz(*(int(n) for n in names[1:3] or ["2000"])) > 0)
     unknown = [n for n in names if n not in BENCHES]
     if unknown:
         print(f"bench: no measurement '{unknown[0]}'; there are {', '.join(BENCHES)}")

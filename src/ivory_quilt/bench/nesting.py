@@ -211,10 +211,13 @@ def _restarts(job: LayJob, seconds: float) -> Decimal:
     return best
 
 
-def fuzz(count: int) -> int:
-    """Lay random jobs and check them exactly; print and count what does not hold."""
+def fuzz(count: int, first: int = 0) -> int:
+    """Lay random jobs from number `first` on and check them exactly.
+
+    Prints and counts what does not hold.
+    """
     broken = 0
-    for seed in range(count):
+    for seed in range(first, first + count):
         random = np.random.default_rng(seed)
         job = stock_job(seed) if random.random() < 0.7 else known_job(seed)[0]
         result = lay(job, limit=Limit(steps=2), clock=lambda: 0.0, seed=seed)
@@ -223,5 +226,5 @@ def fuzz(count: int) -> int:
             broken += 1
             print(f"job {seed}: {[v.message for v in found]} {result.faults}", flush=True)
         if seed % 100 == 99:
-            print(f"{seed + 1} jobs, {broken} broken", flush=True)
+            print(f"{seed + 1 - first} jobs, {broken} broken", flush=True)
     return broken

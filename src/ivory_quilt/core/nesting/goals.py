@@ -9,12 +9,16 @@ from ivory_quilt.core.geometry.shape import Array
 from ivory_quilt.core.nesting.choice import Choice, Chooser
 from ivory_quilt.core.nesting.jigsaw import BEAMS, assemble, is_jigsaw
 from ivory_quilt.core.nesting.kernels.tables import Ints
-from ivory_quilt.core.nesting.score import Score
+from ivory_quilt.core.nesting.score import CELLS, Score
 from ivory_quilt.core.nesting.walk import Target
 from ivory_quilt.core.nesting.world import UNPLACED, Solution, World, regions_in
 
 FIRST_STEP, LONGEST_STEP, SHORTEST_STEP = 0.01, 0.02, 0.0008
 """Share that a roll or the foam in use is shortened by in one go: at first, at most, at least."""
+
+FIRST_PUSH, LONGEST_PUSH = 0.05, 0.4
+"""Share that the parts of a sheet are pushed together by in one go, to leave a larger piece."""
+FULL = 0.99  # share of a sheet's breadth that its parts are never pushed beyond
 
 LONG_WALK = 10  # layouts given up, and disturbed ones tried, before a goal is given up
 LONGEST_WALK = 40  # the same for the length of a roll, by a thread that does not lead
@@ -26,16 +30,19 @@ MATCH_SLACK = 0.003  # more length than matched parts take, for the search to cl
 class Pace:
     """How large the steps are: longer after a success, shorter after a failure.
 
-    `step` is the share that a length is cut by, `fill` how full the sheets of a choice may get.
+    `step` is the share that a length is cut by, `longest` the most of it, `growth` how much longer
+    it gets at once; `fill` is how full the sheets of a choice may get.
     """
 
     step: float = FIRST_STEP
+    longest: float = LONGEST_STEP
+    growth: float = 1.1
     fill: float = 0.82
     failed: dict[str, int] = field(default_factory=dict)
 
     def succeeded(self) -> None:
         """Take longer steps."""
-        self.step = min(LONGEST_STEP, self.step * 1.1)
+        self.step = min(self.longest, self.step * self.growth)
         self.fill = min(0.97, self.fill + 0.02)
 
     def fell_short(self) -> None:
@@ -80,7 +87,7 @@ class Planner:
         self.chooser, self.world, self.random = chooser, world, random
         self.rects = self.world.rects()
         self.pace = Pace()
-        self.leftover_pace = Pace(0.05)
+        self.leftover_pace = Pace(FIRST_PUSH, LONGEST_PUSH, 2.0)
         self.jigsaw = is_jigsaw(self.world)
         if self.jigsaw:
             self.pace.fill = 0.92
@@ -134,7 +141,7 @@ class Planner:
             return self._shorten(best, score)
         if kind == "together":
             return self._together(best)
-        return self._leftover(best)
+        return self._leftover(best, score)
 
     # Goals
 
@@ -226,29 +233,46 @@ class Planner:
             rects[region, 2] = now - left / 2
         return replace(goal, target=Target(rects, goal.target.allowed))
 
-    def _leftover(self, best: Solution) -> Goal | None:
+    def _leftover(self, best: Solution, score: Score) -> Goal | None:
         """Push what lies on one sheet together, so that what is left of it is one larger piece."""
         sheets = [r for r in self._used(best) if not self.world.regions[r].is_roll]
-        loose = [
-            r for r in sheets
-            if not self.world.pinned[np.flatnonzero(best.where[: self.world.count] == r)].any()
-        ]  # fmt: skip
-        if not loose:
+        pushes = [
+            (region, axis, reach)
+            for region in sheets
+            for axis in (0, 1)
+            if (reach := self._push(best, score, region, axis, alone=len(sheets) == 1)) is not None
+        ]
+        if not pushes:
             return None
-        region = int(self.random.choice(loose))
-        axis = int(self.random.integers(2))
-        extent = self.reach(best, region, axis)
+        region, axis, reach = pushes[int(self.random.integers(len(pushes)))]
         rects = self.rects.copy()
-        step = self.leftover_pace.step * extent
-        rects[region, 2 + axis] = rects[region, axis] + extent - step
-        area = float(np.prod(rects[region, 2:] - rects[region, :2]))
-        members = np.flatnonzero(best.where[: self.world.count] == region)
-        if len(sheets) == 1 and sum(self.world.kinds[i].grown_area for i in members) > area:
-            return None
+        rects[region, 2 + axis] = rects[region, axis] + reach
         others = [r for r in sheets if r != region]
         near = [region, *(int(v) for v in self.random.permutation(others)[:2])]
         start = Solution(best.poses.copy(), best.where.copy())
         return self._goal("leftover", start, np.array(near, dtype=np.int64), rects, None, 1)
+
+    def _push(
+        self, best: Solution, score: Score, region: int, axis: int, *, alone: bool
+    ) -> float | None:
+        """Return how far along an axis a sheet's parts should reach, None if that gains nothing.
+
+        So far at most that what is left along the edge beats the largest leftover known, and, where
+        they are `alone` and cannot go elsewhere, no less than their own area takes.
+        """
+        members = np.flatnonzero(best.where[: self.world.count] == region)
+        if self.world.pinned[members].any():
+            return None
+        whole = float(self.rects[region, 2 + axis] - self.rects[region, axis])
+        across = float(self.rects[region, 3 - axis] - self.rects[region, 1 - axis])
+        extent = self.reach(best, region, axis)
+        need = sum(self.world.kinds[i].grown_area for i in members) if alone else 0.0
+        least = need / (FULL * across)
+        cell = max(whole, across) / CELLS  # which a leftover is measured to
+        most = min(extent * (1 - SHORTEST_STEP), whole - cell + score.leftover / across)
+        if most <= least:
+            return None
+        return max(least, min(most, extent * (1 - self.leftover_pace.step)))
 
     def _together(self, best: Solution) -> Goal | None:
         """Bring the parts of one group onto one sheet."""
