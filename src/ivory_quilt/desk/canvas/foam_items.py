@@ -23,8 +23,8 @@ from ivory_quilt.desk.canvas.screen_words import screen_label, screen_text
 from ivory_quilt.desk.theme.palette import Palette, piece_fill
 
 NEAR = 2.8  # px per mm from which on few parts are in sight and all is drawn as finely as it goes
-PLAINER = ((0.7, 0.8), (NEAR, 0.2))
-"""Up to a scale, px per mm: by how much outlines may be plainer, mm, which is half a pixel."""
+PLAINER = ((0.35, 0.8), (0.9, 0.3), (NEAR, 0.1))
+"""Up to a scale, px per mm: by how much outlines may be plainer, mm: about a quarter of a pixel."""
 SKETCH = 0.045  # px per mm under which only outlines are drawn
 HERE = Pose(0.0, 0.0)
 
