@@ -10,7 +10,7 @@ from decimal import Decimal
 from pathlib import Path
 
 import psutil
-from PySide6.QtCore import QCoreApplication, QEventLoop
+from PySide6.QtCore import QCoreApplication
 
 from ivory_quilt.bench.report import Figure
 from ivory_quilt.core.geometry.shape import Shape
@@ -21,8 +21,10 @@ from ivory_quilt.core.pattern.piece import Piece
 from ivory_quilt.core.project import Project
 from ivory_quilt.core.stock.foam_stock import sheet
 from ivory_quilt.desk.app import make_app, open_window
+from ivory_quilt.desk.shots import settle
 from ivory_quilt.desk.stations.lay.table import Table
 from ivory_quilt.desk.stations.lay.view import LayStation
+from ivory_quilt.desk.window import DeskWindow
 from ivory_quilt.shop.places import Places, use_kernel_cache
 from ivory_quilt.shop.store import SqliteStore
 
@@ -57,11 +59,11 @@ def bench_table() -> list[Figure]:
         window.resize(1280, 800)
         window.go("lay")
         window.show()
-        _wait(lambda: not window.session.plan.unlaid and not window.laying.busy)
+        settle(window)
         station = window.stations["lay"]
         assert isinstance(station, LayStation)
         station.table.drawing.finish()
-        figures = [*_frames(station.table), _stop(window.session.plan.foams[0].job)]
+        figures = [*_frames(window, station.table), _stop(window.session.plan.foams[0].job)]
         memory = psutil.Process().memory_info().rss / 1e6
         figures.append(
             Figure("400 parts: memory with the window and the engine", memory, "MB", 500)
@@ -79,7 +81,7 @@ def _project() -> Project:
     return Project("many", tuple(pieces))
 
 
-def _frames(table: Table) -> list[Figure]:
+def _frames(window: DeskWindow, table: Table) -> list[Figure]:
     """Measure one frame after another while the table is panned and zoomed."""
     table.fit()
     views: list[tuple[str, Callable[[int], object]]] = [
@@ -89,14 +91,14 @@ def _frames(table: Table) -> list[Figure]:
     ]
     figures = []
     for name, move in views:
-        figures += _figures(name, _taken(table, move))
+        figures += _figures(name, _taken(window, table, move))
     table.zoom(DETAIL / table.scale_now)
-    figures += _figures("panning at a 2 mm detail", _taken(table, views[0][1]))
+    figures += _figures("panning at a 2 mm detail", _taken(window, table, views[0][1]))
     return figures
 
 
-def _taken(table: Table, move: Callable[[int], object]) -> list[float]:
-    _wait(lambda: False, 0.3)  # until nothing else is waiting to be done
+def _taken(window: DeskWindow, table: Table, move: Callable[[int], object]) -> list[float]:
+    settle(window)  # until nothing else is waiting to be done
     found = []
     for k in range(FRAMES):
         began = time.perf_counter()
@@ -135,10 +137,3 @@ def _stop(job: LayJob) -> Figure:
     return Figure(
         "400 parts: from a stop to the engine's return, the worst", 1000 * worst, "ms", 50
     )
-
-
-def _wait(until: Callable[[], bool], seconds: float = 120.0) -> None:
-    end = time.monotonic() + seconds
-    while time.monotonic() < end and not until():
-        QCoreApplication.processEvents(QEventLoop.ProcessEventsFlag.AllEvents, 20)
-        time.sleep(0.002)

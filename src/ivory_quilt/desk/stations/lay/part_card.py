@@ -139,9 +139,8 @@ class PartCard(QWidget):
         )
         self.angle.setText(show_number(placement.pose.rotation, 2))
         self.flip.setEnabled(spec.mirror)
-        turns = spec.rotations is None or len(spec.rotations) > 1
-        self.turn.setEnabled(turns)
-        self.back.setEnabled(turns)
+        self.turn.setEnabled(laid.may_turn)
+        self.back.setEnabled(laid.may_turn)
         may = "turns freely"
         if spec.rotations is not None:
             may = "turns to " + ", ".join(f"{r:g}°" for r in spec.rotations)

@@ -166,6 +166,12 @@ class Laid(NamedTuple):
         """What it is."""
         return self.plan.part(self.placement.piece)
 
+    @property
+    def may_turn(self) -> bool:
+        """Whether it may lie at more than one angle."""
+        rotations = self.spec.rotations
+        return rotations is None or len(rotations) > 1
+
 
 class LayPresenter:
     """Hands on the layout: move, turn, flip, pin."""
@@ -290,8 +296,7 @@ class LayPresenter:
     def may_turn(self, key: PartKey) -> bool:
         """Return whether a part may lie at more than one angle."""
         found = self.find(key)
-        rotations = found.spec.rotations if found is not None else ()
-        return rotations is None or len(rotations) > 1
+        return found is not None and found.may_turn
 
     def turned_to(self, key: PartKey, pose: Pose, angle: float) -> Pose | None:
         """Return a part's pose turned to the allowed angle nearest to `angle`."""
