@@ -8,7 +8,7 @@ from shapely import Point, Polygon, maximum_inscribed_circle
 
 from ivory_quilt.core.geometry.shape import Pose, Shape, rectangle
 from ivory_quilt.core.nesting.kernels.geometry import random_unit, segments_meet, shapes_meet
-from ivory_quilt.core.nesting.kernels.slices import add_pair, first_free, make_chains, slide_back
+from ivory_quilt.core.nesting.kernels.slices import add_pair, make_chains
 from ivory_quilt.core.nesting.prepare import (
     CIRCLE_CELLS,
     TOUCH,
@@ -107,12 +107,6 @@ def test_a_cavity_is_found_by_a_slice():
     n = add_pair(prepared(plug, False), 40.0, prepared(frame, False), False, low, high, 0)
     assert np.round(low[:n], 6).tolist() == [-20, 60]
     assert np.round(high[:n], 6).tolist() == [20, 100]
-    assert first_free(low, high, n, -5.0, 0.0) == 20
-    assert first_free(low, high, n, -50.0, 0.0) == -50
-    assert first_free(low, high, n, 61.0, 0.0) == 100
-    assert slide_back(low, high, n, 55.0, -90.0, 0.0) == 20
-    assert slide_back(low, high, n, 130.0, -90.0, 0.0) == 100
-    assert slide_back(low, high, n, -30.0, -90.0, 0.0) == -90
 
 
 @given(shapes(size=200.0), st.sampled_from([0.0, 1.0, 2.0, 5.0]))

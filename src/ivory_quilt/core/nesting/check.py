@@ -8,14 +8,21 @@ from collections import defaultdict
 from collections.abc import Iterator
 from dataclasses import dataclass
 from functools import lru_cache
+from typing import Any
 
-from shapely import STRtree
+import numpy as np
+import numpy.typing as npt
+import shapely
 
-from ivory_quilt.core.geometry.shape import Pose, Shape
+from ivory_quilt.core.geometry.shape import Array, Pose, Shape
 from ivory_quilt.core.nesting.job import LayJob, PieceSpec, Placement, RollSpec, SheetSpec
 
 SLACK = 0.01  # mm; the agreed tolerance on gap and margin
 ANGLE_SLACK = 1e-6  # degrees
+STEP = 64  # pairs or parts that one step of the check looks at
+
+Polygons = npt.NDArray[Any]
+"""Polygons of the general geometry library, one a placement."""
 
 
 @dataclass(frozen=True)
@@ -33,7 +40,7 @@ def violations(job: LayJob, placements: tuple[Placement, ...]) -> list[Violation
 
 
 def check_steps(job: LayJob, placements: tuple[Placement, ...]) -> Iterator[list[Violation]]:
-    """Check the same a little at a time, some microseconds each; whoever is told to stop may.
+    """Check the same a little at a time, a millisecond each; whoever is told to stop may.
 
     Yields what each step found; all together is what `violations` returns.
     """
@@ -42,17 +49,41 @@ def check_steps(job: LayJob, placements: tuple[Placement, ...]) -> Iterator[list
     yield found
     if found:
         return
+    polygons = np.empty(len(placements), dtype=object)
+    by_piece: dict[str, list[int]] = defaultdict(list)
     by_sheet: dict[tuple[str, int], list[int]] = defaultdict(list)
-    shapes: list[Shape] = []
     for i, placement in enumerate(placements):
-        shapes.append(pieces[placement.piece].shape.placed(placement.pose))
+        by_piece[placement.piece].append(i)
         by_sheet[placement.sheet, placement.sheet_copy].append(i)
-        yield []
-    for (sheet_id, _), members in by_sheet.items():
-        stock = job.stock[sheet_id]
-        yield from _inside(stock, placements, shapes, members)
-        yield from _on_flaws(stock, pieces, placements, shapes, members)
-        yield from _apart(job.gap, placements, shapes, members)
+    for piece_id, copies in by_piece.items():
+        for some in _chunks(np.array(copies)):
+            poses = [placements[i].pose for i in some]
+            polygons[some] = _placed(pieces[piece_id].shape, poses)
+            yield []
+    for (sheet_id, _), listed in by_sheet.items():
+        stock, members = job.stock[sheet_id], np.array(listed)
+        yield from _inside(stock, placements, polygons, members)
+        yield from _on_flaws(stock, pieces, placements, polygons, members)
+        yield from _apart(job.gap, placements, polygons, members)
+
+
+def _chunks(numbers: npt.NDArray[np.int64]) -> Iterator[npt.NDArray[np.int64]]:
+    """Yield (n, …) numbers a step at a time."""
+    for first in range(0, len(numbers), STEP):
+        yield numbers[first : first + STEP]
+
+
+def _placed(shape: Shape, poses: list[Pose]) -> Polygons:
+    """Return one piece's polygons where each pose puts it."""
+    linear = np.array([p.matrix for p in poses]).reshape(-1, 2, 2)
+    away = np.array([(p.x, p.y) for p in poses])
+
+    def put(points: Array) -> Array:
+        return np.asarray(points @ linear.transpose(0, 2, 1) + away[:, None, :])
+
+    holes = [shapely.linearrings(put(h)) for h in shape.holes]
+    outer = shapely.linearrings(put(shape.outer))
+    return np.asarray(shapely.polygons(outer, np.stack(holes, axis=1) if holes else None))
 
 
 def violations_of(job: LayJob, placements: tuple[Placement, ...], index: int) -> list[Violation]:
@@ -72,9 +103,10 @@ def violations_of(job: LayJob, placements: tuple[Placement, ...], index: int) ->
         return found
     shape = pieces[one.piece].shape.placed(one.pose)
     stock = job.stock[one.sheet]
+    alone, first = np.array([shape.polygon]), np.zeros(1, dtype=np.int64)
     for step in (
-        *_inside(stock, (one,), [shape], [0]),
-        *_on_flaws(stock, pieces, (one,), [shape], [0]),
+        *_inside(stock, (one,), alone, first),
+        *_on_flaws(stock, pieces, (one,), alone, first),
     ):
         found += step
     for i in mates:
@@ -141,34 +173,38 @@ def angle_allowed(rotations: tuple[float, ...] | None, angle: float) -> bool:
 def _inside(
     stock: SheetSpec | RollSpec,
     placements: tuple[Placement, ...],
-    shapes: list[Shape],
-    members: list[int],
+    polygons: Polygons,
+    members: npt.NDArray[np.int64],
 ) -> Iterator[list[Violation]]:
     foam = stock.shape.polygon
     edge = foam.boundary
     roomy = foam.buffer(SLACK)
-    for i in members:
-        polygon, name = shapes[i].polygon, placements[i].piece
-        if not roomy.covers(polygon):
-            yield [Violation("outside", f"'{name}' leaves '{stock.id}'", (i,))]
-        elif edge.distance(polygon) < stock.margin - SLACK:
-            yield [Violation("margin", f"'{name}' is nearer than the margin", (i,))]
-        else:
-            yield []
+    shapely.prepare((roomy, edge))
+    for some in _chunks(members):
+        found = []
+        out = ~shapely.covers(roomy, polygons[some])
+        near = shapely.dwithin(edge, polygons[some], stock.margin - SLACK)
+        for i, leaves in zip(some[out | near].tolist(), out[out | near].tolist(), strict=True):
+            name = placements[i].piece
+            if leaves:
+                found.append(Violation("outside", f"'{name}' leaves '{stock.id}'", (i,)))
+            elif stock.margin > SLACK:
+                found.append(Violation("margin", f"'{name}' is nearer than the margin", (i,)))
+        yield found
 
 
 def _on_flaws(
     stock: SheetSpec | RollSpec,
     pieces: dict[str, PieceSpec],
     placements: tuple[Placement, ...],
-    shapes: list[Shape],
-    members: list[int],
+    polygons: Polygons,
+    members: npt.NDArray[np.int64],
 ) -> Iterator[list[Violation]]:
     """Parts that show must not cover a marked flaw."""
     for flaw in stock.defects if isinstance(stock, SheetSpec) else ():
-        for i in members:
+        for i in members.tolist():
             name = placements[i].piece
-            if pieces[name].hidden or clash_depth(shapes[i].polygon, flaw.polygon, 0.0) <= 0.0:
+            if pieces[name].hidden or clash_depth(polygons[i], flaw.polygon, 0.0) <= 0.0:
                 yield []
             else:
                 text = f"'{name}' lies over a marked flaw of '{stock.id}'"
@@ -176,16 +212,24 @@ def _on_flaws(
 
 
 def _apart(
-    gap: float, placements: tuple[Placement, ...], shapes: list[Shape], members: list[int]
+    gap: float,
+    placements: tuple[Placement, ...],
+    polygons: Polygons,
+    members: npt.NDArray[np.int64],
 ) -> Iterator[list[Violation]]:
-    polygons = [shapes[i].polygon for i in members]
-    tree = STRtree(polygons)
-    reach = max(gap, SLACK)
-    for a, polygon in enumerate(polygons):
+    own = polygons[members]
+    # What `clash_depth` calls a clash lies within this: a gap that is kept to the slack is none.
+    reach = max(gap - SLACK, 0.0)
+    x0, y0, x1, y1 = shapely.bounds(own).T
+    boxes = shapely.box(x0 - reach, y0 - reach, x1 + reach, y1 + reach)
+    pairs = shapely.STRtree(own).query(boxes).T
+    shapely.prepare(own)
+    for some in _chunks(pairs[pairs[:, 0] < pairs[:, 1]]):
         found = []
-        for b in sorted(tree.query(polygon, predicate="dwithin", distance=reach).tolist()):
-            if a < b and clash_depth(polygon, polygons[b], gap) > 0.0:
-                i, j = members[a], members[b]
+        near = shapely.dwithin(own[some[:, 0]], own[some[:, 1]], reach)
+        for a, b in some[near].tolist():
+            if clash_depth(own[a], own[b], gap) > 0.0:
+                i, j = int(members[a]), int(members[b])
                 names = f"'{placements[i].piece}' and '{placements[j].piece}'"
                 found.append(Violation("gap", f"{names} are nearer than {gap:g} mm", (i, j)))
         yield found

@@ -7,13 +7,14 @@ from functools import partial
 
 import numpy as np
 
+from ivory_quilt.core.geometry.shape import Array
 from ivory_quilt.core.nesting.job import RollSpec
-from ivory_quilt.core.nesting.kernels.slices import best_in_region
+from ivory_quilt.core.nesting.kernels.slices import best_in_region, slots
 from ivory_quilt.core.nesting.patterns import FEW, Pattern, fill, patterns_of
 from ivory_quilt.core.nesting.world import UNPLACED, Ints, World
 
 CLEAR = 1e-6  # of the largest sheet side: the clearance that exact contact is kept at
-SEVERAL = 80  # parts from which on fewer rows and plainer outlines do
+SEVERAL = 80  # parts from which on fewer rows do
 MANY = 200  # parts from which on one way to construct is enough
 PATTERNS = 4  # regular patterns that are tried for many equal parts
 ROWS = 36  # rows tried per sheet, besides those that rest on placed parts
@@ -75,7 +76,8 @@ def first_layout(world: World, flags: Ints) -> None:
         attempt()
         if not flags[0] and _score(world) < score:
             score, best = _score(world), world.snapshot()
-    world.restore(best)
+        else:
+            world.restore(best)
 
 
 def _many_equal(world: World) -> list[int]:
@@ -137,15 +139,27 @@ def construct(world: World, plan: Plan, flags: Ints, *, keep: bool = False) -> N
     if not keep:
         world.clear()
     hopeless: set[tuple[int, int]] = set()
+    known: dict[int, Array] = {}  # least free places by region, of the kind laid just now
+    kind = None
     for i in plan.order:
         if flags[0]:
             return
         if world.where[i] != UNPLACED:
             continue
-        _place(world, i, plan, hopeless, flags)
+        if world.kinds[i] is not kind:
+            kind = world.kinds[i]
+            known.clear()
+        _place(world, i, plan, hopeless, known, flags)
 
 
-def _place(world: World, i: int, plan: Plan, hopeless: set[tuple[int, int]], flags: Ints) -> None:
+def _place(
+    world: World,
+    i: int,
+    plan: Plan,
+    hopeless: set[tuple[int, int]],
+    known: dict[int, Array],
+    flags: Ints,
+) -> None:
     kind = world.kinds[i]
     turns = kind.orientations
     for stock_id in plan.stock_order:
@@ -160,7 +174,7 @@ def _place(world: World, i: int, plan: Plan, hopeless: set[tuple[int, int]], fla
             empty = not (members < world.count).any()
             key = (region, id(kind))
             if key not in hopeless:
-                if _put(world, i, region, turns, members, plan, flags):
+                if _put(world, i, region, turns, members, plan, known, flags):
                     return
                 hopeless.add(key)
             if empty:  # it fits no fresh sheet of this stock, so none at all
@@ -169,7 +183,14 @@ def _place(world: World, i: int, plan: Plan, hopeless: set[tuple[int, int]], fla
 
 
 def _put(
-    world: World, i: int, region: int, turns: np.ndarray, members: Ints, plan: Plan, flags: Ints
+    world: World,
+    i: int,
+    region: int,
+    turns: np.ndarray,
+    members: Ints,
+    plan: Plan,
+    known: dict[int, Array],
+    flags: Ints,
 ) -> bool:
     rect = np.array(world.regions[region].rect)
     extent = max(rect[2] - rect[0], rect[3] - rect[1])
@@ -180,6 +201,9 @@ def _put(
         return False
     rows = plan.rows if world.count <= SEVERAL else plan.rows / 3
     step = max((rect[3] - rect[1]) / rows, 1e-3)
+    if region not in known:
+        size = len(turns), slots(world.regions[region].rect, step, len(world.where))
+        known[region] = np.full(size, -np.inf)
     part = slice(world.e0[i], world.e0[i + 1])
     _, turn, x, y = best_in_region(
         world.own_edges[part],
@@ -191,6 +215,7 @@ def _put(
         step,
         plan.lean,
         CLEAR * extent,
+        known[region],
         flags,
     )
     if turn < 0:

@@ -14,7 +14,7 @@ from ivory_quilt.core.errors import InputError, QuiltError
 from ivory_quilt.core.geometry.shape import Shape
 from ivory_quilt.core.nesting.bounds import cost_bound
 from ivory_quilt.core.nesting.check import Violation, check_steps, violations
-from ivory_quilt.core.nesting.construct import SEVERAL, first_layout
+from ivory_quilt.core.nesting.construct import first_layout
 from ivory_quilt.core.nesting.job import (
     LayJob,
     LayResult,
@@ -104,8 +104,7 @@ class _Run:
         self.report, self.switch = report, switch
         self.start = clock()
         self.bound = cost_bound(job)
-        count = sum(p.quantity for p in job.pieces)
-        self.world = World(job, rough=count > SEVERAL)
+        self.world = World(job)
         self.history: list[tuple[float, Decimal, float]] = []
         self.stopped_by = "done"
         self.steps = 0
@@ -139,8 +138,9 @@ class _Run:
                     self._tell(None)
                 self.steps += 1
         finally:
+            hurried = self._hurried
             self.switch.flags[0] = 1
-            search.close()
+            search.close(at_once=hurried)
         return replace(
             result,
             seconds=self._elapsed(),
@@ -156,7 +156,7 @@ class _Run:
 
     def _finished(self, search: Search | None) -> bool:
         if self.switch.stopped:
-            self.stopped_by = "time" if self.out_of_time else "maker"
+            self.stopped_by = "maker" if self._hurried else "time"
         elif self.on_target:
             self.stopped_by = "target"
         elif self.limit.steps is not None and self.steps >= self.limit.steps:
@@ -177,7 +177,12 @@ class _Run:
         if self.limit.seconds is not None and self._elapsed() >= self.limit.seconds:
             self.out_of_time = True
             self.switch.stop()
-        return not self.switch.stopped
+        return not self._hurried
+
+    @property
+    def _hurried(self) -> bool:
+        """Whether the maker stopped it: what is known already stays, and nothing is waited for."""
+        return self.switch.stopped and not self.out_of_time
 
     def _tell(self, better: LayResult | None) -> None:
         if self.limit.steps is not None:
@@ -194,13 +199,13 @@ class _Run:
     def _result(self, known: LayResult | None = None) -> LayResult:
         """Return the world as a checked result; one that does not hold is reported, not shown.
 
-        A maker who stops is not kept waiting for the check: what is known already stays.
+        A maker who stops is not kept waiting for the check.
         """
         world = self.world
         placements = world.placements()
         broken: list[Violation] = []
         for found in check_steps(self.job, placements):
-            if known is not None and self.switch.stopped and not self.out_of_time:
+            if known is not None and self._hurried:
                 return known
             broken += found
         if broken:

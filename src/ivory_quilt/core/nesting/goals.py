@@ -92,9 +92,9 @@ class Planner:
         if self.jigsaw:
             self.pace.fill = 0.92
         self.flags, self.leads = flags, leads
+        fit = [any(world.may_lie(p, s) for s in world.job.stock) for p in world.pieces]
         self.fits = np.array(
-            [any(self.world.may_lie(k, s) for s in self.world.job.stock) for k in self.world.kinds],
-            dtype=bool,
+            [fit[world.piece_number(i)] for i in range(world.count)], dtype=bool
         ).reshape(-1)
 
     def next(self, best: Solution, score: Score, turn: int, bound: Decimal) -> Goal | None:

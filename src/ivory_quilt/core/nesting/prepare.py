@@ -23,8 +23,6 @@ from ivory_quilt.core.nesting.sizes import box_sizes
 MOST_CIRCLES = 16
 CIRCLE_CELLS = 36  # of the grid that they are looked for on, along the longer side
 SIMPLE_ENOUGH = 32  # vertices; outlines up to this are kept exactly when there is no gap
-ROUGH, MOST_ROUGH = 0.004, 0.8  # of a part's size, and mm: how much plainer outlines may be larger
-ROUGH_FROM = 40  # corners from which on an outline is worth making plainer
 CORNERS_ENOUGH = 48  # of a grown outline, its round corners included
 TOUCH = 0.002  # mm that parts are taken smaller all round: two that just touch do not overlap, and
 # what rounding loses stays well within the 0.01 mm that are agreed
@@ -50,21 +48,6 @@ class Prepared:
     size: float
     turns: Array
     orientations: Array
-
-    @cached_property
-    def rough_edges(self) -> Array:
-        """Edges of a plainer outline that contains the grown one: for the first layout's haste."""
-        if len(self.edges) < ROUGH_FROM:
-            return self.edges
-        slack = min(MOST_ROUGH, ROUGH * self.size)
-        wide = self.grown.buffer(slack, join_style="mitre", mitre_limit=2.0)
-        for share in (0.95, 0.6, 0.3):
-            plain = wide.simplify(share * slack, preserve_topology=True)
-            if isinstance(plain, Polygon) and plain.is_valid and plain.covers(self.grown):
-                if sum(len(r.coords) for r in (plain.exterior, *plain.interiors)) < len(self.edges):
-                    return np.ascontiguousarray(polygon_edges(plain))
-                break
-        return self.edges
 
     @cached_property
     def box_sizes(self) -> Array:

@@ -182,9 +182,12 @@ class Search:
             self.seekers.append(Seeker(planner, walk, self.best, self.score, bound, leads=leads))
         self._pool = ThreadPoolExecutor(THREADS, thread_name_prefix="lay")
 
-    def close(self) -> None:
-        """End the threads; `flags[0]` must be set if they are at work."""
-        self._pool.shutdown(wait=True)
+    def close(self, *, at_once: bool) -> None:
+        """End the threads; `flags[0]` must be set if they are at work.
+
+        With `at_once`, what they are at is not waited for: nobody will look at it.
+        """
+        self._pool.shutdown(wait=not at_once)
 
     @property
     def done(self) -> bool:
@@ -192,10 +195,14 @@ class Search:
         return all(s.idle for s in self.seekers)
 
     def epoch(self, on_pause: Callable[[], bool]) -> bool:
-        """Let every thread do its portion, then share; return whether the best got better."""
+        """Let every thread do its portion, then share; return whether the best got better.
+
+        Leaves at once, and nothing better known, when `on_pause` returns False.
+        """
         running = [self._pool.submit(s.run, PORTION) for s in self.seekers]
         while wait(running, timeout=LISTEN).not_done:
-            on_pause()
+            if not on_pause():
+                return False
         for future in running:
             future.result()
         better = False

@@ -65,8 +65,8 @@ class World:
     regions. `where[i]` is the id of item i's region, or UNPLACED.
     """
 
-    def __init__(self, job: LayJob, *, rough: bool = False) -> None:
-        """Take up a job; with `rough`, in plainer outlines that contain the exact ones."""
+    def __init__(self, job: LayJob) -> None:
+        """Take up a job; only its pinned pieces lie yet."""
         self.job = job
         laid = [p for p in job.pieces if p.quantity]
         smallest = min((p.shape.area for p in laid), default=0.0)
@@ -84,7 +84,7 @@ class World:
         self.ghosts: list[bool] = []  # which of the frames are flaws, that hidden parts may cover
         self.reach = job.gap / 2 - TOUCH  # that parts were grown by
         self._templates: dict[str, Region | None] = {}
-        outlines = [k.rough_edges if rough else k.edges for k in self.kinds]
+        outlines = [k.edges for k in self.kinds]
         self.e0 = offsets([len(e) for e in outlines])
         self.own_edges = np.vstack(outlines or [np.zeros((0, 4))])
         self.edges = np.zeros_like(self.own_edges)

@@ -6,7 +6,7 @@ import numpy as np
 from numba import njit
 
 from ivory_quilt.core.nesting.kernels.geometry import place_edges
-from ivory_quilt.core.nesting.kernels.slices import MOST_INTERVALS, _slice, make_chains
+from ivory_quilt.core.nesting.kernels.slices import MOST_INTERVALS, make_chains, whole_slice
 
 
 @njit(nogil=True, cache=True)
@@ -67,14 +67,14 @@ def nearest_free(shape_edges, pose, region, items, members, count, reach, step, 
             break
         y = y0 + off
         if y_low <= y <= y_high:
-            n = _slice(a, box, y, False, items, members, count, 1e300, low, high)
+            n = whole_slice(a, box, y, False, items, members, count, low, high)
             x = _nearest(low, high, n, x0, x_low, x_high, clear)
             away = math.hypot(x - pose[0], y - pose[1])
             if away < best:
                 best, found, out[0], out[1] = away, True, x, y
         x = x0 + off
         if x_low <= x <= x_high:
-            n = _slice(a2, box, x, True, items, members, count, 1e300, low, high)
+            n = whole_slice(a2, box, x, True, items, members, count, low, high)
             y = _nearest(low, high, n, y0, y_low, y_high, clear)
             away = math.hypot(x - pose[0], y - pose[1])
             if away < best:
@@ -96,7 +96,7 @@ def push(shape_edges, pose, region, items, members, count, across, forwards, cle
     axis = 1 if across else 0
     here, rise = pose[axis], pose[1 - axis]
     stop = region[2 + axis] - box[2 + axis] if forwards else region[axis] - box[axis]
-    n = _slice(a, box, rise, across, items, members, count, 1e300, low, high)
+    n = whole_slice(a, box, rise, across, items, members, count, low, high)
     for k in range(n):
         if forwards and low[k] - clear >= here:
             stop = min(stop, low[k] - clear)

@@ -184,52 +184,104 @@ def add_pair(a, rise, b, swap, low, high, n):
 
 
 @njit(nogil=True, cache=True)
-def _slice(a, box, rise, swap, items, members, count, reach, low, high):
-    """Fill low/high with the merged forbidden shifts of A against all members.
+def _shape_of(items, j, swap):
+    """Return placed item j as `add_pair` takes it."""
+    edges, starts, _, vertices, heads, chains, vertices2, heads2, chains2 = items
+    if swap:
+        return (edges, starts[j], starts[j + 1], vertices2, heads2, 2 * starts[j], chains2[j])
+    return (edges, starts[j], starts[j + 1], vertices, heads, 2 * starts[j], chains[j])
 
-    Members that start beyond `reach` are of no interest.
+
+@njit(nogil=True, cache=True)
+def whole_slice(a, box, rise, swap, items, members, count, low, high):
+    """Fill low/high with the merged forbidden shifts of A against all members; return how many."""
+    boxes = items[2]
+    across = 0 if swap else 1
+    y0, y1 = box[across] + rise - GUARD, box[across + 2] + rise + GUARD
+    n = 0
+    for q in range(count):
+        j = members[q]
+        if boxes[j, across + 2] >= y0 and boxes[j, across] <= y1:
+            n = add_pair(a, rise, _shape_of(items, j, swap), swap, low, high, n)
+    return _merge(low, high, 0, n)
+
+
+@njit(nogil=True, cache=True)
+def _in_row(box, rise, swap, boxes, members, count, ways):
+    """Fill `ways` with the members in A's way at this height; return how many.
+
+    A row of it: member, and the least and the greatest position at which the boxes meet.
     """
-    edges, starts, boxes, vertices, heads, chains, vertices2, heads2, chains2 = items
     along, across = (1, 0) if swap else (0, 1)
     y0, y1 = box[across] + rise - GUARD, box[across + 2] + rise + GUARD
     n = 0
     for q in range(count):
         j = members[q]
-        if boxes[j, across + 2] < y0 or boxes[j, across] > y1 or boxes[j, along] > reach:
-            continue
-        if swap:
-            b = (edges, starts[j], starts[j + 1], vertices2, heads2, 2 * starts[j], chains2[j])
-        else:
-            b = (edges, starts[j], starts[j + 1], vertices, heads, 2 * starts[j], chains[j])
-        n = add_pair(a, rise, b, swap, low, high, n)
-    return _merge(low, high, 0, n)
+        if boxes[j, across + 2] >= y0 and boxes[j, across] <= y1:
+            ways[n, 0] = j
+            ways[n, 1] = boxes[j, along] - box[along + 2] - GUARD
+            ways[n, 2] = boxes[j, along + 2] - box[along] + GUARD
+            n += 1
+    return n
 
 
 @njit(nogil=True, cache=True)
-def first_free(low, high, n, start, clear):
-    """Return the least free position ≥ `start`."""
+def least_free(a, box, rise, swap, items, members, count, start, most, clear, work):
+    """Return the least free position of A from `start` on, or one beyond `most`.
+
+    Members are looked at only where their boxes are in the way, the one that reaches furthest
+    first: most of what lies in a row need not be worked out. `work` is (low, high, ways): scratch.
+    """
+    low, high, ways = work
+    rest = _in_row(box, rise, swap, items[2], members, count, ways)
     x = start
-    for k in range(n):
-        if high[k] < x:
-            continue
-        if low[k] > x:
+    while x <= most:
+        best = -1
+        for q in range(rest):
+            if ways[q, 1] <= x <= ways[q, 2] and (best < 0 or ways[q, 2] > ways[best, 2]):
+                best = q
+        if best < 0:
             break
-        x = high[k] + clear
+        n = add_pair(a, rise, _shape_of(items, int(ways[best, 0]), swap), swap, low, high, 0)
+        ways[best, 1] = 1e300
+        for k in range(n):
+            if low[k] > x:
+                ways[best, 1] = low[k]  # up to there it leaves the way free
+                break
+            if high[k] >= x:
+                x = high[k] + clear
     return x
 
 
 @njit(nogil=True, cache=True)
-def slide_back(low, high, n, here, start, clear):
-    """Return the least position ≥ `start` reachable from free `here` without a jump."""
+def slid_back(a, box, rise, swap, items, members, count, here, start, clear, work):
+    """Return the least position ≥ `start` that A reaches from free `here` without a jump."""
+    low, high, ways = work
+    rest = _in_row(box, rise, swap, items[2], members, count, ways)
     floor = start
-    for k in range(n):
-        if high[k] <= here:
-            floor = max(floor, high[k] + clear)
-    return min(floor, here)
+    while True:
+        best = -1
+        for q in range(rest):
+            if ways[q, 1] <= here and (best < 0 or ways[q, 2] > ways[best, 2]):
+                best = q
+        if best < 0 or ways[best, 2] + clear < floor:
+            return min(floor, here)
+        n = add_pair(a, rise, _shape_of(items, int(ways[best, 0]), swap), swap, low, high, 0)
+        ways[best, 1] = 1e300
+        for k in range(n):
+            if high[k] <= here:
+                floor = max(floor, high[k] + clear)
+
+
+def slots(region: tuple[float, ...], step: float, items: int) -> int:
+    """Return how many rows `best_in_region` may look at in a region, with `items` in the world."""
+    return int((region[3] - region[1]) / step) + 2 + 2 * items
 
 
 @njit(nogil=True, cache=True)
-def best_in_region(shape_edges, turns, region, items, members, count, step, lean, clear, flags):
+def best_in_region(
+    shape_edges, turns, region, items, members, count, step, lean, clear, known, flags
+):
     """Find the pose of a part that stands furthest left (then lowest) in a region.
 
     Args:
@@ -242,6 +294,8 @@ def best_in_region(shape_edges, turns, region, items, members, count, step, lean
         step: distance between the rows tried, mm.
         lean: weight of the height against the reach along x when poses are compared.
         clear: least clearance kept, mm.
+        known: (t, `slots`) the least x that is free in each row, as far as an earlier call for the
+            same part and region found out: nothing is taken off in between. Written as well.
         flags: flags[0] != 0 stops the search.
 
     Returns:
@@ -251,8 +305,7 @@ def best_in_region(shape_edges, turns, region, items, members, count, step, lean
     boxes = items[2]
     moved = np.zeros((e, 4))
     box = np.zeros(4)
-    low = np.zeros(MOST_INTERVALS)
-    high = np.zeros(MOST_INTERVALS)
+    work = (np.zeros(MOST_INTERVALS), np.zeros(MOST_INTERVALS), np.zeros((count, 3)))
     va = np.zeros((2 * e, 2))
     va2 = np.zeros((2 * e, 2))
     ha = np.zeros(2 * e, dtype=np.int64)
@@ -274,28 +327,29 @@ def best_in_region(shape_edges, turns, region, items, members, count, step, lean
         for r in range(rows + 1 + 2 * ((count + stride - 1) // stride)):
             if flags[0] != 0:
                 return best, best_turn, best_x, best_y
+            slot = r
             if r < rows:
                 y = y_low + r * step
             elif r == rows:
                 y = y_high
             else:  # rows where the part rests on, or hangs under, something placed
                 j = members[(r - rows - 1) // 2 * stride]
+                slot = rows + 1 + 2 * j + (r - rows) % 2
                 y = boxes[j, 3] - box[1] + clear if (r - rows) % 2 else boxes[j, 1] - box[3] - clear
                 if y < y_low or y > y_high:
                     continue
             base = box[2] - region[0] + lean * (y + box[3] - region[1])
             furthest = min(x_high, best - base)  # beyond it the score is no better
-            if x_low > furthest:
+            x = max(x_low, known[t, slot])
+            if x > furthest:
                 continue
-            n = _slice(a, box, y, False, items, members, count, furthest + box[2], low, high)
-            x = first_free(low, high, n, x_low, clear)
+            x = least_free(a, box, y, False, items, members, count, x, furthest, clear, work)
+            known[t, slot] = x
             if x > furthest:
                 continue
             for _ in range(2):  # settle: down, then left again
-                n = _slice(a2, box, x, True, items, members, count, y + box[3], low, high)
-                y = slide_back(low, high, n, y, y_low, clear)
-                n = _slice(a, box, y, False, items, members, count, x + box[2], low, high)
-                x = slide_back(low, high, n, x, x_low, clear)
+                y = slid_back(a2, box, x, True, items, members, count, y, y_low, clear, work)
+                x = slid_back(a, box, y, False, items, members, count, x, x_low, clear, work)
             score = x + box[2] - region[0] + lean * (y + box[3] - region[1])
             if score < best:
                 best, best_turn, best_x, best_y = score, t, x, y
