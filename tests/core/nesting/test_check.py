@@ -3,12 +3,22 @@
 from dataclasses import replace
 from decimal import Decimal
 
+import numpy as np
 import pytest
+from hypothesis import given
+from hypothesis import strategies as st
 
 from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.geometry.shape import Pose, Shape, rectangle
-from ivory_quilt.core.nesting.check import angle_allowed, violations, violations_of
+from ivory_quilt.core.nesting.check import (
+    SLACK,
+    GrowingCheck,
+    angle_allowed,
+    violations,
+    violations_of,
+)
 from ivory_quilt.core.nesting.job import LayJob, PieceSpec, Placement, RollSpec, SheetSpec
+from tests.strategies import shapes
 
 SHEET = SheetSpec("s", rectangle(200, 100), 1, Decimal(1), margin=5.0)
 JOB = LayJob(
@@ -59,6 +69,52 @@ def test_the_agreed_slack_is_a_hundredth_of_a_millimetre():
     assert rules(at(5, 5), at(46.991, 5, copy=1)) == []
     assert rules(at(5, 5), at(46.989, 5, copy=1)) == ["gap"]
     assert rules(at(4.991, 5)) == []
+
+
+@given(
+    st.lists(shapes(size=60.0), min_size=2, max_size=4),
+    st.sampled_from([0.0, 0.5, 2.0, 9.0]),
+    st.integers(0, 10**6),
+    st.integers(0, 12),
+)
+def test_every_pair_and_edge_is_looked_at_in_lots_or_at_once(outlines, gap, seed, first):
+    """Against the library's plain distances, part by part and pair by pair."""
+    random = np.random.default_rng(seed)
+    pieces = tuple(PieceSpec(f"p{k}", s, 12, None) for k, s in enumerate(outlines))
+    foam = SheetSpec("s", rectangle(260, 200), 2, Decimal(1), margin=5.0)
+    job = LayJob(pieces, (foam,), gap=gap)
+    laid = tuple(
+        Placement(
+            f"p{k % len(pieces)}", k // len(pieces), "s", int(random.integers(2)),
+            Pose(*random.uniform((-5, -5), (200, 140)), float(random.uniform(0, 360))),
+        )
+        for k in range(12)
+    )  # fmt: skip
+    at_once = violations(job, laid)
+    expected = set()
+    placed = [outlines[k % len(pieces)].placed(p.pose).polygon for k, p in enumerate(laid)]
+    for i, one in enumerate(placed):
+        if not foam.shape.polygon.buffer(SLACK).covers(one):
+            expected.add(("outside", (i,)))
+        elif foam.shape.polygon.boundary.distance(one) < 5.0 - SLACK:
+            expected.add(("margin", (i,)))
+        for j in range(i):
+            if laid[i].sheet_copy == laid[j].sheet_copy:
+                distance = one.distance(placed[j])
+                if distance < gap - SLACK or (gap == 0.0 and _overlap(one, placed[j])):
+                    expected.add(("gap", (j, i)))
+    assert {(v.rule, tuple(sorted(v.who))) for v in at_once} == expected
+    assert len(at_once) == len(expected)
+    growing = GrowingCheck(job)
+    found = [v for lot in (laid[:first], laid[first:]) for step in growing.more(lot) for v in step]
+    assert {(v.rule, v.message, v.who) for v in found} == {
+        (v.rule, v.message, v.who) for v in at_once
+    }
+    assert len(found) == len(at_once)
+
+
+def _overlap(a, b):
+    return a.buffer(-SLACK).intersects(b)
 
 
 def test_parts_may_touch_when_there_is_no_gap():

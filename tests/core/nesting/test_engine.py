@@ -2,6 +2,8 @@
 
 from dataclasses import replace
 from decimal import Decimal
+from threading import Event
+from time import sleep
 
 import pytest
 from hypothesis import given, settings
@@ -11,9 +13,11 @@ from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.geometry.shape import Pose, Shape, rectangle
 from ivory_quilt.core.nesting import engine
 from ivory_quilt.core.nesting.bounds import cost_bound, least_width
-from ivory_quilt.core.nesting.check import check_steps, violations
+from ivory_quilt.core.nesting.check import GrowingCheck, check_steps, violations
+from ivory_quilt.core.nesting.construct import LOT
 from ivory_quilt.core.nesting.engine import Limit, StopSwitch, lay
 from ivory_quilt.core.nesting.job import LayJob, PieceSpec, Placement, RollSpec, SheetSpec
+from ivory_quilt.core.nesting.search import THREADS, Search, Seeker
 from ivory_quilt.core.nesting.summary import summarise
 from tests.strategies import jobs, shapes
 
@@ -207,18 +211,72 @@ def test_who_stops_is_not_kept_waiting_for_the_check(monkeypatch):
     def checking(job, placements):
         begun.append(placements)
         for step in check_steps(job, placements):
-            if len(begun) == 2:  # of the first better layout
-                switch.stop()
-                steps.append(step)
+            switch.stop()
+            steps.append(step)
             yield step
 
     monkeypatch.setattr(engine, "check_steps", checking)
     report = lambda progress: told.append(progress.better) or True  # noqa: E731
     result = run(BRACKETS, 40, seed=2, report=report, switch=switch)
     assert result.stopped_by == "maker"
-    assert result.placements == begun[0] != begun[1]
-    assert (len(result.history), len(steps)) == (1, 1)
+    assert result.placements == told[0].placements != begun[0]
+    assert (len(begun), len(result.history), len(steps)) == (1, 1, 1)
     assert [better for better in told if better is not None] == [told[0]]
+
+
+@pytest.mark.parametrize("at_work", ["_make", "epoch"])
+def test_who_stops_is_not_kept_waiting_for_the_threads(monkeypatch, at_work):
+    """Neither while they get what they need nor while they search."""
+    switch, go_on, returned = StopSwitch(), Event(), []
+
+    def held_up(*_):
+        switch.stop()
+        returned.append(go_on.wait(60.0))
+
+    if at_work == "_make":
+        monkeypatch.setattr(Search, "_make", held_up)
+    else:
+        monkeypatch.setattr(Seeker, "run", held_up)
+    result = run(CROSSES, 50, switch=switch)
+    assert result.stopped_by == "maker"
+    assert len(result.placements) == 3
+    assert returned == []
+    go_on.set()
+
+
+def test_time_that_runs_out_waits_for_what_the_threads_have(monkeypatch):
+    late, real, portions = [], Seeker.run, []
+
+    def clock():
+        return 100.0 if late else 0.0
+
+    def slow(seeker, quota):
+        late.append(True)
+        sleep(0.1)  # some questions of the engine later its time is over, and it waits
+        portions.append(quota)
+        real(seeker, quota)
+
+    monkeypatch.setattr(Seeker, "run", slow)
+    result = lay(CROSSES, limit=Limit(seconds=40), clock=clock, seed=1)
+    assert result.stopped_by == "time"
+    assert len(portions) == THREADS
+
+
+def test_the_first_layout_is_checked_while_it_is_made(monkeypatch):
+    """So that a stop with hundreds of parts need not wait for the check of them all."""
+    lots, real = [], GrowingCheck.more
+
+    def noted(check, added):
+        lots.append(len(added))
+        return real(check, added)
+
+    monkeypatch.setattr(GrowingCheck, "more", noted)
+    spec = PieceSpec("a", Shape.make([(0, 0), (30, 0), (22, 25), (4, 18)]), 110, (0.0, 90.0))
+    result = run(LayJob((spec,), (sheet(quantity=None),), gap=1.0))
+    # The regular patterns that are tried after it, where they win, are checked from the start.
+    assert lots[:3] == [0, LOT - 1, LOT]  # pins before all
+    assert sum(lots) in (110, 2 * LOT - 1 + 110)
+    assert violations(LayJob((spec,), (sheet(quantity=None),), gap=1.0), result.placements) == []
 
 
 def test_time_runs_out_by_the_callers_clock():

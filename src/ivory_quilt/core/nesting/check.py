@@ -44,27 +44,50 @@ def check_steps(job: LayJob, placements: tuple[Placement, ...]) -> Iterator[list
 
     Yields what each step found; all together is what `violations` returns.
     """
-    pieces = {p.id: p for p in job.pieces}
-    found = _identity(job, pieces, placements)
-    yield found
-    if found:
-        return
-    polygons = np.empty(len(placements), dtype=object)
-    by_piece: dict[str, list[int]] = defaultdict(list)
-    by_sheet: dict[tuple[str, int], list[int]] = defaultdict(list)
-    for i, placement in enumerate(placements):
-        by_piece[placement.piece].append(i)
-        by_sheet[placement.sheet, placement.sheet_copy].append(i)
-    for piece_id, copies in by_piece.items():
-        for some in _chunks(np.array(copies)):
-            poses = [placements[i].pose for i in some]
-            polygons[some] = _placed(pieces[piece_id].shape, poses)
-            yield []
-    for (sheet_id, _), listed in by_sheet.items():
-        stock, members = job.stock[sheet_id], np.array(listed)
-        yield from _inside(stock, placements, polygons, members)
-        yield from _on_flaws(stock, pieces, placements, polygons, members)
-        yield from _apart(job.gap, placements, polygons, members)
+    return GrowingCheck(job).more(placements)
+
+
+class GrowingCheck:
+    """The check of a layout that grows: what was looked at once is not looked at again."""
+
+    def __init__(self, job: LayJob) -> None:
+        """Begin with nothing laid."""
+        self.job = job
+        self.placements: tuple[Placement, ...] = ()
+        self._pieces = {p.id: p for p in job.pieces}
+        self._polygons: Polygons = np.empty(0, dtype=object)
+
+    def more(self, added: tuple[Placement, ...]) -> Iterator[list[Violation]]:
+        """Check further placements, among themselves and beside all before, a little at a time.
+
+        `placements` are then those before and the added ones, in this order.
+        """
+        job, pieces, first = self.job, self._pieces, len(self.placements)
+        self.placements = placements = (*self.placements, *added)
+        polygons = np.append(self._polygons, np.empty(len(added), dtype=object))
+        self._polygons = polygons
+        found = _identity(job, pieces, placements)
+        yield found
+        if found:
+            return
+        by_piece: dict[str, list[int]] = defaultdict(list)
+        by_sheet: dict[tuple[str, int], list[int]] = defaultdict(list)
+        for i, placement in enumerate(placements):
+            by_sheet[placement.sheet, placement.sheet_copy].append(i)
+            if i >= first:
+                by_piece[placement.piece].append(i)
+        for piece_id, copies in by_piece.items():
+            for some in _chunks(np.array(copies)):
+                poses = [placements[i].pose for i in some]
+                polygons[some] = _placed(pieces[piece_id].shape, poses)
+                yield []
+        for (sheet_id, _), listed in by_sheet.items():
+            stock, members = job.stock[sheet_id], np.array(listed)
+            fresh = members[members >= first]
+            if len(fresh):
+                yield from _inside(stock, placements, polygons, fresh)
+                yield from _on_flaws(stock, pieces, placements, polygons, fresh)
+                yield from _apart(job.gap, placements, polygons, members, first)
 
 
 def _chunks(numbers: npt.NDArray[np.int64]) -> Iterator[npt.NDArray[np.int64]]:
@@ -216,15 +239,18 @@ def _apart(
     placements: tuple[Placement, ...],
     polygons: Polygons,
     members: npt.NDArray[np.int64],
+    first: int,
 ) -> Iterator[list[Violation]]:
+    """Parts must keep the gap; pairs of those before number `first` are known to."""
     own = polygons[members]
     # What `clash_depth` calls a clash lies within this: a gap that is kept to the slack is none.
     reach = max(gap - SLACK, 0.0)
     x0, y0, x1, y1 = shapely.bounds(own).T
     boxes = shapely.box(x0 - reach, y0 - reach, x1 + reach, y1 + reach)
     pairs = shapely.STRtree(own).query(boxes).T
+    pairs = pairs[(pairs[:, 0] < pairs[:, 1]) & (members[pairs[:, 1]] >= first)]
     shapely.prepare(own)
-    for some in _chunks(pairs[pairs[:, 0] < pairs[:, 1]]):
+    for some in _chunks(pairs):
         found = []
         near = shapely.dwithin(own[some[:, 0]], own[some[:, 1]], reach)
         for a, b in some[near].tolist():

@@ -16,6 +16,7 @@ from ivory_quilt.core.nesting.world import UNPLACED, Ints, World
 CLEAR = 1e-6  # of the largest sheet side: the clearance that exact contact is kept at
 SEVERAL = 80  # parts from which on fewer rows do
 MANY = 200  # parts from which on one way to construct is enough
+LOT = 48  # parts laid between two pauses
 PATTERNS = 4  # regular patterns that are tried for many equal parts
 ROWS = 36  # rows tried per sheet, besides those that rest on placed parts
 
@@ -53,13 +54,14 @@ def default_stock_order(world: World) -> tuple[str, ...]:
     return tuple(sorted(world.job.stock, key=lambda s: (rank(s), s)))
 
 
-def first_layout(world: World, flags: Ints) -> None:
+def first_layout(world: World, flags: Ints, pause: Callable[[], None] = lambda: None) -> None:
     """Construct with the cheapest foam by area first; where that buys, by price first as well.
 
     The better of the two stays: a large sheet is cheap by area and dear for one small part.
+    `pause` is called whenever some more parts lie as they will if the first of them stays.
     """
     plan = default_plan(world)
-    construct(world, plan, flags)
+    construct(world, plan, flags, pause=pause)
     score, best = _score(world), world.snapshot()
     by_price = tuple(sorted(plan.stock_order, key=lambda s: _price(world, s)))
     plans: list[Callable[[], None]] = []
@@ -131,19 +133,29 @@ def _price(world: World, stock_id: str) -> tuple[float, float]:
     return (float(stock.cost), stock.shape.area)
 
 
-def construct(world: World, plan: Plan, flags: Ints, *, keep: bool = False) -> None:
+def construct(
+    world: World,
+    plan: Plan,
+    flags: Ints,
+    *,
+    keep: bool = False,
+    pause: Callable[[], None] = lambda: None,
+) -> None:
     """Place every unpinned item as `plan` says; those that fit nowhere stay unplaced.
 
     `flags[0]` stops it; what is placed by then stays. With `keep`, what lies already stays too.
+    After every `LOT` items it pauses.
     """
     if not keep:
         world.clear()
     hopeless: set[tuple[int, int]] = set()
     known: dict[int, Array] = {}  # least free places by region, of the kind laid just now
     kind = None
-    for i in plan.order:
+    for number, i in enumerate(plan.order):
         if flags[0]:
             return
+        if number % LOT == LOT - 1:
+            pause()
         if world.where[i] != UNPLACED:
             continue
         if world.kinds[i] is not kind:

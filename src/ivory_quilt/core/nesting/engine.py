@@ -13,7 +13,7 @@ import numpy as np
 from ivory_quilt.core.errors import InputError, QuiltError
 from ivory_quilt.core.geometry.shape import Shape
 from ivory_quilt.core.nesting.bounds import cost_bound
-from ivory_quilt.core.nesting.check import Violation, check_steps, violations
+from ivory_quilt.core.nesting.check import GrowingCheck, Violation, check_steps, violations
 from ivory_quilt.core.nesting.construct import first_layout
 from ivory_quilt.core.nesting.job import (
     LayJob,
@@ -111,11 +111,13 @@ class _Run:
         self.out_of_time = False
         self.on_target = False
         self.faults: list[str] = []
+        self.check = GrowingCheck(job)
+        self.broken: list[Violation] = []
 
     def all(self, start: tuple[Placement, ...]) -> LayResult:
         if not self._adopt(start):
-            first_layout(self.world, self.switch.flags)
-        result = self._result()
+            first_layout(self.world, self.switch.flags, self._look)
+        result = self._first()
         if not self.report(Progress(0, 0, "first layout", result)):
             self.switch.stop()
         if self.switch.stopped:
@@ -129,6 +131,7 @@ class _Run:
             )
         search = Search(self.world, self.seed, self.switch.flags, self.bound)
         try:
+            search.open(self._pause)
             while not self._finished(search):
                 if search.epoch(self._pause):
                     self.world.restore(search.best)
@@ -196,24 +199,39 @@ class _Run:
     def _elapsed(self) -> float:
         return self.clock() - self.start
 
-    def _result(self, known: LayResult | None = None) -> LayResult:
+    def _look(self) -> None:
+        """Check what lies by now, so that a stop need not wait until all of it is."""
+        placements = self.world.placements()
+        seen = set(self.check.placements)
+        if not seen.issubset(placements):
+            self.check, self.broken, seen = GrowingCheck(self.job), [], set()
+        for found in self.check.more(tuple(p for p in placements if p not in seen)):
+            self.broken += found
+
+    def _first(self) -> LayResult:
+        """Return the first layout as a checked result."""
+        self._look()
+        if self.broken:
+            raise LayoutFault(self.job, self.broken[0].message)
+        return self._summary(self.world.placements())
+
+    def _result(self, known: LayResult) -> LayResult:
         """Return the world as a checked result; one that does not hold is reported, not shown.
 
-        A maker who stops is not kept waiting for the check.
+        A maker who stops is not kept waiting for the check: what is known already stays.
         """
-        world = self.world
-        placements = world.placements()
+        placements = self.world.placements()
         broken: list[Violation] = []
         for found in check_steps(self.job, placements):
-            if known is not None and self._hurried:
+            if self._hurried:
                 return known
             broken += found
         if broken:
-            fault = LayoutFault(self.job, broken[0].message)
-            if known is None:
-                raise fault
-            self.faults.append(str(fault))
+            self.faults.append(str(LayoutFault(self.job, broken[0].message)))
             return known
+        return self._summary(placements)
+
+    def _summary(self, placements: tuple[Placement, ...]) -> LayResult:
         result = summarise(self.job, placements, self.bound)
         self.history.append((round(self._elapsed(), 3), result.cost, result.density))
         target = self.limit.target

@@ -5,7 +5,7 @@ in time; then all meet and share the best. So the same seed gives the same layou
 """
 
 from collections.abc import Callable
-from concurrent.futures import ThreadPoolExecutor, wait
+from concurrent.futures import Future, ThreadPoolExecutor, wait
 from decimal import Decimal
 
 from ivory_quilt.core.geometry.shape import Array
@@ -167,20 +167,33 @@ class Search:
     """All threads, the best layout, and the meetings."""
 
     def __init__(self, world: World, seed: int, flags: Ints, bound: Decimal) -> None:
-        """Take over `world` as constructed."""
+        """Take over `world` as constructed; nothing is searched before it is open."""
+        self.world, self.seed, self.flags, self.bound = world, seed, flags, bound
+        self.best = world.snapshot()
+        self.seekers: list[Seeker] = []
+        self._pool = ThreadPoolExecutor(THREADS, thread_name_prefix="lay")
+
+    def open(self, on_pause: Callable[[], bool]) -> None:
+        """Make what the threads need; leaves at once when `on_pause` returns False."""
+        self._wait([self._pool.submit(self._make)], on_pause)
+
+    def _make(self) -> None:
+        world = self.world
         chooser = Chooser(world)
         _open_regions(world, chooser)
         circles: dict[int, Array] = {}
-        walks = [Walk(Field(world, circles), seed * 1009 + k, flags) for k in range(THREADS)]
+        walks = [
+            Walk(Field(world, circles), self.seed * 1009 + k, self.flags) for k in range(THREADS)
+        ]
         self.best = world.snapshot()
         walks[0].field.load(self.best.poses, self.best.where)
         self.score = score_of(walks[0].field)
-        self.seekers = []
         for walk in walks:
             leads = walk is walks[0]
-            planner = Planner(chooser, world, walk.random, flags, leads)
-            self.seekers.append(Seeker(planner, walk, self.best, self.score, bound, leads=leads))
-        self._pool = ThreadPoolExecutor(THREADS, thread_name_prefix="lay")
+            planner = Planner(chooser, world, walk.random, self.flags, leads)
+            self.seekers.append(
+                Seeker(planner, walk, self.best, self.score, self.bound, leads=leads)
+            )
 
     def close(self, *, at_once: bool) -> None:
         """End the threads; `flags[0]` must be set if they are at work.
@@ -200,11 +213,8 @@ class Search:
         Leaves at once, and nothing better known, when `on_pause` returns False.
         """
         running = [self._pool.submit(s.run, PORTION) for s in self.seekers]
-        while wait(running, timeout=LISTEN).not_done:
-            if not on_pause():
-                return False
-        for future in running:
-            future.result()
+        if not self._wait(running, on_pause):
+            return False
         better = False
         for seeker in self.seekers:
             if seeker.score < self.score:
@@ -213,6 +223,16 @@ class Search:
             if self.score < seeker.score:
                 seeker.know(self.best, self.score)
         return better
+
+    @staticmethod
+    def _wait(running: list[Future[None]], on_pause: Callable[[], bool]) -> bool:
+        """Return True when all is done, False as soon as `on_pause` says so."""
+        while wait(running, timeout=LISTEN).not_done:
+            if not on_pause():
+                return False
+        for future in running:
+            future.result()
+        return True
 
 
 def _open_regions(world: World, chooser: Chooser) -> None:
