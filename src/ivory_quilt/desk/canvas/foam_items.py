@@ -18,7 +18,7 @@ from ivory_quilt.desk.canvas.paths import (
     pose_transform,
     shape_path,
 )
-from ivory_quilt.desk.canvas.pens import HAIR, cosmetic, line_pen
+from ivory_quilt.desk.canvas.pens import HAIR, cosmetic, draw_outline, line_pen
 from ivory_quilt.desk.canvas.screen_words import screen_label, screen_text
 from ivory_quilt.desk.theme.palette import Palette, piece_fill
 
@@ -26,7 +26,18 @@ NEAR = 2.8  # px per mm from which on few parts are in sight and all is drawn as
 PLAINER = ((0.35, 0.8), (0.9, 0.3), (NEAR, 0.1))
 """Up to a scale, px per mm: by how much outlines may be plainer, mm: about a quarter of a pixel."""
 SKETCH = 0.045  # px per mm under which only outlines are drawn
+LOWEST, NARROWEST = 15.0, 26.0  # px: smaller parts have no name on them
 HERE = Pose(0.0, 0.0)
+
+
+def level_of(scale: float) -> int | None:
+    """Return which of the plainer outlines a view shows, None for the outline itself."""
+    return next((k for k, (most, _) in enumerate(PLAINER) if scale <= most), None)
+
+
+def body_pen(scale: float) -> float:
+    """Return the width of outlines, px."""
+    return 1.2 if scale > NEAR else HAIR
 
 
 class Layer(Protocol):
@@ -129,13 +140,15 @@ class FoamItem(QGraphicsItem):
             self._paint_anew()
         elif change is kinds.ItemPositionHasChanged:
             self._lies_elsewhere()
+        elif change is kinds.ItemVisibleHasChanged:
+            self._paint_anew()
         return super().itemChange(change, value)
 
     def _lies_elsewhere(self) -> None:
         before, place = self.ground, self.pos()
         self.at = (place.x(), place.y())
         self.ground = self._bounds.translated(place)
-        if self._layer is not None:
+        if self._layer is not None and not self.chosen:
             self._layer.renew(before)
             self._layer.renew(self.ground)
 
@@ -158,18 +171,18 @@ class FoamItem(QGraphicsItem):
         self._run_out = move.map(self._own_run_out)
         self._label_at, self._room = label_place(self.shape_mm, pose)
         self._box = self._path.boundingRect()
+        self._words_from = max(LOWEST / max(self._box.height(), 1e-9), NARROWEST / self._room)
         self._bounds = self._box.adjusted(-2, -2, 2, 2)
         self._lies_elsewhere()
 
-    def _path_for(self, scale: float) -> QPainterPath:
-        """Return the outline, in fewer corners where they are less than a pixel apart."""
-        for k, (most, _) in enumerate(PLAINER):
-            if scale <= most:
-                plain = self._plain[k]
-                if plain is None:
-                    plain = self._plain[k] = pose_transform(self.pose).map(self._own_plain[k])
-                return plain
-        return self._path
+    def plain(self, level: int | None) -> QPainterPath:
+        """Return the outline in fewer corners, less than a pixel apart in views of that level."""
+        if level is None:
+            return self._path
+        plain = self._plain[level]
+        if plain is None:
+            plain = self._plain[level] = pose_transform(self.pose).map(self._own_plain[level])
+        return plain
 
     @property
     def outline(self) -> QPainterPath:
@@ -192,17 +205,43 @@ class FoamItem(QGraphicsItem):
         """Paint the foam, its lines, its name."""
         self.draw(painter, painter.worldTransform().m11())
 
+    @property
+    def fill(self) -> int:
+        """The tone of the foam, as one number."""
+        return self._fill.rgba()
+
+    @property
+    def alike(self) -> tuple[float, float, int] | None:
+        """What is the same for parts whose outlines are drawn in one go; None if it stands out."""
+        if self._clash or self.chosen or not self.isVisible():
+            return None
+        return (*self.at, self.fill)
+
+    @property
+    def more_from(self) -> float:
+        """The scale, px per mm, from which on there is more to draw than the outline."""
+        bare = not self._lines and self._run_out.isEmpty() and self._marks.isEmpty()
+        if not bare or self._words or self._pinned:
+            return SKETCH
+        return max(SKETCH, self._words_from) if self.name else math.inf
+
     def draw(self, painter: QPainter, scale: float) -> None:
         """Paint it with a painter that stands at its place, at `scale` px per mm."""
-        look, near = self.look, scale > NEAR
-        painter.setBrush(self._fill)
+        self.draw_body(painter, scale)
+        # On a part of a few pixels lines and words would only be dirt.
+        if scale >= SKETCH or self.chosen or self._clash:
+            self.draw_more(painter, scale)
+
+    def draw_body(self, painter: QPainter, scale: float) -> None:
+        """Paint the foam with its outline."""
+        pen = self._pen[body_pen(scale)]
         if self._clash or self.chosen:
-            painter.setPen(cosmetic(look.colour("cut" if self._clash else "iris"), 3.0))
-        else:
-            painter.setPen(self._pen[1.2 if near else HAIR])
-        painter.drawPath(self._path_for(scale))
-        if scale < SKETCH and not self.chosen and not self._clash:
-            return  # a part of a few pixels: lines and words would only be dirt
+            pen = cosmetic(self.look.colour("cut" if self._clash else "iris"), 3.0)
+        draw_outline(painter, self.plain(level_of(scale)), self._fill, pen)
+
+    def draw_more(self, painter: QPainter, scale: float) -> None:
+        """Paint what is on the foam: run-out, lines, marks and words."""
+        look, near = self.look, scale > NEAR
         if not self._run_out.isEmpty():
             painter.setPen(Qt.PenStyle.NoPen)
             shade = QColor(look.colour("heat"))
@@ -223,7 +262,7 @@ class FoamItem(QGraphicsItem):
             screen_text(painter, at, label.text, look.colour("ink_soft"), self._box.width() * scale)
         room = min(self._room * scale - 6, 220.0)
         height = self._box.height() * scale
-        if self.name and height > 15 and room > 20:
+        if self.name and scale > self._words_from:
             # Words are lifted off the lines they would cross; nothing else lies under them.
             ground = self._fill if self._lines else None
             at, high, ink = self._label_at, height - 4, look.colour("ink")

@@ -1,9 +1,9 @@
-"""Pens that are as wide on the screen at any zoom."""
+"""Pens that are as wide on the screen at any zoom, and outlines drawn with them."""
 
 from functools import cache
 
 from PySide6.QtCore import Qt
-from PySide6.QtGui import QColor, QPen
+from PySide6.QtGui import QBrush, QColor, QPainter, QPainterPath, QPen
 
 from ivory_quilt.core.pattern.piece import LineKind
 from ivory_quilt.desk.theme.palette import Palette
@@ -35,6 +35,17 @@ def line_pen(kind: LineKind, look: Palette, width: float = 1.4) -> QPen:
 def cosmetic(colour: QColor, width: float, dashes: tuple[float, ...] = ()) -> QPen:
     """Return a pen of `width` px at any zoom; not to be changed."""
     return _cosmetic(colour.rgba(), width, dashes)
+
+
+def draw_outline(painter: QPainter, path: QPainterPath, fill: QBrush | QColor, pen: QPen) -> None:
+    """Fill a path and draw its outline, smooth, with a pen that covers the edge of the filling.
+
+    What the pen covers need not be smooth as well: that would take twice as long.
+    """
+    painter.setRenderHint(QPainter.RenderHint.Antialiasing, False)
+    painter.fillPath(path, fill)
+    painter.setRenderHint(QPainter.RenderHint.Antialiasing, True)
+    painter.strokePath(path, pen)
 
 
 @cache

@@ -8,6 +8,8 @@ from PySide6.QtGui import QColor, QFontMetricsF, QPainter
 
 from ivory_quilt.desk.theme.style import words
 
+SIZE, LINE = 12, 14.0  # px of the words of a label, and from one line of it to the next
+
 
 def screen_text(
     painter: QPainter,
@@ -16,7 +18,7 @@ def screen_text(
     colour: QColor,
     room: float,
     *,
-    size: int = 12,
+    size: int = SIZE,
     strong: bool = False,
     centred: bool = True,
     whole: bool = False,
@@ -33,14 +35,27 @@ def screen_text(
     place = painter.worldTransform().map(at)
     painter.save()
     painter.resetTransform()
-    painter.setFont(words(size, strong=strong))
-    x = place.x() - width / 2 if centred else place.x()
-    if ground is not None:
-        painter.fillRect(QRectF(x - 2, place.y() - size / 2, width + 4, size + 2), ground)
     painter.setPen(colour)
-    painter.drawText(QPointF(x, place.y() + _metrics(size, strong).ascent() / 2 - 1), shown)
+    x = place.x() - width / 2 if centred else place.x()
+    _write(painter, QPointF(x, place.y()), shown, width, size, strong, ground)
     painter.restore()
     return True
+
+
+def _write(
+    painter: QPainter,
+    at: QPointF,
+    text: str,
+    width: float,
+    size: int,
+    strong: bool,
+    ground: QColor | None,
+) -> None:
+    """Write one line from a point of the screen on, `width` px wide and that high in its middle."""
+    if ground is not None:
+        painter.fillRect(QRectF(at.x() - 2, at.y() - size / 2, width + 4, size + 2), ground)
+    painter.setFont(words(size, strong=strong))
+    painter.drawText(QPointF(at.x(), at.y() + _metrics(size, strong).ascent() / 2 - 1), text)
 
 
 def _cut(text: str, room: int, size: int, strong: bool) -> tuple[str, float]:
@@ -64,7 +79,9 @@ def _metrics(size: int, strong: bool) -> QFontMetricsF:
 
 
 @lru_cache(maxsize=4096)
-def broken_words(text: str, room: int, size: int = 12, *, strong: bool = False) -> tuple[str, ...]:
+def broken_words(
+    text: str, room: int, size: int = SIZE, *, strong: bool = False
+) -> tuple[str, ...]:
     """Return `text` in one line or two that fit `room` px, or nothing when it does not fit."""
     if _width(text, size, strong) <= room:
         return (text,)
@@ -92,23 +109,31 @@ def screen_label(
 
     The name breaks into two lines if it must; what does not fit is left to the tooltip.
     """
-    broad = math.floor(room)
-    lines = [(line, True) for line in broken_words(name, broad, strong=True)]
+    lines = _label_lines(name, note, math.floor(room), math.floor(height))
     if not lines:
         return
-    if note:
-        # The first wording that fits on one line.
-        wordings = [broken_words(wording, broad) for wording in note.split("\n")]
-        lines += [(w[0], False) for w in wordings if len(w) == 1][:1]
-    step = 14.0
-    if len(lines) > 2:  # outlines narrow away from their widest place
-        height *= 0.8
-    if len(lines) * step + 2 > height:
-        lines = [entry for entry in lines if entry[1]]
-    if len(lines) * step + 2 > height:
-        return
-    scale = painter.worldTransform().m11()
+    place = painter.worldTransform().map(at)
+    painter.save()
+    painter.resetTransform()
+    painter.setPen(colour)
     for k, (line, strong) in enumerate(lines):
-        y = (k - (len(lines) - 1) / 2) * step / scale
-        place = at + QPointF(0, y)
-        screen_text(painter, place, line, colour, room + 2, strong=strong, ground=ground)
+        width, y = _width(line, SIZE, strong), place.y() + (k - (len(lines) - 1) / 2) * LINE
+        _write(painter, QPointF(place.x() - width / 2, y), line, width, SIZE, strong, ground)
+    painter.restore()
+
+
+@lru_cache(maxsize=8192)
+def _label_lines(name: str, note: str, room: int, height: int) -> tuple[tuple[str, bool], ...]:
+    """Return the lines of a label, and whether each is strong, as many as there is room for."""
+    names = [(line, True) for line in broken_words(name, room, strong=True)]
+    if not names:
+        return ()
+    # The first wording of the note that fits on one line.
+    wordings = [broken_words(wording, room) for wording in note.split("\n")] if note else []
+    notes = [(w[0], False) for w in wordings if len(w) == 1][:1]
+    lines = [*names, *notes]
+    within = 0.8 * height if len(lines) > 2 else height  # outlines narrow away from their widest
+    for some in (lines, names):
+        if len(some) * LINE + 2 <= within:
+            return tuple(some)
+    return ()

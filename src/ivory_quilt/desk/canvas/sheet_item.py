@@ -6,7 +6,7 @@ from PySide6.QtWidgets import QGraphicsItem, QStyleOptionGraphicsItem, QWidget
 
 from ivory_quilt.core.geometry.shape import Shape
 from ivory_quilt.desk.canvas.paths import polygon_path, shape_path
-from ivory_quilt.desk.canvas.pens import HAIR, cosmetic
+from ivory_quilt.desk.canvas.pens import HAIR, cosmetic, draw_outline
 from ivory_quilt.desk.canvas.screen_words import screen_text
 from ivory_quilt.desk.theme.palette import Palette, foam_fill
 
@@ -70,10 +70,9 @@ class SheetItem(QGraphicsItem):
             painter.setPen(cosmetic(look.colour("thread"), 1.4, (4, 3)))
             painter.setBrush(Qt.BrushStyle.NoBrush)
             painter.drawPath(self._rest)
-        painter.setBrush(foam_fill(self.thickness, look, 0.22))
         line = look.colour("iris") if self.target else look.colour("ink_soft")
-        painter.setPen(cosmetic(line, 3.0 if self.target else 1.4))
-        painter.drawPath(self._path)
+        pen = cosmetic(line, 3.0 if self.target else 1.4)
+        draw_outline(painter, self._path, foam_fill(self.thickness, look, 0.22), pen)
         painter.setBrush(Qt.BrushStyle.NoBrush)
         painter.setPen(cosmetic(look.colour("thread"), HAIR, (4, 3)))
         painter.drawPath(self._margin)
