@@ -211,6 +211,7 @@ class _Run:
     def _first(self) -> LayResult:
         """Return the first layout as a checked result."""
         self._look()
+        self.check = GrowingCheck(self.job)  # what it knows takes room and is of no more use
         if self.broken:
             raise LayoutFault(self.job, self.broken[0].message)
         return self._summary(self.world.placements())

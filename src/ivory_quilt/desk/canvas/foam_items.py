@@ -14,7 +14,7 @@ from ivory_quilt.desk.canvas.paths import (
     label_place,
     line_path,
     placed_path,
-    plain_path,
+    plain_paths,
     pose_transform,
     shape_path,
 )
@@ -85,7 +85,7 @@ class FoamItem(QGraphicsItem):
         self._marks, self._words = ticks_path(shape, marks), labels
         self._own_run_out, self._run_out = QPainterPath(), QPainterPath()
         # Made now: painting must not wait for them.
-        self._own_plain = tuple(plain_path(shape, by) for _, by in PLAINER)
+        self._own_plain = plain_paths(shape, tuple(by for _, by in PLAINER[::-1]))[::-1]
         self._plain: list[QPainterPath | None] = [None] * len(PLAINER)
         self.set_pose(pose)
         self.setFlag(QGraphicsItem.GraphicsItemFlag.ItemIsSelectable)
@@ -158,7 +158,8 @@ class FoamItem(QGraphicsItem):
         for face in faces:
             path = path.intersected(shape_path(face))
         self._own_run_out = shape_path(self.shape_mm).subtracted(path) if faces else QPainterPath()
-        self.set_pose(self.pose)
+        self._run_out = pose_transform(self.pose).map(self._own_run_out)
+        self._paint_anew()
 
     def set_pose(self, pose: Pose) -> None:
         """Put the foam elsewhere, relative to the item's place."""
@@ -171,7 +172,8 @@ class FoamItem(QGraphicsItem):
         self._run_out = move.map(self._own_run_out)
         self._label_at, self._room = label_place(self.shape_mm, pose)
         self._box = self._path.boundingRect()
-        self._words_from = max(LOWEST / max(self._box.height(), 1e-9), NARROWEST / self._room)
+        height, room = max(self._box.height(), 1e-9), max(self._room, 1e-9)
+        self._words_from = max(LOWEST / height, NARROWEST / room)
         self._bounds = self._box.adjusted(-2, -2, 2, 2)
         self._lies_elsewhere()
 
