@@ -191,7 +191,7 @@ def test_where_few_of_many_are_in_sight_only_they_are_painted(crowd, qtbot, monk
 def test_a_chosen_part_is_painted_once_and_above_the_others(scene):
     wedge, plate = scene.parts[1], scene.parts[0]
     wedge.set_pose(plate.pose)
-    wedge.setPos(plate.pos())
+    wedge.setPos(*plate.at)
     scene.parts[0].setZValue(1.0)  # the layer paints it all the same, below what is chosen
     wedge.setSelected(True)
     drawn = []

@@ -11,6 +11,7 @@ from PySide6.QtWidgets import QApplication
 
 from ivory_quilt import __version__
 from ivory_quilt.core.project import Project
+from ivory_quilt.desk.canvas.view import rehearse
 from ivory_quilt.desk.errors import ErrorWatch
 from ivory_quilt.desk.session import Session
 from ivory_quilt.desk.settings import Settings
@@ -20,6 +21,7 @@ from ivory_quilt.shop.places import Places, places, use_kernel_cache
 from ivory_quilt.shop.store import ShopStore, SqliteStore
 
 DESKTOP_ID = "org.ivoryquilt.IvoryQuilt"
+REHEARSE_AFTER = 400  # ms: the window is there, the engine is loading
 QUIT_AFTER = "IVORY_QUILT_QUIT_AFTER"  # seconds; for measuring start-up from outside
 
 
@@ -101,8 +103,10 @@ def be_quick(window: DeskWindow) -> None:
 
     The engine's thread hands over soon when it runs Python code. Collecting garbage in the midst of
     loading walks several hundred thousand objects that all stay, a tenth of a second each time: it
-    rests until the engine is ready, and never looks at those again.
+    rests until the engine is ready, and never looks at those again. What painting does once for all
+    is done meanwhile.
     """
+    QTimer.singleShot(REHEARSE_AFTER, window, rehearse)
     sys.setswitchinterval(0.0001)
     gc.disable()
     window.laying.bench.ready.connect(_settle)

@@ -5,6 +5,8 @@ from collections.abc import Callable, Hashable, Iterator
 
 from PySide6.QtCore import QObject, QTimer, Signal
 
+BREATH = 10  # ms after what is long by itself: what it asked to be painted comes first, and hands
+
 
 class Turns(QObject):
     """Iterators that are run step by step, one after another, some steps in each turn.
@@ -52,9 +54,11 @@ class Turns(QObject):
             self._turn()
 
     def _turn(self) -> None:
+        pause = 0
         if self._instead is not None:
             what, self._instead = self._instead, None
             what()
+            pause = BREATH
         else:
             end = time.perf_counter() + self._portion
             self._step()
@@ -62,7 +66,7 @@ class Turns(QObject):
                 self._step()
             self.turned.emit()
         if self._waiting or self._instead is not None:
-            self._timer.start(0)
+            self._timer.start(pause)
 
     def _step(self) -> None:
         if not self._waiting:

@@ -89,7 +89,6 @@ class FoamItem(QGraphicsItem):
         self._plain: list[QPainterPath | None] = [None] * len(PLAINER)
         self.set_pose(pose)
         self.setFlag(QGraphicsItem.GraphicsItemFlag.ItemIsSelectable)
-        self.setFlag(QGraphicsItem.GraphicsItemFlag.ItemSendsGeometryChanges)
         self.setAcceptHoverEvents(True)
         self.setToolTip("\n".join(x for x in (name, note.split("\n")[0]) if x))
 
@@ -132,17 +131,20 @@ class FoamItem(QGraphicsItem):
             self._layer.renew(self.ground)
 
     def itemChange(self, change: QGraphicsItem.GraphicsItemChange, value: Any) -> Any:
-        """Take note of where it is and whether it is chosen."""
+        """Take note of whether it is chosen and shown."""
         kinds = QGraphicsItem.GraphicsItemChange
         if change is kinds.ItemSelectedHasChanged:
             self.chosen = bool(value)
             self.layer = self._layer
             self._paint_anew()
-        elif change is kinds.ItemPositionHasChanged:
-            self._lies_elsewhere()
         elif change is kinds.ItemVisibleHasChanged:
             self._paint_anew()
         return super().itemChange(change, value)
+
+    def setPos(self, x: float, y: float) -> None:  # type: ignore[override]
+        """Put it elsewhere; told here, not by Qt, which would ask before and after."""
+        super().setPos(x, y)
+        self._lies_elsewhere()
 
     def _lies_elsewhere(self) -> None:
         before, place = self.ground, self.pos()

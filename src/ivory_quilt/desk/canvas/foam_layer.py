@@ -6,9 +6,12 @@ paint only while they are chosen, above all others. In views of many parts the o
 on one sheet are one path.
 """
 
+from collections.abc import Iterator
+from contextlib import contextmanager
+
 import numpy as np
 import numpy.typing as npt
-from PySide6.QtCore import QRectF, Qt
+from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QColor, QPainter, QPainterPath, QTransform
 from PySide6.QtWidgets import QGraphicsItem, QStyleOptionGraphicsItem, QWidget
 
@@ -81,6 +84,7 @@ class FoamLayer(QGraphicsItem):
         super().__init__()
         self._items: dict[int, FoamItem] = {}
         self._notes: Notes | None = None
+        self._waits = False
         self._bounds = QRectF()
         self.setZValue(-5)
         self.setAcceptedMouseButtons(Qt.MouseButton.NoButton)
@@ -100,10 +104,30 @@ class FoamLayer(QGraphicsItem):
     def renew(self, ground: QRectF) -> None:
         """Paint a place anew; what lies there may have changed."""
         self._notes = None
-        if not self._bounds.contains(ground):
+        if not self._waits:
+            self.cover(ground)
+            self.update(ground)
+
+    def cover(self, place: QRectF) -> None:
+        """Reach over a place where something will lie: whenever it grows, all is painted anew."""
+        if not self._bounds.contains(place):
             self.prepareGeometryChange()
-            self._bounds = self._bounds.united(ground)
-        self.update(ground)
+            self._bounds = self._bounds.united(place)
+
+    @contextmanager
+    def together(self) -> Iterator[None]:
+        """Do what becomes of many items, and only then renew it all."""
+        self._waits = True
+        try:
+            yield
+        finally:
+            self._waits = False
+            if self._notes is None and self._items:
+                self._notes = Notes(list(self._items.values()))
+                left, top = self._notes.boxes[:, :2].min(axis=0).tolist()
+                right, low = self._notes.boxes[:, 2:].max(axis=0).tolist()
+                self.cover(QRectF(QPointF(left, top), QPointF(right, low)))
+                self.update()
 
     def boundingRect(self) -> QRectF:
         """Return where items were so far."""

@@ -261,3 +261,14 @@ class Canvas(QGraphicsView):
                 painter.rotate(-90)
                 painter.drawText(0, 0, text)
                 painter.restore()
+
+
+def rehearse() -> None:
+    """Paint a table once where nobody sees it.
+
+    Qt makes enumerations and reads fonts when they are first used, for some 25 ms: better while
+    the engine loads than when its first layouts come.
+    """
+    canvas = Canvas()
+    canvas.grab()
+    canvas.deleteLater()

@@ -80,6 +80,8 @@ class QuiltDrawing(QObject):
 
     def show(self, quilt: Quilt, look: Palette) -> None:
         """Bring the scene to `quilt`: move now, make the rest in portions."""
+        for spot in quilt.sheets:
+            self._layer.cover(spot_rect(spot))
         by_foam: dict[Foam, tuple[list[SheetSpot], list[TraySpot]]] = {}
         for spot in quilt.sheets:
             by_foam.setdefault(spot.foam.foam, ([], []))[0].append(spot)
@@ -139,14 +141,16 @@ class QuiltDrawing(QObject):
             sheet.update()
         result = sheets[0].foam.result
         assert result is not None
-        for placement in result.placements:
-            part: PartKey = (sheets[0].foam.foam, (placement.piece, placement.copy))
-            item, spot = drawn.parts[part], at[placement.sheet, placement.sheet_copy]
-            item.setPos(spot.origin[0], -spot.origin[1])
-            pinned = self._is_pinned(part)
-            if item.pose != placement.pose or item.pinned is not pinned:
-                item.pinned = pinned
-                item.set_pose(placement.pose)
+        with self._layer.together():
+            for placement in result.placements:
+                part: PartKey = (sheets[0].foam.foam, (placement.piece, placement.copy))
+                item, spot = drawn.parts[part], at[placement.sheet, placement.sheet_copy]
+                if item.at != (spot.origin[0], -spot.origin[1]):
+                    item.setPos(spot.origin[0], -spot.origin[1])
+                pinned = self._is_pinned(part)
+                if item.pose != placement.pose or item.pinned is not pinned:
+                    item.pinned = pinned
+                    item.set_pose(placement.pose)
 
     def _build(self, drawn: FoamDrawing) -> Iterator[None]:
         """Make the foam's items one by one."""
