@@ -1,6 +1,8 @@
 """The command line as headless scripts use it: shapes, exit statuses, nothing half written."""
 
 import json
+import subprocess
+import sys
 from dataclasses import replace
 
 import pytest
@@ -209,6 +211,28 @@ def test_plan_derives_everything(demo, tmp_path, capsys):
     names = {p.name for p in (tmp_path / "papers").iterdir()}
     assert {"templates.pdf", "cut-sheets.pdf"} <= names
     assert any(n.endswith(".svg") for n in names)
+
+
+def test_what_a_library_writes_is_no_part_of_the_plan(demo):
+    """Neither at once nor from the C library's own buffer, which is written late."""
+    program = """
+import ctypes, os, sys
+from ivory_quilt.cli import main
+from ivory_quilt.core.nesting import engine
+real = engine.lay
+def talkative(*job, **how):
+    os.write(1, b"a solver's line\\n")
+    ctypes.CDLL(None).printf(b"and a late one\\n")
+    return real(*job, **how)
+engine.lay = talkative
+sys.exit(main(sys.argv[1:]))
+"""
+    command = [sys.executable, "-c", program, "plan", str(demo / "stag-beetle-warden.ivq"),
+               "--store", str(demo / "shop.sqlite"), "--seconds", "0", "--json"]  # fmt: skip
+    done = subprocess.run(command, capture_output=True, text=True, check=True)
+    assert json.loads(done.stdout)["format"]
+    assert "a solver's line" in done.stderr
+    assert "and a late one" in done.stderr
 
 
 def test_plan_without_a_project_ends_with_2(tmp_path, capsys):

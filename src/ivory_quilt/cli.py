@@ -5,12 +5,14 @@ nothing is written); 3 stopped before any usable result.
 """
 
 import argparse
+import ctypes
 import json
 import os
 import signal
 import sys
 import time
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Iterator, Sequence
+from contextlib import contextmanager
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
@@ -196,7 +198,6 @@ def _lay(options: argparse.Namespace) -> int:
         if seconds < 0:
             raise InputError("--seconds", options.seconds, "0 or more")
         limit = Limit(seconds=seconds, target=target)
-    warm_up()  # compiling must not eat the maker's seconds
     switch = StopSwitch()
     signal.signal(signal.SIGINT, lambda *_: switch.stop())
 
@@ -206,7 +207,11 @@ def _lay(options: argparse.Namespace) -> int:
             print(f"{t:8.2f} s  cost {cost:.2f}  density {density:.3f}", file=sys.stderr)
         return True
 
-    result = lay(job, limit=limit, clock=time.monotonic, seed=seed, report=report, switch=switch)
+    with _our_output():
+        warm_up()  # compiling must not eat the maker's seconds
+        result = lay(
+            job, limit=limit, clock=time.monotonic, seed=seed, report=report, switch=switch
+        )
     if job.pieces and not result.placements and switch.stopped:
         raise Stopped("stopped before any layout was found")
     write_atomic(options.out, encode_result(result))
@@ -220,6 +225,23 @@ def _lay(options: argparse.Namespace) -> int:
         f"density {result.density:.3f}{left}"
     )
     return DONE
+
+
+@contextmanager
+def _our_output() -> Iterator[None]:
+    """Send what libraries write themselves among the messages: the output is read by programs.
+
+    The integer program's library says a line of its own in rare cases, past Python's output.
+    """
+    sys.stdout.flush()
+    ours = os.dup(1)
+    os.dup2(2, 1)
+    try:
+        yield
+    finally:
+        ctypes.CDLL(None).fflush(None)
+        os.dup2(ours, 1)
+        os.close(ours)
 
 
 def _whole(text: str, where: str, least: int) -> int:
@@ -247,15 +269,16 @@ def _plan(options: argparse.Namespace) -> int:
     seconds = parse_scalar(options.seconds, where="--seconds")
     seed = _whole(options.seed, "--seed", 0)
     plan = derive(project, stock)
-    if plan.unlaid:
-        warm_up()
     proposals = {}
-    for foam in plan.unlaid:
-        if not options.json:
-            name = f"{show_thickness(foam.foam.thickness)} {foam.foam.material}"
-            print(f"laying {name} ...", file=sys.stderr)
-        found = lay(foam.job, limit=Limit(seconds=seconds), clock=time.monotonic, seed=seed)
-        proposals[foam.foam] = Proposal(foam.job, found)
+    with _our_output():
+        if plan.unlaid:
+            warm_up()
+        for foam in plan.unlaid:
+            if not options.json:
+                name = f"{show_thickness(foam.foam.thickness)} {foam.foam.material}"
+                print(f"laying {name} ...", file=sys.stderr)
+            found = lay(foam.job, limit=Limit(seconds=seconds), clock=time.monotonic, seed=seed)
+            proposals[foam.foam] = Proposal(foam.job, found)
     plan = derive(project, stock, proposals, plan)
     if options.out_dir is not None:
         for path in write_papers(plan, options.out_dir):
