@@ -236,15 +236,15 @@ class Planner:
     def _leftover(self, best: Solution, score: Score) -> Goal | None:
         """Push what lies on one sheet together, so that what is left of it is one larger piece."""
         sheets = [r for r in self._used(best) if not self.world.regions[r].is_roll]
-        pushes = [
-            (region, axis, reach)
-            for region in sheets
-            for axis in (0, 1)
-            if (reach := self._push(best, score, region, axis, alone=len(sheets) == 1)) is not None
-        ]
-        if not pushes:
+        edges = [(region, axis) for region in sheets for axis in (0, 1)]
+        reach = None
+        for k in self.random.permutation(len(edges)):
+            region, axis = edges[k]
+            reach = self._push(best, score, region, axis, alone=len(sheets) == 1)
+            if reach is not None:
+                break
+        if reach is None:
             return None
-        region, axis, reach = pushes[int(self.random.integers(len(pushes)))]
         rects = self.rects.copy()
         rects[region, 2 + axis] = rects[region, axis] + reach
         others = [r for r in sheets if r != region]
