@@ -2,7 +2,7 @@
 
 import numpy as np
 import pytest
-from PySide6.QtCore import QCoreApplication, QPointF, QRectF, Qt
+from PySide6.QtCore import QCoreApplication, QEvent, QPointF, QRectF, Qt
 from PySide6.QtGui import QColor, QImage, QPainter
 from PySide6.QtWidgets import QGraphicsScene
 
@@ -10,7 +10,7 @@ from ivory_quilt.core.geometry.shape import Pose, Shape, rectangle
 from ivory_quilt.core.pattern.piece import LineKind, PieceLine
 from ivory_quilt.desk.canvas.foam_items import NEAR, FoamItem
 from ivory_quilt.desk.canvas.foam_layer import WORTH, Batch, FoamLayer
-from ivory_quilt.desk.canvas.view import RULER, Canvas
+from ivory_quilt.desk.canvas.view import RULER, Canvas, rehearse
 from ivory_quilt.desk.theme.palette import LIGHT
 
 WEDGE = Shape.make([(0, 0), (90, 0), (0, 60)])
@@ -218,6 +218,35 @@ def test_hands_take_parts_and_never_the_layer(scene):
     assert scene.items(QPointF(-500, -500)) == []
     everything = scene.items(QRectF(-70, -200, 400, 240))
     assert set(everything) == set(scene.parts)
+
+
+def test_a_rehearsal_paints_once_and_leaves_nothing_behind(qapp, monkeypatch):
+    painted = []
+    real = Canvas.drawForeground
+    monkeypatch.setattr(Canvas, "drawForeground", lambda *a: (painted.append(a[0]), real(*a)))
+    before = set(qapp.allWidgets())
+    rehearse()
+    assert len(painted) >= 1
+    painted.clear()
+    qapp.sendPostedEvents(None, QEvent.Type.DeferredDelete)
+    assert set(qapp.allWidgets()) == before
+
+
+def test_many_that_move_are_renewed_once_and_where_they_went(scene, plain, monkeypatch):
+    picture(scene)
+    renewed = []
+    real = FoamLayer.update
+    monkeypatch.setattr(FoamLayer, "update", lambda *a: (renewed.append(a), real(*a)))
+    with scene.layer.together():
+        for item in scene.parts:
+            item.setPos(150.0, 20.0)
+            item.set_pose(Pose(60, 20, 45))
+    assert len(renewed) == 1
+    for item in plain.parts:
+        item.setPos(150.0, 20.0)
+        item.set_pose(Pose(60, 20, 45))
+    assert all(scene.layer.boundingRect().contains(item.ground) for item in scene.parts)
+    assert picture(scene) == picture(plain)
 
 
 def test_after_a_scroll_only_edges_and_rulers_are_painted(scene, qtbot):

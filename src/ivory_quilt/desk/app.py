@@ -21,7 +21,7 @@ from ivory_quilt.shop.places import Places, places, use_kernel_cache
 from ivory_quilt.shop.store import ShopStore, SqliteStore
 
 DESKTOP_ID = "org.ivoryquilt.IvoryQuilt"
-REHEARSE_AFTER = 400  # ms: the window is there, the engine is loading
+REHEARSE_AFTER = 600  # ms: the window is there, the engine is loading
 QUIT_AFTER = "IVORY_QUILT_QUIT_AFTER"  # seconds; for measuring start-up from outside
 
 
