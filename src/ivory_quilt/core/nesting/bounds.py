@@ -10,6 +10,7 @@ sheets larger than they are: the bound stays true.
 
 import math
 from decimal import ROUND_DOWN, Decimal
+from functools import lru_cache
 
 import numpy as np
 import numpy.typing as npt
@@ -24,6 +25,7 @@ CLASSES = 6  # sizes of large pieces that are looked at
 MANY = 6  # discs on a sheet, from which on their count proves nothing
 
 
+@lru_cache(maxsize=1024)
 def grown_area(shape: Shape, gap: float) -> float:
     """Return a lower estimate of the area that a part claims with half the gap around it."""
     return float(shape.polygon.buffer(gap / 2, quad_segs=4).area) if gap else shape.area

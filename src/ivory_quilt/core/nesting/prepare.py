@@ -8,7 +8,7 @@ really is free.
 import math
 from dataclasses import dataclass
 from decimal import Decimal
-from functools import cached_property
+from functools import cached_property, lru_cache
 
 import numpy as np
 import shapely
@@ -96,10 +96,11 @@ def polygon_edges(polygon: Polygon) -> Array:
     return np.vstack([ring_edges(np.asarray(r.coords)[:-1, :2]) for r in rings])
 
 
+@lru_cache(maxsize=1024)
 def grow(shape: Shape, gap: float) -> Polygon:
     """Return a simple polygon that contains `shape` grown by half the gap (round corners).
 
-    All but a hair: see `TOUCH`.
+    All but a hair: see `TOUCH`. Kept, for a maker lays the same pieces again and again.
     """
     polygon = shape.polygon
     size = math.hypot(shape.width, shape.height)
