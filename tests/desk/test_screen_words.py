@@ -17,6 +17,7 @@ NAME, NOTE = "wing case", "left, 2 of 6, skin up\nleft, 2 of 6"
         (50, 90, ["wing", "case"]),  # the name comes before any note
         (20, 90, []),
         (300, 31, ["wing case"]),  # two lines would cross an outline that narrows
+        (300, 17, ["wing case"]),
         (300, 14, []),
         (50, 31, []),  # half a name says nothing
     ],

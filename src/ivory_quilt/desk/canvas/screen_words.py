@@ -131,9 +131,9 @@ def _label_lines(name: str, note: str, room: int, height: int) -> tuple[tuple[st
     # The first wording of the note that fits on one line.
     wordings = [broken_words(wording, room) for wording in note.split("\n")] if note else []
     notes = [(w[0], False) for w in wordings if len(w) == 1][:1]
-    lines = [*names, *notes]
-    within = 0.8 * height if len(lines) > 1 else height  # outlines narrow away from their widest
-    for some in (lines, names):
+    for some in ([*names, *notes], names):
+        # Outlines narrow away from their widest place.
+        within = 0.8 * height if len(some) > 1 else height
         if len(some) * LINE + 2 <= within:
             return tuple(some)
     return ()
