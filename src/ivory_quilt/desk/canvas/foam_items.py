@@ -23,7 +23,7 @@ from ivory_quilt.desk.canvas.screen_words import screen_label, screen_text
 from ivory_quilt.desk.theme.palette import Palette, piece_fill
 
 NEAR = 2.8  # px per mm from which on few parts are in sight and all is drawn as finely as it goes
-PLAINER = ((0.35, 0.8), (0.9, 0.3), (NEAR, 0.1))
+PLAINER = ((0.2, 1.2), (0.35, 0.7), (0.6, 0.4), (1.0, 0.24), (1.7, 0.14), (NEAR, 0.09))
 """Up to a scale, px per mm: by how much outlines may be plainer, mm: about a quarter of a pixel."""
 SKETCH = 0.045  # px per mm under which only outlines are drawn
 LOWEST, NARROWEST = 15.0, 26.0  # px: smaller parts have no name on them

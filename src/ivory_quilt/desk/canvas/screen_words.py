@@ -4,7 +4,7 @@ import math
 from functools import cache, lru_cache
 
 from PySide6.QtCore import QPointF, QRectF, Qt
-from PySide6.QtGui import QColor, QFontMetricsF, QPainter
+from PySide6.QtGui import QColor, QFontMetricsF, QPainter, QStaticText, QTransform
 
 from ivory_quilt.desk.theme.style import words
 
@@ -55,9 +55,21 @@ def _write(
     if ground is not None:
         painter.fillRect(QRectF(at.x() - 2, at.y() - size / 2, width + 4, size + 2), ground)
     painter.setFont(words(size, strong=strong))
-    painter.drawText(QPointF(at.x(), at.y() + _metrics(size, strong).ascent() / 2 - 1), text)
+    metrics = _metrics(size, strong)
+    top = at.y() + metrics.ascent() / 2 - 1 - metrics.ascent()
+    painter.drawStaticText(QPointF(at.x(), top), _laid_out(text, size, strong))
 
 
+@lru_cache(maxsize=4096)
+def _laid_out(text: str, size: int, strong: bool) -> QStaticText:
+    """Return a line as it is painted: to lay it out takes as long as to paint it."""
+    laid = QStaticText(text)
+    laid.setTextFormat(Qt.TextFormat.PlainText)
+    laid.prepare(QTransform(), words(size, strong=strong))
+    return laid
+
+
+@lru_cache(maxsize=4096)
 def _cut(text: str, room: int, size: int, strong: bool) -> tuple[str, float]:
     """Return what of `text` is shown in `room` px, and how wide that is."""
     width = _width(text, size, strong)

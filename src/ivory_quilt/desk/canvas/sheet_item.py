@@ -71,7 +71,7 @@ class SheetItem(QGraphicsItem):
             painter.setBrush(Qt.BrushStyle.NoBrush)
             painter.drawPath(self._rest)
         line = look.colour("iris") if self.target else look.colour("ink_soft")
-        pen = cosmetic(line, 3.0 if self.target else 1.4)
+        pen = cosmetic(line, 3.0 if self.target else HAIR)
         draw_outline(painter, self._path, foam_fill(self.thickness, look, 0.22), pen)
         painter.setBrush(Qt.BrushStyle.NoBrush)
         painter.setPen(cosmetic(look.colour("thread"), HAIR, (4, 3)))
