@@ -199,7 +199,6 @@ def _lay(options: argparse.Namespace) -> int:
             raise InputError("--seconds", options.seconds, "0 or more")
         limit = Limit(seconds=seconds, target=target)
     switch = StopSwitch()
-    signal.signal(signal.SIGINT, lambda *_: switch.stop())
 
     def report(progress: Progress) -> bool:
         if options.progress and progress.better is not None:
@@ -209,6 +208,7 @@ def _lay(options: argparse.Namespace) -> int:
 
     with _our_output():
         warm_up()  # compiling must not eat the maker's seconds
+        signal.signal(signal.SIGINT, lambda *_: switch.stop())
         result = lay(
             job, limit=limit, clock=time.monotonic, seed=seed, report=report, switch=switch
         )

@@ -9,7 +9,7 @@ import numpy as np
 
 from ivory_quilt.core.geometry.shape import Array
 from ivory_quilt.core.nesting.job import RollSpec
-from ivory_quilt.core.nesting.kernels.slices import best_in_region, slots
+from ivory_quilt.core.nesting.kernels.slices import best_in_region, nothing_known
 from ivory_quilt.core.nesting.patterns import FEW, Pattern, fill, patterns_of
 from ivory_quilt.core.nesting.world import UNPLACED, Ints, World
 
@@ -173,7 +173,6 @@ def _place(
     flags: Ints,
 ) -> None:
     kind = world.kinds[i]
-    turns = kind.orientations
     for stock_id in plan.stock_order:
         stock = world.job.stock[stock_id]
         quantity = getattr(stock, "quantity", 1)
@@ -186,7 +185,7 @@ def _place(
             empty = not (members < world.count).any()
             key = (region, id(kind))
             if key not in hopeless:
-                if _put(world, i, region, turns, members, plan, known, flags):
+                if _put(world, i, region, members, plan, known, flags):
                     return
                 hopeless.add(key)
             if empty:  # it fits no fresh sheet of this stock, so none at all
@@ -198,13 +197,12 @@ def _put(
     world: World,
     i: int,
     region: int,
-    turns: np.ndarray,
     members: Ints,
     plan: Plan,
     known: dict[int, Array],
     flags: Ints,
 ) -> bool:
-    rect = np.array(world.regions[region].rect)
+    turns, rect = world.kinds[i].orientations, np.array(world.regions[region].rect)
     extent = max(rect[2] - rect[0], rect[3] - rect[1])
     if world.kinds[i].spec.hidden:
         members = np.array([j for j in members if not world.is_ghost(j)], dtype=np.int64)
@@ -214,8 +212,7 @@ def _put(
     rows = plan.rows if world.count <= SEVERAL else plan.rows / 3
     step = max((rect[3] - rect[1]) / rows, 1e-3)
     if region not in known:
-        size = len(turns), slots(world.regions[region].rect, step, len(world.where))
-        known[region] = np.full(size, -np.inf)
+        known[region] = nothing_known(turns, rect, step, len(world.where))
     part = slice(world.e0[i], world.e0[i + 1])
     _, turn, x, y = best_in_region(
         world.own_edges[part],

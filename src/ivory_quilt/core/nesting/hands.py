@@ -11,7 +11,7 @@ from ivory_quilt.core.nesting.check import violations_of
 from ivory_quilt.core.nesting.construct import CLEAR, ROWS
 from ivory_quilt.core.nesting.job import LayJob, Placement
 from ivory_quilt.core.nesting.kernels.settle import nearest_free, push
-from ivory_quilt.core.nesting.kernels.slices import best_in_region, slots
+from ivory_quilt.core.nesting.kernels.slices import best_in_region, nothing_known
 from ivory_quilt.core.nesting.kernels.tables import Ints
 from ivory_quilt.core.nesting.world import World
 
@@ -94,7 +94,7 @@ class Hand:
         rect = np.array(world.regions[region].rect)
         step = max((rect[3] - rect[1]) / ROWS, 1e-3)
         turns = world.kinds[self.item].orientations
-        known = np.full((len(turns), slots(tuple(rect), step, len(world.where))), -np.inf)
+        known = nothing_known(turns, rect, step, len(world.where))
         _, turn, x, y = best_in_region(
             self._edges, turns, rect, world.slice_items, members, len(members), step, 0.05,
             self._clear(region), known, np.zeros(2, dtype=np.int64),

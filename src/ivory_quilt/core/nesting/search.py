@@ -169,7 +169,6 @@ class Search:
     def __init__(self, world: World, seed: int, flags: Ints, bound: Decimal) -> None:
         """Take over `world` as constructed; nothing is searched before it is open."""
         self.world, self.seed, self.flags, self.bound = world, seed, flags, bound
-        self.best = world.snapshot()
         self.seekers: list[Seeker] = []
         self._pool = ThreadPoolExecutor(THREADS, thread_name_prefix="lay")
 

@@ -55,8 +55,7 @@ def _write(
     if ground is not None:
         painter.fillRect(QRectF(at.x() - 2, at.y() - size / 2, width + 4, size + 2), ground)
     painter.setFont(words(size, strong=strong))
-    metrics = _metrics(size, strong)
-    top = at.y() + metrics.ascent() / 2 - 1 - metrics.ascent()
+    top = at.y() - _metrics(size, strong).ascent() / 2 - 1
     painter.drawStaticText(QPointF(at.x(), top), _laid_out(text, size, strong))
 
 

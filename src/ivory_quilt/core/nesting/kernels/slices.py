@@ -12,6 +12,7 @@ the same code with x and y exchanged.
 import numpy as np
 from numba import njit
 
+from ivory_quilt.core.geometry.shape import Array
 from ivory_quilt.core.nesting.kernels.geometry import GUARD, place_edges, point_inside
 
 MOST_INTERVALS = 4096
@@ -273,9 +274,13 @@ def slid_back(a, box, rise, swap, items, members, count, here, start, clear, wor
                 floor = max(floor, high[k] + clear)
 
 
-def slots(region: tuple[float, ...], step: float, items: int) -> int:
-    """Return how many rows `best_in_region` may look at in a region, with `items` in the world."""
-    return int((region[3] - region[1]) / step) + 2 + 2 * items
+def nothing_known(turns: Array, region: Array, step: float, items: int) -> Array:
+    """Return what `best_in_region` is told of a part that it has not looked at in a region yet.
+
+    A row for each of `turns`, with room for all rows at distances of `step` and at `items`.
+    """
+    rows = int((region[3] - region[1]) / step) + 2 + 2 * items
+    return np.full((len(turns), rows), -np.inf)
 
 
 @njit(nogil=True, cache=True)
@@ -294,8 +299,9 @@ def best_in_region(
         step: distance between the rows tried, mm.
         lean: weight of the height against the reach along x when poses are compared.
         clear: least clearance kept, mm.
-        known: (t, `slots`) the least x that is free in each row, as far as an earlier call for the
-            same part and region found out: nothing is taken off in between. Written as well.
+        known: (t, rows) the least x that is free in each row, as far as an earlier call for the
+            same part and region found out: nothing is taken off in between. Written as well; see
+            `nothing_known`.
         flags: flags[0] != 0 stops the search.
 
     Returns:
