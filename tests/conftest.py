@@ -43,4 +43,4 @@ def no_thread_left():
             thread.join(10.0)
         if thread.is_alive() and not thread.name.startswith("Dummy"):
             left.append(thread.name)
-    assert not left, f"threads left running: {left}; close the window or the bench in the test"
+    assert not left, f"threads left running: {left}; close the window or the engine in the test"

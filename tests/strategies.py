@@ -19,11 +19,11 @@ from ivory_quilt.core.pattern.build import (
     FormKind,
     Given,
     Layer,
+    LayerSide,
     LayerSize,
     Placing,
     Profile,
     ProfileKind,
-    Side,
     Trim,
     TrimKind,
     Wrap,
@@ -130,18 +130,32 @@ def lines(draw):
 
 forms = st.one_of(
     st.just(Form()),
-    st.builds(Form, st.just(FormKind.ROLLED), st.just(Given.ANGLE), st.floats(5, 350),
-              axis=st.floats(0, 179), face=st.sampled_from(list(Face)), beneath=st.floats(0, 20)),
-    st.builds(Form, st.just(FormKind.CONE), st.just(Given.GIRTH), st.floats(50, 400),
-              st.floats(50, 400)),
+    st.builds(
+        Form,
+        st.just(FormKind.ROLLED),
+        st.just(Given.ANGLE),
+        st.floats(5, 350),
+        axis=st.floats(0, 179),
+        face=st.sampled_from(list(Face)),
+        beneath=st.floats(0, 20),
+    ),
+    st.builds(
+        Form, st.just(FormKind.CONE), st.just(Given.GIRTH), st.floats(50, 400), st.floats(50, 400)
+    ),
     st.builds(Form, st.just(FormKind.DISHED), st.just(Given.HEIGHT), st.floats(1, 60)),
-)  # fmt: skip
+)
 profiles = st.builds(Profile, st.sampled_from(list(ProfileKind)), st.floats(0, 70), st.floats(1, 9))
 layers = st.builds(
-    Layer, st.sampled_from([2.0, 6.0]), st.sampled_from(["eva", "tile"]),
-    st.sampled_from(list(LayerSize)), st.floats(0, 9), st.sampled_from(["", "q"]),
-    st.sampled_from(list(Side)), st.booleans(), st.booleans(),
-)  # fmt: skip
+    Layer,
+    st.sampled_from([2.0, 6.0]),
+    st.sampled_from(["eva", "tile"]),
+    st.sampled_from(list(LayerSize)),
+    st.floats(0, 9),
+    st.sampled_from(["", "q"]),
+    st.sampled_from(list(LayerSide)),
+    st.booleans(),
+    st.booleans(),
+)
 builds = st.builds(
     Build,
     form=forms,
@@ -152,11 +166,12 @@ builds = st.builds(
     rod=st.floats(0, 9),
     wrap=st.none() | st.builds(Wrap, st.floats(1, 3)),
     cover=st.none() | st.builds(Cover, st.sampled_from(list(CoverKind))),
-    trims=st.lists(st.builds(Trim, st.sampled_from("ABC"), st.sampled_from(list(TrimKind))),
-                   max_size=2).map(tuple),
+    trims=st.lists(
+        st.builds(Trim, st.sampled_from("ABC"), st.sampled_from(list(TrimKind))), max_size=2
+    ).map(tuple),
     placing=st.none() | st.builds(Placing, st.just("q"), st.floats(0, 1), st.floats(0, 1)),
     sealed=st.booleans(),
-)  # fmt: skip
+)
 
 
 @st.composite
@@ -177,9 +192,10 @@ def pieces(draw, ident="p"):
         tuple(draw(st.lists(lines(), max_size=2))),
         tuple(draw(st.lists(places, max_size=2))),
         recipe=draw(recipes),
-        labels=tuple(draw(st.lists(st.builds(Label, st.text("ab 2", max_size=4), places),
-                                   max_size=2))),
+        labels=tuple(
+            draw(st.lists(st.builds(Label, st.text("ab 2", max_size=4), places), max_size=2))
+        ),
         edges=draw(st.sampled_from([(), edges_by_angle(shape)])),
         rule=draw(st.none() | rules),
         build=draw(st.just(PLAIN) | builds),
-    )  # fmt: skip
+    )

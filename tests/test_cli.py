@@ -17,17 +17,33 @@ JOB = {
     "version": 1,
     "gap": 2.0,
     "sheets": [
-        {"id": "A", "outline": [[0, 0], [400, 0], [400, 300], [0, 300]], "quantity": 2,
-         "cost": "12.50", "margin": 5.0}
+        {
+            "id": "A",
+            "outline": [[0, 0], [400, 0], [400, 300], [0, 300]],
+            "quantity": 2,
+            "cost": "12.50",
+            "margin": 5.0,
+        }
     ],
     "rolls": [{"id": "R", "width": 200.0, "max_length": 900.0, "cost_per_mm": "0.021"}],
     "pieces": [
-        {"id": "p1", "outline": [[0, 0], [120, 0], [60, 200]], "holes": [], "quantity": 3,
-         "rotations": [0, 90, 180, 270], "mirror": False, "fixed": None},
-        {"id": "p2", "outline": [[0, 0], [50, 0], [50, 50], [0, 50]], "rotations": "free",
-         "fixed": {"sheet": "A", "sheet_copy": 0, "translation": [300, 200], "rotation": 10}},
+        {
+            "id": "p1",
+            "outline": [[0, 0], [120, 0], [60, 200]],
+            "holes": [],
+            "quantity": 3,
+            "rotations": [0, 90, 180, 270],
+            "mirror": False,
+            "fixed": None,
+        },
+        {
+            "id": "p2",
+            "outline": [[0, 0], [50, 0], [50, 50], [0, 50]],
+            "rotations": "free",
+            "fixed": {"sheet": "A", "sheet_copy": 0, "translation": [300, 200], "rotation": 10},
+        },
     ],
-}  # fmt: skip
+}
 
 
 @pytest.fixture
@@ -53,9 +69,20 @@ def test_lay_writes_a_result_of_the_promised_shape(job, tmp_path, capsys):
     assert status == 0
     assert (result["format"], result["version"]) == ("ivory-quilt/lay-result", 1)
     assert (result["seed"], result["stopped_by"]) == (4, "done")
-    assert set(result) == {"format", "version", "seed", "seconds", "stopped_by", "cost",
-                           "cost_bound", "density", "placements", "unplaced", "stock",
-                           "history"}  # fmt: skip
+    assert set(result) == {
+        "format",
+        "version",
+        "seed",
+        "seconds",
+        "stopped_by",
+        "cost",
+        "cost_bound",
+        "density",
+        "placements",
+        "unplaced",
+        "stock",
+        "history",
+    }
     assert len(result["placements"]) == 4
     assert float(result["cost_bound"]) <= float(result["cost"])
     assert "cost" in capsys.readouterr().err
@@ -105,16 +132,30 @@ def test_jobs_read_back_as_they_were_written(job):
         ({"gap": "two"}, "gap"),
         ({"pieces": [{"id": "p", "outline": [[0, 0], [1, 1]]}]}, "piece 'p', outline"),
         ({"pieces": [{"id": "p", "outline": [[0, 0], [9, 9], [9, 0], [0, 8]]}]}, "crosses"),
-        ({"pieces": [{"id": "p", "outline": [[0, 0], [9, 0], [9, 9]], "rotations": []}]},
-         "rotations"),
-        ({"pieces": [{"id": "p", "outline": [[0, 0], [9, 0], [9, 9]], "quantity": 1.5}]},
-         "quantity"),
-        ({"pieces": [{"id": "p", "outline": [[0, 0], [9, 0], [9, 9]],
-                      "fixed": {"sheet": "B", "translation": [0, 0]}}]}, "no sheet 'B'"),
+        (
+            {"pieces": [{"id": "p", "outline": [[0, 0], [9, 0], [9, 9]], "rotations": []}]},
+            "rotations",
+        ),
+        (
+            {"pieces": [{"id": "p", "outline": [[0, 0], [9, 0], [9, 9]], "quantity": 1.5}]},
+            "quantity",
+        ),
+        (
+            {
+                "pieces": [
+                    {
+                        "id": "p",
+                        "outline": [[0, 0], [9, 0], [9, 9]],
+                        "fixed": {"sheet": "B", "translation": [0, 0]},
+                    }
+                ]
+            },
+            "no sheet 'B'",
+        ),
         ({"sheets": [{"id": "A", "outline": [[0, 0], [9, 0], [9, 9]], "cost": "free"}]}, "cost"),
         ({"sheets": [{"outline": [[0, 0], [9, 0], [9, 9]]}]}, "id"),
     ],
-)  # fmt: skip
+)
 def test_wrong_jobs_end_with_2_one_line_and_nothing_written(job, tmp_path, capsys, change, said):
     status, result = lay(job(**change), tmp_path, "--iterations", "1")
     error = capsys.readouterr().err
@@ -123,9 +164,16 @@ def test_wrong_jobs_end_with_2_one_line_and_nothing_written(job, tmp_path, capsy
     assert error.count("\n") == 1
 
 
-@pytest.mark.parametrize("options", [["--seconds", "soon"], ["--seconds", "-1"],
-                                     ["--iterations", "many"], ["--seed", "x"],
-                                     ["--target", "cheap"]])  # fmt: skip
+@pytest.mark.parametrize(
+    "options",
+    [
+        ["--seconds", "soon"],
+        ["--seconds", "-1"],
+        ["--iterations", "many"],
+        ["--seed", "x"],
+        ["--target", "cheap"],
+    ],
+)
 def test_wrong_options_end_with_2(job, tmp_path, capsys, options):
     status, result = lay(job(), tmp_path, *options)
     assert (status, result) == (2, None)
@@ -200,8 +248,17 @@ def demo(tmp_path_factory):
 
 
 def test_plan_derives_everything(demo, tmp_path, capsys):
-    command = ["plan", str(demo / "stag-beetle-warden.ivq"), "--store", str(demo / "shop.sqlite"),
-               "--seconds", "0.1", "--out-dir", str(tmp_path / "papers"), "--json"]  # fmt: skip
+    command = [
+        "plan",
+        str(demo / "stag-beetle-warden.ivq"),
+        "--store",
+        str(demo / "shop.sqlite"),
+        "--seconds",
+        "0.1",
+        "--out-dir",
+        str(tmp_path / "papers"),
+        "--json",
+    ]
     assert main(command) == 0
     data = json.loads(capsys.readouterr().out)
     assert data["ledger"]["unplaced"] == 0
@@ -227,8 +284,18 @@ def talkative(*job, **how):
 engine.lay = talkative
 sys.exit(main(sys.argv[1:]))
 """
-    command = [sys.executable, "-c", program, "plan", str(demo / "stag-beetle-warden.ivq"),
-               "--store", str(demo / "shop.sqlite"), "--seconds", "0", "--json"]  # fmt: skip
+    command = [
+        sys.executable,
+        "-c",
+        program,
+        "plan",
+        str(demo / "stag-beetle-warden.ivq"),
+        "--store",
+        str(demo / "shop.sqlite"),
+        "--seconds",
+        "0",
+        "--json",
+    ]
     done = subprocess.run(command, capture_output=True, text=True, check=True)
     assert json.loads(done.stdout)["format"]
     assert "a solver's line" in done.stderr
@@ -251,8 +318,19 @@ def test_reckon_lists_its_calculators(capsys):
 
 
 def test_reckon_takes_units_and_gives_json(capsys):
-    assert main(["reckon", "proportion", "real=33cm", "pictured_reference=55",
-                 "pictured_piece=100", "--json"]) == 0  # fmt: skip
+    assert (
+        main(
+            [
+                "reckon",
+                "proportion",
+                "real=33cm",
+                "pictured_reference=55",
+                "pictured_piece=100",
+                "--json",
+            ]
+        )
+        == 0
+    )
     data = json.loads(capsys.readouterr().out)
     assert data["name"] == "proportion"
     assert data["results"]["length"] == pytest.approx(600)
@@ -288,8 +366,11 @@ def test_the_demo_needs_a_screen(monkeypatch, capsys):
 
 def test_groups_hidden_parts_and_flaws_are_read_and_written(job):
     piece = {"id": "p", "outline": [[0, 0], [90, 0], [90, 40]], "group": "pair", "hidden": True}
-    sheet = {"id": "A", "outline": [[0, 0], [300, 0], [300, 200], [0, 200]],
-             "defects": [[[10, 10], [40, 10], [40, 30]]]}  # fmt: skip
+    sheet = {
+        "id": "A",
+        "outline": [[0, 0], [300, 0], [300, 200], [0, 200]],
+        "defects": [[[10, 10], [40, 10], [40, 30]]],
+    }
     made = decode_job(job(pieces=[piece], sheets=[sheet]).read_bytes())
     assert (made.pieces[0].group, made.pieces[0].hidden) == ("pair", True)
     again = decode_job(encode_job(made))

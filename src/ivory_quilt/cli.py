@@ -23,7 +23,8 @@ from ivory_quilt.core.units import parse_length, parse_money, parse_scalar, show
 from ivory_quilt.shop.places import places, use_kernel_cache
 
 if TYPE_CHECKING:
-    from ivory_quilt.core.pattern.tracing.picture import Ink
+    from ivory_quilt.core.reading.found import Reading
+    from ivory_quilt.core.reading.tracing.picture import Ink
 
 DONE, WRONG, NOTHING = 0, 2, 3
 LAY_SECONDS = 5.0  # how long `plan` lays each foam that has no layout yet
@@ -125,7 +126,7 @@ def _parser() -> argparse.ArgumentParser:
 
 
 def _read(options: argparse.Namespace) -> int:
-    from ivory_quilt.core.pattern.tracing.picture import parse_dpi, parse_sheet
+    from ivory_quilt.core.reading.tracing.picture import parse_dpi, parse_sheet
     from ivory_quilt.files.atomic import read_bytes, write_atomic
     from ivory_quilt.files.drawings import ReadOptions, is_picture, read_drawing
     from ivory_quilt.files.pieces_file import encode_reading
@@ -136,15 +137,15 @@ def _read(options: argparse.Namespace) -> int:
         parse_sheet(options.rectangle, where="--rectangle") if options.rectangle else None,
         _ink(options.ink),
     )
-    readings = []
+    readings: list[Reading] = []
     if options.join:
         from ivory_quilt.files.joined_read import read_joined
 
         joined = read_joined([(p.name, read_bytes(p)) for p in options.files], said)
         readings.append(joined)
-        if (laid := joined.joined) is not None:
-            worst = f"{laid.residual:.3f} mm"
-            print(f"{laid.joined} pages joined, marks within {worst}", file=sys.stderr)
+        laid = joined.joined
+        worst = f"{laid.residual:.3f} mm"
+        print(f"{laid.joined} pages joined, marks within {worst}", file=sys.stderr)
     for path in () if options.join else options.files:
         reading = read_drawing(read_bytes(path), path.name, said)
         if reading.needs_scale:
@@ -172,7 +173,7 @@ def _known(text: str) -> float:
 
 
 def _ink(text: str) -> "Ink":
-    from ivory_quilt.core.pattern.tracing.picture import Ink
+    from ivory_quilt.core.reading.tracing.picture import Ink
 
     if text not in set(Ink):
         raise InputError("--ink", f"'{text}'", ", ".join(Ink))
@@ -259,7 +260,7 @@ def _whole(text: str, where: str, least: int) -> int:
 
 def _plan(options: argparse.Namespace) -> int:
     from ivory_quilt.core.nesting.engine import Limit, lay, warm_up
-    from ivory_quilt.core.plan import Proposal, derive
+    from ivory_quilt.core.plan.plan import Proposal, derive
     from ivory_quilt.files.plan_report import plan_json, plan_text, write_papers
     from ivory_quilt.files.project_file import load_project
     from ivory_quilt.shop.store import read_stock
@@ -291,7 +292,7 @@ def _plan(options: argparse.Namespace) -> int:
 
 
 def _reckon(options: argparse.Namespace) -> int:
-    from ivory_quilt.core.reckon import CALCULATORS, reckon
+    from ivory_quilt.core.calculators import CALCULATORS, reckon
 
     if options.name is None:
         for rule in CALCULATORS.values():

@@ -9,6 +9,7 @@ from PySide6.QtCore import QEvent, QPointF, Qt
 from PySide6.QtGui import QMouseEvent
 from PySide6.QtTest import QTest
 
+from ivory_quilt.core.document.project import Project
 from ivory_quilt.core.forming.forms import shaping_of
 from ivory_quilt.core.geometry.shape import rectangle
 from ivory_quilt.core.pattern.build import (
@@ -25,13 +26,12 @@ from ivory_quilt.core.pattern.build import (
 from ivory_quilt.core.pattern.part import Foam
 from ivory_quilt.core.pattern.piece import Crease, LineKind, Piece, PieceLine
 from ivory_quilt.core.pattern.seams import EdgeRef, Joint, Seam
-from ivory_quilt.core.project import Project
-from ivory_quilt.core.stacks.cut import Setting
+from ivory_quilt.core.stacks.cut import CutContext
 from ivory_quilt.core.stacks.solid import solid_of
 from ivory_quilt.core.stock.foam_stock import sheet
 from ivory_quilt.demo.suit import demo_project
 from ivory_quilt.desk.solid.camera import Camera, Paint, Scene
-from ivory_quilt.desk.stations.build.presenter import Mode
+from ivory_quilt.desk.stations.build.presenter import BuildMode
 from ivory_quilt.desk.theme.palette import DARK, LIGHT, tone
 from ivory_quilt.desk.work import at_once
 
@@ -43,7 +43,7 @@ def plate(ident="a", width=300.0, **rest):
 @pytest.fixture
 def window(make_desk):
     made = make_desk(fill=False).window
-    made.building.elsewhere = at_once
+    made.building.background = at_once
     return made
 
 
@@ -79,11 +79,19 @@ def pull(section, handle, to):
         (QEvent.Type.MouseButtonRelease, stop, Qt.MouseButton.NoButton),
     ):
         there = section.mapToGlobal(QPointF(at))
-        event = QMouseEvent(kind, QPointF(at), there, Qt.MouseButton.LeftButton, held,
-                            Qt.KeyboardModifier.NoModifier)  # fmt: skip
-        {QEvent.Type.MouseButtonPress: section.mousePressEvent,
-         QEvent.Type.MouseMove: section.mouseMoveEvent,
-         QEvent.Type.MouseButtonRelease: section.mouseReleaseEvent}[kind](event)  # fmt: skip
+        event = QMouseEvent(
+            kind,
+            QPointF(at),
+            there,
+            Qt.MouseButton.LeftButton,
+            held,
+            Qt.KeyboardModifier.NoModifier,
+        )
+        {
+            QEvent.Type.MouseButtonPress: section.mousePressEvent,
+            QEvent.Type.MouseMove: section.mouseMoveEvent,
+            QEvent.Type.MouseButtonRelease: section.mouseReleaseEvent,
+        }[kind](event)
 
 
 # Form
@@ -213,7 +221,7 @@ def test_the_book_is_learned_from_strips(build):
 
 
 def test_an_edge_is_clicked_bevelled_and_pulled(build):
-    build.go_to(Mode.EDGES)
+    build.go_to(BuildMode.EDGES)
     build.flat.clicked.emit(150.0, 2.0)
     assert build.presenter.edges.chosen_edge == "A"
     pick(build.edge_card.kind, "Bevel in")
@@ -230,7 +238,7 @@ def test_an_edge_is_clicked_bevelled_and_pulled(build):
 
 
 def test_both_edges_of_a_seam_meet(build):
-    build.go_to(Mode.EDGES)
+    build.go_to(BuildMode.EDGES)
     build.presenter.edges.edge = "B"
     build.refresh()
     card = build.edge_card
@@ -250,7 +258,7 @@ def test_an_undercut_is_said_and_pulled(window, build):
     line = PieceLine(LineKind.UNDERCUT, np.array([[150.0, 0.0], [150.0, 90.0]]))
     window.session.start(Project(pieces=(plate(lines=(line,)),)))
     build.open("a")
-    build.go_to(Mode.EDGES)
+    build.go_to(BuildMode.EDGES)
     build.edge_card._put(0, Crease(90, skin=2.0))
     build.flat.clicked.emit(151.0, 45.0)
     wall = next(h for h in build.section.section.handles if h.name == "groove wall")
@@ -261,12 +269,17 @@ def test_an_undercut_is_said_and_pulled(window, build):
     assert made(build).lines[0].crease.skin == 1.0
 
 
-@pytest.mark.parametrize(("words", "kind"), [
-    ("Blade, both faces", ProfileKind.BLADE), ("Rounded over", ProfileKind.ROUND),
-    ("Lap", ProfileKind.LAP), ("To meet the neighbour", ProfileKind.MEET),
-])  # fmt: skip
+@pytest.mark.parametrize(
+    ("words", "kind"),
+    [
+        ("Blade, both faces", ProfileKind.BLADE),
+        ("Rounded over", ProfileKind.ROUND),
+        ("Lap", ProfileKind.LAP),
+        ("To meet the neighbour", ProfileKind.MEET),
+    ],
+)
 def test_every_profile_can_be_chosen(build, words, kind):
-    build.go_to(Mode.EDGES)
+    build.go_to(BuildMode.EDGES)
     pick(build.edge_card.kind, words)
     assert made(build).build.profile(build.presenter.edges.chosen_edge).kind is kind
     assert build.section.section.bands
@@ -276,7 +289,7 @@ def test_every_profile_can_be_chosen(build, words, kind):
 
 
 def test_layers_are_glued_on_ordered_and_pulled(build):
-    build.go_to(Mode.STACK)
+    build.go_to(BuildMode.STACK)
     card = build.stack_card
     card.layers.add.click()
     card.layers.add.click()
@@ -296,7 +309,7 @@ def test_layers_are_glued_on_ordered_and_pulled(build):
 
 
 def test_wraps_covers_rods_and_trims(build):
-    build.go_to(Mode.STACK)
+    build.go_to(BuildMode.STACK)
     card = build.stack_card
     card.wrap.click()
     card.overhang.type("3")
@@ -319,7 +332,7 @@ def test_wraps_covers_rods_and_trims(build):
 
 
 def test_a_piece_is_glued_onto_another_and_panels_cover_it(build):
-    build.go_to(Mode.STACK)
+    build.go_to(BuildMode.STACK)
     card = build.stack_card
     pick(card.placing.base, "plate b")
     card.placing.across.type("40 %")
@@ -337,7 +350,7 @@ def test_ways_to_a_thickness_stand_side_by_side(window, build):
         window.session.put_stock(
             sheet(f"S{t:g}", f"{t:g}", Foam(t, "eva"), (1000, 500), price=Decimal(int(t)))
         )
-    build.go_to(Mode.FORM)
+    build.go_to(BuildMode.FORM)
     build.ways.wanted.type("5 mm")
     ways = {c.way.words: c for c in build.ways.costs}
     assert {"5", "10 split in 2"} <= set(ways)
@@ -381,7 +394,7 @@ def pixels(image):
 
 def test_the_look_shows_layers_and_turns():
     piece = plate(build=Build())
-    solid = solid_of(piece, Setting())
+    solid = solid_of(piece, CutContext())
     scene = Scene(solid)
     front = pixels(scene.picture(Camera(0, 0), 200, 200, paint(solid)))
     covered = (front[..., 3] > 0).sum()
@@ -396,7 +409,7 @@ def test_the_look_shows_layers_and_turns():
 
 def test_what_is_nearer_hides_what_is_behind():
     piece = plate(build=Build(layers=(Layer(2.0, size=LayerSize.INSET, by=30),)))
-    solid = solid_of(piece, Setting())
+    solid = solid_of(piece, CutContext())
     colours = Paint.of([tone(6), tone(2)], tone(12))
     scene = Scene(solid)
     middle = pixels(scene.picture(Camera(0, 0), 300, 300, colours))[150, 150, :3]
@@ -408,7 +421,7 @@ def test_what_is_nearer_hides_what_is_behind():
 def test_the_demos_largest_piece_is_another_picture_from_every_side():
     """How fast it turns is a figure of the benchmark."""
     largest = max(demo_project().pieces, key=lambda p: p.shape.area)
-    solid = solid_of(largest, Setting())
+    solid = solid_of(largest, CutContext())
     scene = Scene(solid)
     seen = [scene.picture(Camera(k * 60.0, -20), 200, 150, paint(solid)) for k in range(6)]
     pictures = [pixels(image).tobytes() for image in seen]
@@ -418,15 +431,25 @@ def test_the_demos_largest_piece_is_another_picture_from_every_side():
     assert np.abs(pixels(again).astype(int) - pixels(seen[0]).astype(int)).max() <= 1
 
 
-@pytest.mark.parametrize("ident", [
-    "shin-cuff", "knee-cup", "wing-case", "horn-spine", "dorsal-ridge", "pole-blade",
-    "shoulder-lame", "forearm-cuff", "crest-base",
-])  # fmt: skip
+@pytest.mark.parametrize(
+    "ident",
+    [
+        "shin-cuff",
+        "knee-cup",
+        "wing-case",
+        "horn-spine",
+        "dorsal-ridge",
+        "pole-blade",
+        "shoulder-lame",
+        "forearm-cuff",
+        "crest-base",
+    ],
+)
 def test_every_kind_of_making_is_shown(window, ident):
     window.session.start(demo_project())
     window.go("build")
     window.building.open(ident)
-    for mode in Mode:
+    for mode in BuildMode:
         window.building.go_to(mode)
         assert window.building.section.section is not None
     assert not window.building.presenter.problem

@@ -11,9 +11,9 @@ from ivory_quilt.core.geometry.curves import circle
 from ivory_quilt.core.geometry.shape import Shape, rectangle
 from ivory_quilt.core.pattern.build import Build, Form, FormKind, Given, Layer, Profile, ProfileKind
 from ivory_quilt.core.pattern.piece import Piece
-from ivory_quilt.core.stacks.cut import Setting
-from ivory_quilt.core.stacks.cutting import cuts_of
+from ivory_quilt.core.stacks.cut import CutContext
 from ivory_quilt.core.stacks.form_section import form_section
+from ivory_quilt.core.stacks.layering import cuts_of
 from ivory_quilt.core.stacks.section import Section
 from ivory_quilt.core.stacks.solid import solid_of
 from ivory_quilt.core.stock.foam_stock import MaterialKind
@@ -24,7 +24,7 @@ from ivory_quilt.desk.stations.build.flat import FlatTable
 from ivory_quilt.desk.stations.build.section_view import SectionView
 from ivory_quilt.desk.theme.palette import DARK, LIGHT
 from ivory_quilt.desk.widgets.edgebar import EdgeBar, paint_bar, pixels_per_mm
-from ivory_quilt.desk.widgets.fields import Field, number_in, tick, with_field
+from ivory_quilt.desk.widgets.fields import EntryField, number_in, tick, with_field
 
 
 def pixels(widget):
@@ -42,7 +42,7 @@ def plate(**build):
 
 def test_a_field_tells_only_what_a_hand_has_typed(qtbot):
     told = []
-    field = Field("radius", told.append)
+    field = EntryField("radius", told.append)
     qtbot.addWidget(field)
     field.show_value(12.5)
     assert field.text() == "12.5 mm"
@@ -55,7 +55,7 @@ def test_a_field_tells_only_what_a_hand_has_typed(qtbot):
 
 
 def test_a_field_keeps_what_is_being_typed(qtbot, monkeypatch):
-    field = Field("radius", lambda _: None)
+    field = EntryField("radius", lambda _: None)
     qtbot.addWidget(field)
     field.show_value(10)
     monkeypatch.setattr(field, "hasFocus", lambda: True)  # offscreen, no window is in front
@@ -118,7 +118,7 @@ def test_the_solid_is_turned_by_keys_and_wheel_and_put_back(qtbot):
     qtbot.addWidget(view)
     view.resize(240, 200)
     assert view.picture() is None
-    view.show_solid(solid_of(plate(), Setting()), LIGHT)
+    view.show_solid(solid_of(plate(), CutContext()), LIGHT)
     assert view.shows
     view.show()
     first = pixels(view)
@@ -127,9 +127,15 @@ def test_the_solid_is_turned_by_keys_and_wheel_and_put_back(qtbot):
     assert (view.camera.turn, view.camera.tilt) == (-18, -32)
     assert (pixels(view) != first).any()
     wheel = QWheelEvent(
-        QPointF(100, 90), QPointF(100, 90), QPoint(), QPoint(0, 240), Qt.MouseButton.NoButton,
-        Qt.KeyboardModifier.NoModifier, Qt.ScrollPhase.NoScrollPhase, False,
-    )  # fmt: skip
+        QPointF(100, 90),
+        QPointF(100, 90),
+        QPoint(),
+        QPoint(0, 240),
+        Qt.MouseButton.NoButton,
+        Qt.KeyboardModifier.NoModifier,
+        Qt.ScrollPhase.NoScrollPhase,
+        False,
+    )
     view.wheelEvent(wheel)
     QTest.keyClick(view, Qt.Key.Key_Plus)
     assert view.camera.near > 1.5
@@ -169,12 +175,12 @@ def test_a_section_says_its_scale(qtbot):
     view = SectionView()
     qtbot.addWidget(view)
     view.resize(900, 250)
-    small = form_section(Piece("p", "p", rectangle(60, 30)), Setting())
+    small = form_section(Piece("p", "p", rectangle(60, 30)), CutContext())
     view.show_section(small, LIGHT, "small")
     assert view.scale_words == "true size"
     view.show_section(small, LIGHT, "small", enlarge=True)
     assert view.scale_words == "2 times true size" or view.scale_words.startswith("3 times")
-    large = form_section(Piece("p", "p", rectangle(900, 300)), Setting())
+    large = form_section(Piece("p", "p", rectangle(900, 300)), CutContext())
     view.show_section(large, LIGHT, "large")
     assert view.scale_words.startswith("1 : ")
     a, b = view.at(0, 0), view.at(100, 0)
@@ -193,8 +199,13 @@ def test_strain_and_the_other_face_are_drawn_over_the_piece(qtbot):
     qtbot.addWidget(table)
     table.resize(420, 320)
     table.set_look(LIGHT)
-    disc = Piece("d", "d", Shape.make(circle((0, 0), 70)), thickness=4.0,
-                 build=Build(form=Form(FormKind.DISHED, Given.HEIGHT, 45)))  # fmt: skip
+    disc = Piece(
+        "d",
+        "d",
+        Shape.make(circle((0, 0), 70)),
+        thickness=4.0,
+        build=Build(form=Form(FormKind.DISHED, Given.HEIGHT, 45)),
+    )
     table.show_cuts(disc, cuts_of(disc), LIGHT, edge="", layers=False)
     table.show()
     before = pixels(table)
@@ -202,8 +213,10 @@ def test_strain_and_the_other_face_are_drawn_over_the_piece(qtbot):
     table.show_strain(dome, place, 0.12)
     strained = pixels(table)
     changed = np.abs(strained - before).sum(axis=2) > 12
-    middle = changed[changed.shape[0] // 2 - 4 : changed.shape[0] // 2 + 4,
-                     changed.shape[1] // 2 - 4 : changed.shape[1] // 2 + 4]  # fmt: skip
+    middle = changed[
+        changed.shape[0] // 2 - 4 : changed.shape[0] // 2 + 4,
+        changed.shape[1] // 2 - 4 : changed.shape[1] // 2 + 4,
+    ]
     assert changed.any()
     assert not middle.any()  # nothing is strained at the pole
     table.show_strain(None, place, 0.12)

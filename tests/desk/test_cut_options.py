@@ -6,8 +6,8 @@ import pytest
 from PySide6.QtCore import Qt
 from PySide6.QtTest import QTest
 
+from ivory_quilt.core.document.project import Paper
 from ivory_quilt.core.pattern.piece import CutSide
-from ivory_quilt.core.project import Paper
 from ivory_quilt.desk.stations.cut.presenter import pages
 from tests.desk.conftest import let_run
 

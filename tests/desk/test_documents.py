@@ -6,10 +6,10 @@ import pytest
 from PySide6.QtCore import QObject, QTimer, Signal
 from PySide6.QtWidgets import QFileDialog, QMenu, QMessageBox, QPushButton, QWidget
 
+from ivory_quilt.core.document.project import Project, set_gap
 from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.geometry.shape import rectangle
 from ivory_quilt.core.pattern.piece import Piece
-from ivory_quilt.core.project import Project, set_gap
 from ivory_quilt.desk.documents import Documents
 from ivory_quilt.desk.session import Session
 from ivory_quilt.desk.settings import MOST_RECENT, Settings
@@ -27,7 +27,7 @@ class AtOnce(QObject):
     def run(self, work, done):
         try:
             result, error = work(), None
-        except Exception as failure:  # noqa: BLE001 - handed over, as the real errands do
+        except Exception as failure:  # noqa: BLE001 - handed over, as the real tasks do
             result, error = None, failure
         done(result, error)
 
@@ -105,8 +105,10 @@ def test_nobody_is_asked_about_an_empty_project(house):
     assert house.documents.may_leave()
 
 
-@pytest.mark.parametrize(("button", "answer"), [("Save", "save"), ("Do not save", "discard"),
-                                                ("Stay", "stay"), (None, "stay")])  # fmt: skip
+@pytest.mark.parametrize(
+    ("button", "answer"),
+    [("Save", "save"), ("Do not save", "discard"), ("Stay", "stay"), (None, "stay")],
+)
 def test_the_question_is_answered_by_its_buttons(asked, button, answer):
     texts = []
 

@@ -4,11 +4,11 @@ from decimal import Decimal
 
 import pytest
 
+from ivory_quilt.core.document.project import Project, change_piece
 from ivory_quilt.core.geometry.shape import rectangle
 from ivory_quilt.core.nesting.engine import Limit, lay
 from ivory_quilt.core.pattern.part import Foam
 from ivory_quilt.core.pattern.piece import Piece
-from ivory_quilt.core.project import Project, change_piece
 from ivory_quilt.core.stock.foam_stock import sheet
 from ivory_quilt.desk.session import Session
 from ivory_quilt.desk.stations.lay.explaining import Explaining

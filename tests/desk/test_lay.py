@@ -7,12 +7,12 @@ from PySide6.QtCore import QEvent, QPoint, QPointF, Qt
 from PySide6.QtGui import QKeyEvent, QMouseEvent
 from PySide6.QtTest import QTest
 
+from ivory_quilt.core.document.project import Project, change_piece, remove_pieces
 from ivory_quilt.core.geometry.shape import Shape, rectangle
 from ivory_quilt.core.nesting.check import violations
 from ivory_quilt.core.pattern.part import Foam
 from ivory_quilt.core.pattern.piece import FaceUp, Piece, Turn
-from ivory_quilt.core.plan import Standing
-from ivory_quilt.core.project import Project, change_piece, remove_pieces
+from ivory_quilt.core.plan.plan import Standing
 from ivory_quilt.core.stock.foam_stock import sheet
 from ivory_quilt.desk.laying import IMPROVED
 from tests.desk.conftest import let_run
@@ -26,10 +26,15 @@ def small_project():
         (
             Piece("a", "plate a", rectangle(120, 80)),
             Piece("b", "plate b", rectangle(100, 60), turn=Turn.DIRECTION),
-            Piece("c", "wedge", Shape.make([(0, 0), (90, 0), (0, 60)]), turn=Turn.FREE,
-                  face=FaceUp.EITHER),
+            Piece(
+                "c",
+                "wedge",
+                Shape.make([(0, 0), (90, 0), (0, 60)]),
+                turn=Turn.FREE,
+                face=FaceUp.EITHER,
+            ),
         ),
-    )  # fmt: skip
+    )
 
 
 @pytest.fixture
@@ -72,9 +77,13 @@ def send(table, kind, at, button=Qt.MouseButton.LeftButton):
     pressed = Qt.MouseButton.NoButton if kind is QEvent.Type.MouseMove else button
     view = table.viewport()
     event = QMouseEvent(
-        kind, QPointF(at), QPointF(view.mapToGlobal(at)), pressed, held,
+        kind,
+        QPointF(at),
+        QPointF(view.mapToGlobal(at)),
+        pressed,
+        held,
         Qt.KeyboardModifier.NoModifier,
-    )  # fmt: skip
+    )
     handler = {
         QEvent.Type.MouseButtonPress: table.mousePressEvent,
         QEvent.Type.MouseMove: table.mouseMoveEvent,

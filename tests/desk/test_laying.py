@@ -1,4 +1,4 @@
-"""What is asked of the engine and when, with a bench that answers only when told."""
+"""What is asked of the engine and when, with a engine that answers only when told."""
 
 from dataclasses import replace
 from decimal import Decimal
@@ -6,13 +6,13 @@ from decimal import Decimal
 import pytest
 from PySide6.QtCore import QObject, Signal
 
+from ivory_quilt.core.document.project import Project, add_pieces, change_piece, set_gap
 from ivory_quilt.core.geometry.shape import Pose, rectangle
 from ivory_quilt.core.nesting.job import LayResult, Placement
 from ivory_quilt.core.nesting.summary import summarise
 from ivory_quilt.core.pattern.part import Foam
 from ivory_quilt.core.pattern.piece import Piece
-from ivory_quilt.core.plan import Standing
-from ivory_quilt.core.project import Project, add_pieces, change_piece, set_gap
+from ivory_quilt.core.plan.plan import Standing
 from ivory_quilt.core.stock.foam_stock import sheet
 from ivory_quilt.desk import laying as laying_module
 from ivory_quilt.desk.laying import IMPROVED, Laying
@@ -82,85 +82,85 @@ def apart(task):
 
 
 def answer(laying, **where):
-    for task in laying.bench.requests[-1]:
-        laying.bench.better.emit(task, row(task, **where))
+    for task in laying.engine.requests[-1]:
+        laying.engine.better.emit(task, row(task, **where))
 
 
 def test_what_waits_is_asked_for_once(laying):
-    (first,) = laying.bench.requests
+    (first,) = laying.engine.requests
     assert [t.foam for t in first] == [SIX, TEN]
     assert {t.seconds for t in first} == {0.0}
     laying.session.changed.emit()
-    assert len(laying.bench.requests) == 1
+    assert len(laying.engine.requests) == 1
 
 
 def test_a_first_layout_is_followed_by_a_short_improvement_from_it(laying):
     answer(laying)
-    laying.bench.finish()
-    second = laying.bench.requests[-1]
+    laying.engine.finish()
+    second = laying.engine.requests[-1]
     assert {t.seconds for t in second} == {laying.auto_seconds}
-    assert [t.start for t in second] == [row(t).placements for t in laying.bench.requests[0]]
-    laying.bench.finish()
-    assert len(laying.bench.requests) == 2
+    assert [t.start for t in second] == [row(t).placements for t in laying.engine.requests[0]]
+    laying.engine.finish()
+    assert len(laying.engine.requests) == 2
     assert not laying.busy
 
 
 def test_an_edit_asks_for_the_foam_it_touches(laying):
     answer(laying)
-    laying.bench.finish()
+    laying.engine.finish()
     laying.session.edit("more", lambda p: change_piece(p, "horn", count=3))
-    assert [t.foam for t in laying.bench.requests[-1]] == [TEN]
+    assert [t.foam for t in laying.engine.requests[-1]] == [TEN]
 
 
 def test_an_edit_elsewhere_leaves_a_run_alone_and_one_of_its_foam_ends_it(laying):
     answer(laying)
     laying.session.keep_all()
-    laying.bench.finish()
+    laying.engine.finish()
     laying.improve([SIX])
-    laying.bench.progress.emit(laying.bench.requests[-1][0], 0.2, 1.5)
+    laying.engine.progress.emit(laying.engine.requests[-1][0], 0.2, 1.5)
     laying.session.edit("name", lambda p: change_piece(p, "horn", name="Crest"))
-    assert laying.bench.stops == 0
+    assert laying.engine.stops == 0
     # The kept layout holds at a smaller gap too, so nothing is asked anew.
     laying.session.edit("gap", lambda p: set_gap(p, 1.0))
     assert laying.session.plan.foam(SIX).standing is Standing.KEPT
-    assert laying.bench.stops == 1
+    assert laying.engine.stops == 1
 
 
 def test_an_answer_that_comes_too_late_is_dropped(laying):
-    late = laying.bench.requests[-1][0]
+    late = laying.engine.requests[-1][0]
     laying.session.edit("gap", lambda p: set_gap(p, 9.0))
-    laying.bench.better.emit(late, row(late))
+    laying.engine.better.emit(late, row(late))
     assert laying.session.plan.foam(SIX).standing is Standing.MISSING
 
 
 def test_another_project_ends_the_work_on_the_last(laying):
     laying.session.start(Project("other"))
-    assert laying.bench.stops == 1
+    assert laying.engine.stops == 1
     assert not laying.busy
 
 
 def test_improving_goes_on_from_what_is_seen_with_another_seed(laying):
     answer(laying)
-    laying.bench.finish()
+    laying.engine.finish()
     seed = laying.seed
     laying.improve([SIX], seconds=3.0)
-    (task,) = laying.bench.requests[-1]
+    (task,) = laying.engine.requests[-1]
     assert (task.foam, task.seconds, task.seed) == (SIX, 3.0, seed + 1)
     assert task.start == laying.session.plan.foam(SIX).result.placements
     laying.improve()
-    assert len(laying.bench.requests[-1]) == 2
+    assert len(laying.engine.requests[-1]) == 2
 
 
 def test_stopping_asks_for_nothing_more(laying):
     answer(laying)
     laying.stop()
-    laying.bench.finish()
-    assert len(laying.bench.requests) == 1
+    laying.engine.finish()
+    assert len(laying.engine.requests) == 1
 
 
 def test_a_kept_layout_gets_better_as_one_edit(laying):
     answer(laying)
-    laying.bench.finish()
+    laying.engine.finish()
     laying.session.keep_all()
     laying.improve([SIX])
     for y in (20.0, 30.0):
@@ -172,22 +172,22 @@ def test_a_kept_layout_gets_better_as_one_edit(laying):
 
 def test_keeping_ends_the_run_and_what_comes_later_does_not_replace_what_is_kept(laying):
     answer(laying)
-    laying.bench.finish()
+    laying.engine.finish()
     laying.improve([SIX])
-    (task,) = laying.bench.requests[-1]
+    (task,) = laying.engine.requests[-1]
     answer(laying, y=20.0)
     laying.keep()
-    assert laying.bench.stops == 1
-    laying.bench.better.emit(task, row(task, y=30.0))  # was under way when the maker kept
+    assert laying.engine.stops == 1
+    laying.engine.better.emit(task, row(task, y=30.0))  # was under way when the maker kept
     assert laying.session.history == ["Keep layouts"]
     assert laying.session.plan.foam(SIX).result.placements[0].pose.y == 20.0
 
 
 def test_keeping_one_foam_does_not_stop_the_first_layout_of_another(laying):
-    first = laying.bench.requests[-1][0]
-    laying.bench.better.emit(first, row(first))
+    first = laying.engine.requests[-1][0]
+    laying.engine.better.emit(first, row(first))
     laying.keep()
-    assert laying.bench.stops == 0
+    assert laying.engine.stops == 0
     assert laying.session.plan.foam(first.foam).standing is Standing.KEPT
 
 
@@ -195,10 +195,10 @@ def test_a_kept_layout_is_never_replaced_by_one_that_leaves_parts_out(laying):
     answer(laying)
     laying.session.keep_all()
     laying.improve([SIX])
-    (task,) = laying.bench.requests[-1]
+    (task,) = laying.engine.requests[-1]
     whole = row(task)
     short: LayResult = summarise(task.job, whole.placements[:1])
-    laying.bench.better.emit(task, short)
+    laying.engine.better.emit(task, short)
     assert laying.session.history == ["Keep layouts"]
     assert laying.session.plan.foam(SIX).result.placements == whole.placements
 
@@ -206,10 +206,10 @@ def test_a_kept_layout_is_never_replaced_by_one_that_leaves_parts_out(laying):
 @pytest.fixture
 def dear(laying):
     """Every foam laid and improved on its own, on more sheets than it needs; and what is told."""
-    for task in laying.bench.requests[-1]:
-        laying.bench.better.emit(task, apart(task))
-    laying.bench.finish()
-    laying.bench.finish()
+    for task in laying.engine.requests[-1]:
+        laying.engine.better.emit(task, apart(task))
+    laying.engine.finish()
+    laying.engine.finish()
     assert laying.session.plan.ledger.cost == Decimal(15)
     told = []
     laying.session.told.connect(lambda text, _: told.append(text))
@@ -220,15 +220,15 @@ def test_a_run_ends_as_soon_as_all_foam_costs_no_more_than_asked(dear):
     laying, told = dear
     laying.target = Decimal(11)
     laying.improve()
-    assert [t.seconds for t in laying.bench.requests[-1]] == [laying.improve_seconds] * 2
-    assert (laying.bench.stops, told) == (0, [])
+    assert [t.seconds for t in laying.engine.requests[-1]] == [laying.improve_seconds] * 2
+    assert (laying.engine.stops, told) == (0, [])
     answer(laying)
     assert laying.session.plan.ledger.cost == Decimal(11)
-    assert laying.bench.stops == 1
+    assert laying.engine.stops == 1
     assert told == ["Foam for 11.00 €: no more than you asked for. Stopped."]
-    asked = len(laying.bench.requests)
+    asked = len(laying.engine.requests)
     laying.improve()
-    assert len(laying.bench.requests) == asked
+    assert len(laying.engine.requests) == asked
     assert told[1:] == ["Foam for 11.00 € is no more than you asked for."]
 
 
@@ -238,7 +238,7 @@ def test_a_run_goes_on_while_the_cost_asked_for_is_not_met(dear, target):
     laying.target = target
     laying.improve()
     answer(laying)
-    assert (laying.bench.stops, told) == (0, [])
+    assert (laying.engine.stops, told) == (0, [])
 
 
 def test_another_project_asks_for_no_cost(dear):
@@ -250,8 +250,8 @@ def test_another_project_asks_for_no_cost(dear):
 
 def test_new_pieces_of_foam_without_stock_ask_for_nothing(laying):
     answer(laying)
-    laying.bench.finish()
+    laying.engine.finish()
     odd = Piece("odd", "Trim", rectangle(20.0, 20.0), thickness=3.0)
     laying.session.edit("add", lambda p: add_pieces(p, [odd]))
-    assert len(laying.bench.requests) == 2
+    assert len(laying.engine.requests) == 2
     assert laying.session.plan.foam(Foam(3.0, "eva")).standing is Standing.NO_STOCK

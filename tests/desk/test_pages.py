@@ -5,7 +5,7 @@ from PySide6.QtCore import Qt
 from PySide6.QtTest import QTest
 
 from ivory_quilt.core.pattern.piece import Piece
-from ivory_quilt.desk.stations.pattern.modes import Mode
+from ivory_quilt.desk.stations.pattern.modes import PatternMode
 from ivory_quilt.desk.stations.pattern.pages.table import _scene
 from tests.desk.conftest import let_run
 from tests.files.test_pages import CELLS, pattern, scanned, six_page_pdf
@@ -30,14 +30,14 @@ def test_a_pdf_with_marks_comes_to_the_page_table_and_in_as_a_whole(empty_desk, 
     desk = empty_desk
     desk.window.documents.read_files([pdf])
     found = waiting(desk)
-    assert desk.pattern.mode is Mode.PAGES
+    assert desk.pattern.mode is PatternMode.PAGES
     assert found.summary().startswith("All 6 pages are joined")
     assert desk.pattern.pages.card.joins.count() == 7
     QTest.mouseClick(desk.pattern.pages.card.take, LEFT)
     assert let_run(lambda: desk.pattern.presenter.pages is None, 20)
     pieces = desk.session.project.pieces
     assert sorted(round(p.shape.area) for p in pieces) == sorted(round(s.area) for s in pattern())
-    assert desk.pattern.mode is Mode.BOARD
+    assert desk.pattern.mode is PatternMode.BOARD
     desk.act("undo")
     assert desk.session.project.pieces == ()
 

@@ -6,10 +6,10 @@ from PySide6.QtCore import Qt
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QPushButton
 
+from ivory_quilt.core.document.project import Project
 from ivory_quilt.core.geometry.curves import circle
 from ivory_quilt.core.geometry.shape import Shape
 from ivory_quilt.core.pattern.piece import Hand, Piece
-from ivory_quilt.core.project import Project
 from tests.desk.conftest import let_run
 
 HOOK = Shape.make([(0, 0), (60, 0), (60, 20), (20, 20), (20, 60), (0, 60)])

@@ -4,10 +4,10 @@ import pytest
 from PySide6.QtCore import Qt
 from PySide6.QtTest import QTest
 
+from ivory_quilt.core.document.project import scale_pieces
 from ivory_quilt.core.pattern.edges import edge_line, edge_of
-from ivory_quilt.core.pattern.seams import EdgeRef, Verdict
-from ivory_quilt.core.project import scale_pieces
-from ivory_quilt.desk.stations.pattern.modes import Mode
+from ivory_quilt.core.pattern.seams import EdgeRef, SeamVerdict
+from ivory_quilt.desk.stations.pattern.modes import PatternMode
 from ivory_quilt.desk.stations.pattern.seams.presenter import verdict_words
 from tests.desk.conftest import let_run
 
@@ -18,7 +18,7 @@ LEFT = Qt.MouseButton.LeftButton
 def desk(demo_desk):
     demo_desk.act("go-pattern")
     demo_desk.act("seams")
-    assert demo_desk.pattern.mode is Mode.SEAMS
+    assert demo_desk.pattern.mode is PatternMode.SEAMS
     return demo_desk
 
 
@@ -105,12 +105,13 @@ def test_a_seam_that_no_longer_fits_is_told_and_led_to(desk):
     let_run()
     assert "2 do not fit" in place(desk).card.summary.text()
     desk.act("board")
-    assert let_run(lambda: any(f.code == "seam-mismatch" for f in desk.pattern.presenter.findings),
-                   20)  # fmt: skip
+    assert let_run(
+        lambda: any(f.code == "seam-mismatch" for f in desk.pattern.presenter.findings), 20
+    )
     finding = next(f for f in desk.pattern.presenter.findings if f.code == "seam-mismatch")
     desk.pattern._go_to(finding)
     let_run()
-    assert desk.pattern.mode is Mode.SEAMS
+    assert desk.pattern.mode is PatternMode.SEAMS
     assert place(desk).presenter.chosen == finding.seam
     assert place(desk).card.verdict.text().startswith("Does not fit")
 
@@ -118,7 +119,7 @@ def test_a_seam_that_no_longer_fits_is_told_and_led_to(desk):
 def test_verdicts_never_speak_by_colour_alone(desk):
     for entry in place(desk).presenter.book:
         words, tone = verdict_words(entry.fit)
-        assert words.split(":")[0] in [v.value for v in Verdict]
+        assert words.split(":")[0] in [v.value for v in SeamVerdict]
         assert tone in ("good", "heat", "cut")
     assert verdict_words(None) == ("an edge is gone", "cut")
 

@@ -5,13 +5,13 @@ from decimal import Decimal
 
 import pytest
 
+from ivory_quilt.core.document.project import Project, add_pieces, change_piece, set_gap, set_name
 from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.geometry.shape import rectangle
 from ivory_quilt.core.nesting.engine import Limit, lay
 from ivory_quilt.core.pattern.part import Foam
 from ivory_quilt.core.pattern.piece import Piece
-from ivory_quilt.core.plan import Standing
-from ivory_quilt.core.project import Project, add_pieces, change_piece, set_gap, set_name
+from ivory_quilt.core.plan.plan import Standing
 from ivory_quilt.core.stock.foam_stock import ShopStock, sheet
 from ivory_quilt.desk.session import MOST_UNDO, Session
 

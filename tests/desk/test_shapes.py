@@ -5,7 +5,7 @@ from PySide6.QtCore import Qt
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QComboBox, QLabel, QPushButton
 
-from ivory_quilt.core.pattern.shapes.book import MAKERS
+from ivory_quilt.core.shapes.book import MAKERS
 from ivory_quilt.desk.stations.pattern.shape_presenter import shown_result
 from ivory_quilt.files.project_file import load_project
 from tests.desk.conftest import let_run
@@ -171,8 +171,14 @@ def test_leaving_goes_back_to_where_one_was(desk):
 
 @pytest.mark.parametrize(
     ("name", "value", "text"),
-    [("length", 12.345, "12.35 mm"), ("rim_strain", -0.077, "-7.7 %"), ("bevel", 43.3, "43.3°"),
-     ("layers", 9.0, "9"), ("area", 25000.0, "250 cm²"), ("sides", "10, 6", "10, 6")],
-)  # fmt: skip
+    [
+        ("length", 12.345, "12.35 mm"),
+        ("rim_strain", -0.077, "-7.7 %"),
+        ("bevel", 43.3, "43.3°"),
+        ("layers", 9.0, "9"),
+        ("area", 25000.0, "250 cm²"),
+        ("sides", "10, 6", "10, 6"),
+    ],
+)
 def test_results_have_their_units(name, value, text):
     assert shown_result(name, value) == text

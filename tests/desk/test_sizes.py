@@ -4,9 +4,9 @@ import pytest
 from PySide6.QtCore import Qt
 from PySide6.QtTest import QTest
 
-from ivory_quilt.core.sizing import Way
+from ivory_quilt.core.document.sizing import SizeMethod
 from ivory_quilt.desk.stations.measure.presenter import Together
-from ivory_quilt.desk.stations.measure.view import Mode
+from ivory_quilt.desk.stations.measure.view import MeasureMode
 from ivory_quilt.devices.scanner import ScanConditions, png, scan
 from ivory_quilt.files.project_file import decode_project, encode_project
 from tests.desk.conftest import let_run
@@ -34,11 +34,11 @@ def choose(box, value):
 
 
 def test_three_sizes_are_laid_and_one_is_taken(desk, monkeypatch):
-    monkeypatch.setattr("ivory_quilt.core.compare.SECONDS", 0.05)
+    monkeypatch.setattr("ivory_quilt.core.plan.compare.SECONDS", 0.05)
     sizes = station(desk).sizes
     width = desk.session.project.piece("shin-cuff").shape.width
     QTest.mouseClick(station(desk).fit.compare, LEFT)
-    assert station(desk).mode is Mode.SIZES
+    assert station(desk).mode is MeasureMode.SIZES
     assert let_run(lambda: len(sizes.costs) == 3, 90)
     let_run()
     shown = [one.percent.text() for one in sizes.columns]
@@ -55,7 +55,7 @@ def test_three_sizes_are_laid_and_one_is_taken(desk, monkeypatch):
 
 
 def test_a_step_that_is_none_is_said(desk):
-    station(desk).go_to(Mode.SIZES)
+    station(desk).go_to(MeasureMode.SIZES)
     for text in ("wide", "0", "90"):
         station(desk).presenter.change(step=text)
         station(desk).sizes.refresh(station(desk).look)
@@ -63,7 +63,7 @@ def test_a_step_that_is_none_is_said(desk):
         assert not station(desk).sizes.body.isVisibleTo(desk.window)
 
 
-@pytest.mark.parametrize("way", [w for w in Way if w is not Way.SCALE])
+@pytest.mark.parametrize("way", [w for w in SizeMethod if w is not SizeMethod.SCALE])
 def test_other_ways_say_what_they_do_to_seams(desk, way):
     fit = station(desk).fit
     presenter = station(desk).presenter
@@ -92,7 +92,7 @@ def test_other_ways_say_what_they_do_to_seams(desk, way):
 def pictured(desk, tmp_path):
     path = tmp_path / "sketch.png"
     path.write_bytes(png(scan([], (60, 80), ScanConditions(dpi=127), 1)))
-    station(desk).go_to(Mode.PICTURE)
+    station(desk).go_to(MeasureMode.PICTURE)
     panel = station(desk).picture_panel
     panel.ask_file = lambda: str(path)
     panel._open()
@@ -176,7 +176,7 @@ def test_a_study_is_saved_with_the_project_and_its_picture_may_be_gone(pictured,
 def test_a_file_that_is_no_picture_is_refused(desk, tmp_path):
     wrong = tmp_path / "wrong.png"
     wrong.write_bytes(b"not a picture")
-    station(desk).go_to(Mode.PICTURE)
+    station(desk).go_to(MeasureMode.PICTURE)
     panel = station(desk).picture_panel
     panel.ask_file = lambda: str(wrong)
     panel._open()

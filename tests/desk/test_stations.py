@@ -9,11 +9,11 @@ from PySide6.QtGui import QKeySequence, QWheelEvent
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QLabel, QLineEdit, QPushButton, QSpinBox, QWidget
 
+from ivory_quilt.core.document.project import Paper, Project
 from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.geometry.shape import rectangle
 from ivory_quilt.core.pattern.part import Foam
 from ivory_quilt.core.pattern.piece import Piece
-from ivory_quilt.core.project import Paper, Project
 from ivory_quilt.core.stock.foam_stock import StockKind
 from ivory_quilt.desk.canvas.view import FURTHEST, NEAREST
 from ivory_quilt.desk.commands import COMMANDS, MENUS, command
@@ -60,9 +60,17 @@ def test_commands_that_make_no_sense_are_grey(empty_desk):
 
 
 ASKING = (
-    "open", "import", "save", "save-as", "quit", "print-templates", "print-cut-sheets", "print-all",
-    "join-pages", "export",
-)  # fmt: skip
+    "open",
+    "import",
+    "save",
+    "save-as",
+    "quit",
+    "print-templates",
+    "print-cut-sheets",
+    "print-all",
+    "join-pages",
+    "export",
+)
 
 
 @pytest.mark.parametrize("ident", [c.id for c in COMMANDS if c.id not in ASKING])
@@ -190,12 +198,26 @@ def test_foam_can_be_added_and_taken_out(make_desk, tmp_path):
 
 @pytest.mark.parametrize(
     ("field", "value"),
-    [("thickness", "thick"), ("thickness", "500"), ("length", "0"), ("breadth", "-4"),
-     ("price", "dear"), ("margin", "wide")],
-)  # fmt: skip
+    [
+        ("thickness", "thick"),
+        ("thickness", "500"),
+        ("length", "0"),
+        ("breadth", "-4"),
+        ("price", "dear"),
+        ("margin", "wide"),
+    ],
+)
 def test_wrong_stock_forms_name_the_field(demo_desk, field, value):
-    good = {"kind": StockKind.SHEET, "material": "eva", "thickness": "6", "length": "1000",
-            "breadth": "500", "owned": 1, "price": "3", "margin": "5"}  # fmt: skip
+    good = {
+        "kind": StockKind.SHEET,
+        "material": "eva",
+        "thickness": "6",
+        "length": "1000",
+        "breadth": "500",
+        "owned": 1,
+        "price": "3",
+        "margin": "5",
+    }
     stock_from(StockForm(**good), demo_desk.session.stock)
     names = {"breadth": "width", "margin": "edge strip"}
     with pytest.raises(InputError, match=names.get(field, field)):
@@ -290,9 +312,15 @@ def test_the_wheel_zooms_to_the_pointer(demo_desk):
     at = QPointF(300, 200)
     before = canvas.mapToScene(at.toPoint())
     wheel = QWheelEvent(
-        at, canvas.viewport().mapToGlobal(at), QPoint(), QPoint(0, 240), Qt.MouseButton.NoButton,
-        Qt.KeyboardModifier.NoModifier, Qt.ScrollPhase.NoScrollPhase, False,
-    )  # fmt: skip
+        at,
+        canvas.viewport().mapToGlobal(at),
+        QPoint(),
+        QPoint(0, 240),
+        Qt.MouseButton.NoButton,
+        Qt.KeyboardModifier.NoModifier,
+        Qt.ScrollPhase.NoScrollPhase,
+        False,
+    )
     scale = canvas.scale_now
     canvas.wheelEvent(wheel)
     assert canvas.scale_now > scale
@@ -322,10 +350,14 @@ def test_the_table_is_panned_with_the_middle_button_or_space(demo_desk):
 
 def test_a_board_groups_pieces_by_foam_and_overlaps_none():
     made = [
-        Piece(f"p{k}", f"p{k}", rectangle(40 + 7 * k, 30 + 11 * (k % 5)),
-              thickness=(2.0, 6.0, 10.0)[k % 3])
+        Piece(
+            f"p{k}",
+            f"p{k}",
+            rectangle(40 + 7 * k, 30 + 11 * (k % 5)),
+            thickness=(2.0, 6.0, 10.0)[k % 3],
+        )
         for k in range(25)
-    ]  # fmt: skip
+    ]
     board = arrange(made, 1.5)
     assert [g.foam.thickness for g in board.groups] == [2.0, 6.0, 10.0]
     from ivory_quilt.core.geometry.shape import Pose
@@ -360,7 +392,7 @@ def test_unexpected_errors_reach_the_maker_calmly(demo_desk, capsys):
 def test_errors_of_errands_and_of_the_engine_are_caught_too(demo_desk, capsys):
     desk = demo_desk
     desk.laid()
-    desk.window.laying.bench.failed.emit(ValueError("bad layout"))
+    desk.window.laying.engine.failed.emit(ValueError("bad layout"))
     assert let_run(desk.window.error_panel.isVisible, 3)
     assert "bad layout" in desk.window.error_panel.what.text()
     assert "ValueError" in report_text(ValueError("x"))

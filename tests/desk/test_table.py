@@ -9,12 +9,12 @@ from PySide6.QtCore import QPoint, QPointF, Qt
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QLabel
 
+from ivory_quilt.core.document.project import Project, keep_layout, set_gap
 from ivory_quilt.core.geometry.shape import Shape, rectangle
 from ivory_quilt.core.nesting.check import violations
 from ivory_quilt.core.nesting.summary import summarise
 from ivory_quilt.core.pattern.part import Foam
 from ivory_quilt.core.pattern.piece import FaceUp, Hand, Piece
-from ivory_quilt.core.project import Project, keep_layout, set_gap
 from ivory_quilt.core.stock.foam_stock import sheet
 from ivory_quilt.desk.stations.lay.presenter import TITLE_SHARE, quilt
 from ivory_quilt.desk.stations.lay.why import left_on, waste_lines, why
@@ -223,8 +223,9 @@ def test_the_card_tells_what_would_fit(desk):
 
 
 def test_both_hands_of_a_part_are_named_once_among_what_would_fit(make_desk):
-    cuff = Piece("cuff", "cuff", Shape.make([(0, 0), (90, 0), (60, 40)]), thickness=6.0,
-                 hand=Hand.PAIR)  # fmt: skip
+    cuff = Piece(
+        "cuff", "cuff", Shape.make([(0, 0), (90, 0), (60, 40)]), thickness=6.0, hand=Hand.PAIR
+    )
     made = make_desk(Project("Pair", (cuff,)), fill=False)
     made.session.put_stock(sheet("half", "half sheet", FOAM, (1000, 500), owned=1))
     made.rested()

@@ -7,7 +7,7 @@ from PySide6.QtTest import QTest
 
 from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.geometry.shape import Shape, rectangle
-from ivory_quilt.core.pattern.tracing.picture import Ink, LoadedPicture
+from ivory_quilt.core.reading.tracing.picture import Ink, LoadedPicture
 from ivory_quilt.demo.practice import drawn_on, practice_names, practice_picture, take
 from ivory_quilt.desk.stations.pattern.trace_panel import OWN
 from ivory_quilt.desk.stations.pattern.trace_presenter import (
@@ -198,7 +198,7 @@ def test_what_was_found_is_said_in_a_line():
 
 
 def test_a_line_over_the_preview_gives_the_scale(empty_desk, tmp_path):
-    from tests.core.test_ruler import ruler
+    from tests.core.reading.test_ruler import ruler
 
     picture, pixel = ruler(5.0)
     path = tmp_path / "ruler.png"

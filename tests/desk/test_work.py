@@ -1,4 +1,4 @@
-"""Threads: errands come back in order, the bench stops within moments, nothing is left running."""
+"""Threads: tasks come back in order, the engine stops within moments, nothing is left running."""
 
 import os
 import time
@@ -10,7 +10,7 @@ from ivory_quilt.core.geometry.shape import Shape, rectangle
 from ivory_quilt.core.nesting.check import violations
 from ivory_quilt.core.nesting.job import LayJob, PieceSpec, SheetSpec
 from ivory_quilt.core.pattern.part import Foam
-from ivory_quilt.desk.work import PATIENCE, Errands, LayBench, LayTask
+from ivory_quilt.desk.work import PATIENCE, LayoutEngine, LayTask, TaskRunner
 from tests.desk.conftest import let_run
 
 EVA6 = Foam(6.0, "eva")
@@ -26,93 +26,93 @@ def job(count=14):
 
 
 @pytest.fixture
-def errands(qapp):
-    made = Errands()
+def tasks(qapp):
+    made = TaskRunner()
     yield made
     made.close()
 
 
 @pytest.fixture
-def bench(qapp):
-    made = LayBench()
+def engine(qapp):
+    made = LayoutEngine()
     yield made
     made.close()
 
 
-def test_errands_come_back_in_order_with_their_errors(errands):
+def test_errands_come_back_in_order_with_their_errors(tasks):
     seen = []
     for k in range(5):
-        errands.run(lambda k=k: 10 // (k - 2), lambda r, e: seen.append((r, type(e))))
+        tasks.run(lambda k=k: 10 // (k - 2), lambda r, e: seen.append((r, type(e))))
     assert let_run(lambda: len(seen) == 5, 5)
     assert [r for r, _ in seen] == [-5, -10, None, 10, 5]
     assert seen[2][1] is ZeroDivisionError
 
 
-def test_the_bench_tells_of_better_layouts_and_of_the_end(bench):
+def test_the_bench_tells_of_better_layouts_and_of_the_end(engine):
     better, progress, ends = [], [], []
-    bench.better.connect(lambda task, result: better.append((task, result)))
-    bench.progress.connect(lambda *a: progress.append(a))
-    bench.finished.connect(lambda: ends.append(1))
+    engine.better.connect(lambda task, result: better.append((task, result)))
+    engine.progress.connect(lambda *a: progress.append(a))
+    engine.finished.connect(lambda: ends.append(1))
     tasks = [LayTask(EVA6, job(), 0.0), LayTask(EVA6, job(5), 0.6)]
-    bench.request(tasks)
-    assert bench.busy
+    engine.request(tasks)
+    assert engine.busy
     assert let_run(lambda: bool(ends), 60)
-    assert not bench.busy
+    assert not engine.busy
     assert {id(t) for t, _ in better} == {id(t) for t in tasks}
     assert progress
     for task, result in better:
         assert violations(task.job, result.placements) == []
 
 
-def test_a_stop_is_heard_within_moments(bench):
+def test_a_stop_is_heard_within_moments(engine):
     ends, better = [], []
-    bench.finished.connect(lambda: ends.append(time.monotonic()))
-    bench.better.connect(lambda task, result: better.append(result))
-    bench.request([LayTask(EVA6, job(40), 60.0)])
+    engine.finished.connect(lambda: ends.append(time.monotonic()))
+    engine.better.connect(lambda task, result: better.append(result))
+    engine.request([LayTask(EVA6, job(40), 60.0)])
     assert let_run(lambda: bool(better), 60)
     began = time.monotonic()
-    bench.stop()
+    engine.stop()
     assert let_run(lambda: bool(ends), 5)
     assert ends[0] - began < 1.0
     assert len(better[-1].placements) == 40
 
 
-def test_a_new_request_replaces_the_old(bench):
+def test_a_new_request_replaces_the_old(engine):
     seen = []
-    bench.better.connect(lambda task, result: seen.append(task))
+    engine.better.connect(lambda task, result: seen.append(task))
     ends = []
-    bench.finished.connect(lambda: ends.append(1))
-    bench.request([LayTask(EVA6, job(40), 60.0)])
+    engine.finished.connect(lambda: ends.append(1))
+    engine.request([LayTask(EVA6, job(40), 60.0)])
     second = LayTask(EVA6, job(3), 0.0)
-    bench.request([second])
+    engine.request([second])
     assert let_run(lambda: bool(ends), 60)
     assert seen[-1] is second
 
 
-def test_an_engine_error_is_told_and_the_bench_goes_on(bench):
+def test_an_engine_error_is_told_and_the_bench_goes_on(engine):
     errors, ends = [], []
-    bench.failed.connect(errors.append)
-    bench.finished.connect(lambda: ends.append(1))
-    bench.request([LayTask(EVA6, None, 0.0), LayTask(EVA6, job(2), 0.0)])
+    engine.failed.connect(errors.append)
+    engine.finished.connect(lambda: ends.append(1))
+    engine.request([LayTask(EVA6, None, 0.0), LayTask(EVA6, job(2), 0.0)])
     assert let_run(lambda: bool(ends), 60)
     assert len(errors) == 1
 
 
-def test_going_on_from_a_layout_starts_with_it(bench):
+def test_going_on_from_a_layout_starts_with_it(engine):
     found = []
-    bench.better.connect(lambda task, result: found.append(result))
+    engine.better.connect(lambda task, result: found.append(result))
     ends = []
-    bench.finished.connect(lambda: ends.append(1))
-    bench.request([LayTask(EVA6, job(), 0.0)])
+    engine.finished.connect(lambda: ends.append(1))
+    engine.request([LayTask(EVA6, job(), 0.0)])
     assert let_run(lambda: bool(ends), 60)
     start = found[-1].placements
     ends.clear()
-    bench.request([LayTask(EVA6, job(), 0.0, 2, start)])
+    engine.request([LayTask(EVA6, job(), 0.0, 2, start)])
     assert let_run(lambda: bool(ends), 60)
     assert found[-1].placements == start
 
 
-def test_the_engine_stands_back_for_the_interface(bench):
-    assert let_run(lambda: bench.loaded, 60)
-    assert os.getpriority(os.PRIO_PROCESS, bench._thread.native_id) == PATIENCE
+def test_the_engine_stands_back_for_the_interface(engine):
+    assert let_run(lambda: engine.loaded, 60)
+    assert os.getpriority(os.PRIO_PROCESS, engine._thread.native_id) == PATIENCE
     assert os.getpriority(os.PRIO_PROCESS, os.getpid()) < PATIENCE

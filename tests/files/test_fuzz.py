@@ -118,9 +118,15 @@ def test_a_block_repeated_a_billion_times_stops_at_the_limit():
     document.header["$INSUNITS"] = 4
     document.blocks.new("DOT").add_point((0, 0))
     document.modelspace().add_blockref(
-        "DOT", (0, 0), dxfattribs={"row_count": 30000, "column_count": 30000,
-                                   "row_spacing": 1, "column_spacing": 1},
-    )  # fmt: skip
+        "DOT",
+        (0, 0),
+        dxfattribs={
+            "row_count": 30000,
+            "column_count": 30000,
+            "row_spacing": 1,
+            "column_spacing": 1,
+        },
+    )
     out = io.StringIO()
     document.write(out)
     with pytest.raises(InputError, match="too large"):

@@ -9,8 +9,8 @@ import numpy as np
 import pdfplumber
 import pytest
 
+from ivory_quilt.core.document.project import KeptLayout, Project, keep_layout
 from ivory_quilt.core.geometry.shape import Pose, rectangle
-from ivory_quilt.core.making import cut_pieces
 from ivory_quilt.core.nesting.job import Placement
 from ivory_quilt.core.pattern.build import (
     Build,
@@ -25,8 +25,8 @@ from ivory_quilt.core.pattern.build import (
     Wrap,
 )
 from ivory_quilt.core.pattern.piece import FaceUp, LineKind, Piece
-from ivory_quilt.core.plan import derive
-from ivory_quilt.core.project import KeptLayout, Project, keep_layout
+from ivory_quilt.core.plan.making import cut_pieces
+from ivory_quilt.core.plan.plan import derive
 from ivory_quilt.core.stock.foam_stock import Foam, Material, MaterialKind, ShopStock, sheet
 from ivory_quilt.files.papers.cut_sheets import cut_sheet_svg, cut_sheets, cut_sheets_pdf
 from ivory_quilt.files.papers.templates import templates_pdf
@@ -85,9 +85,9 @@ def test_templates_make_room_for_the_other_face():
     pieces = cut_pieces(plan.made, plan.project.pieces)
     (page,) = plan_pages(pieces, plan.project.paper)
     first, second = page.spots
-    run = np.vstack([
-        k.placed(first.pose).points for k in first.piece.lines if k.kind is LineKind.OTHER
-    ])  # fmt: skip
+    run = np.vstack(
+        [k.placed(first.pose).points for k in first.piece.lines if k.kind is LineKind.OTHER]
+    )
     (x0, y0, x1, y1) = second.shape.bounds
     inside = (run[:, 0] > x0) & (run[:, 0] < x1) & (run[:, 1] > y0) & (run[:, 1] < y1)
     assert not inside.any()
@@ -126,10 +126,13 @@ def test_two_bevelled_parts_are_laid_by_their_footprints():
 
 def test_the_list_on_a_cut_sheet_says_what_the_bench_must_know():
     base = plate(build=Build(layers=(Layer(6.0, together=True),)))
-    plan = laid(base, (
-        Placement("a", 0, "own:S6", 0, Pose(20, 20)),
-        Placement("a+1", 0, "own:S6", 0, Pose(200, 20)),
-    ))  # fmt: skip
+    plan = laid(
+        base,
+        (
+            Placement("a", 0, "own:S6", 0, Pose(20, 20)),
+            Placement("a+1", 0, "own:S6", 0, Pose(200, 20)),
+        ),
+    )
     data = cut_sheets_pdf(cut_sheets(plan), plan.project.paper, "x")
     with pdfplumber.open(io.BytesIO(data)) as pdf:
         text = pdf.pages[0].extract_text()
@@ -173,9 +176,10 @@ def test_all_papers_are_of_what_is_cut(tmp_path):
 
 def test_foams_are_told_apart_by_what_they_are():
     materials = (
-        Material("eva", "EVA foam"), Material("tile", "EVA floor tile"),
+        Material("eva", "EVA foam"),
+        Material("tile", "EVA floor tile"),
         Material("felt", "Felt", kind=MaterialKind.CLOTH),
-    )  # fmt: skip
+    )
     shop = ShopStock((), materials)
     four, tile = Foam(4.0, "eva"), Foam(4.0, "tile")
     assert shop.foam_name(four) == "4 mm"

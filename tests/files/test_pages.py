@@ -11,22 +11,22 @@ from hypothesis import strategies as st
 from reportlab.pdfgen.canvas import Canvas
 from shapely import Polygon, affinity
 
+from ivory_quilt.core.document.project import Project
 from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.geometry.shape import Pose, Shape
-from ivory_quilt.core.pattern.drawn import RawPath, RawText
-from ivory_quilt.core.pattern.pages.marks import find_marks
-from ivory_quilt.core.pattern.pages.page import (
+from ivory_quilt.core.pattern.piece import Hand, Piece
+from ivory_quilt.core.reading.drawn import RawPath, RawText
+from ivory_quilt.core.reading.pages.marks import find_marks
+from ivory_quilt.core.reading.pages.page import (
     MarkKind,
     Page,
     PageJoin,
+    PageSide,
     RegMark,
-    Side,
     deskewed,
     two_point_join,
 )
-from ivory_quilt.core.pattern.pages.place import place_pages, settle
-from ivory_quilt.core.pattern.piece import Hand, Piece
-from ivory_quilt.core.project import Project
+from ivory_quilt.core.reading.pages.place import place_pages, settle
 from ivory_quilt.devices.scanner import ScanConditions, png, scan
 from ivory_quilt.files.drawings import ReadOptions
 from ivory_quilt.files.joined_read import joined_reading, marked_pages, read_joined
@@ -81,8 +81,11 @@ def six_page_pdf(kind="cross", *, clipped=False, order=None, shapes=None):
                 lines = [np.vstack((ring, ring[:1])) - move]
                 if clipped:
                     seen = Polygon(ring - move).exterior.intersection(page)
-                    lines = [np.asarray(g.coords) for g in getattr(seen, "geoms", [seen])
-                             if not g.is_empty]  # fmt: skip
+                    lines = [
+                        np.asarray(g.coords)
+                        for g in getattr(seen, "geoms", [seen])
+                        if not g.is_empty
+                    ]
                 for line in lines:
                     draw(canvas, line)
         for x, y in spots(column, row):
@@ -196,8 +199,9 @@ def test_pages_without_common_marks_are_refused_or_read_alone():
 
 
 def page_with(*strokes, texts=()):
-    paths = tuple(RawPath(np.array(s, dtype=float)[: -1 if closed else None], closed)
-                  for s, closed in strokes)  # fmt: skip
+    paths = tuple(
+        RawPath(np.array(s, dtype=float)[: -1 if closed else None], closed) for s, closed in strokes
+    )
     return find_marks(Page(1, WIDE, HIGH, paths, texts))
 
 
@@ -229,9 +233,10 @@ def test_rings_around_marks_go_and_words_near_them_name_them():
     t = np.linspace(0, 2 * np.pi, 24, endpoint=False)
     ring = [(30 + 5 * math.cos(a), 50 + 5 * math.sin(a)) for a in t]
     page = page_with(
-        *((s, False) for s in mark_strokes("cross", 30, 50)), ([*ring, ring[0]], True),
+        *((s, False) for s in mark_strokes("cross", 30, 50)),
+        ([*ring, ring[0]], True),
         texts=(RawText("2a", (38.0, 50.0)), RawText("a long note", (31.0, 50.0))),
-    )  # fmt: skip
+    )
     assert page.paths == ()
     assert [m.label for m in page.marks] == ["2a"]
 
@@ -270,11 +275,25 @@ def test_turned_pages_are_laid_by_their_marks(angles, rng):
         assert turn == pytest.approx(-angle, abs=0.02)
         assert len(page.marks) == len(pages[page.number - 1].marks)
     joins = [
-        PageJoin(a, b, side, tuple(zip(pages_side(pages[a], side, True),
-                                       pages_side(pages[b], side, False), strict=True)))
-        for a, b, side in ((0, 1, Side.RIGHT), (1, 2, Side.RIGHT), (3, 4, Side.RIGHT),
-                           (4, 5, Side.RIGHT), (3, 0, Side.ABOVE), (5, 2, Side.ABOVE))
-    ]  # fmt: skip
+        PageJoin(
+            a,
+            b,
+            side,
+            tuple(
+                zip(
+                    pages_side(pages[a], side, True), pages_side(pages[b], side, False), strict=True
+                )
+            ),
+        )
+        for a, b, side in (
+            (0, 1, PageSide.RIGHT),
+            (1, 2, PageSide.RIGHT),
+            (3, 4, PageSide.RIGHT),
+            (4, 5, PageSide.RIGHT),
+            (3, 0, PageSide.ABOVE),
+            (5, 2, PageSide.ABOVE),
+        )
+    ]
     placed = settle(6, joins, turned=True)
     assert placed.residual < 1e-6
     first = placed.poses[0]
@@ -285,7 +304,7 @@ def test_turned_pages_are_laid_by_their_marks(angles, rng):
 def pages_side(page, side, far):
     column, row = CELLS[page.number - 1]
     flat = spots(column, row)
-    k, size = (0, WIDE) if side is Side.RIGHT else (1, HIGH)
+    k, size = (0, WIDE) if side is PageSide.RIGHT else (1, HIGH)
     edge = size - OVERLAP / 2 if far else OVERLAP / 2
     return [m.at for m, at in zip(page.marks, flat, strict=True) if at[k] == edge]
 
@@ -293,14 +312,14 @@ def pages_side(page, side, far):
 def test_two_points_on_each_page_join_by_hand():
     pages = [Page(1, WIDE, HIGH), Page(2, WIDE, HIGH)]
     join = two_point_join(pages, 0, 1, ((200, 50), (200, 250)), ((10, 52), (10, 251.6)))
-    assert (join.first, join.second, join.side) == (0, 1, Side.RIGHT)
+    assert (join.first, join.second, join.side) == (0, 1, PageSide.RIGHT)
     placed = settle(2, [join], turned=True)
     # The distances differ by 0.4 mm; the best fit shares that between the two points.
     assert placed.residual == pytest.approx(0.2, abs=1e-6)
     other = two_point_join(pages, 0, 1, ((12, 50), (14, 250)), ((200, 50), (202, 250)))
     assert (other.first, other.second) == (1, 0)
     above = two_point_join(pages, 0, 1, ((20, 280), (180, 280)), ((20, 12), (180, 12)))
-    assert above.side is Side.ABOVE
+    assert above.side is PageSide.ABOVE
     with pytest.raises(InputError, match="one place"):
         two_point_join(pages, 0, 1, ((20, 20), (21, 20)), ((20, 20), (90, 20)))
     with pytest.raises(InputError, match=r"160.0 mm apart on one page, 100.0 mm on the other"):

@@ -9,12 +9,12 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from ivory_quilt.core.document.project import KeptLayout, Paper, Project, keep_layout
 from ivory_quilt.core.geometry.shape import Pose, Shape, rectangle
 from ivory_quilt.core.nesting.job import Placement
 from ivory_quilt.core.pattern.part import Foam
 from ivory_quilt.core.pattern.piece import FaceUp, Hand, Label, LineKind, Piece, PieceLine, Turn
-from ivory_quilt.core.plan import derive
-from ivory_quilt.core.project import KeptLayout, Paper, Project, keep_layout
+from ivory_quilt.core.plan.plan import derive
 from ivory_quilt.core.stock.foam_stock import Material, ShopStock, StockKind, sheet
 from ivory_quilt.files.papers.cut_sheets import (
     CAUTION,
@@ -26,7 +26,7 @@ from ivory_quilt.files.papers.templates import template_pieces, template_words, 
 from ivory_quilt.files.papers.tiling import (
     OVERLAP,
     PAGE_SIZE,
-    Frame,
+    PageFrame,
     column_letter,
     plan_pages,
 )
@@ -55,7 +55,7 @@ def text_of(pdf, page=None):
 @given(st.floats(20, 900), st.floats(20, 900), st.sampled_from(list(Paper)))
 def test_tiles_cover_every_template_and_overlap(width, height, paper):
     pages = plan_pages((piece("a", width, height),), paper)
-    frame = Frame(PAGE_SIZE[paper])
+    frame = PageFrame(PAGE_SIZE[paper])
     covered = None
     from shapely import box, union_all
 
@@ -67,8 +67,14 @@ def test_tiles_cover_every_template_and_overlap(width, height, paper):
         seen = spot.shape.polygon.intersection(window)
         corner = spot.pose.unapply((0.0, 0.0))
         opposite = spot.pose.unapply((frame.width, frame.height))
-        windows.append(box(*sorted([corner[0], opposite[0]])[:1], min(corner[1], opposite[1]),
-                           max(corner[0], opposite[0]), max(corner[1], opposite[1])))  # fmt: skip
+        windows.append(
+            box(
+                *sorted([corner[0], opposite[0]])[:1],
+                min(corner[1], opposite[1]),
+                max(corner[0], opposite[0]),
+                max(corner[1], opposite[1]),
+            )
+        )
         assert seen.area > 0
     covered = union_all(windows)
     assert covered.buffer(1e-6).covers(rectangle(width, height).polygon)
@@ -114,8 +120,13 @@ def test_pages_without_any_of_the_piece_are_left_out():
 def test_a_template_says_everything_a_maker_needs():
     made = piece("cuff", 100, 80, hand=Hand.PAIR, count=2, turn=Turn.DIRECTION)
     words = " ".join(template_words(made, "EVA foam"))
-    for wanted in ("cuff", "cut 2 left as drawn, 2 right flipped", "6 mm EVA foam",
-                   "skin face up", "along the sheet"):  # fmt: skip
+    for wanted in (
+        "cuff",
+        "cut 2 left as drawn, 2 right flipped",
+        "6 mm EVA foam",
+        "skin face up",
+        "along the sheet",
+    ):
         assert wanted in words
     other = piece("x", 9, 9, hand=Hand.LEFT, face=FaceUp.EITHER)
     assert "cut 1 left" in template_words(other, "EVA foam")[1]
@@ -142,7 +153,7 @@ def test_registration_crosses_of_neighbours_are_the_same_points():
     crosses = []
     with pdfplumber.open(io.BytesIO(pdf)) as document:
         for plan_page, page in zip(pages, document.pages, strict=True):
-            ox, oy = Frame(PAGE_SIZE[project.paper]).origin
+            ox, oy = PageFrame(PAGE_SIZE[project.paper]).origin
             spots = set()
             for line in page.lines:
                 x0, x1 = line["x0"] * 25.4 / 72, line["x1"] * 25.4 / 72
@@ -212,8 +223,14 @@ def test_a_cut_sheet_svg_reads_back_at_true_size():
 def test_the_cut_sheet_pdf_lists_what_is_cut():
     plan = laid()
     text = text_of(cut_sheets_pdf(cut_sheets(plan), Paper.A4, "Suit"))
-    for wanted in ("6 mm EVA foam: sheet 2", "half sheet (from the shelf)", "2 × Plate & co",
-                   "1 × strip", "2 parts", CAUTION):  # fmt: skip
+    for wanted in (
+        "6 mm EVA foam: sheet 2",
+        "half sheet (from the shelf)",
+        "2 × Plate & co",
+        "1 × strip",
+        "2 parts",
+        CAUTION,
+    ):
         assert wanted in text
     assert "No layout yet" in text_of(cut_sheets_pdf([], Paper.A4, "Suit"))
 
@@ -241,9 +258,13 @@ def test_a_template_names_its_lines_and_carries_the_makers_words():
         for k, kind in enumerate(own.DRAWN)
     )
     plate = piece(
-        "plate", 160, 120, lines=lines, labels=(Label("buckle here", (80, 105)),),
+        "plate",
+        160,
+        120,
+        lines=lines,
+        labels=(Label("buckle here", (80, 105)),),
         match_marks=((80, 0),),
-    )  # fmt: skip
+    )
     pdf = templates_pdf(Project(pieces=(plate,)), (plate,), NAMES)
     with pdfplumber.open(io.BytesIO(pdf)) as document:
         written = "".join(c["text"] for c in document.pages[0].chars)  # as drawn, upright or not
@@ -281,7 +302,7 @@ def test_a_corrected_print_measures_true_on_its_printer(measured):
 def test_large_paper_needs_fewer_pages(paper):
     big = piece("big", 700, 500)
     pages = plan_pages((big,), paper)
-    frame = Frame(PAGE_SIZE[paper])
+    frame = PageFrame(PAGE_SIZE[paper])
     if paper in (Paper.A1, Paper.A0):
         assert len(pages) == 1
     else:

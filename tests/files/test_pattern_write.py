@@ -26,9 +26,16 @@ def full_piece():
         for k, kind in enumerate(own.DRAWN)
     )
     return Piece(
-        "cap", "Stag cap", OUTLINE, thickness=6, count=2, hand=Hand.PAIR, lines=lines,
-        match_marks=((80, 0), (160, 45)), labels=(Label("buckle here", (120, 50)),),
-    )  # fmt: skip
+        "cap",
+        "Stag cap",
+        OUTLINE,
+        thickness=6,
+        count=2,
+        hand=Hand.PAIR,
+        lines=lines,
+        match_marks=((80, 0), (160, 45)),
+        labels=(Label("buckle here", (120, 50)),),
+    )
 
 
 @pytest.mark.parametrize("name", ["out.svg", "out.dxf"])

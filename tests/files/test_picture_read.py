@@ -13,7 +13,7 @@ from shapely import LineString
 from ivory_quilt.cli import main
 from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.geometry.shape import Shape
-from ivory_quilt.core.pattern.tracing.picture import PictureScale
+from ivory_quilt.core.reading.tracing.picture import PictureScale
 from ivory_quilt.devices.scanner import ScanConditions, png, scan
 from ivory_quilt.files import picture_read
 from ivory_quilt.files.picture_read import load_picture, read_picture
@@ -126,8 +126,10 @@ def test_a_photo_is_read_by_its_sheet_and_the_inks_side(tmp_path):
     found = {}
     for ink in ("inside", "middle", "outside"):
         out = tmp_path / f"{ink}.json"
-        assert run("read", tmp_path / "photo.png", "--rectangle", "110x95", "--ink", ink,
-                   "--out", out) == 0  # fmt: skip
+        assert (
+            run("read", tmp_path / "photo.png", "--rectangle", "110x95", "--ink", ink, "--out", out)
+            == 0
+        )
         found[ink] = json.loads(out.read_text())["pieces"][0]["area"]
     assert found["middle"] == pytest.approx(HOOK.area, rel=0.01)
     assert found["inside"] < found["middle"] < found["outside"]
@@ -135,9 +137,14 @@ def test_a_photo_is_read_by_its_sheet_and_the_inks_side(tmp_path):
 
 @pytest.mark.parametrize(
     ("option", "value"),
-    [("--dpi", "zero"), ("--dpi", "3"), ("--rectangle", "210"), ("--rectangle", "2x3"),
-     ("--ink", "top")],
-)  # fmt: skip
+    [
+        ("--dpi", "zero"),
+        ("--dpi", "3"),
+        ("--rectangle", "210"),
+        ("--rectangle", "2x3"),
+        ("--ink", "top"),
+    ],
+)
 def test_options_that_make_no_sense_are_refused(tmp_path, capsys, option, value):
     (tmp_path / "hook.png").write_bytes(png(FLAT))
     assert run("read", tmp_path / "hook.png", option, value, "--out", tmp_path / "o.json") == 2

@@ -6,12 +6,12 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from ivory_quilt.core.document.project import KeptLayout, Paper, Project, add_pieces, keep_layout
 from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.geometry.shape import Pose, rectangle
 from ivory_quilt.core.nesting.job import Placement
 from ivory_quilt.core.pattern.part import Foam
 from ivory_quilt.core.pattern.piece import Piece
-from ivory_quilt.core.project import KeptLayout, Paper, Project, add_pieces, keep_layout
 from ivory_quilt.demo.suit import demo_project
 from ivory_quilt.files.atomic import read_bytes, write_atomic
 from ivory_quilt.files.project_file import (

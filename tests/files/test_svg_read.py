@@ -44,11 +44,14 @@ RECT = '<rect x="10" y="20" width="40" height="30"/>'
         # Wider than its view box, which is then centred and keeps its proportions.
         ('width="400mm" height="100mm" viewBox="0 0 200 100"', 1200),
         ('width="400mm" height="100mm" viewBox="0 0 200 100" preserveAspectRatio="none"', 2400),
-        ('width="400mm" height="100mm" viewBox="0 0 200 100" '
-         'preserveAspectRatio="xMidYMid slice"', 4800),
+        (
+            'width="400mm" height="100mm" viewBox="0 0 200 100" '
+            'preserveAspectRatio="xMidYMid slice"',
+            4800,
+        ),
         ('width="200mm" height="100mm" viewBox="-50 -50 200 100"', 1200),
     ],
-)  # fmt: skip
+)
 def test_sizes_come_in_at_true_size(attributes, area):
     assert areas(read(RECT, attributes)) == [pytest.approx(area, abs=6e-4)]
 
@@ -58,8 +61,10 @@ def test_pixels_are_taken_as_96_an_inch_and_said_so():
     assert [p.code for p in reading.problems] == ["pixel-size"]
 
 
-@pytest.mark.parametrize("attributes", ['viewBox="0 0 200 100"', 'width="200" height="100"',
-                                        'width="100%" viewBox="0 0 200 100"'])  # fmt: skip
+@pytest.mark.parametrize(
+    "attributes",
+    ['viewBox="0 0 200 100"', 'width="200" height="100"', 'width="100%" viewBox="0 0 200 100"'],
+)
 def test_a_file_without_units_asks_for_one_known_length(attributes):
     reading = read(RECT, attributes)
     assert reading.needs_scale
@@ -274,10 +279,15 @@ def test_a_doctype_alone_is_no_harm():
 
 @pytest.mark.parametrize(
     ("data", "said"),
-    [(b"", "not readable XML"), (b"hello", "not readable XML"), (b"<svg", "not readable XML"),
-     (b"<html/>", "root is <html>"), (b"\xff\xfe\x00", "not readable XML"),
-     (svg(RECT, 'width="0mm" height="5mm"'), "page size")],
-)  # fmt: skip
+    [
+        (b"", "not readable XML"),
+        (b"hello", "not readable XML"),
+        (b"<svg", "not readable XML"),
+        (b"<html/>", "root is <html>"),
+        (b"\xff\xfe\x00", "not readable XML"),
+        (svg(RECT, 'width="0mm" height="5mm"'), "page size"),
+    ],
+)
 def test_broken_files_are_refused_in_a_sentence(data, said):
     with pytest.raises(InputError, match=said):
         read_svg(data, file="bad.svg")

@@ -67,9 +67,11 @@ def fewest_bins(lengths):
         high.append(0.0)
     cost = np.concatenate((np.ones(n), np.zeros(n * n)))
     answer = milp(
-        cost, constraints=LinearConstraint(np.array(rows), low, high), bounds=Bounds(0, 1),
+        cost,
+        constraints=LinearConstraint(np.array(rows), low, high),
+        bounds=Bounds(0, 1),
         integrality=np.ones(size),
-    )  # fmt: skip
+    )
     return round(answer.fun)
 
 

@@ -10,10 +10,10 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from ivory_quilt.core.calculators import reckon
 from ivory_quilt.core.edges.bevels import unequal_mitre
 from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.forming.shrink import coupon_result, cut_length
-from ivory_quilt.core.reckon import reckon
 from ivory_quilt.core.stacks.layers import layer_radii
 from ivory_quilt.core.stacks.thickness import ways_to
 
@@ -35,8 +35,13 @@ def test_bend_allowance_is_the_handbooks():
 @given(st.floats(10, 360), st.floats(5, 300), st.floats(1, 20), st.floats(0, 1))
 def test_a_coupon_gives_back_the_neutral_line(angle, radius, thickness, neutral):
     flat = results("bend", angle=angle, inside_radius=radius, thickness=thickness, neutral=neutral)
-    found = results("neutral-from-coupon", angle=angle, inside_radius=radius,
-                    thickness=thickness, flat_length=flat["allowance"])  # fmt: skip
+    found = results(
+        "neutral-from-coupon",
+        angle=angle,
+        inside_radius=radius,
+        thickness=thickness,
+        flat_length=flat["allowance"],
+    )
     assert found["neutral"] == pytest.approx(neutral, abs=1e-6)
 
 
@@ -131,10 +136,12 @@ def test_outer_layers_are_longer():
 @given(st.floats(1, 360), st.floats(0, 300), st.floats(1, 20), st.floats(1, 20), st.floats(0, 1))
 def test_drift_is_the_difference_of_two_layers(angle, radius, under, over, neutral):
     both = f"{under:.12f},{over:.12f}"
-    lengths = results("curved-layers", angle=angle, inside_radius=radius, thicknesses=both,
-                      neutral=neutral)["lengths"]  # fmt: skip
-    found = results("drift", angle=angle, inside_radius=radius, under=under, over=over,
-                    neutral=neutral)["drift"]  # fmt: skip
+    lengths = results(
+        "curved-layers", angle=angle, inside_radius=radius, thicknesses=both, neutral=neutral
+    )["lengths"]
+    found = results(
+        "drift", angle=angle, inside_radius=radius, under=under, over=over, neutral=neutral
+    )["drift"]
     assert found == pytest.approx(lengths[1] - lengths[0], abs=1e-6)
 
 
@@ -157,8 +164,10 @@ def test_every_way_to_ten_millimetres():
     assert ways_to(100, (2, 3)) == ()
 
 
-@given(st.lists(st.sampled_from([2, 3, 4, 5, 6, 8, 10, 12.7]), min_size=1, max_size=6),
-       st.sampled_from([4, 5, 8, 10, 12, 20]))  # fmt: skip
+@given(
+    st.lists(st.sampled_from([2, 3, 4, 5, 6, 8, 10, 12.7]), min_size=1, max_size=6),
+    st.sampled_from([4, 5, 8, 10, 12, 20]),
+)
 def test_ways_come_to_what_was_wanted(available, wanted):
     for way in ways_to(wanted, available):
         assert set(way.layers) <= set(available)

@@ -45,8 +45,9 @@ def test_the_least_width_agrees_with_rotating_calipers_on_qhull(shape):
 @pytest.mark.parametrize("n", [3, 5, 6, 8, 12])
 def test_regular_polygons(n):
     r = 80.0
-    points = [(r * math.cos(2 * math.pi * k / n), r * math.sin(2 * math.pi * k / n))
-              for k in range(n)]  # fmt: skip
+    points = [
+        (r * math.cos(2 * math.pi * k / n), r * math.sin(2 * math.pi * k / n)) for k in range(n)
+    ]
     shape = Shape.make(points)
     assert shape.area == pytest.approx(0.5 * n * r * r * math.sin(2 * math.pi / n), rel=1e-12)
     assert shape.outline_length == pytest.approx(2 * n * r * math.sin(math.pi / n), rel=1e-12)
@@ -95,9 +96,17 @@ def test_cubic_curves_have_their_area():
         return x[i] * y[j] - x[j] * y[i]
 
     by_hand = abs(
-        (6 * cross(0, 1) + 3 * cross(0, 2) + cross(0, 3) + 3 * cross(1, 2) + 3 * cross(1, 3)
-         + 6 * cross(2, 3)) / 20 - cross(0, 3) / 2
-    )  # fmt: skip
+        (
+            6 * cross(0, 1)
+            + 3 * cross(0, 2)
+            + cross(0, 3)
+            + 3 * cross(1, 2)
+            + 3 * cross(1, 3)
+            + 6 * cross(2, 3)
+        )
+        / 20
+        - cross(0, 3) / 2
+    )
     assert by_hand == pytest.approx(6000)
     assert shape.area == pytest.approx(by_hand, abs=2.5)
 

@@ -16,7 +16,7 @@ from hypothesis import strategies as st
 from shapely import LineString, MultiPoint, Point
 
 from ivory_quilt.core.geometry.shape import Pose, Shape, rectangle
-from ivory_quilt.core.nesting.hands import STEP, Hand
+from ivory_quilt.core.nesting.hand_moves import STEP, HandMove
 from ivory_quilt.core.nesting.job import LayJob, PieceSpec, Placement, SheetSpec
 
 SIDE = 1000.0
@@ -29,10 +29,12 @@ def convex(draw):
     """The hull of some points, about the origin."""
     points = draw(
         st.lists(
-            st.tuples(st.integers(-60, 60), st.integers(-60, 60)), min_size=3, max_size=9,
+            st.tuples(st.integers(-60, 60), st.integers(-60, 60)),
+            min_size=3,
+            max_size=9,
             unique=True,
         )
-    )  # fmt: skip
+    )
     hull = MultiPoint(points).convex_hull
     assume(hull.geom_type == "Polygon" and hull.area > 200.0)
     return Shape.make(np.asarray(hull.exterior.coords)[:-1])
@@ -53,7 +55,7 @@ def take(wall, held, x, y):
     )
     lying = Placement("wall", 0, "s", 0, Pose(*WALL_AT))
     holding = Placement("held", 0, "s", 0, Pose(x, y))
-    return Hand(job, (lying, holding), 1), holding
+    return HandMove(job, (lying, holding), 1), holding
 
 
 @given(convex(), convex(), st.floats(0.0, 0.99), st.floats(0, 2 * math.pi))
@@ -95,9 +97,11 @@ def test_a_push_ends_at_the_no_fit_polygon_or_at_the_edge(way, dx, dy, wall, hel
     assume(path.intersects(forbidden.buffer(-0.1)) or not path.intersects(forbidden.buffer(0.1)))
     x0, y0, x1, y1 = held.bounds
     edge = {
-        "left": -x0 - start[0], "right": SIDE - x1 - start[0],
-        "down": -y0 - start[1], "up": SIDE - y1 - start[1],
-    }[way]  # fmt: skip
+        "left": -x0 - start[0],
+        "right": SIDE - x1 - start[0],
+        "down": -y0 - start[1],
+        "up": SIDE - y1 - start[1],
+    }[way]
     end = (moved.pose.x, moved.pose.y)
     gone = (end[0] - start[0]) * dx + (end[1] - start[1]) * dy
     assert not LineString([start, end]).intersects(forbidden.buffer(-TOUCH))

@@ -9,9 +9,9 @@ import io
 import pdfplumber
 import pytest
 
+from ivory_quilt.core.document.project import Paper, Project
 from ivory_quilt.core.geometry.shape import rectangle
 from ivory_quilt.core.pattern.piece import Piece
-from ivory_quilt.core.project import Paper, Project
 from ivory_quilt.files.papers.templates import templates_pdf
 
 MM = 25.4 / 72
@@ -51,5 +51,6 @@ def test_a_template_is_printed_at_true_size():
             ((c["x1"] - c["x0"]) * MM, (c["y1"] - c["y0"]) * MM)
             for c in [*pdf.pages[-1].curves, *pdf.pages[-1].rects]
         ]
-    assert any(w == pytest.approx(100, abs=0.01) and h == pytest.approx(100, abs=0.01)
-               for w, h in boxes)  # fmt: skip
+    assert any(
+        w == pytest.approx(100, abs=0.01) and h == pytest.approx(100, abs=0.01) for w, h in boxes
+    )

@@ -14,6 +14,7 @@ import pytest
 from scipy import stats
 from scipy.spatial import ConvexHull
 
+from ivory_quilt.core.calculators import reckon
 from ivory_quilt.core.edges.profiles import knives_of, outline_at
 from ivory_quilt.core.forming.shrink import coupon_result
 from ivory_quilt.core.geometry.shape import Shape
@@ -21,23 +22,33 @@ from ivory_quilt.core.pattern.build import Build, EdgeProfile, Profile, ProfileK
 from ivory_quilt.core.pattern.edges import edges_of
 from ivory_quilt.core.pattern.piece import Piece
 from ivory_quilt.core.pattern.seams import EdgeRef, Seam
-from ivory_quilt.core.reckon import reckon
 
 PHI = (1 + math.sqrt(5)) / 2
 SIGNS = (-1.0, 1.0)
 SOLIDS = {
     "tetrahedron": ([(1, 1, 1), (1, -1, -1), (-1, 1, -1), (-1, -1, 1)], 70.529, 3),
     "cube": (list(product(SIGNS, SIGNS, SIGNS)), 90.0, 4),
-    "octahedron": ([(s, 0, 0) for s in SIGNS] + [(0, s, 0) for s in SIGNS]
-                   + [(0, 0, s) for s in SIGNS], 109.471, 3),
-    "dodecahedron": (list(product(SIGNS, SIGNS, SIGNS))
-                     + [(0, a / PHI, b * PHI) for a in SIGNS for b in SIGNS]
-                     + [(a / PHI, b * PHI, 0) for a in SIGNS for b in SIGNS]
-                     + [(b * PHI, 0, a / PHI) for a in SIGNS for b in SIGNS], 116.565, 5),
-    "icosahedron": ([(0, a, b * PHI) for a in SIGNS for b in SIGNS]
-                    + [(a, b * PHI, 0) for a in SIGNS for b in SIGNS]
-                    + [(b * PHI, 0, a) for a in SIGNS for b in SIGNS], 138.190, 3),
-}  # fmt: skip
+    "octahedron": (
+        [(s, 0, 0) for s in SIGNS] + [(0, s, 0) for s in SIGNS] + [(0, 0, s) for s in SIGNS],
+        109.471,
+        3,
+    ),
+    "dodecahedron": (
+        list(product(SIGNS, SIGNS, SIGNS))
+        + [(0, a / PHI, b * PHI) for a in SIGNS for b in SIGNS]
+        + [(a / PHI, b * PHI, 0) for a in SIGNS for b in SIGNS]
+        + [(b * PHI, 0, a / PHI) for a in SIGNS for b in SIGNS],
+        116.565,
+        5,
+    ),
+    "icosahedron": (
+        [(0, a, b * PHI) for a in SIGNS for b in SIGNS]
+        + [(a, b * PHI, 0) for a in SIGNS for b in SIGNS]
+        + [(b * PHI, 0, a) for a in SIGNS for b in SIGNS],
+        138.190,
+        3,
+    ),
+}
 
 
 def dihedral_of(corners):

@@ -9,10 +9,10 @@ import numpy as np
 import pytest
 from scipy.spatial import ConvexHull
 
+from ivory_quilt.core.calculators import reckon
 from ivory_quilt.core.geometry.develop import develop_strip
 from ivory_quilt.core.geometry.solids import cone_sector, regular_pyramid, spherical_cap
-from ivory_quilt.core.pattern.shapes.book import maker
-from ivory_quilt.core.reckon import reckon
+from ivory_quilt.core.shapes.book import maker
 
 
 def results(name, **values):
@@ -54,8 +54,15 @@ def test_a_cone_develops_into_the_textbook_sector():
 
 
 def test_a_cuffs_outline_is_that_sector_and_its_edges_go_around():
-    made = maker("cuff").made({"diameter_1": "80", "diameter_2": "140", "height": "90",
-                               "thickness": "6", "neutral": "0.5"})  # fmt: skip
+    made = maker("cuff").made(
+        {
+            "diameter_1": "80",
+            "diameter_2": "140",
+            "height": "90",
+            "thickness": "6",
+            "neutral": "0.5",
+        }
+    )
     (piece,) = made.pieces
     r1, r2 = 43.0, 73.0  # on the neutral line
     area = math.pi * (r1 + r2) * math.hypot(90, 30)  # lateral area of a frustum
@@ -107,8 +114,9 @@ def test_a_dishs_strains_have_the_signs_of_pressing():
 @pytest.mark.parametrize("count", [2, 3, 6, 12])
 def test_gores_together_have_the_domes_area(count):
     # Archimedes: the cap's area is 2πRh; gores that share each parallel have it together.
-    made = maker("dome").made({"diameter": "160", "height": "60", "count": str(count),
-                               "thickness": "0"})  # fmt: skip
+    made = maker("dome").made(
+        {"diameter": "160", "height": "60", "count": str(count), "thickness": "0"}
+    )
     (gore,) = made.pieces
     assert gore.count == count
     radius = (80**2 + 60**2) / 120
@@ -128,11 +136,13 @@ def test_a_domes_area_is_a_fine_meshs():
     # The hull of many points on the cap, less its flat base, by a general geometry library.
     radius, height = 100.0, 100.0
     polar, around = np.meshgrid(np.linspace(0, math.pi / 2, 60), np.linspace(0, 2 * math.pi, 180))
-    points = np.column_stack((
-        (radius * np.sin(polar) * np.cos(around)).ravel(),
-        (radius * np.sin(polar) * np.sin(around)).ravel(),
-        (radius * np.cos(polar)).ravel(),
-    ))  # fmt: skip
+    points = np.column_stack(
+        (
+            (radius * np.sin(polar) * np.cos(around)).ravel(),
+            (radius * np.sin(polar) * np.sin(around)).ravel(),
+            (radius * np.cos(polar)).ravel(),
+        )
+    )
     mesh = ConvexHull(points).area - math.pi * radius**2
     made = maker("dome").made({"diameter": "200", "height": "100", "count": "8", "thickness": "0"})
     assert made.pieces[0].shape.area * 8 == pytest.approx(mesh, rel=2e-3)

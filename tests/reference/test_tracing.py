@@ -9,7 +9,7 @@ import pytest
 from shapely import LinearRing
 
 from ivory_quilt.core.geometry.shape import Shape
-from ivory_quilt.core.pattern.tracing.picture import PictureScale
+from ivory_quilt.core.reading.tracing.picture import PictureScale
 from ivory_quilt.demo.suit import demo_project
 from ivory_quilt.devices.scanner import FLAT_300, PHONE, ScanConditions, png, scan
 from ivory_quilt.files.picture_read import read_picture
@@ -40,8 +40,9 @@ def sheets(paper, count):
 def apart(a, b):
     """Hausdorff distance of two outlines, by points every half millimetre."""
     one, other = LinearRing(a), LinearRing(b)
-    return max(one.segmentize(0.5).hausdorff_distance(other),
-               other.segmentize(0.5).hausdorff_distance(one))  # fmt: skip
+    return max(
+        one.segmentize(0.5).hausdorff_distance(other), other.segmentize(0.5).hausdorff_distance(one)
+    )
 
 
 def check(paper, count, how, scale, most_area, most_apart):

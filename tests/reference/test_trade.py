@@ -5,12 +5,12 @@ Similar figures: Euclid, Elements VI.4 (sides in proportion) and VI.19 (areas as
 
 import pytest
 
+from ivory_quilt.core.calculators import reckon
+from ivory_quilt.core.calculators.sizes import print_scale, proportion, scale_area
+from ivory_quilt.core.document.project import Project, scale_pieces
 from ivory_quilt.core.geometry.shape import Shape, rectangle
 from ivory_quilt.core.pattern.piece import Hand, Piece
-from ivory_quilt.core.project import Project, scale_pieces
-from ivory_quilt.core.reckon import reckon
-from ivory_quilt.core.reckon.sizes import print_scale, proportion, scale_area
-from ivory_quilt.core.stacks.parts import parts_of
+from tests.parts import parts_of
 
 
 def test_the_proportion_rule():

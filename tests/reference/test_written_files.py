@@ -99,8 +99,9 @@ def test_a_pdf_of_several_pages_at_true_size_with_its_writing():
     assert [p.page for p in reading.pieces] == [1, 1, 2, 2, 3, 3]
     assert len({p.id for p in reading.pieces}) == 6
     for k in range(3):
-        band, cup = sorted((p for p in reading.pieces if p.page == k + 1),
-                           key=lambda p: -p.shape.area)  # fmt: skip
+        band, cup = sorted(
+            (p for p in reading.pieces if p.page == k + 1), key=lambda p: -p.shape.area
+        )
         assert band.shape.area == pytest.approx((100 + k) * 40 - math.pi * 25, rel=1e-3)
         assert len(band.shape.holes) == 1
         assert cup.shape.area == pytest.approx(math.pi * 900, rel=1e-3)
@@ -150,8 +151,9 @@ def test_dxf_outlines_of_every_kind():
         space.add_circle((0, 0), 20)
         space.add_ellipse((100, 0), major_axis=(30, 0), ratio=0.5)
         # A slot: two straight sides, and bulges of 1, which are half circles.
-        space.add_lwpolyline([(200, 0, 0), (240, 0, 1), (240, 20, 0), (200, 20, 1)],
-                             format="xyb", close=True)  # fmt: skip
+        space.add_lwpolyline(
+            [(200, 0, 0), (240, 0, 1), (240, 20, 0), (200, 20, 1)], format="xyb", close=True
+        )
         # A quarter disc in three separate strokes, one of them drawn backwards.
         space.add_line((300, 0), (340, 0))
         space.add_arc((300, 0), 40, 0, 90)
@@ -161,9 +163,12 @@ def test_dxf_outlines_of_every_kind():
 
     reading = read_drawing(dxf(draw), "kinds.dxf")
     expected = [
-        math.pi * 400, math.pi * 30 * 15, 40 * 20 + math.pi * 100, math.pi * 400,
+        math.pi * 400,
+        math.pi * 30 * 15,
+        40 * 20 + math.pi * 100,
+        math.pi * 400,
         60 * 30 - math.pi * 25,
-    ]  # fmt: skip
+    ]
     assert areas(reading) == pytest.approx(sorted(expected), rel=1e-3)
     assert reading.problems == ()
 
@@ -234,8 +239,9 @@ def test_dxf_writing_layers_and_what_is_hidden():
         document.layers.add("cut")
         document.layers.add("score")
         document.layers.add("notes").off()
-        space.add_lwpolyline([(0, 0), (60, 0), (60, 40), (0, 40)], close=True,
-                             dxfattribs={"layer": "cut"})  # fmt: skip
+        space.add_lwpolyline(
+            [(0, 0), (60, 0), (60, 40), (0, 40)], close=True, dxfattribs={"layer": "cut"}
+        )
         space.add_line((30, 5), (30, 35), dxfattribs={"layer": "score"})
         space.add_circle((200, 0), 10, dxfattribs={"layer": "notes"})
         space.add_text("cut 4").set_placement((10, 20))

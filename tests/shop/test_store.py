@@ -42,8 +42,9 @@ def test_printers_are_remembered(store):
     assert store.printer() == Printer("bench inkjet", 100, 99.2, "2026-03-01")
     store.put_printer(Printer("bench inkjet", 100, 99.6))
     assert [(p.name, p.measured) for p in store.printers()] == [
-        ("bench inkjet", 99.6), ("copy shop", 100.4),
-    ]  # fmt: skip
+        ("bench inkjet", 99.6),
+        ("copy shop", 100.4),
+    ]
     store.use_printer("")
     assert store.printer() is None
 

@@ -13,11 +13,11 @@ from ivory_quilt.core.pattern.build import (
     FormKind,
     Given,
     Layer,
+    LayerSide,
     LayerSize,
     Placing,
     Profile,
     ProfileKind,
-    Side,
     Trim,
     TrimKind,
     Wrap,
@@ -63,7 +63,7 @@ BUILDS: dict[str, Build] = {
     "hand-plate": Build(cover=Cover(CoverKind.SANDWICH, 1.0, "thermoplastic", 8.0)),
     "horn-spine": Build(
         layers=tuple(
-            Layer(t, size=LayerSize.STEPPED, by=by, side=Side.BOTH, together=True)
+            Layer(t, size=LayerSize.STEPPED, by=by, side=LayerSide.BOTH, together=True)
             for t, by in ((10.0, 4.0), (6.0, 4.0), (6.0, 3.0), (4.0, 3.0))
         ),
     ),
@@ -76,11 +76,9 @@ BUILDS: dict[str, Build] = {
 }
 
 CREASES: dict[str, tuple[LineKind, tuple[tuple[float, float], ...], Crease]] = {
-    "dorsal-ridge": (
-        LineKind.UNDERCUT, ((23.0, 1.0), (29.3, 215.0)), Crease(70.0, skin=2.5)
-    ),
+    "dorsal-ridge": (LineKind.UNDERCUT, ((23.0, 1.0), (29.3, 215.0)), Crease(70.0, skin=2.5)),
     "shin-ridge": (LineKind.UNDERCUT, ((17.0, 1.0), (23.8, 148.0)), Crease(60.0, skin=2.0)),
-}  # fmt: skip
+}
 
 
 def with_making(piece: Piece) -> Piece:

@@ -42,7 +42,9 @@ def gore(name: str, w: float, h: float) -> Drawn:
     return Drawn(name, path.close(), (w, h))
 
 
-def cuff(name: str, low: float, high: float, h: float, holes: int = 0, score: bool = True) -> Drawn:
+def cuff(
+    name: str, low: float, high: float, h: float, holes: int = 0, *, score: bool = True
+) -> Drawn:
     """Draw a flattened cone: a cuff, wider at the top, with lacing holes along both edges."""
     d = (high - low) / 2
     path = Path(d, 0).curve((d + 0.3 * low, -0.06 * h), (d + 0.7 * low, -0.06 * h), (d + low, 0))

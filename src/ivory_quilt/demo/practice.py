@@ -19,9 +19,12 @@ HOW = replace(PHONE, dpi=120.0, pen=0.9)
 # Piece ids with the lower left corner of each on the sheet, mm.
 SHEETS: dict[str, tuple[tuple[str, float, float], ...]] = {
     "knee-cup-photo.jpg": (("knee-cup", 20.0, 115.0), ("eye-bezel", 60.0, 18.0)),
-    "scutellum-photo.jpg": (("scutellum", 15.0, 110.0), ("belt-lozenge", 140.0, 160.0),
-                            ("elbow-cup", 75.0, 12.0)),
-}  # fmt: skip
+    "scutellum-photo.jpg": (
+        ("scutellum", 15.0, 110.0),
+        ("belt-lozenge", 140.0, 160.0),
+        ("elbow-cup", 75.0, 12.0),
+    ),
+}
 
 
 def practice_names() -> tuple[str, ...]:

@@ -19,12 +19,16 @@ MATERIALS = (
     Material(
         "thermoplastic",
         "Thermoplastic sheet",
-        True,
-        FoamBook(density=1.1, dish_limit=40),
-        MaterialKind.PLASTIC,
+        both_faces_alike=True,
+        book=FoamBook(density=1.1, dish_limit=40),
+        kind=MaterialKind.PLASTIC,
     ),
     Material(
-        "cloth", "Stretch cloth", False, FoamBook(density=0.25, dish_limit=30), MaterialKind.CLOTH
+        "cloth",
+        "Stretch cloth",
+        both_faces_alike=False,
+        book=FoamBook(density=0.25, dish_limit=30),
+        kind=MaterialKind.CLOTH,
     ),
 )
 

@@ -2,11 +2,11 @@
 
 from dataclasses import dataclass, replace
 
+from ivory_quilt.core.document.project import Project, add_pieces, put_pieces
+from ivory_quilt.core.document.seam_book import add_dart, join_edges
 from ivory_quilt.core.measure.wearer import Measure, Wearer
 from ivory_quilt.core.pattern.piece import FaceUp, Hand, Piece, Turn
 from ivory_quilt.core.pattern.seams import EdgeRef, Seam, marks_evenly
-from ivory_quilt.core.project import Project, add_pieces, put_pieces
-from ivory_quilt.core.seam_book import add_dart, join_edges
 from ivory_quilt.demo import patterns as draw
 from ivory_quilt.demo.drawing import Drawn, drawing
 from ivory_quilt.demo.making import with_making

@@ -10,7 +10,7 @@ from PySide6.QtGui import QGuiApplication
 from PySide6.QtWidgets import QApplication
 
 from ivory_quilt import __version__
-from ivory_quilt.core.project import Project
+from ivory_quilt.core.document.project import Project
 from ivory_quilt.desk.canvas.view import rehearse
 from ivory_quilt.desk.errors import ErrorWatch
 from ivory_quilt.desk.session import Session
@@ -109,8 +109,8 @@ def be_quick(window: DeskWindow) -> None:
     QTimer.singleShot(REHEARSE_AFTER, window, rehearse)
     sys.setswitchinterval(0.0001)
     gc.disable()
-    window.laying.bench.ready.connect(_settle)
-    if window.laying.bench.loaded:
+    window.laying.engine.ready.connect(_settle)
+    if window.laying.engine.loaded:
         _settle()
 
 

@@ -7,13 +7,13 @@ from pathlib import Path
 from PySide6.QtCore import QObject, Signal
 from PySide6.QtWidgets import QFileDialog, QMenu, QMessageBox, QWidget
 
+from ivory_quilt.core.document.project import Project
 from ivory_quilt.core.errors import QuiltError
-from ivory_quilt.core.project import Project
 from ivory_quilt.desk.session import Session
 from ivory_quilt.desk.settings import Settings
 from ivory_quilt.desk.stations.pattern.incoming import Incomer
 from ivory_quilt.desk.stations.pattern.presenter import PatternPresenter
-from ivory_quilt.desk.work import Errands
+from ivory_quilt.desk.work import TaskRunner
 from ivory_quilt.files.atomic import write_atomic
 from ivory_quilt.files.drawings import DRAWINGS, PICTURES, can_read
 from ivory_quilt.files.pattern_write import write_pattern
@@ -36,13 +36,13 @@ class Documents(QObject):
         window: QWidget,
         session: Session,
         settings: Settings,
-        errands: Errands,
+        tasks: TaskRunner,
         pattern: PatternPresenter,
     ) -> None:
-        """Ask in front of `window`; read with `errands`, hand drawings to `pattern`."""
+        """Ask in front of `window`; read with `tasks`, hand drawings to `pattern`."""
         super().__init__(window)
         self._window, self._session, self._settings = window, session, settings
-        self._errands, self._pattern = errands, pattern
+        self._tasks, self._pattern = tasks, pattern
         self.ask_unsaved: Callable[[], str] = self._ask_unsaved
 
     # Projects
@@ -166,7 +166,7 @@ class Documents(QObject):
                 many = f"{count} piece{'s' if count != 1 else ''}"
                 self._session.tell(f"Written: {path.name}, {many}", "good")
 
-        self._errands.run(work, done)
+        self._tasks.run(work, done)
 
     def ask_join(self) -> None:
         """Ask which pages to lay together."""
@@ -178,7 +178,7 @@ class Documents(QObject):
 
     def join_files(self, paths: list[Path]) -> None:
         """Lay the pages of PDFs, or several pictures, on the page table."""
-        self._errands.run(partial(self._pattern.read_pages, paths), self._have_read)
+        self._tasks.run(partial(self._pattern.read_pages, paths), self._have_read)
 
     def read_files(self, paths: list[Path]) -> None:
         """Open a project, or bring in drawings, off the interface thread."""
@@ -186,7 +186,7 @@ class Documents(QObject):
             if path.suffix.lower() == ".ivq":
                 self.open(path)
             elif can_read(path.name):
-                self._errands.run(partial(self._pattern.read, path), self._have_read)
+                self._tasks.run(partial(self._pattern.read, path), self._have_read)
             else:
                 kinds = ", ".join(DRAWINGS)
                 text = f"{path.name} is not read: drop a pattern ({kinds}) or a project (.ivq)."

@@ -10,13 +10,13 @@ from decimal import Decimal
 
 from PySide6.QtCore import QObject, Signal
 
+from ivory_quilt.core.document.project import KeptLayout, keep_layout
 from ivory_quilt.core.nesting.job import LayJob, LayResult
 from ivory_quilt.core.pattern.part import Foam
-from ivory_quilt.core.plan import FoamPlan, Standing
-from ivory_quilt.core.project import KeptLayout, keep_layout
+from ivory_quilt.core.plan.plan import FoamPlan, Standing
 from ivory_quilt.core.units import show_money
 from ivory_quilt.desk.session import Session
-from ivory_quilt.desk.work import LayBench, LayTask
+from ivory_quilt.desk.work import LayoutEngine, LayTask
 
 AUTO_SECONDS = 1.5  # of improvement a foam after a first layout, unasked
 IMPROVE_SECONDS = 12.0  # a foam, when the maker asks
@@ -35,10 +35,10 @@ class Laying(QObject):
         """Lay what `session` needs."""
         super().__init__(parent)
         self.session = session
-        self.bench = LayBench(self)
-        self.bench.better.connect(self._better)
-        self.bench.progress.connect(self._progress)
-        self.bench.finished.connect(self._finished)
+        self.engine = LayoutEngine(self)
+        self.engine.better.connect(self._better)
+        self.engine.progress.connect(self._progress)
+        self.engine.finished.connect(self._finished)
         session.changed.connect(self._on_changed)
         session.opened.connect(self._on_opened)
         self.task: LayTask | None = None
@@ -59,11 +59,11 @@ class Laying(QObject):
     @property
     def busy(self) -> bool:
         """Whether the engine is at work."""
-        return self.bench.busy or bool(self._fresh)
+        return self.engine.busy or bool(self._fresh)
 
     def close(self) -> None:
         """End the engine's thread."""
-        self.bench.close()
+        self.engine.close()
 
     # Asking
 
@@ -92,7 +92,7 @@ class Laying(QObject):
         }
         self.history = ()
         self._until = self.target
-        self.bench.request(tasks)
+        self.engine.request(tasks)
         self.changed.emit()
 
     @property
@@ -145,7 +145,7 @@ class Laying(QObject):
         start = foam.result.placements if foam.result is not None else ()
         self._fresh, self._until = [], None
         self._answers[foam.foam] = (foam.job, None)
-        self.bench.request([LayTask(foam.foam, job, seconds, self.seed, start, only_asking=True)])
+        self.engine.request([LayTask(foam.foam, job, seconds, self.seed, start, only_asking=True)])
         self.changed.emit()
 
     def answer(self, foam: FoamPlan) -> LayResult | None:
@@ -162,14 +162,14 @@ class Laying(QObject):
     def stop(self) -> None:
         """Stop; what was found stays."""
         self._fresh, self._until = [], None
-        self.bench.stop()
+        self.engine.stop()
 
     def _on_opened(self) -> None:
         self._asked.clear()
         self.before, self._answers, self.history = {}, {}, ()
         self._fresh, self._until, self.target = [], None, None
-        if self.bench.busy:
-            self.bench.stop()
+        if self.engine.busy:
+            self.engine.stop()
 
     def _on_changed(self) -> None:
         waiting = [f for f in self.session.plan.unlaid if self._asked.get(f.foam) is not f.job]
@@ -178,14 +178,14 @@ class Laying(QObject):
                 self._asked[foam.foam] = foam.job
             unlaid = list(self.session.plan.unlaid)
             self._fresh, self._until = [f.foam for f in unlaid], None
-            self.bench.request([LayTask(f.foam, f.job, 0.0, self.seed) for f in unlaid])
+            self.engine.request([LayTask(f.foam, f.job, 0.0, self.seed) for f in unlaid])
             self.changed.emit()
         elif self.task is not None and self.busy:
             planned = self.session.plan.foam(self.task.foam)
             if self.task.only_asking:
                 return
             if planned is None or planned.job != self.task.job:
-                self.bench.stop()
+                self.engine.stop()
 
     def _finished(self) -> None:
         fresh = [self.session.plan.foam(f) for f in self._fresh]
@@ -197,12 +197,12 @@ class Laying(QObject):
             if f is not None and f.result is not None and f.standing is Standing.PROPOSED
         ]
         if tasks:
-            self.bench.request(tasks)
+            self.engine.request(tasks)
         self.changed.emit()
 
     # Taking in
 
-    def _progress(self, task: LayTask, done: float, total: float) -> None:
+    def _progress(self, task: LayTask, done: float) -> None:
         self.task, self.done_seconds = task, done
         self.changed.emit()
 

@@ -10,10 +10,10 @@ from pathlib import Path
 
 from PySide6.QtCore import QObject, Signal
 
+from ivory_quilt.core.document.project import KeptLayout, Project, keep_layout
 from ivory_quilt.core.nesting.job import LayJob, LayResult
 from ivory_quilt.core.pattern.part import Foam
-from ivory_quilt.core.plan import Plan, Proposal, Standing, derive
-from ivory_quilt.core.project import KeptLayout, Project, keep_layout
+from ivory_quilt.core.plan.plan import Plan, Proposal, Standing, derive
 from ivory_quilt.core.stock.foam_stock import ShopStock, StockItem
 from ivory_quilt.core.stock.purchase import Ledger, LedgerChange, ledger_change
 from ivory_quilt.files.project_file import load_project, save_project

@@ -65,7 +65,7 @@ class Settings:
         """Return a remembered yes or no (a folded card, say); no when never kept."""
         return str(self._store.value(f"flag/{name}", "no")) == "yes"
 
-    def set_flag(self, name: str, on: bool) -> None:
+    def set_flag(self, name: str, *, on: bool) -> None:
         """Remember a yes or no."""
         self._store.setValue(f"flag/{name}", "yes" if on else "no")
 

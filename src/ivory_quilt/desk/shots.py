@@ -10,7 +10,7 @@ from typing import Any
 
 from PySide6.QtCore import QCoreApplication, QEventLoop
 
-from ivory_quilt.core.project import Project
+from ivory_quilt.core.document.project import Project
 from ivory_quilt.demo.practice import practice_names, practice_picture
 from ivory_quilt.demo.shop import fill_demo_shop
 from ivory_quilt.demo.suit import demo_project
@@ -27,7 +27,7 @@ from ivory_quilt.shop.store import SqliteStore
 SIZE = (1280, 800)
 
 
-def wait(window: DeskWindow, until: Callable[[], bool], seconds: float = 60.0) -> bool:
+def wait(_window: DeskWindow, until: Callable[[], bool], seconds: float = 60.0) -> bool:
     """Let the desk work until `until` holds; return whether it came to that."""
     end = time.monotonic() + seconds
     while time.monotonic() < end:
@@ -87,8 +87,10 @@ def measuring() -> dict[str, Callable[[DeskWindow], object]]:
         station.study.open(sketch)
         station.study.lay((329.0, 223.0), (355.0, 343.0))
         station.study.take_measure("forearm-hand")
-        for name, start, stop in (("shin", (250.0, 440.0), (246.0, 580.0)),
-                                  ("breastplate", (150.0, 130.0), (278.0, 130.0))):  # fmt: skip
+        for name, start, stop in (
+            ("shin", (250.0, 440.0), (246.0, 580.0)),
+            ("breastplate", (150.0, 130.0), (278.0, 130.0)),
+        ):
             station.study.lay(start, stop)
             station.study.rename(station.study.lines[-1].name, name)
         station.refresh()
@@ -105,13 +107,13 @@ def views() -> dict[str, Callable[[DeskWindow], object]]:
         window.pattern.presenter.selected = ("shin-cuff",)
         window.pattern.refresh()
 
-    def bench(window: DeskWindow) -> None:
+    def draft(window: DeskWindow) -> None:
         window.go("pattern")
         station = window.pattern
         station.presenter.selected = ("shoulder-cap-crown",)
-        station.open_bench()
-        x0, y0, x1, y1 = station.bench.presenter.piece.shape.bounds  # type: ignore[union-attr]
-        station.bench.presenter.draw(((x0 + x1) / 2, y0), ((x0 + x1) / 2, y0 + 0.7 * (y1 - y0)))
+        station.open_draft()
+        x0, y0, x1, y1 = station.draft.presenter.piece.shape.bounds  # type: ignore[union-attr]
+        station.draft.presenter.draw(((x0 + x1) / 2, y0), ((x0 + x1) / 2, y0 + 0.7 * (y1 - y0)))
         station.refresh()
 
     def seams(window: DeskWindow) -> None:
@@ -177,7 +179,7 @@ def views() -> dict[str, Callable[[DeskWindow], object]]:
     return {
         **measuring(),
         "pattern": pattern,
-        "pattern-bench": bench,
+        "pattern-draft": draft,
         "pattern-seams": seams,
         "pattern-pages": pages,
         "pattern-shape": shape,

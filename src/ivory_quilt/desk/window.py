@@ -20,11 +20,11 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
+from ivory_quilt.core.document.darts import strained
+from ivory_quilt.core.document.project import set_name
 from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.pattern.part import Foam
-from ivory_quilt.core.plan import Standing
-from ivory_quilt.core.project import set_name
-from ivory_quilt.core.reworking import strained
+from ivory_quilt.core.plan.plan import Standing
 from ivory_quilt.core.units import LengthUnit, show_misfits
 from ivory_quilt.desk.commands import COMMANDS, MENUS
 from ivory_quilt.desk.documents import Documents
@@ -52,7 +52,7 @@ from ivory_quilt.desk.widgets.panels import (
     NamePanel,
 )
 from ivory_quilt.desk.widgets.rail import Rail
-from ivory_quilt.desk.work import Errands
+from ivory_quilt.desk.work import TaskRunner
 from ivory_quilt.files.drawings import can_read
 
 CARD_FOLDED = "card-folded"
@@ -66,20 +66,20 @@ class DeskWindow(QMainWindow):
         super().__init__()
         self.session: Session = session
         self.settings: Settings = settings
-        self.errands = Errands(self)
+        self.tasks = TaskRunner(self)
         self.laying: Laying = Laying(session, self)
         self.setAcceptDrops(True)
         self.setMinimumSize(1000, 640)
         self.resize(1280, 800)
         pattern = PatternStation(session)
         self.documents: Documents = Documents(
-            self, session, settings, self.errands, pattern.presenter
+            self, session, settings, self.tasks, pattern.presenter
         )
-        pattern.elsewhere = self.errands.run
-        measure, cut = MeasureStation(session), CutStation(session, self.errands)
-        measure.elsewhere = self.errands.run
+        pattern.background = self.tasks.run
+        measure, cut = MeasureStation(session), CutStation(session, self.tasks)
+        measure.background = self.tasks.run
         build = BuildStation(session)
-        build.elsewhere = self.errands.run
+        build.background = self.tasks.run
         build.wants_bench.connect(self._bench)
         pattern.wants_build.connect(self._build_piece)
         pattern.wants_file.connect(self.documents.ask_import)
@@ -124,14 +124,14 @@ class DeskWindow(QMainWindow):
         for station in self.stations.values():
             station.picked.connect(self._refresh_actions)
         self.laying.changed.connect(self._refresh_actions)
-        self.laying.bench.failed.connect(watch.take)
+        self.laying.engine.failed.connect(watch.take)
         watch.caught.connect(self.error_panel.show_error)
         self.look: Palette = self._theme()
         geometry, where = settings.window()
         if not geometry.isEmpty():
             self.restoreGeometry(QByteArray(geometry))
         self._current = ""
-        self._fold(settings.flag(CARD_FOLDED))
+        self._fold(folded=settings.flag(CARD_FOLDED))
         self.go(where if where in self.stations else "pattern")
         self._set_unit(settings.unit)
         self._refresh()
@@ -171,9 +171,15 @@ class DeskWindow(QMainWindow):
         self._tools: list[tuple[QToolButton, str]] = []
         tools = row(space=4)
         for ident, sign in (
-            ("undo", "undo"), ("redo", "redo"), ("import", "plus"), ("save", "save"),
-            ("fit", "fit"), ("fold-card", "fold"), ("theme", "theme"), ("help", "help"),
-        ):  # fmt: skip
+            ("undo", "undo"),
+            ("redo", "redo"),
+            ("import", "plus"),
+            ("save", "save"),
+            ("fit", "fit"),
+            ("fold-card", "fold"),
+            ("theme", "theme"),
+            ("help", "help"),
+        ):
             tool = QToolButton()
             tool.setDefaultAction(self.actions_by_id[ident])
             tool.setIconSize(QSize(20, 20))
@@ -221,10 +227,10 @@ class DeskWindow(QMainWindow):
         self.stations[ident].act(action)
 
     def _bench(self, piece_id: str) -> None:
-        """Open a piece on Pattern's bench."""
+        """Open a piece in Pattern's Draft."""
         self.pattern.presenter.selected = (piece_id,)
         self.go("pattern")
-        self.pattern.open_bench()
+        self.pattern.open_draft()
 
     def _build_piece(self, piece_id: str, group: tuple[str, ...]) -> None:
         """Open a piece in Build, or several together."""
@@ -324,10 +330,10 @@ class DeskWindow(QMainWindow):
     def fold_card(self) -> None:
         """Fold the side card away, or back."""
         folded = not self.settings.flag(CARD_FOLDED)
-        self.settings.set_flag(CARD_FOLDED, folded)
-        self._fold(folded)
+        self.settings.set_flag(CARD_FOLDED, on=folded)
+        self._fold(folded=folded)
 
-    def _fold(self, folded: bool) -> None:
+    def _fold(self, *, folded: bool) -> None:
         for station in self.stations.values():
             if station.card is not None:
                 station.card.setVisible(not folded)
@@ -386,5 +392,5 @@ class DeskWindow(QMainWindow):
         for station in self.stations.values():
             station.leave()
         self.laying.close()
-        self.errands.close()
+        self.tasks.close()
         event.accept()

@@ -1,8 +1,9 @@
 """Long work off the interface thread, and the one gate back to it.
 
-Two kinds: short jobs (`Errands`: read a file, write a PDF), and the layout engine (`LayBench`:
-one thread that lays every foam that waits, then improves while the maker lets it). Results come
-back as queued signals, so that whatever touches the document runs on the interface thread.
+Two kinds: short jobs (`TaskRunner`: read a file, write a PDF), and the layout engine
+(`LayoutEngine`: one thread that lays every foam that waits, then improves while the maker lets
+it). Results come back as queued signals, so that whatever touches the document runs on the
+interface thread.
 """
 
 import os
@@ -25,8 +26,8 @@ PATIENCE = 10  # how far the engine stands back where the interface wants the pr
 SHOW_EVERY = 0.4  # s between two better layouts; drawing them takes the maker's time too
 
 
-Elsewhere = Callable[[Callable[[], Any], Callable[[Any, Exception | None], None]], None]
-"""Runs work on another thread, then tells of its result, or of its error: `Errands.run`."""
+Background = Callable[[Callable[[], Any], Callable[[Any, Exception | None], None]], None]
+"""Runs work on another thread, then tells of its result, or of its error: `TaskRunner.run`."""
 
 
 def at_once(work: Callable[[], Any], done: Callable[[Any, Exception | None], None]) -> None:
@@ -39,7 +40,7 @@ def at_once(work: Callable[[], Any], done: Callable[[Any, Exception | None], Non
         done(result, None)
 
 
-class Errands(QObject):
+class TaskRunner(QObject):
     """Runs functions one after another on a thread of its own."""
 
     _done = Signal(object, object, object)
@@ -50,7 +51,7 @@ class Errands(QObject):
         self._queue: SimpleQueue[tuple[Callable[[], Any], Callable[..., None]] | None]
         self._queue = SimpleQueue()
         self._done.connect(self._deliver, Qt.ConnectionType.QueuedConnection)
-        self._thread = threading.Thread(target=self._run, name="errands", daemon=True)
+        self._thread = threading.Thread(target=self._run, name="tasks", daemon=True)
         self._thread.start()
 
     def run(self, work: Callable[[], Any], done: Callable[[Any, Exception | None], None]) -> None:
@@ -90,12 +91,12 @@ class LayTask:
     """Whether the job is not the maker's own, but a question: what would it be like?"""
 
 
-class LayBench(QObject):
+class LayoutEngine(QObject):
     """The layout engine's thread. A new request replaces what is under way."""
 
     better = Signal(object, object)
     """(task, result): a better layout of one foam."""
-    progress = Signal(object, float, float)
+    progress = Signal(object, float)
     """(task, seconds done, seconds in all)."""
     finished = Signal()
     """All requested work is done or stopped."""
@@ -116,7 +117,7 @@ class LayBench(QObject):
         self._drawn = threading.Event()
         self._sent.connect(self._have_shown, Qt.ConnectionType.QueuedConnection)
         self.loaded = False
-        self._thread = threading.Thread(target=self._run, name="lay-bench", daemon=True)
+        self._thread = threading.Thread(target=self._run, name="lay-engine", daemon=True)
         self._thread.start()
 
     def request(self, tasks: list[LayTask]) -> None:
@@ -196,7 +197,7 @@ class LayBench(QObject):
                 waiting = None
             if now - last >= TELL_EVERY:
                 last = now
-                self.progress.emit(task, now - began, task.seconds)
+                self.progress.emit(task, now - began)
             # Nothing can be gained: the bound is met and a single part leaves no choice.
             alone = known is not None and len(known.placements) <= 1 and not known.unplaced
             return not switch.stopped and not alone

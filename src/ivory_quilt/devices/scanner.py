@@ -73,14 +73,6 @@ def scan(
     return np.clip(np.round(picture), 0, 255).astype(np.uint8)
 
 
-def png(picture: Picture) -> bytes:
-    """Return a picture as the bytes of a PNG file."""
-    done, data = cv2.imencode(".png", picture)
-    if not done:
-        raise ValueError("the picture cannot be written as PNG")
-    return bytes(data)
-
-
 def _is_photo(how: ScanConditions) -> bool:
     return how.perspective > 0 or how.skew != 0
 
@@ -147,3 +139,11 @@ def _light(picture: Array, how: ScanConditions, random: np.random.Generator) -> 
     angle = random.uniform(0, 2 * math.pi)
     slope = (math.cos(angle) * x + math.sin(angle) * y) / math.sqrt(2)
     return np.asarray(picture * (1 - how.uneven * (0.5 + 0.5 * slope)))
+
+
+def png(picture: Picture) -> bytes:
+    """Return a picture as the scanner saves it, the bytes of a PNG file."""
+    done, data = cv2.imencode(".png", picture)
+    if not done:
+        raise ValueError("the picture cannot be written as PNG")
+    return bytes(data)

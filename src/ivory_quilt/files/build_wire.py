@@ -12,11 +12,11 @@ from ivory_quilt.core.pattern.build import (
     FormKind,
     Given,
     Layer,
+    LayerSide,
     LayerSize,
     Placing,
     Profile,
     ProfileKind,
-    Side,
     Trim,
     TrimKind,
     Wrap,
@@ -46,29 +46,38 @@ def build_of(w: BuildWire | None, where: str) -> Build:
     f = w.form
     try:
         return Build(
-            form=Form(FormKind(f.kind), Given(f.given), f.value, f.second, f.axis, Face(f.face),
-                      f.beneath),
+            form=Form(
+                FormKind(f.kind), Given(f.given), f.value, f.second, f.axis, Face(f.face), f.beneath
+            ),
             edges=tuple(
-                EdgeProfile(e.edge, Profile(ProfileKind(e.kind), e.angle, e.width))
-                for e in w.edges
+                EdgeProfile(e.edge, Profile(ProfileKind(e.kind), e.angle, e.width)) for e in w.edges
             ),
             layers=tuple(
-                Layer(k.thickness, k.material, LayerSize(k.size), k.by, k.other, Side(k.side),
-                      k.together, k.hidden)
+                Layer(
+                    k.thickness,
+                    k.material,
+                    LayerSize(k.size),
+                    k.by,
+                    k.other,
+                    LayerSide(k.side),
+                    k.together,
+                    k.hidden,
+                )
                 for k in w.layers
             ),
             on_form=w.on_form,
             split=w.split,
             rod=w.rod,
-            wrap=None if w.wrap is None else Wrap(w.wrap.thickness, w.wrap.material,
-                                                  w.wrap.stretch, w.wrap.overhang),
+            wrap=None
+            if w.wrap is None
+            else Wrap(w.wrap.thickness, w.wrap.material, w.wrap.stretch, w.wrap.overhang),
             cover=_cover(w.cover),
             trims=tuple(
                 Trim(t.edge, TrimKind(t.kind), t.size, t.halved, t.trenched) for t in w.trims
             ),
             placing=_placing(w.placing),
             sealed=w.sealed,
-        )  # fmt: skip
+        )
     except InputError as error:
         raise InputError(f"{where}, {error.where}", error.problem, error.expected) from None
 
@@ -87,29 +96,41 @@ def build_wire(b: Build) -> BuildWire | None:
         return None
     f = b.form
     return BuildWire(
-        form=FormWire(f.kind.value, f.given.value, f.value, f.second, f.axis, f.face.value,
-                      f.beneath),
+        form=FormWire(
+            f.kind.value, f.given.value, f.value, f.second, f.axis, f.face.value, f.beneath
+        ),
         edges=[
             ProfileWire(e.edge, e.profile.kind.value, e.profile.angle, e.profile.width)
             for e in b.edges
         ],
         layers=[
-            LayerWire(k.thickness, k.material, k.size.value, k.by, k.other, k.side.value,
-                      k.together, k.hidden)
+            LayerWire(
+                k.thickness,
+                k.material,
+                k.size.value,
+                k.by,
+                k.other,
+                k.side.value,
+                k.together,
+                k.hidden,
+            )
             for k in b.layers
         ],
         on_form=b.on_form,
         split=b.split,
         rod=b.rod,
-        wrap=None if b.wrap is None else WrapWire(b.wrap.thickness, b.wrap.material,
-                                                  b.wrap.stretch, b.wrap.overhang),
-        cover=None if b.cover is None else CoverWire(b.cover.kind.value, b.cover.thickness,
-                                                     b.cover.material, b.cover.margin),
+        wrap=None
+        if b.wrap is None
+        else WrapWire(b.wrap.thickness, b.wrap.material, b.wrap.stretch, b.wrap.overhang),
+        cover=None
+        if b.cover is None
+        else CoverWire(b.cover.kind.value, b.cover.thickness, b.cover.material, b.cover.margin),
         trims=[TrimWire(t.edge, t.kind.value, t.size, t.halved, t.trenched) for t in b.trims],
-        placing=None if b.placing is None else PlacingWire(b.placing.base, b.placing.across,
-                                                           b.placing.up, b.placing.turn),
+        placing=None
+        if b.placing is None
+        else PlacingWire(b.placing.base, b.placing.across, b.placing.up, b.placing.turn),
         sealed=b.sealed,
-    )  # fmt: skip
+    )
 
 
 def crease_of(w: CreaseWire | None) -> Crease | None:

@@ -4,8 +4,8 @@ from dataclasses import dataclass
 from pathlib import PurePath
 
 from ivory_quilt.core.errors import InputError
-from ivory_quilt.core.pattern.found import Reading
-from ivory_quilt.core.pattern.tracing.picture import Ink, PictureScale
+from ivory_quilt.core.reading.found import Reading
+from ivory_quilt.core.reading.tracing.picture import Ink, PictureScale
 
 LARGEST = 80_000_000  # bytes; drawings are far smaller
 VECTORS = (".svg", ".dxf", ".pdf")

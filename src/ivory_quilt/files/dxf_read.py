@@ -13,10 +13,10 @@ import numpy as np
 
 from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.geometry.curves import TOLERANCE
-from ivory_quilt.core.pattern.drawn import RawPath, RawText
-from ivory_quilt.core.pattern.found import Reading, ReadProblem
-from ivory_quilt.core.pattern.joining import join_ends
-from ivory_quilt.core.pattern.reading import CLOSE_WITHIN, assemble
+from ivory_quilt.core.reading.assembly import CLOSE_WITHIN, assemble
+from ivory_quilt.core.reading.drawn import RawPath, RawText
+from ivory_quilt.core.reading.found import Reading, ReadProblem
+from ivory_quilt.core.reading.joining import join_ends
 
 # Its warnings about damaged files would stand beside our own one sentence.
 logging.getLogger("ezdxf").setLevel(logging.CRITICAL)
@@ -26,9 +26,18 @@ MOST_POINTS = 3_000_000
 DEEPEST = 40  # blocks within blocks
 _WORDS = {"TEXT", "MTEXT", "ATTRIB", "ATTDEF"}
 _OUTLINES = {
-    "LINE", "ARC", "CIRCLE", "ELLIPSE", "SPLINE", "LWPOLYLINE", "POLYLINE", "HELIX", "SOLID",
-    "TRACE", "3DFACE",
-}  # fmt: skip
+    "LINE",
+    "ARC",
+    "CIRCLE",
+    "ELLIPSE",
+    "SPLINE",
+    "LWPOLYLINE",
+    "POLYLINE",
+    "HELIX",
+    "SOLID",
+    "TRACE",
+    "3DFACE",
+}
 
 
 def read_dxf(
@@ -62,14 +71,23 @@ def read_dxf(
     try:
         document, _ = recover.read(io.BytesIO(data))
         unit = InsertUnits(int(document.header.get("$INSUNITS", 0)))
-        scale = mm_per_unit or (units.conversion_factor(unit, InsertUnits.Millimeters)
-                                if unit else 1.0)  # fmt: skip
-        walk = _Walk(file, float(scale), tolerance)
+        scale = mm_per_unit or (
+            units.conversion_factor(unit, InsertUnits.Millimeters) if unit else 1.0
+        )
+        walk = _DxfWalk(file, float(scale), tolerance)
         paths = list(walk.paths(document.modelspace()))
     except InputError:
         raise
-    except (DXFError, ValueError, ArithmeticError, LookupError, TypeError, AttributeError,
-            RecursionError, OSError) as error:  # fmt: skip
+    except (
+        DXFError,
+        ValueError,
+        ArithmeticError,
+        LookupError,
+        TypeError,
+        AttributeError,
+        RecursionError,
+        OSError,
+    ) as error:
         what = " ".join(str(error).split())[:120] or type(error).__name__
         raise InputError(file, f"it is not a readable DXF drawing ({what})", "DXF") from None
     joined = join_ends(paths, CLOSE_WITHIN)
@@ -78,7 +96,7 @@ def read_dxf(
     return Reading(reading.pieces, (*walk.problems, *reading.problems), needs_scale)
 
 
-class _Walk:
+class _DxfWalk:
     """One walk over a drawing; yields every visible outline in mm."""
 
     def __init__(self, file: str, scale: float, tolerance: float) -> None:

@@ -4,17 +4,16 @@ from collections.abc import Sequence
 from dataclasses import replace
 
 from ivory_quilt.core.errors import InputError
-from ivory_quilt.core.pattern.found import Reading
-from ivory_quilt.core.pattern.pages.marks import find_marks
-from ivory_quilt.core.pattern.pages.page import Page, Placed
-from ivory_quilt.core.pattern.pages.place import place_pages
-from ivory_quilt.core.pattern.pages.whole import assemble_pages
+from ivory_quilt.core.reading.pages.joined_reading import JoinedReading, assemble_pages
+from ivory_quilt.core.reading.pages.marks import find_marks
+from ivory_quilt.core.reading.pages.page import JoinedPages, Page
+from ivory_quilt.core.reading.pages.place import place_pages
 from ivory_quilt.files.drawings import NOTHING_SAID, ReadOptions, is_picture
 
 NamedBytes = tuple[str, bytes]
 
 
-def read_joined(files: Sequence[NamedBytes], options: ReadOptions = NOTHING_SAID) -> Reading:
+def read_joined(files: Sequence[NamedBytes], options: ReadOptions = NOTHING_SAID) -> JoinedReading:
     """Read files whose pages belong together, joined by their registration marks.
 
     Args:
@@ -46,7 +45,9 @@ def marked_pages(files: Sequence[NamedBytes]) -> list[Page]:
     return [find_marks(replace(page, number=k)) for k, page in enumerate(pages, 1)]
 
 
-def joined_reading(pages: Sequence[Page], file: str, placed: Placed | None = None) -> Reading:
+def joined_reading(
+    pages: Sequence[Page], file: str, placed: JoinedPages | None = None
+) -> JoinedReading:
     """Return what pages hold when they are joined, by their marks or as `placed`.
 
     Raises:
@@ -56,9 +57,10 @@ def joined_reading(pages: Sequence[Page], file: str, placed: Placed | None = Non
     if placed.joined < 2:
         many = sum(len(p.marks) for p in pages)
         raise InputError(
-            file, f"its {len(pages)} pages with {many} registration marks do not join",
+            file,
+            f"its {len(pages)} pages with {many} registration marks do not join",
             "pages with crosses, corner ticks or diamonds that lie on each other",
-        )  # fmt: skip
+        )
     return assemble_pages(pages, placed, file)
 
 

@@ -88,17 +88,17 @@ def _svg(pieces: list[Piece]) -> bytes:
     width = max((p.shape.bounds[2] for p in pieces), default=0.0) + BETWEEN
     height = max((p.shape.bounds[3] for p in pieces), default=0.0) + BETWEEN
 
-    def data(points: Array, closed: bool) -> str:
+    def data(points: Array, *, closed: bool) -> str:
         pairs = " L".join(f"{x:.4f} {height - y:.4f}" for x, y in points)
         return f"M{pairs}{' Z' if closed else ''}"
 
     layers: dict[str, list[str]] = {CUT: []}
     for piece in pieces:
-        rings = " ".join(data(r, True) for r in piece.shape.rings)
+        rings = " ".join(data(r, closed=True) for r in piece.shape.rings)
         label = f'inkscape:label="{escape(piece.name)}"'
         layers[CUT].append(f'<path id="{escape(piece.id)}" {label} d="{rings}"/>')
         for layer, points in _strokes(piece):
-            layers.setdefault(layer, []).append(f'<path d="{data(points, False)}"/>')
+            layers.setdefault(layer, []).append(f'<path d="{data(points, closed=False)}"/>')
     for piece in pieces:
         for text, (x, y) in _texts(piece):
             layers.setdefault(WORDS, []).append(

@@ -28,11 +28,11 @@ from pdfminer.utils import apply_matrix_pt
 from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.geometry.curves import TOLERANCE, flatten_bezier
 from ivory_quilt.core.geometry.shape import Array
-from ivory_quilt.core.pattern.drawn import RawPath, RawText
-from ivory_quilt.core.pattern.found import FoundPiece, Reading, ReadProblem
-from ivory_quilt.core.pattern.joining import join_ends
-from ivory_quilt.core.pattern.pages.page import Page
-from ivory_quilt.core.pattern.reading import CLOSE_WITHIN, assemble
+from ivory_quilt.core.reading.assembly import CLOSE_WITHIN, assemble
+from ivory_quilt.core.reading.drawn import RawPath, RawText
+from ivory_quilt.core.reading.found import FoundPiece, Reading, ReadProblem
+from ivory_quilt.core.reading.joining import join_ends
+from ivory_quilt.core.reading.pages.page import Page
 
 # Its warnings about damaged files would stand beside our own one sentence.
 logging.getLogger("pdfminer").setLevel(logging.CRITICAL)
@@ -43,9 +43,18 @@ MOST_PATHS = 100_000  # in all pages
 MOST_POINTS = 3_000_000
 PAGE_FRAME = 0.5  # mm: a rectangle as near as this to the whole page is its background
 _ERRORS = (
-    PDFException, PSException, ValueError, ArithmeticError, LookupError, TypeError, AttributeError,
-    AssertionError, RecursionError, OSError, EOFError,
-)  # fmt: skip
+    PDFException,
+    PSException,
+    ValueError,
+    ArithmeticError,
+    LookupError,
+    TypeError,
+    AttributeError,
+    AssertionError,
+    RecursionError,
+    OSError,
+    EOFError,
+)
 
 
 def read_pdf(data: bytes, *, file: str = "pattern.pdf", tolerance: float = TOLERANCE) -> Reading:
@@ -92,7 +101,7 @@ def pdf_pages(
     return found
 
 
-def _opened(data: bytes, file: str, tolerance: float) -> list["_Page"]:
+def _opened(data: bytes, file: str, tolerance: float) -> list["_PdfPage"]:
     if b"%PDF-" not in data[:1024]:
         raise InputError(file, "it does not begin like a PDF", "a PDF with vector paths")
     try:
@@ -106,18 +115,19 @@ def _opened(data: bytes, file: str, tolerance: float) -> list["_Page"]:
         raise InputError(file, f"it is not a readable PDF ({what})", "a PDF") from None
 
 
-def _pages(data: bytes, file: str, tolerance: float) -> list["_Page"]:
+def _pages(data: bytes, file: str, tolerance: float) -> list["_PdfPage"]:
     document = PDFDocument(PDFParser(io.BytesIO(data)))
     resources = PDFResourceManager()
-    pages: list[_Page] = []
+    pages: list[_PdfPage] = []
     paths = points = 0
     for number, page in enumerate(PDFPage.create_pages(document), 1):
         if number > MOST_PAGES:
             raise InputError(file, "it has too many pages", f"at most {MOST_PAGES}")
         unit = page.attrs.get("UserUnit", 1.0)
         scale = MM_PER_POINT * (float(unit) if isinstance(unit, int | float) and unit > 0 else 1.0)
-        made = _Page(resources, number, scale, tolerance, file, MOST_PATHS - paths,
-                     MOST_POINTS - points)  # fmt: skip
+        made = _PdfPage(
+            resources, number, scale, tolerance, file, MOST_PATHS - paths, MOST_POINTS - points
+        )
         PDFPageInterpreter(resources, made).process_page(page)
         made.collect_words()
         paths, points = paths + len(made.paths), points + made.points
@@ -125,13 +135,19 @@ def _pages(data: bytes, file: str, tolerance: float) -> list["_Page"]:
     return pages
 
 
-class _Page(PDFPageAggregator):
+class _PdfPage(PDFPageAggregator):
     """One page: takes the painted paths as they come, in mm with y upwards."""
 
     def __init__(
-        self, resources: PDFResourceManager, number: int, scale: float, tolerance: float,
-        file: str, most_paths: int, most_points: int,
-    ) -> None:  # fmt: skip
+        self,
+        resources: PDFResourceManager,
+        number: int,
+        scale: float,
+        tolerance: float,
+        file: str,
+        most_paths: int,
+        most_points: int,
+    ) -> None:
         super().__init__(resources, laparams=LAParams())
         self.number, self.scale, self.tolerance, self.file = number, scale, tolerance, file
         self.most_paths, self.most_points = most_paths, most_points
@@ -142,7 +158,7 @@ class _Page(PDFPageAggregator):
         self.sheet = (0.0, 0.0, 0.0, 0.0)
 
     def paint_path(
-        self, gstate: Any, stroke: bool, fill: bool, evenodd: bool, path: Sequence[Any]
+        self, _gstate: Any, stroke: Any, fill: Any, _evenodd: Any, path: Sequence[Any]
     ) -> None:
         """Take a painted path; one that is neither stroked nor filled only clips."""
         if not (stroke or fill):
@@ -166,7 +182,7 @@ class _Page(PDFPageAggregator):
         runs: list[Array] = []
         start = at = (0.0, 0.0)
 
-        def finish(closed: bool) -> None:
+        def finish(*, closed: bool) -> None:
             if runs and sum(map(len, runs)) > 1:
                 made.append((np.vstack(runs), closed))
             runs.clear()
@@ -174,11 +190,11 @@ class _Page(PDFPageAggregator):
         for op, *numbers in path:
             v = [float(n) for n in numbers]
             if op == "m":
-                finish(False)
+                finish(closed=False)
                 start = at = self._mm(v[0], v[1])
                 runs.append(np.array([at]))
             elif op == "h":
-                finish(True)
+                finish(closed=True)
                 at = start
             else:
                 if not runs:
@@ -194,7 +210,7 @@ class _Page(PDFPageAggregator):
                         pairs = [*pairs, pairs[-1]]
                     runs.append(flatten_bezier(np.array([at, *pairs]), self.tolerance))
                     at = pairs[-1]
-        finish(False)
+        finish(closed=False)
         return made
 
     def _mm(self, x: float, y: float) -> tuple[float, float]:
@@ -206,9 +222,11 @@ class _Page(PDFPageAggregator):
         x0, y0, x1, y1 = (v * self.scale for v in self.cur_item.bbox)
         low, high = points.min(axis=0), points.max(axis=0)
         covers = bool(
-            low[0] <= x0 + PAGE_FRAME and low[1] <= y0 + PAGE_FRAME
-            and high[0] >= x1 - PAGE_FRAME and high[1] >= y1 - PAGE_FRAME
-        )  # fmt: skip
+            low[0] <= x0 + PAGE_FRAME
+            and low[1] <= y0 + PAGE_FRAME
+            and high[0] >= x1 - PAGE_FRAME
+            and high[1] >= y1 - PAGE_FRAME
+        )
         return covers and len(points) <= 5
 
     def collect_words(self) -> None:

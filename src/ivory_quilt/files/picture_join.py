@@ -1,19 +1,19 @@
 """Scans of pages that belong together, laid side by side by their marks into one picture."""
 
 from collections.abc import Sequence
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 
 import numpy as np
 
 from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.geometry.shape import Array, Pose
-from ivory_quilt.core.pattern.found import Reading
-from ivory_quilt.core.pattern.pages.page import Page, Placed
-from ivory_quilt.core.pattern.pages.place import placed_scans
-from ivory_quilt.core.pattern.pages.unite import cell_of
-from ivory_quilt.core.pattern.tracing.page_marks import MarkedPicture, find_picture_marks
-from ivory_quilt.core.pattern.tracing.picture import LoadedPicture, Picture, PictureScale
-from ivory_quilt.core.pattern.tracing.sheet import find_sheet, sheet_frame
+from ivory_quilt.core.reading.pages.joined_reading import JoinedReading
+from ivory_quilt.core.reading.pages.page import JoinedPages, Page
+from ivory_quilt.core.reading.pages.place import placed_scans
+from ivory_quilt.core.reading.pages.unite import cell_of
+from ivory_quilt.core.reading.tracing.page_marks import MarkedPicture, find_picture_marks
+from ivory_quilt.core.reading.tracing.picture import LoadedPicture, Picture, PictureScale
+from ivory_quilt.core.reading.tracing.sheet import find_sheet, sheet_frame
 from ivory_quilt.files.drawings import ReadOptions
 from ivory_quilt.files.picture_read import MM_PER_INCH, MOST_PIXELS, load_picture, read_loaded
 
@@ -27,10 +27,10 @@ class JoinedPicture:
     """Several scans as one picture, its resolution, and how the pages lie."""
 
     picture: LoadedPicture
-    placed: Placed
+    placed: JoinedPages
 
 
-def join_pictures(files: Sequence[NamedBytes], options: ReadOptions) -> Reading:
+def join_pictures(files: Sequence[NamedBytes], options: ReadOptions) -> JoinedReading:
     """Read scans whose pages are joined by their registration marks.
 
     Raises:
@@ -41,7 +41,9 @@ def join_pictures(files: Sequence[NamedBytes], options: ReadOptions) -> Reading:
     joined = joined_picture(pictures, scale)
     name = files[0][0] if len(files) == 1 else f"{files[0][0]} and {len(files) - 1} more"
     reading = read_loaded(joined.picture, name, PictureScale(), options.ink)
-    return replace(reading, joined=joined.placed)
+    return JoinedReading(
+        reading.pieces, reading.problems, drawn_at=reading.drawn_at, joined=joined.placed
+    )
 
 
 def joined_picture(
@@ -112,7 +114,9 @@ def _rectified(grey: Picture, rectangle: tuple[float, float]) -> tuple[Picture, 
     return np.asarray(flat), mm
 
 
-def mosaic(flats: Sequence[MarkedPicture], pages: Sequence[Page], placed: Placed) -> LoadedPicture:
+def mosaic(
+    flats: Sequence[MarkedPicture], pages: Sequence[Page], placed: JoinedPages
+) -> LoadedPicture:
     """Return joined pages as one picture, each up to a little beyond its trim lines.
 
     Where two pages show the same strip the darker counts: ink on either is ink.
@@ -137,8 +141,9 @@ def mosaic(flats: Sequence[MarkedPicture], pages: Sequence[Page], placed: Placed
             grey, matrix[:2], (width, height), flags=cv2.INTER_CUBIC, borderValue=PAPER
         )
         mask = np.zeros((height, width), np.uint8)
-        px = np.column_stack(((corners[:, 0] - low[0]) / mm - 0.5,
-                              height - (corners[:, 1] - low[1]) / mm - 0.5))  # fmt: skip
+        px = np.column_stack(
+            ((corners[:, 0] - low[0]) / mm - 0.5, height - (corners[:, 1] - low[1]) / mm - 0.5)
+        )
         cv2.fillConvexPoly(mask, np.round(px).astype(np.int32), 1)
         whole[mask > 0] = np.minimum(whole, moved)[mask > 0]
     return LoadedPicture(whole, MM_PER_INCH / mm)

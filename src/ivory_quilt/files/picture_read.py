@@ -7,17 +7,17 @@ import numpy as np
 
 from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.geometry.outline import line_length
-from ivory_quilt.core.pattern.drawn import RawPath
-from ivory_quilt.core.pattern.found import Reading, ReadProblem
-from ivory_quilt.core.pattern.reading import assemble
-from ivory_quilt.core.pattern.tracing.picture import Ink, LoadedPicture, Picture, PictureScale
-from ivory_quilt.core.pattern.tracing.sheet import (
-    Frame,
+from ivory_quilt.core.reading.assembly import assemble
+from ivory_quilt.core.reading.drawn import RawPath
+from ivory_quilt.core.reading.found import Reading, ReadProblem
+from ivory_quilt.core.reading.tracing.picture import Ink, LoadedPicture, Picture, PictureScale
+from ivory_quilt.core.reading.tracing.sheet import (
+    PictureFrame,
     find_sheet,
     flat_frame,
     sheet_frame,
 )
-from ivory_quilt.core.pattern.tracing.trace import Traced, trace
+from ivory_quilt.core.reading.tracing.trace import Traced, trace
 
 MOST_PIXELS = 120_000_000
 MM_PER_INCH = 25.4
@@ -40,9 +40,10 @@ def load_picture(data: bytes, file: str) -> LoadedPicture:
             image = Image.open(io.BytesIO(data), formats=("PNG", "JPEG", "TIFF"))
             if image.width * image.height > MOST_PIXELS:
                 raise InputError(
-                    file, f"{image.width} × {image.height} pixels",
+                    file,
+                    f"{image.width} × {image.height} pixels",
                     f"at most {MOST_PIXELS / 1e6:.0f} million",
-                )  # fmt: skip
+                )
             stated = image.info.get("dpi")
             upright = ImageOps.exif_transpose(image)
             if "A" in upright.getbands():
@@ -51,8 +52,17 @@ def load_picture(data: bytes, file: str) -> LoadedPicture:
             grey = np.asarray(upright.convert("L"))
     except UnidentifiedImageError:
         raise InputError(file, "it is no picture that can be read", "PNG, JPEG or TIFF") from None
-    except (OSError, ValueError, SyntaxError, ArithmeticError, LookupError, TypeError,
-            AttributeError, MemoryError, Image.DecompressionBombError) as error:  # fmt: skip
+    except (
+        OSError,
+        ValueError,
+        SyntaxError,
+        ArithmeticError,
+        LookupError,
+        TypeError,
+        AttributeError,
+        MemoryError,
+        Image.DecompressionBombError,
+    ) as error:
         what = " ".join(str(error).split())[:120] or type(error).__name__
         raise InputError(file, f"the picture cannot be read ({what})", "PNG, JPEG, TIFF") from None
     if min(grey.shape) < 32:
@@ -102,7 +112,8 @@ def read_loaded(
     except InputError as error:
         raise InputError(file, error.problem, error.expected) from None
     long = [k for k in traced.strokes if line_length(k) >= LEAST_STROKE]
-    reading = assemble([*traced.paths, *(RawPath(k, False) for k in long[:MOST_STROKES])], file)
+    strokes = [RawPath(k, closed=False) for k in long[:MOST_STROKES]]
+    reading = assemble([*traced.paths, *strokes], file)
     problems = (*_notes(traced), *reading.problems)
     drawn = tuple(frame.to_pixels(p.points) for p in traced.paths)
     return Reading(reading.pieces, problems, needs_scale=not known, drawn_at=drawn)
@@ -110,7 +121,7 @@ def read_loaded(
 
 def _traced(
     picture: LoadedPicture, scale: PictureScale, ink: Ink, level: float | None
-) -> tuple[Traced, Frame, bool]:
+) -> tuple[Traced, PictureFrame, bool]:
     """Trace; return what was found, its frame, and whether the scale is known."""
     grey = picture.grey
     if scale.rectangle is not None:

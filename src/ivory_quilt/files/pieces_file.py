@@ -4,9 +4,10 @@ from typing import Any
 
 import msgspec
 
-from ivory_quilt.core.pattern.found import FoundPiece, Reading
-from ivory_quilt.core.pattern.hints import Hints
-from ivory_quilt.core.pattern.pages.page import Placed
+from ivory_quilt.core.reading.found import FoundPiece, Reading
+from ivory_quilt.core.reading.hints import Hints
+from ivory_quilt.core.reading.pages.joined_reading import JoinedReading
+from ivory_quilt.core.reading.pages.page import JoinedPages
 from ivory_quilt.files.project_file import points_wire
 
 FORMAT = "ivory-quilt/pieces"
@@ -30,13 +31,13 @@ def encode_reading(readings: list[Reading]) -> bytes:
             for p in reading.problems
         ]
     body = {"format": FORMAT, "version": 1, "pieces": pieces, "problems": problems}
-    joins = [_joins(r.joined) for r in readings if r.joined is not None]
+    joins = [_joins(r.joined) for r in readings if isinstance(r, JoinedReading)]
     if joins:
         body["joins"] = joins[0]
     return msgspec.json.format(msgspec.json.encode(body), indent=1) + b"\n"
 
 
-def _joins(placed: Placed) -> list[dict[str, Any]]:
+def _joins(placed: JoinedPages) -> list[dict[str, Any]]:
     """Return the joins between pages, counted from 1, with how far their marks miss, mm."""
     return [
         {"first": j.first + 1, "second": j.second + 1, "marks": len(j.pairs), "residual": r}

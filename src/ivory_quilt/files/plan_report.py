@@ -7,9 +7,9 @@ import msgspec
 
 from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.geometry.shape import Shape
-from ivory_quilt.core.making import cut_pieces
 from ivory_quilt.core.pattern.part import Part
-from ivory_quilt.core.plan import FoamPlan, Plan
+from ivory_quilt.core.plan.making import cut_pieces
+from ivory_quilt.core.plan.plan import FoamPlan, Plan
 from ivory_quilt.core.stock.purchase import FoamLine
 from ivory_quilt.core.units import show_area, show_money, show_thickness, show_weight
 from ivory_quilt.files.atomic import write_atomic

@@ -5,6 +5,7 @@ from typing import Any, cast
 
 import msgspec
 
+from ivory_quilt.core.document.project import KeptLayout, Paper, Project
 from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.geometry.shape import Array, Pose, Shape, ring
 from ivory_quilt.core.measure.study import Pictured, Study
@@ -26,7 +27,6 @@ from ivory_quilt.core.pattern.piece import (
     Turn,
 )
 from ivory_quilt.core.pattern.seams import EdgeRef, Joint, Seam
-from ivory_quilt.core.project import KeptLayout, Paper, Project
 from ivory_quilt.files.atomic import read_bytes, write_atomic
 from ivory_quilt.files.build_wire import build_of, build_wire, crease_of, crease_wire
 from ivory_quilt.files.wire import (

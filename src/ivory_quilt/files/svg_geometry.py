@@ -17,9 +17,17 @@ from ivory_quilt.core.geometry.shape import Array
 
 MM_PER_PX = 25.4 / 96
 UNITS = {
-    "": 1.0, "px": 1.0, "pt": 96 / 72, "pc": 16.0, "mm": 96 / 25.4, "cm": 96 / 2.54,
-    "q": 96 / 101.6, "in": 96.0, "em": 16.0, "ex": 8.0,
-}  # fmt: skip
+    "": 1.0,
+    "px": 1.0,
+    "pt": 96 / 72,
+    "pc": 16.0,
+    "mm": 96 / 25.4,
+    "cm": 96 / 2.54,
+    "q": 96 / 101.6,
+    "in": 96.0,
+    "em": 16.0,
+    "ex": 8.0,
+}
 _NUMBER = r"[-+]?(?:\d+\.?\d*|\.\d+)(?:[eE][-+]?\d+)?"
 _LENGTH = re.compile(rf"\s*({_NUMBER})\s*([a-zA-Z%]*)\s*$")
 _CALL = re.compile(r"(matrix|translate|scale|rotate|skewX|skewY)\s*\(([^)]*)\)")
@@ -144,11 +152,11 @@ def flatten_path(data: str, place: Affine, tolerance: float) -> Iterator[tuple[A
             run.corners.append(segment.end)
             continue
         if isinstance(segment, Move | Close):
-            yield from run.finish(isinstance(segment, Close))
+            yield from run.finish(closed=isinstance(segment, Close))
             run = _Subpath(place, segment.end)
         else:
             run.add(_flatten(segment, place, tolerance), segment.start)
-    yield from run.finish(False)
+    yield from run.finish(closed=False)
 
 
 class _Subpath:
@@ -165,7 +173,7 @@ class _Subpath:
         self._settle()
         self.points.append(points)
 
-    def finish(self, closed: bool) -> Iterator[tuple[Array, bool]]:
+    def finish(self, *, closed: bool) -> Iterator[tuple[Array, bool]]:
         self._settle()
         if self.points and sum(map(len, self.points)) > 1:
             yield np.vstack(self.points), closed

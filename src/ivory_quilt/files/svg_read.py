@@ -14,9 +14,9 @@ from defusedxml import DefusedXmlException
 
 from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.geometry.curves import TOLERANCE
-from ivory_quilt.core.pattern.drawn import RawPath, RawText
-from ivory_quilt.core.pattern.found import Reading, ReadProblem
-from ivory_quilt.core.pattern.reading import assemble
+from ivory_quilt.core.reading.assembly import assemble
+from ivory_quilt.core.reading.drawn import RawPath, RawText
+from ivory_quilt.core.reading.found import Reading, ReadProblem
 from ivory_quilt.files.svg_geometry import (
     MM_PER_PX,
     Affine,
@@ -63,7 +63,7 @@ class _Place:
 
 
 @dataclass(frozen=True)
-class _Page:
+class _SvgPage:
     place: _Place
     needs_scale: bool
     note: ReadProblem | None
@@ -93,7 +93,7 @@ def read_svg(
     """
     root = _parse(data, file)
     page = _page(root, mm_per_unit)
-    walk = _Walk(root, tolerance, file)
+    walk = _SvgWalk(root, tolerance, file)
     paths = list(walk.children(root, page.place))
     reading = assemble(paths, file, texts=walk.texts)
     notes = (page.note,) if page.note else ()
@@ -116,7 +116,7 @@ def _parse(data: bytes, file: str) -> Element:
     return root
 
 
-def _page(root: Element, mm_per_unit: float | None) -> _Page:
+def _page(root: Element, mm_per_unit: float | None) -> _SvgPage:
     """Return the root viewport with its transform to mm, y upwards from the page's foot."""
     width, height = split_length(root.get("width")), split_length(root.get("height"))
     box = numbers(root.get("viewBox"))
@@ -144,10 +144,10 @@ def _page(root: Element, mm_per_unit: float | None) -> _Page:
     to_mm = Affine(per_px, 0, 0, -per_px, 0, h * per_px)
     style = Style()
     place = _Place(to_mm @ fit, style, "", box[2] if box else w, box[3] if box else h)
-    return _Page(place, not sized and mm_per_unit is None, note)
+    return _SvgPage(place, not sized and mm_per_unit is None, note)
 
 
-class _Walk:
+class _SvgWalk:
     """One walk over a drawing; yields every visible path in mm."""
 
     def __init__(self, root: Element, tolerance: float, file: str) -> None:

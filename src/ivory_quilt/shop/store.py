@@ -230,8 +230,13 @@ class SqliteStore:
 
     def put_coupon(self, coupon: Coupon) -> None:
         """Keep a set of test strips."""
-        row = (coupon.material, coupon.what.value, coupon.date, json.dumps(coupon.before),
-               json.dumps(coupon.after))  # fmt: skip
+        row = (
+            coupon.material,
+            coupon.what.value,
+            coupon.date,
+            json.dumps(coupon.before),
+            json.dumps(coupon.after),
+        )
         with self._db:
             self._db.execute(
                 "INSERT INTO coupon (material, what, date, before, after) VALUES (?,?,?,?,?)", row

@@ -85,11 +85,14 @@ def test_every_pair_and_edge_is_looked_at_in_lots_or_at_once(outlines, gap, seed
     job = LayJob(pieces, (foam,), gap=gap)
     laid = tuple(
         Placement(
-            f"p{k % len(pieces)}", k // len(pieces), "s", int(random.integers(2)),
+            f"p{k % len(pieces)}",
+            k // len(pieces),
+            "s",
+            int(random.integers(2)),
             Pose(*random.uniform((-5, -5), (200, 140)), float(random.uniform(0, 360))),
         )
         for k in range(12)
-    )  # fmt: skip
+    )
     at_once = violations(job, laid)
     expected = set()
     placed = [outlines[k % len(pieces)].placed(p.pose).polygon for k, p in enumerate(laid)]

@@ -13,7 +13,7 @@ from ivory_quilt.core.nesting.disturb import (
     swapped,
     turned_about,
 )
-from ivory_quilt.core.nesting.field import Field
+from ivory_quilt.core.nesting.field import OverlapField
 from ivory_quilt.core.nesting.job import LayJob, PieceSpec, RollSpec
 from ivory_quilt.core.nesting.world import Solution, World
 
@@ -32,7 +32,7 @@ def strip(rotations, count=12, seed=0):
     poses = np.zeros((count, 5))
     poses[:, 0], poses[:, 1] = random.uniform(0, LENGTH, count), random.uniform(0, WIDTH, count)
     poses[:, 2], poses[:, 4] = 1.0, 1.0
-    return Field(world, {}), Solution(poses, np.zeros(count, dtype=np.int64))
+    return OverlapField(world, {}), Solution(poses, np.zeros(count, dtype=np.int64))
 
 
 RECT = np.array([0.0, 0.0, LENGTH, WIDTH])
@@ -111,14 +111,16 @@ def ways_of(field, old, on, far):
 
 def test_a_part_that_looks_alike_turned_about_goes_along_with_its_stretch():
     world = World(
-        LayJob((PieceSpec("a", rectangle(60, 20), 6, (0.0, 180.0)),),
-               rolls=(RollSpec("r", WIDTH, LENGTH),))
-    )  # fmt: skip
+        LayJob(
+            (PieceSpec("a", rectangle(60, 20), 6, (0.0, 180.0)),),
+            rolls=(RollSpec("r", WIDTH, LENGTH),),
+        )
+    )
     world.region_index("r", 0)
     poses = np.zeros((6, 5))
     poses[:, 0], poses[:, 1] = np.arange(6) * 150 + 60, 20.0
     poses[:, 2], poses[:, 4] = 1.0, 1.0
-    old, field = Solution(poses, np.zeros(6, dtype=np.int64)), Field(world, {})
+    old, field = Solution(poses, np.zeros(6, dtype=np.int64)), OverlapField(world, {})
     made = [
         stretch_turned(old, field, np.arange(6), RECT, np.random.default_rng(k)) for k in range(20)
     ]

@@ -17,7 +17,7 @@ from ivory_quilt.core.nesting.check import GrowingCheck, check_steps, violations
 from ivory_quilt.core.nesting.construct import LOT
 from ivory_quilt.core.nesting.engine import Limit, StopSwitch, lay
 from ivory_quilt.core.nesting.job import LayJob, PieceSpec, Placement, RollSpec, SheetSpec
-from ivory_quilt.core.nesting.search import THREADS, Search, Seeker
+from ivory_quilt.core.nesting.search import THREADS, Search, SearchThread
 from ivory_quilt.core.nesting.summary import summarise
 from tests.strategies import jobs, shapes
 
@@ -32,9 +32,21 @@ def sheet(width=300.0, height=200.0, quantity=1, cost="0", margin=0.0, ident="s"
 
 # Three crosses need two sheets though their area would fit on one: the search never ends by itself.
 CROSS = Shape.make(
-    [(40, 0), (80, 0), (80, 40), (120, 40), (120, 80), (80, 80), (80, 120), (40, 120), (40, 80),
-     (0, 80), (0, 40), (40, 40)]
-)  # fmt: skip
+    [
+        (40, 0),
+        (80, 0),
+        (80, 40),
+        (120, 40),
+        (120, 80),
+        (80, 80),
+        (80, 120),
+        (40, 120),
+        (40, 80),
+        (0, 80),
+        (0, 40),
+        (40, 40),
+    ]
+)
 # Six brackets lie on two sheets at first, on one once they are hooked into each other.
 BRACKET = Shape.make([(0, 0), (120, 0), (120, 40), (40, 40), (40, 160), (0, 160)])
 BRACKETS = LayJob(
@@ -156,8 +168,9 @@ def test_a_run_ends_once_it_costs_no_more_than_asked(less):
 def test_parts_left_over_meet_no_target():
     result = lay(
         LayJob((PieceSpec("a", rectangle(400, 40)),), (sheet(300, 200),)),
-        limit=Limit(steps=1, target=Decimal(99)), clock=lambda: 0.0,
-    )  # fmt: skip
+        limit=Limit(steps=1, target=Decimal(99)),
+        clock=lambda: 0.0,
+    )
     assert len(result.unplaced) == 1
     assert result.stopped_by != "target"
 
@@ -236,7 +249,7 @@ def test_who_stops_is_not_kept_waiting_for_the_threads(monkeypatch, at_work):
     if at_work == "_make":
         monkeypatch.setattr(Search, "_make", held_up)
     else:
-        monkeypatch.setattr(Seeker, "run", held_up)
+        monkeypatch.setattr(SearchThread, "run", held_up)
     result = run(CROSSES, 50, switch=switch)
     assert result.stopped_by == "maker"
     assert len(result.placements) == 3
@@ -245,18 +258,18 @@ def test_who_stops_is_not_kept_waiting_for_the_threads(monkeypatch, at_work):
 
 
 def test_time_that_runs_out_waits_for_what_the_threads_have(monkeypatch):
-    late, real, portions = [], Seeker.run, []
+    late, real, portions = [], SearchThread.run, []
 
     def clock():
         return 100.0 if late else 0.0
 
-    def slow(seeker, quota):
+    def slow(thread, quota):
         late.append(True)
         sleep(0.1)  # some questions of the engine later its time is over, and it waits
         portions.append(quota)
-        real(seeker, quota)
+        real(thread, quota)
 
-    monkeypatch.setattr(Seeker, "run", slow)
+    monkeypatch.setattr(SearchThread, "run", slow)
     result = lay(CROSSES, limit=Limit(seconds=40), clock=clock, seed=1)
     assert result.stopped_by == "time"
     assert len(portions) == THREADS

@@ -12,7 +12,7 @@ from shapely import box
 from ivory_quilt.core.geometry.curves import circle
 from ivory_quilt.core.geometry.shape import Pose, Shape, rectangle
 from ivory_quilt.core.nesting.construct import default_stock_order
-from ivory_quilt.core.nesting.field import Field
+from ivory_quilt.core.nesting.field import OverlapField
 from ivory_quilt.core.nesting.job import LayJob, PieceSpec, Placement, RollSpec, SheetSpec
 from ivory_quilt.core.nesting.prepare import (
     TOUCH,
@@ -55,8 +55,10 @@ def test_orientations_that_look_alike_are_tried_once(shape, mirror, looks):
 def test_a_mirror_image_is_an_orientation_only_where_it_is_allowed():
     edges = polygon_edges(ELL.polygon)
     turns = np.array([[1.0, 0.0]])
-    assert different_orientations(edges, turns, False, 0.1).tolist() == [[1.0, 0.0, 1.0]]
-    both = different_orientations(edges, turns, True, 0.1)
+    assert different_orientations(edges, turns, mirror=False, within=0.1).tolist() == [
+        [1.0, 0.0, 1.0]
+    ]
+    both = different_orientations(edges, turns, mirror=True, within=0.1)
     assert both[:, 2].tolist() == [1.0, -1.0]
 
 
@@ -149,7 +151,7 @@ def test_a_score_prefers_everything_placed_then_money_then_foam():
     second = world.region_index("s", 1)
 
     def score():
-        field = Field(world, {})
+        field = OverlapField(world, {})
         field.load(world.poses, world.where)
         return score_of(field)
 
@@ -187,7 +189,7 @@ def test_clearing_takes_all_but_the_pinned_off():
 def test_the_searchs_arrays_hold_every_part_as_the_world_has_it():
     world, region = two_on_a_sheet()
     world.set_pose(1, (200.0, 80.0, 0.0, 1.0, 1.0), region)
-    field = Field(world, {})
+    field = OverlapField(world, {})
     field.load(world.poses, world.where)
     placed = field.placed
     for i in (0, 1):

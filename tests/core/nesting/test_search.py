@@ -9,14 +9,14 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from shapely import affinity
 
-from ivory_quilt.bench.sets import JIGSAWS, cut_up, disc_job, known_job, stock_job
+from ivory_quilt.benchmarks.sets import JIGSAWS, cut_up, disc_job, known_job, stock_job
 from ivory_quilt.core.geometry.curves import circle
 from ivory_quilt.core.geometry.shape import Pose, Shape, rectangle
 from ivory_quilt.core.nesting.bounds import area_bound, cost_bound
 from ivory_quilt.core.nesting.check import violations
 from ivory_quilt.core.nesting.choice import Chooser
 from ivory_quilt.core.nesting.engine import Limit, lay
-from ivory_quilt.core.nesting.field import Field
+from ivory_quilt.core.nesting.field import OverlapField
 from ivory_quilt.core.nesting.jigsaw import BEAMS, assemble, is_jigsaw
 from ivory_quilt.core.nesting.job import LayJob, PieceSpec, Placement, RollSpec, SheetSpec
 from ivory_quilt.core.nesting.kernels.overlap import candidate
@@ -46,7 +46,7 @@ def test_an_overlap_is_measured_just_where_the_library_finds_one(a, b, pose):
     world = World(job)
     region = world.region_index("s", 0)
     world.set_pose(1, (2000.0, 2000.0, 1.0, 0.0, 1.0), region)
-    field = Field(world, {})
+    field = OverlapField(world, {})
     field.load(world.poses, world.where)
     c, s = math.cos(math.radians(pose.rotation)), math.sin(math.radians(pose.rotation))
     f = -1.0 if pose.mirrored else 1.0
@@ -185,9 +185,11 @@ def test_pieces_that_cannot_share_a_sheet_need_one_each():
 def test_a_piece_that_fits_dear_stock_only_lifts_the_bound():
     job = LayJob(
         (PieceSpec("long", rectangle(900, 30)), PieceSpec("short", rectangle(30, 30), 4)),
-        (SheetSpec("dear", rectangle(1000, 500), None, Decimal(12)),
-         SheetSpec("cheap", rectangle(300, 200), None, Decimal(1))),
-    )  # fmt: skip
+        (
+            SheetSpec("dear", rectangle(1000, 500), None, Decimal(12)),
+            SheetSpec("cheap", rectangle(300, 200), None, Decimal(1)),
+        ),
+    )
     assert area_bound(job) == Decimal(12)
 
 

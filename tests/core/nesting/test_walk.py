@@ -11,13 +11,13 @@ from ivory_quilt.core.geometry.centred import about_centre, at_centre, centre_of
 from ivory_quilt.core.geometry.shape import Pose, Shape, rectangle
 from ivory_quilt.core.nesting import construct as construction
 from ivory_quilt.core.nesting.choice import Chooser
-from ivory_quilt.core.nesting.field import Field
+from ivory_quilt.core.nesting.field import OverlapField
 from ivory_quilt.core.nesting.goals import SHORTEST_STEP, Pace, Planner
 from ivory_quilt.core.nesting.grid import Grid
 from ivory_quilt.core.nesting.job import LayJob, PieceSpec, Placement, RollSpec, SheetSpec
 from ivory_quilt.core.nesting.kernels.relax import SOLVED
 from ivory_quilt.core.nesting.score import Score, score_of
-from ivory_quilt.core.nesting.search import EASE_AFTER, PERSIST, Seeker
+from ivory_quilt.core.nesting.search import EASE_AFTER, PERSIST, SearchThread
 from ivory_quilt.core.nesting.sizes import allowed_sizes
 from ivory_quilt.core.nesting.walk import RACE, Target, Walk
 from ivory_quilt.core.nesting.world import World, offsets, regions_in
@@ -34,7 +34,7 @@ def lying(job, *places):
     region = world.region_index(job.all_stock[0].id, 0)
     for i, (x, y) in enumerate(places):
         world.set_pose(i, (x, y, 1.0, 0.0, 1.0), region)
-    return world, Walk(Field(world, {}), 1, flags())
+    return world, Walk(OverlapField(world, {}), 1, flags())
 
 
 def aim(world, walk, x1, y1):
@@ -95,10 +95,10 @@ def test_the_thread_that_leads_asks_for_less_soon_and_the_others_are_patient():
     tired = []
     for leads in (True, False):
         planner = Planner(Chooser(world), world, walk.random, flags(), leads=leads)
-        seeker = Seeker(planner, walk, best, score, Decimal(0), leads=leads)
+        thread = SearchThread(planner, walk, best, score, Decimal(0), leads=leads)
         for rounds, failures in ((EASE_AFTER, 0), (EASE_AFTER + 1, 0), (0, PERSIST)):
             walk.stats[2], walk.failures = rounds, failures
-            tired.append(seeker._tired())
+            tired.append(thread._tired())
     assert tired == [False, True, False, False, False, True]
 
 
@@ -139,9 +139,11 @@ def test_pinned_sheets_are_part_of_every_choice_once_each():
 def test_a_stop_while_constructing_again_keeps_the_better_layout(monkeypatch):
     job = LayJob(
         (PieceSpec("a", rectangle(50, 40), 8),),
-        (SheetSpec("dear", rectangle(300, 200), None, Decimal(9)),
-         SheetSpec("cheap", rectangle(110, 90), None, Decimal(5))),
-    )  # fmt: skip
+        (
+            SheetSpec("dear", rectangle(300, 200), None, Decimal(9)),
+            SheetSpec("cheap", rectangle(110, 90), None, Decimal(5)),
+        ),
+    )
     world, stop, real, calls = World(job), flags(), construction.construct, []
 
     def interrupted(world, plan, flags, **rest):
@@ -180,7 +182,7 @@ def test_boxes_of_allowed_angles_are_those_of_the_placed_shapes(shape, pose):
 @given(shapes(), poses, st.floats(-300, 300), st.floats(-300, 300))
 def test_a_shape_is_put_by_its_centre_of_area(shape, pose, x, y):
     assert centre_of(shape, at_centre(shape, pose, (x, y))) == pytest.approx((x, y), abs=1e-6)
-    turned = about_centre(shape, pose, 33.0, True)
+    turned = about_centre(shape, pose, 33.0, mirrored=True)
     assert centre_of(shape, turned) == pytest.approx(centre_of(shape, pose), abs=1e-6)
 
 

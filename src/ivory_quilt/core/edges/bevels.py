@@ -59,8 +59,11 @@ def unequal_mitre(dihedral: float, thickness_1: float, thickness_2: float) -> Un
     above_zero("thickness_2", thickness_2)
     if dihedral == 180.0:
         if thickness_1 != thickness_2:
-            raise InputError("dihedral", "in one plane unequal edges cannot meet all over",
-                             "less than 180°, or one thickness")  # fmt: skip
+            raise InputError(
+                "dihedral",
+                "in one plane unequal edges cannot meet all over",
+                "less than 180°, or one thickness",
+            )
         return UnequalMitre(0.0, 0.0, thickness_1)
     delta = math.radians(dihedral)
     one = math.atan2(thickness_1 * math.sin(delta), thickness_2 + thickness_1 * math.cos(delta))
@@ -82,15 +85,18 @@ def mitre_unequal(dihedral: float, thickness_1: float, thickness_2: float) -> Re
         {"dihedral": dihedral, "thickness_1": thickness_1, "thickness_2": thickness_2},
         {"bevel_1": found.bevel_1, "bevel_2": found.bevel_2, "face": found.face},
         (
-            Step("joint to the first face",
-                 f"atan({thickness_1:g} sin δ ÷ ({thickness_2:g} + {thickness_1:g} cos δ))",
-                 one, "°"),
+            Step(
+                "joint to the first face",
+                f"atan({thickness_1:g} sin δ ÷ ({thickness_2:g} + {thickness_1:g} cos δ))",
+                one,
+                "°",
+            ),
             Step("first bevel", f"90 − {one:.3f}", found.bevel_1, "°"),
             Step("second bevel", f"90 − ({dihedral:g} − {one:.3f})", found.bevel_2, "°"),
             Step("both bevel faces", f"{thickness_1:g} ÷ sin {one:.3f}°", found.face, "mm"),
         ),
         "law of sines in the joint's triangle",
-    )  # fmt: skip
+    )
 
 
 def flare_offset(thickness: float, angle: float) -> float:

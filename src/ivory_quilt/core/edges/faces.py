@@ -61,16 +61,28 @@ def _moved(points: Array, distances: Array) -> Array:
     for k in range(len(points)):
         j = k - 1
         made += _corner(
-            points[k], along[j], along[k], normal[j], normal[k], float(distances[j]),
-            float(distances[k]), (float(length[j]), float(length[k])),
-        )  # fmt: skip
+            points[k],
+            along[j],
+            along[k],
+            normal[j],
+            normal[k],
+            float(distances[j]),
+            float(distances[k]),
+            (float(length[j]), float(length[k])),
+        )
     return np.array(made)
 
 
 def _corner(
-    at: Array, before: Array, after: Array, n0: Array, n1: Array, d0: float, d1: float,
+    at: Array,
+    before: Array,
+    after: Array,
+    n0: Array,
+    n1: Array,
+    d0: float,
+    d1: float,
     lengths: tuple[float, float],
-) -> list[Array]:  # fmt: skip
+) -> list[Array]:
     """Return the point or points where two moved stretches meet.
 
     `lengths` are those of the stretches before they are moved.

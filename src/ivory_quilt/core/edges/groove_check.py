@@ -77,8 +77,9 @@ def _groove(piece: Piece, index: int, line: PieceLine) -> Groove:
     if crease.folds and crease.skin < least - 1e-9:
         problems.append(f"the skin of {crease.skin:g} mm may tear: leave {least:g} mm")
     problems += _too_near(piece, index, line, width)
-    return Groove(index, width, depth, abs(crease.angle) / 2, crease.front, tuple(problems),
-                  reckoned)  # fmt: skip
+    return Groove(
+        index, width, depth, abs(crease.angle) / 2, crease.front, tuple(problems), reckoned
+    )
 
 
 def _too_near(piece: Piece, index: int, line: PieceLine, width: float) -> list[str]:
@@ -115,7 +116,6 @@ def grooves_cross(lines: Sequence[PieceLine]) -> bool:
     runs = [
         LineString(np.asarray(k.points))
         for k in lines
-        if k.crease is not None and k.crease.folds
-        and k.kind in (LineKind.FOLD, LineKind.UNDERCUT)
-    ]  # fmt: skip
+        if k.crease is not None and k.crease.folds and k.kind in (LineKind.FOLD, LineKind.UNDERCUT)
+    ]
     return any(a.crosses(b) for i, a in enumerate(runs) for b in runs[i + 1 :])

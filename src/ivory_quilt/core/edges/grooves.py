@@ -29,13 +29,17 @@ def undercut(fold: float, thickness: float, skin: float) -> Reckoning:
         {"width": width, "depth": depth, "wall": fold / 2},
         (
             Step("depth", f"{thickness:g} − {skin:g}", depth, "mm"),
-            Step("width = 2 × depth × tan(fold ÷ 2)", f"2 × {depth:g} × tan {fold / 2:g}°",
-                 width, "mm"),
+            Step(
+                "width = 2 × depth × tan(fold ÷ 2)",
+                f"2 × {depth:g} × tan {fold / 2:g}°",
+                width,
+                "mm",
+            ),
             Step("each wall from square", f"{fold:g} ÷ 2", fold / 2, "°"),
         ),
         "triangle of the groove; a right-angle fold takes 45° from each side (common practice)",
         ("Cut away from yourself with a fresh blade.",),
-    )  # fmt: skip
+    )
 
 
 def blade(thickness: float, width: float) -> Reckoning:

@@ -41,11 +41,6 @@ class Knife:
     round: float = 0.0
     why: str = ""
 
-    @property
-    def from_table(self) -> float:
-        """The blade's angle from the table, degrees; makers set one or the other."""
-        return 90.0 - abs(self.angle)
-
     def away(self, height: float, thickness: float, reference: float) -> float:
         """Return how far the cut lies outside the pattern line at a height in the foam, mm.
 
@@ -149,9 +144,10 @@ def meeting_angle(
 def _cuttable(angle: float, edge: str) -> float:
     if abs(angle) > MOST_BEVEL:
         raise InputError(
-            f"edge {edge}", f"to meet its neighbour it must be bevelled by {angle:.0f}°",
+            f"edge {edge}",
+            f"to meet its neighbour it must be bevelled by {angle:.0f}°",
             f"{MOST_BEVEL:g}° at most: butt it, or change the angle of the seam",
-        )  # fmt: skip
+        )
     return angle
 
 
@@ -185,8 +181,9 @@ def _parted(piece: Piece) -> tuple[Array, list[str]]:
     starts = np.array([outline.locate(e.start)[0] for e in edges])
     at = outline.vertices_at
     # A start within a hair of a vertex is that vertex.
-    near = np.abs((starts[:, None] - at[None, :] + outline.length / 2) % outline.length
-                  - outline.length / 2)  # fmt: skip
+    near = np.abs(
+        (starts[:, None] - at[None, :] + outline.length / 2) % outline.length - outline.length / 2
+    )
     starts = np.where(near.min(axis=1) < 1e-3, at[near.argmin(axis=1)], starts)
     every = np.unique(np.concatenate((at, starts)))
     ring = outline.places(every)

@@ -5,8 +5,8 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from ivory_quilt.core.forming.bending import SOURCE
-from ivory_quilt.core.forming.shaping import Change, Frame, Place, signed
+from ivory_quilt.core.forming.bend_allowance import SOURCE
+from ivory_quilt.core.forming.shaping import AxisFrame, Change, Place, signed
 from ivory_quilt.core.geometry.shape import Array, Point
 from ivory_quilt.core.pattern.piece import Crease, LineKind, PieceLine
 from ivory_quilt.core.reckoning import Reckoning, Step
@@ -28,7 +28,7 @@ class Bend:
         front: whether the groove is in the outer face.
     """
 
-    frame: Frame
+    frame: AxisFrame
     angle: float
     radius: float
     reference: float
@@ -68,10 +68,10 @@ class Bends:
             moved += (more * share)[:, None] * bend.frame.across
         return moved
 
-    def _laid(self, bend: Bend, place: Place) -> Frame:
+    def _laid(self, bend: Bend, place: Place) -> AxisFrame:
         """Return a bend's frame on the flat layer."""
         (x, y) = self.flat(np.array([bend.frame.origin]), place)[0].tolist()
-        return Frame((x, y), bend.frame.axis)
+        return AxisFrame((x, y), bend.frame.axis)
 
     def space(self, points: Array, heights: Array, place: Place) -> Array:
         """Bend the flat layer, outermost bends first."""
@@ -86,7 +86,9 @@ class Bends:
             )
         return solid
 
-    def _heated(self, bend: Bend, frame: Frame, across: Array, solid: Array, place: Place) -> Array:
+    def _heated(
+        self, bend: Bend, frame: AxisFrame, across: Array, solid: Array, place: Place
+    ) -> Array:
         width = bend.cut_width(place, self.thickness)
         sign = 1.0 if bend.angle > 0 else -1.0
         pivot = -bend.radius if bend.angle > 0 else self.thickness + bend.radius
@@ -102,7 +104,9 @@ class Bends:
         z = np.where(moves, pivot + sign * z, solid[:, 2])
         return np.column_stack((frame.out_of(local), z))
 
-    def _closed(self, bend: Bend, frame: Frame, across: Array, solid: Array, place: Place) -> Array:
+    def _closed(
+        self, bend: Bend, frame: AxisFrame, across: Array, solid: Array, _place: Place
+    ) -> Array:
         assert bend.groove is not None
         # The skin that is left bends at the groove's foot.
         pivot = self.thickness - bend.groove if bend.front else bend.groove
@@ -115,18 +119,19 @@ class Bends:
         z = np.where(inside, pivot + wall if bend.front else pivot - wall, z)
         moves = across > 0
         turn = bend.angle
-        x = np.where(moves, local[:, 0] * math.cos(turn) + (z - pivot) * math.sin(turn),
-                     local[:, 0])  # fmt: skip
+        x = np.where(
+            moves, local[:, 0] * math.cos(turn) + (z - pivot) * math.sin(turn), local[:, 0]
+        )
         up = np.where(moves, pivot + (z - pivot) * math.cos(turn) - local[:, 0] * math.sin(turn), z)
         return np.column_stack((frame.out_of(np.column_stack((x, local[:, 1]))), up))
 
-    def cuts(self, place: Place) -> tuple[tuple[Frame, float], ...]:
+    def cuts(self, _place: Place) -> tuple[tuple[AxisFrame, float], ...]:
         """Both sides of each bend."""
         return tuple((b.frame, s * b.width / 2) for b in self.bends for s in (-1.0, 1.0))
 
-    def laid_cuts(self, place: Place) -> tuple[tuple[Frame, float], ...]:
+    def laid_cuts(self, place: Place) -> tuple[tuple[AxisFrame, float], ...]:
         """Return lines on the flat layer at which a mesh must have points."""
-        lines: list[tuple[Frame, float]] = []
+        lines: list[tuple[AxisFrame, float]] = []
         for bend in self.bends:
             frame = self._laid(bend, place)
             if bend.groove is not None:
@@ -148,31 +153,48 @@ class Bends:
             was = abs(bend.angle) * bend.reference
             reckoned = Reckoning(
                 "bend",
-                {"angle": degrees, "inside_radius": bend.radius, "thickness": place.thickness,
-                 "neutral_height": place.height},
+                {
+                    "angle": degrees,
+                    "inside_radius": bend.radius,
+                    "thickness": place.thickness,
+                    "neutral_height": place.height,
+                },
                 {"allowance": width, "change": width - was},
                 (
-                    Step("on the pattern's face", f"π ÷ 180 × {degrees:g}° × {bend.reference:.2f}",
-                         was, "mm"),
-                    Step("on the neutral line",
-                         f"π ÷ 180 × {degrees:g}° × {width / abs(bend.angle):.2f}", width, "mm"),
+                    Step(
+                        "on the pattern's face",
+                        f"π ÷ 180 × {degrees:g}° × {bend.reference:.2f}",
+                        was,
+                        "mm",
+                    ),
+                    Step(
+                        "on the neutral line",
+                        f"π ÷ 180 × {degrees:g}° × {width / abs(bend.angle):.2f}",
+                        width,
+                        "mm",
+                    ),
                     Step("change", f"{width:.2f} − {was:.2f}", width - was, "mm"),
                 ),
                 SOURCE,
-            )  # fmt: skip
+            )
             text = f"{signed(width - was)}: bend of {place.thickness:g} mm foam by {degrees:.0f}°"
             made.append(Change(text, width - was, reckoned))
         return tuple(made)
 
-    def step(self, place: Place) -> tuple[float, float, Frame]:
+    def step(self, _place: Place) -> tuple[float, float, AxisFrame]:
         """Only the bends need points."""
-        return 0.0, 0.0, Frame((0.0, 0.0), 90.0)
+        return 0.0, 0.0, AxisFrame((0.0, 0.0), 90.0)
 
 
 def bends_of(
-    lines: tuple[PieceLine, ...], middle: Point, thickness: float, offset: float, beneath: float,
-    *, by_heat: bool,
-) -> tuple[Bend, ...]:  # fmt: skip
+    lines: tuple[PieceLine, ...],
+    middle: Point,
+    thickness: float,
+    offset: float,
+    beneath: float,
+    *,
+    by_heat: bool,
+) -> tuple[Bend, ...]:
     """Return the bends of a piece, farthest from its middle first.
 
     Args:
@@ -191,18 +213,24 @@ def bends_of(
             continue
         if not groove and not (by_heat and line.kind is LineKind.FOLD):
             continue
-        found.append(_bend(line, crease, middle, thickness, offset, beneath, groove))
+        found.append(_bend(line, crease, middle, thickness, offset, beneath, groove=groove))
     return tuple(sorted(found, key=lambda b: -abs(b.frame.into(np.array([middle]))[0, 0])))
 
 
 def _bend(
-    line: PieceLine, crease: Crease, middle: Point, thickness: float, offset: float,
-    beneath: float, groove: bool,
-) -> Bend:  # fmt: skip
+    line: PieceLine,
+    crease: Crease,
+    middle: Point,
+    thickness: float,
+    offset: float,
+    beneath: float,
+    *,
+    groove: bool,
+) -> Bend:
     (x0, y0), (x1, y1) = line.points[0].tolist(), line.points[-1].tolist()
-    frame = Frame(((x0 + x1) / 2, (y0 + y1) / 2), math.degrees(math.atan2(y1 - y0, x1 - x0)))
+    frame = AxisFrame(((x0 + x1) / 2, (y0 + y1) / 2), math.degrees(math.atan2(y1 - y0, x1 - x0)))
     if frame.into(np.array([middle]))[0, 0] > 0:
-        frame = Frame(frame.origin, frame.axis + 180.0)
+        frame = AxisFrame(frame.origin, frame.axis + 180.0)
     angle = math.radians(crease.angle)
     if groove:
         depth = max(thickness - crease.skin, 0.0)

@@ -57,8 +57,12 @@ def density_of(length: float, width: float, thickness: float, grams: float) -> f
     Raises:
         InputError: a size or the weight is not above zero.
     """
-    for name, value in (("length", length), ("width", width), ("thickness", thickness),
-                        ("weight", grams)):  # fmt: skip
+    for name, value in (
+        ("length", length),
+        ("width", width),
+        ("thickness", thickness),
+        ("weight", grams),
+    ):
         if not value > 0:
             raise InputError(name, f"{value:g}", "a value above 0")
     return grams / (length * width * thickness / 1000)

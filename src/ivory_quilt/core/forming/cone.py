@@ -5,9 +5,9 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from ivory_quilt.core.forming.bending import SOURCE
+from ivory_quilt.core.forming.bend_allowance import SOURCE
 from ivory_quilt.core.forming.roll import FACET
-from ivory_quilt.core.forming.shaping import Change, Frame, Place, signed
+from ivory_quilt.core.forming.shaping import AxisFrame, Change, Place, signed
 from ivory_quilt.core.geometry.shape import Array
 from ivory_quilt.core.reckoning import Reckoning, Step
 
@@ -28,7 +28,7 @@ class Cone:
         size: mean radius of the reference face over the piece, mm.
     """
 
-    frame: Frame
+    frame: AxisFrame
     low: float
     half: float
     reference: float
@@ -68,7 +68,7 @@ class Cone:
         flat = self.frame.out_of(np.column_stack((radius * np.sin(turn), along)))
         return np.column_stack((flat, radius * np.cos(turn) - self.size))
 
-    def cuts(self, place: Place) -> tuple[tuple[Frame, float], ...]:
+    def cuts(self, _place: Place) -> tuple[tuple[AxisFrame, float], ...]:
         """It bends evenly."""
         return ()
 
@@ -84,23 +84,34 @@ class Cone:
         degrees = math.degrees(self.turn)
         reckoned = Reckoning(
             "cone",
-            {"half_angle": math.degrees(self.half), "thickness": place.thickness,
-             "neutral_height": place.height},
+            {
+                "half_angle": math.degrees(self.half),
+                "thickness": place.thickness,
+                "neutral_height": place.height,
+            },
             {"change": more, "slant_shift": self._shift(place)},
             (
-                Step("half angle at the apex", "asin(difference of radii ÷ slant)",
-                     math.degrees(self.half), "°"),
+                Step(
+                    "half angle at the apex",
+                    "asin(difference of radii ÷ slant)",
+                    math.degrees(self.half),
+                    "°",
+                ),
                 Step("goes around", f"{math.degrees(self.sweep):.2f}° ÷ |sin α|", degrees, "°"),
-                Step("neutral line above the pattern's face",
-                     f"{place.height:.2f} − {self.reference:.2f}", off, "mm"),
+                Step(
+                    "neutral line above the pattern's face",
+                    f"{place.height:.2f} − {self.reference:.2f}",
+                    off,
+                    "mm",
+                ),
                 Step("sector moves out by", f"{off:.2f} ÷ tan α", self._shift(place), "mm"),
                 Step("longer around", f"π ÷ 180 × {degrees:.1f}° × {off:.2f} × cos α", more, "mm"),
             ),
             f"development of a cone; {SOURCE}",
-        )  # fmt: skip
+        )
         text = f"{signed(more)}: cone of {place.thickness:g} mm foam through {degrees:.0f}°"
         return (Change(text, more, reckoned),)
 
-    def step(self, place: Place) -> tuple[float, float, Frame]:
+    def step(self, _place: Place) -> tuple[float, float, AxisFrame]:
         """A few degrees across the axis."""
         return max(abs(self.size) * FACET, 0.5), 30.0, self.frame

@@ -30,7 +30,7 @@ class Remedy(StrEnum):
 
 
 @dataclass(frozen=True)
-class Verdict:
+class DishVerdict:
     """Whether a bowl goes.
 
     Attributes:
@@ -85,7 +85,7 @@ def gore_strain(angle: float, count: int) -> float:
     return float(length / angle - 1)
 
 
-def dishing(radius: float, angle: float, limit: float) -> Verdict:
+def dishing(radius: float, angle: float, limit: float) -> DishVerdict:
     """Judge a bowl.
 
     Args:
@@ -97,12 +97,20 @@ def dishing(radius: float, angle: float, limit: float) -> Verdict:
     degrees = math.degrees(angle)
     steps = [
         Step("from pole to rim", "seen from the sphere's middle", degrees, "°"),
-        Step("meridian stretches by", f"1 ÷ cos {degrees / 2:.2f}° − 1",
-             100 * float(meridian_strain(np.array([angle]))[0]), "%"),
-        Step("rim is squeezed by", f"1 − cos {degrees / 2:.2f}°",
-             -100 * float(ring_strain(np.array([angle]))[0]), "%"),
+        Step(
+            "meridian stretches by",
+            f"1 ÷ cos {degrees / 2:.2f}° − 1",
+            100 * float(meridian_strain(np.array([angle]))[0]),
+            "%",
+        ),
+        Step(
+            "rim is squeezed by",
+            f"1 − cos {degrees / 2:.2f}°",
+            -100 * float(ring_strain(np.array([angle]))[0]),
+            "%",
+        ),
         Step("the foam gives", "book value or coupon", 100 * limit, "%"),
-    ]  # fmt: skip
+    ]
     arc, rim = radius * angle, 2 * math.pi * radius * math.sin(angle)
     around = 2 * math.pi * arc
     excess = max(0.0, around - rim / (1 - limit))
@@ -118,9 +126,13 @@ def dishing(radius: float, angle: float, limit: float) -> Verdict:
             count = next(
                 (n for n in range(3, MOST_GORES) if gore_strain(angle, n) <= limit), MOST_GORES
             )
-            steps.append(Step("gores whose edges give no more than that",
-                              f"edge ÷ meridian − 1 = {100 * gore_strain(angle, count):.1f} %",
-                              count))  # fmt: skip
+            steps.append(
+                Step(
+                    "gores whose edges give no more than that",
+                    f"edge ÷ meridian − 1 = {100 * gore_strain(angle, count):.1f} %",
+                    count,
+                )
+            )
         else:
             remedy = Remedy.DARTS
             count = max(2, math.ceil(excess / (WIDEST_DART * around)))
@@ -134,7 +146,7 @@ def dishing(radius: float, angle: float, limit: float) -> Verdict:
         tuple(steps),
         "equal-area map of the sphere (Lambert 1772); limits are common practice, no source",
     )
-    return Verdict(remedy, strain, limit, count, dart, depth, reckoned)
+    return DishVerdict(remedy, strain, limit, count, dart, depth, reckoned)
 
 
 def _where(limit: float, angle: float) -> float:

@@ -5,7 +5,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from ivory_quilt.core.forming.shaping import Change, Frame, Place, signed
+from ivory_quilt.core.forming.shaping import AxisFrame, Change, Place, signed
 from ivory_quilt.core.geometry.shape import Array
 from ivory_quilt.core.reckoning import Reckoning, Step
 
@@ -25,7 +25,7 @@ class Dome:
         rim: whether the pattern is the rim seen from above, not laid flat from the body.
     """
 
-    frame: Frame
+    frame: AxisFrame
     radius: float
     angle: float
     inner: float
@@ -66,7 +66,7 @@ class Dome:
         flat = self.frame.out_of(local * share[:, None])
         return np.column_stack((flat, radius * np.cos(turn) - self.inner))
 
-    def cuts(self, place: Place) -> tuple[tuple[Frame, float], ...]:
+    def cuts(self, _place: Place) -> tuple[tuple[AxisFrame, float], ...]:
         """It bends evenly."""
         return ()
 
@@ -81,19 +81,27 @@ class Dome:
             {"blank_radius": blank, "change": more},
             (
                 Step(source, "circle of its area", self.radius, "mm"),
-                Step("sphere of the neutral line",
-                     f"{self.inner:.2f} + {place.height:g}", self.sphere(place), "mm"),
+                Step(
+                    "sphere of the neutral line",
+                    f"{self.inner:.2f} + {place.height:g}",
+                    self.sphere(place),
+                    "mm",
+                ),
                 Step("pole to rim", "from the sphere's middle", degrees, "°"),
-                Step("blank of equal area",
-                     f"2 × {self.sphere(place):.2f} × sin {degrees / 2:.2f}°", blank, "mm"),
+                Step(
+                    "blank of equal area",
+                    f"2 × {self.sphere(place):.2f} × sin {degrees / 2:.2f}°",
+                    blank,
+                    "mm",
+                ),
                 Step("change at the rim", f"{blank:.2f} − {self.radius:.2f}", more, "mm"),
             ),
             AREA,
-        )  # fmt: skip
+        )
         text = f"{signed(more)} all around: dished {place.thickness:g} mm foam"
         return (Change(text, more, reckoned),)
 
-    def step(self, place: Place) -> tuple[float, float, Frame]:
+    def step(self, place: Place) -> tuple[float, float, AxisFrame]:
         """A few degrees both ways."""
         fine = max(self.sphere(place) * FACET, 1.0)
         return fine, fine, self.frame

@@ -6,7 +6,7 @@ from dataclasses import replace
 import numpy as np
 
 from ivory_quilt.core.forming.book import FoamBook
-from ivory_quilt.core.forming.shaping import Change, Frame, Place, Plain, Shaping, signed
+from ivory_quilt.core.forming.shaping import AxisFrame, Change, Place, Plain, Shaping, signed
 from ivory_quilt.core.forming.shrink import shrink
 from ivory_quilt.core.geometry.shape import Array, Shape
 from ivory_quilt.core.pattern.piece import LineKind, Piece, Turn
@@ -36,7 +36,7 @@ def laid_flat(piece: Piece, shaping: Shaping, place: Place) -> Piece:
 
 
 def finer(
-    points: Array, shaping: Shaping, cuts: tuple[tuple[Frame, float], ...], *, closed: bool
+    points: Array, shaping: Shaping, cuts: tuple[tuple[AxisFrame, float], ...], *, closed: bool
 ) -> Array:
     """Return a ring or line with points wherever the form may bend it."""
     following = np.roll(points, -1, axis=0) if closed else points[1:]
@@ -78,7 +78,7 @@ def before_heat(piece: Piece, book: FoamBook) -> tuple[Piece, tuple[Change, ...]
     else:
         along = across = (along + across) / 2
     x, y = piece.shape.centroid
-    frame = Frame((x, y), direction)
+    frame = AxisFrame((x, y), direction)
     factors = np.array([1 / (1 - across / 100), 1 / (1 - along / 100)])
     grown = piece.moved_by(lambda points: frame.out_of(frame.into(points) * factors))
     local = frame.into(piece.shape.outer)

@@ -11,7 +11,7 @@ from ivory_quilt.core.forming.bends import Bends, bends_of
 from ivory_quilt.core.forming.cone import Cone
 from ivory_quilt.core.forming.dome import Dome
 from ivory_quilt.core.forming.roll import Roll
-from ivory_quilt.core.forming.shaping import Frame, Place, Plain, Shaping
+from ivory_quilt.core.forming.shaping import AxisFrame, Place, Plain, Shaping
 from ivory_quilt.core.geometry.shape import Shape
 from ivory_quilt.core.geometry.solids import spherical_cap
 from ivory_quilt.core.pattern.build import Face, Form, FormKind, Given
@@ -61,13 +61,13 @@ def own_place(piece: Piece, neutral: float) -> Place:
     return Place(0.0, piece.thickness, neutral * piece.thickness)
 
 
-def _framed(shape: Shape, axis: float) -> tuple[Frame, float, float]:
+def _framed(shape: Shape, axis: float) -> tuple[AxisFrame, float, float]:
     """Return the frame about the middle of a pattern's extent, and its extents."""
-    frame = Frame((0.0, 0.0), axis)
+    frame = AxisFrame((0.0, 0.0), axis)
     local = frame.into(shape.outer)
     low, high = local.min(axis=0), local.max(axis=0)
     middle = frame.out_of(((low + high) / 2)[None])[0].tolist()
-    return Frame((middle[0], middle[1]), axis), float(high[0] - low[0]), float(high[1] - low[1])
+    return AxisFrame((middle[0], middle[1]), axis), float(high[0] - low[0]), float(high[1] - low[1])
 
 
 def _roll(piece: Piece, form: Form) -> Roll:
@@ -97,8 +97,11 @@ def _cone(piece: Piece, form: Form) -> Cone | Roll:
     per = TURN if form.given is Given.GIRTH else 1.0
     low, high = form.value / per, form.second / per
     if slant <= 0 or abs(high - low) >= slant:
-        raise InputError("cone", f"radii differ by {abs(high - low):.0f} mm over a slant of "
-                         f"{slant:.0f} mm", "a difference smaller than the slant")  # fmt: skip
+        raise InputError(
+            "cone",
+            f"radii differ by {abs(high - low):.0f} mm over a slant of {slant:.0f} mm",
+            "a difference smaller than the slant",
+        )
     half = math.asin((high - low) / slant)
     height = reference_height(form, piece.thickness)
     mean = (low + high) / 2 + (form.beneath + height) * math.cos(half)
@@ -117,7 +120,7 @@ def _cone(piece: Piece, form: Form) -> Cone | Roll:
     return made
 
 
-def _along_middle(shape: Shape, frame: Frame) -> tuple[float, float]:
+def _along_middle(shape: Shape, frame: AxisFrame) -> tuple[float, float]:
     """Return from where to where the piece reaches along its frame's axis, in its middle."""
     far = 2 * math.hypot(shape.width, shape.height)
     ends = frame.out_of(np.array([[0.0, -far], [0.0, far]]))
@@ -129,7 +132,7 @@ def _along_middle(shape: Shape, frame: Frame) -> tuple[float, float]:
 
 def _dome(piece: Piece, form: Form) -> Dome:
     x, y = piece.shape.centroid
-    frame = Frame((x, y), form.axis)
+    frame = AxisFrame((x, y), form.axis)
     size = math.sqrt(Shape.make(piece.shape.outer).area / math.pi)
     height = reference_height(form, piece.thickness)
     if form.given is Given.HEIGHT:
@@ -140,8 +143,11 @@ def _dome(piece: Piece, form: Form) -> Dome:
         inner = form.value + form.beneath
         reference = inner + height
         if size >= 2 * reference:
-            raise InputError("form", f"a sphere of {reference:.0f} mm is smaller than the pattern",
-                             "a larger radius")  # fmt: skip
+            raise InputError(
+                "form",
+                f"a sphere of {reference:.0f} mm is smaller than the pattern",
+                "a larger radius",
+            )
         angle = 2 * math.asin(size / (2 * reference))
     if inner < 0:
         raise InputError("form", f"no room inside: radius {inner:.1f} mm", "a shallower bowl")

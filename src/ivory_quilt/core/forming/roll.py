@@ -6,8 +6,8 @@ from dataclasses import dataclass
 import numpy as np
 
 from ivory_quilt.core.errors import InputError
-from ivory_quilt.core.forming.bending import SOURCE
-from ivory_quilt.core.forming.shaping import Change, Frame, Place, signed
+from ivory_quilt.core.forming.bend_allowance import SOURCE
+from ivory_quilt.core.forming.shaping import AxisFrame, Change, Place, signed
 from ivory_quilt.core.geometry.shape import Array
 from ivory_quilt.core.reckoning import Reckoning, Step
 
@@ -25,7 +25,7 @@ class Roll:
         reference: radius of the face that the pattern was taken on, mm.
     """
 
-    frame: Frame
+    frame: AxisFrame
     extent: float
     angle: float
     inner: float
@@ -60,7 +60,7 @@ class Roll:
         flat = self.frame.out_of(np.column_stack((across, local[:, 1])))
         return np.column_stack((flat, out))
 
-    def cuts(self, place: Place) -> tuple[tuple[Frame, float], ...]:
+    def cuts(self, _place: Place) -> tuple[tuple[AxisFrame, float], ...]:
         """It bends evenly."""
         return ()
 
@@ -71,24 +71,40 @@ class Roll:
         more = length - self.extent
         reckoned = Reckoning(
             "wrap",
-            {"angle": degrees, "inside_radius": self.inner, "thickness": place.thickness,
-             "neutral_height": place.height},
+            {
+                "angle": degrees,
+                "inside_radius": self.inner,
+                "thickness": place.thickness,
+                "neutral_height": place.height,
+            },
             {"length": length, "change": more},
             (
-                Step("pattern across the axis", f"on a radius of {self.reference:.2f} mm",
-                     self.extent, "mm"),
+                Step(
+                    "pattern across the axis",
+                    f"on a radius of {self.reference:.2f} mm",
+                    self.extent,
+                    "mm",
+                ),
                 Step("goes through", "pattern ÷ its radius", degrees, "°"),
-                Step("radius of the neutral line", f"{self.inner:.2f} + {place.height:g}",
-                     self.radius(place), "mm"),
-                Step("length on it", f"π ÷ 180 × {degrees:.2f}° × {self.radius(place):.2f}",
-                     length, "mm"),
+                Step(
+                    "radius of the neutral line",
+                    f"{self.inner:.2f} + {place.height:g}",
+                    self.radius(place),
+                    "mm",
+                ),
+                Step(
+                    "length on it",
+                    f"π ÷ 180 × {degrees:.2f}° × {self.radius(place):.2f}",
+                    length,
+                    "mm",
+                ),
                 Step("change", f"{length:.2f} − {self.extent:.2f}", more, "mm"),
             ),
             SOURCE,
-        )  # fmt: skip
+        )
         text = f"{signed(more)}: wrap of {place.thickness:g} mm foam through {degrees:.0f}°"
         return (Change(text, more, reckoned),)
 
-    def step(self, place: Place) -> tuple[float, float, Frame]:
+    def step(self, place: Place) -> tuple[float, float, AxisFrame]:
         """A few degrees across the axis; any length along it."""
         return max(self.radius(place) * FACET, 0.5), 0.0, self.frame

@@ -31,7 +31,7 @@ class Place:
 
 
 @dataclass(frozen=True)
-class Frame:
+class AxisFrame:
     """Directions in a piece's plane: across an axis, and along it; `origin` is the middle."""
 
     origin: Point
@@ -86,13 +86,13 @@ class Shaping(Protocol):
         `heights` (n,) are above the layer's inner face; z points outwards.
         """
 
-    def cuts(self, place: Place) -> tuple[tuple[Frame, float], ...]:
+    def cuts(self, place: Place) -> tuple[tuple[AxisFrame, float], ...]:
         """Return (frame, across) of lines at which outlines must have points."""
 
     def changes(self, place: Place) -> tuple[Change, ...]:
         """Return what the form does to the outline at `place`."""
 
-    def step(self, place: Place) -> tuple[float, float, Frame]:
+    def step(self, place: Place) -> tuple[float, float, AxisFrame]:
         """Return how fine a mesh must be across and along a frame, mm; 0 for any."""
 
 
@@ -101,7 +101,7 @@ class Plain:
 
     longest = 0.0
 
-    def flat(self, points: Array, place: Place) -> Array:
+    def flat(self, points: Array, _place: Place) -> Array:
         """Return the points as they are."""
         return points
 
@@ -109,17 +109,17 @@ class Plain:
         """Return the points at their heights."""
         return np.column_stack((points, heights + place.lift))
 
-    def cuts(self, place: Place) -> tuple[tuple[Frame, float], ...]:
+    def cuts(self, _place: Place) -> tuple[tuple[AxisFrame, float], ...]:
         """Nothing bends."""
         return ()
 
-    def changes(self, place: Place) -> tuple[Change, ...]:
+    def changes(self, _place: Place) -> tuple[Change, ...]:
         """Nothing changes."""
         return ()
 
-    def step(self, place: Place) -> tuple[float, float, Frame]:
+    def step(self, _place: Place) -> tuple[float, float, AxisFrame]:
         """Any mesh will do."""
-        return 0.0, 0.0, Frame((0.0, 0.0), 90.0)
+        return 0.0, 0.0, AxisFrame((0.0, 0.0), 90.0)
 
 
 def signed(amount: float) -> str:

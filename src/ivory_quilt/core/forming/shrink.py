@@ -96,16 +96,20 @@ def coupon(before: tuple[float, ...], after: tuple[float, ...]) -> Reckoning:
     return Reckoning(
         "coupon",
         {"strips": found.count},
-        {"mean_percent": found.mean, "standard_error": found.standard_error,
-         "low": found.low, "high": found.high},
+        {
+            "mean_percent": found.mean,
+            "standard_error": found.standard_error,
+            "low": found.low,
+            "high": found.high,
+        },
         (
             Step("mean shrink", "Σ 100 × (1 − after ÷ before) ÷ n", found.mean, "%"),
             Step("standard error", f"s ÷ √{found.count}", found.standard_error, "%"),
             Step(f"Student's t, {found.count - 1} degrees of freedom, 95 %", "t(0.975)", t),
-            Step("from", f"{found.mean:.3f} − {t:.3f} × {found.standard_error:.3f}", found.low,
-                 "%"),
-            Step("to", f"{found.mean:.3f} + {t:.3f} × {found.standard_error:.3f}", found.high,
-                 "%"),
+            Step(
+                "from", f"{found.mean:.3f} − {t:.3f} × {found.standard_error:.3f}", found.low, "%"
+            ),
+            Step("to", f"{found.mean:.3f} + {t:.3f} × {found.standard_error:.3f}", found.high, "%"),
         ),
         "Student's t interval of a mean (Student 1908)",
-    )  # fmt: skip
+    )

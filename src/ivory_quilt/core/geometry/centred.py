@@ -19,6 +19,6 @@ def at_centre(shape: Shape, pose: Pose, centre: Point) -> Pose:
     return replace(pose, x=pose.x + centre[0] - x, y=pose.y + centre[1] - y)
 
 
-def about_centre(shape: Shape, pose: Pose, rotation: float, mirrored: bool) -> Pose:
+def about_centre(shape: Shape, pose: Pose, rotation: float, *, mirrored: bool) -> Pose:
     """Return the pose with another angle and hand, the centre of area kept in place."""
     return at_centre(shape, Pose(0.0, 0.0, rotation, mirrored), centre_of(shape, pose))

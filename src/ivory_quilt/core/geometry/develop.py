@@ -26,13 +26,17 @@ def develop_strip(left: Array, right: Array) -> tuple[Array, Array]:
     for k in range(1, len(left)):
         # Up the left side over the diagonal, then up the right side.
         flat_left[k] = _third(
-            flat_left[k - 1], flat_right[k - 1],
-            _distance(left[k - 1], left[k]), _distance(right[k - 1], left[k]),
-        )  # fmt: skip
+            flat_left[k - 1],
+            flat_right[k - 1],
+            _distance(left[k - 1], left[k]),
+            _distance(right[k - 1], left[k]),
+        )
         flat_right[k] = _third(
-            flat_left[k], flat_right[k - 1],
-            _distance(left[k], right[k]), _distance(right[k - 1], right[k]),
-        )  # fmt: skip
+            flat_left[k],
+            flat_right[k - 1],
+            _distance(left[k], right[k]),
+            _distance(right[k - 1], right[k]),
+        )
     return flat_left, flat_right
 
 

@@ -204,11 +204,6 @@ class Shape:
         """All edges of all rings, (n, 4): x1, y1, x2, y2."""
         return np.vstack([np.hstack((r, np.concatenate((r[1:], r[:1])))) for r in self.rings])
 
-    @cached_property
-    def label_chord(self) -> tuple[float, float, float]:
-        """Where a line of text has most room: (middle x, y, room); see `longest_chord`."""
-        return longest_chord(self.edges)
-
     def placed(self, pose: Pose) -> "Shape":
         """Return the shape as `pose` puts it (orientation of the rings kept)."""
         outer = _oriented(pose.apply(self.outer), 1.0)
@@ -216,7 +211,7 @@ class Shape:
 
     def mirrored(self) -> "Shape":
         """Return the other hand: x → −x."""
-        return self.placed(Pose(0.0, 0.0, 0.0, True))
+        return self.placed(Pose(0.0, 0.0, 0.0, mirrored=True))
 
     def scaled(self, factor: float) -> "Shape":
         """Return the shape scaled about the origin; areas grow by factor².
@@ -227,6 +222,11 @@ class Shape:
         if not 0.0 < factor < 1e6:
             raise InputError("scale", f"{factor} is not a usable factor", "a number above 0")
         return Shape.make(self.outer * factor, [h * factor for h in self.holes])
+
+
+def as_point(place: Array) -> Point:
+    """Return a place (2,) as a point."""
+    return float(place[0]), float(place[1])
 
 
 def polygons_of(geometry: BaseGeometry) -> list[Polygon]:

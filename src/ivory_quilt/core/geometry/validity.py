@@ -1,9 +1,9 @@
 """What can be wrong with an outline, and how it can be mended."""
 
-from shapely import GeometryCollection, MultiPolygon, Polygon, make_valid
+from shapely import Polygon, make_valid
 from shapely.validation import explain_validity
 
-from ivory_quilt.core.geometry.shape import Array, Point, Shape, signed_area
+from ivory_quilt.core.geometry.shape import Array, Point, Shape, polygons_of, signed_area
 
 
 def crossing(points: Array) -> Point | None:
@@ -23,16 +23,8 @@ def untangle(points: Array, smallest: float = 1.0) -> list[Shape]:
 
     Loops under `smallest` mm² are dropped.
     """
-    shapes = [Shape.from_polygon(p) for p in _polygons(make_valid(Polygon(points)))]
+    shapes = [Shape.from_polygon(p) for p in polygons_of(make_valid(Polygon(points)))]
     return sorted((s for s in shapes if s.area >= smallest), key=lambda s: -s.area)
-
-
-def _polygons(geometry: object) -> list[Polygon]:
-    if isinstance(geometry, Polygon):
-        return [] if geometry.is_empty else [geometry]
-    if isinstance(geometry, MultiPolygon | GeometryCollection):
-        return [p for g in geometry.geoms for p in _polygons(g)]
-    return []
 
 
 def shape_problem(shape: Shape) -> str:

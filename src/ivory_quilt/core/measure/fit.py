@@ -95,24 +95,38 @@ class Fit:
         else:
             add, text = f"2 × {self.beneath:g}", "what is worn beneath adds at both ends"
         steps = (
-            Step(f"{place.title.lower()} with ease", f"{value:g} + {self.ease:g}",
-                 value + self.ease, "mm"),
+            Step(
+                f"{place.title.lower()} with ease",
+                f"{value:g} + {self.ease:g}",
+                value + self.ease,
+                "mm",
+            ),
             Step(text, add, self.needed - value - self.ease, "mm"),
             Step("needed", "Σ", self.needed, "mm"),
             Step("the pattern has", f"{self.around} × {self.now:g}", total, "mm"),
             Step("scale", f"{self.needed:.2f} ÷ {total:.2f}", 100 * self.scale, "%"),
-            Step("give or take", f"{self.measure.uncertainty:g} ÷ {total:.2f}",
-                 100 * self.uncertainty, "%"),
-        )  # fmt: skip
+            Step(
+                "give or take",
+                f"{self.measure.uncertainty:g} ÷ {total:.2f}",
+                100 * self.uncertainty,
+                "%",
+            ),
+        )
         return Reckoning(
             "fit",
-            {"measure": value, "now": self.now, "around": self.around, "ease": self.ease,
-             "beneath": self.beneath, "thickness": self.thickness},
+            {
+                "measure": value,
+                "now": self.now,
+                "around": self.around,
+                "ease": self.ease,
+                "beneath": self.beneath,
+                "thickness": self.thickness,
+            },
             {"scale": self.scale, "needed": self.needed},
             steps,
             SOURCE,
             ("Foam thickness does not scale: bevels and wraps are worked out after.",),
-        )  # fmt: skip
+        )
 
 
 def key_length(shape: Shape, of: KeyOf) -> float:

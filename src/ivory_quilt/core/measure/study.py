@@ -93,16 +93,21 @@ class Study:
         steps = (
             Step("known in the picture", f"line over '{known.name}'", known.pixels, "px"),
             Step("piece in the picture", f"line over '{line.name}'", line.pixels, "px"),
-            Step("real reference × pictured piece ÷ pictured reference",
-                 f"{self.real:.1f} × {line.pixels:.1f} ÷ {known.pixels:.1f}", size.length, "mm"),
+            Step(
+                "real reference × pictured piece ÷ pictured reference",
+                f"{self.real:.1f} × {line.pixels:.1f} ÷ {known.pixels:.1f}",
+                size.length,
+                "mm",
+            ),
             Step("two ends of a line", f"√2 × {self.blur:g} px", end, "px"),
             Step(
                 "give or take",
                 f"{size.length:.1f} × √(({self.uncertainty:g}÷{self.real:.0f})² + "
                 f"({end:.2f}÷{known.pixels:.0f})² + ({end:.2f}÷{line.pixels:.0f})²)",
-                size.uncertainty, "mm",
+                size.uncertainty,
+                "mm",
             ),
-        )  # fmt: skip
+        )
         return Reckoning(
             "picture proportion",
             {"real": self.real, "pictured_reference": known.pixels, "pictured_piece": line.pixels},

@@ -54,8 +54,9 @@ SPOTS: tuple[MeasureSpot, ...] = (
     _girth("elbow", "Elbow", "Around the elbow, bent.", 180, 500),
     _girth("forearm", "Forearm", "Around the fullest place, fist closed.", 160, 480),
     _girth("wrist", "Wrist", "Around the bone.", 110, 280),
-    _length("forearm-hand", "Forearm and hand", "Elbow to fingertip; one can take it alone.",
-            280, 600),
+    _length(
+        "forearm-hand", "Forearm and hand", "Elbow to fingertip; one can take it alone.", 280, 600
+    ),
     _length("arm", "Arm", "From the shoulder's point to the wrist, slightly bent.", 380, 800),
     _girth("thigh", "Thigh", "Around the fullest place.", 350, 1000),
     _girth("knee", "Knee", "Around the middle, bent.", 250, 700),
@@ -64,7 +65,7 @@ SPOTS: tuple[MeasureSpot, ...] = (
     _length("knee-height", "Knee height", "From the floor to the middle of the knee.", 300, 700),
     _length("leg", "Inside leg", "From the crotch to the floor.", 500, 1100),
     _length("shoe", "Shoe length", "The sole, from heel to toe.", 180, 400),
-)  # fmt: skip
+)
 
 
 @dataclass(frozen=True)

@@ -22,7 +22,7 @@ ROWS = 36  # rows tried per sheet, besides those that rest on placed parts
 
 
 @dataclass(frozen=True)
-class Plan:
+class Construction:
     """How to construct: items in order, stock ids in order of preference, and the lean."""
 
     order: tuple[int, ...]
@@ -31,13 +31,13 @@ class Plan:
     rows: int = ROWS
 
 
-def default_plan(world: World) -> Plan:
+def default_plan(world: World) -> Construction:
     """Large pieces first; owned foam first (small before large), then the cheapest by area."""
     order = sorted(
         np.flatnonzero(~world.pinned).tolist(),
         key=lambda i: (-world.kinds[i].grown_area * world.kinds[i].size, i),
     )
-    return Plan(tuple(order), default_stock_order(world))
+    return Construction(tuple(order), default_stock_order(world))
 
 
 def default_stock_order(world: World) -> tuple[str, ...]:
@@ -86,9 +86,8 @@ def _many_equal(world: World) -> list[int]:
     """Return the copies of the one part that makes up most of the job, where there are many."""
     for number, piece in enumerate(world.pieces):
         copies = [
-            i for i in range(world.count)
-            if world.piece_number(i) == number and not world.pinned[i]
-        ]  # fmt: skip
+            i for i in range(world.count) if world.piece_number(i) == number and not world.pinned[i]
+        ]
         need = sum(k.grown_area for k in world.kinds)
         if len(copies) >= FEW and 2 * len(copies) * piece.grown_area > need:
             return copies
@@ -100,7 +99,7 @@ def _patterns(world: World, copies: list[int]) -> list[Pattern]:
 
 
 def _with_pattern(
-    world: World, plan: Plan, copies: list[int], pattern: Pattern, flags: Ints
+    world: World, plan: Construction, copies: list[int], pattern: Pattern, flags: Ints
 ) -> None:
     """Lay many equal parts in a regular pattern on empty sheets, then the rest as planned."""
     world.clear()
@@ -135,7 +134,7 @@ def _price(world: World, stock_id: str) -> tuple[float, float]:
 
 def construct(
     world: World,
-    plan: Plan,
+    plan: Construction,
     flags: Ints,
     *,
     keep: bool = False,
@@ -167,7 +166,7 @@ def construct(
 def _place(
     world: World,
     i: int,
-    plan: Plan,
+    plan: Construction,
     hopeless: set[tuple[int, int]],
     known: dict[int, Array],
     flags: Ints,
@@ -198,7 +197,7 @@ def _put(
     i: int,
     region: int,
     members: Ints,
-    plan: Plan,
+    plan: Construction,
     known: dict[int, Array],
     flags: Ints,
 ) -> bool:

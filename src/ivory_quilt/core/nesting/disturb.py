@@ -9,7 +9,7 @@ for round.
 import numpy as np
 
 from ivory_quilt.core.geometry.shape import Array
-from ivory_quilt.core.nesting.field import Field
+from ivory_quilt.core.nesting.field import OverlapField
 from ivory_quilt.core.nesting.kernels.tables import Ints, Shapes
 from ivory_quilt.core.nesting.world import Solution
 
@@ -24,7 +24,7 @@ LARGE = 0.75  # share of all hull area that the items which are swapped make up
 
 def disturbed(
     solution: Solution,
-    field: Field,
+    field: OverlapField,
     movable: Ints,
     rects: Array,
     allowed: Ints,
@@ -55,7 +55,7 @@ def disturbed(
 
 
 def turned_about(
-    solution: Solution, field: Field, movable: Ints, random: np.random.Generator
+    solution: Solution, field: OverlapField, movable: Ints, random: np.random.Generator
 ) -> Solution:
     """Return the layout with one or two items half a turn further, each where it lies."""
     shapes = field.shapes
@@ -83,7 +83,7 @@ def exchanged(solution: Solution, on: Ints, rect: Array, random: np.random.Gener
 
 
 def stretch_turned(
-    solution: Solution, field: Field, on: Ints, rect: Array, random: np.random.Generator
+    solution: Solution, field: OverlapField, on: Ints, rect: Array, random: np.random.Generator
 ) -> Solution:
     """Return the layout with a stretch of one region turned about; see `exchanged`."""
     axis, low, high = _along(rect)

@@ -4,7 +4,7 @@ import numpy as np
 
 from ivory_quilt.core.geometry.shape import Array
 from ivory_quilt.core.nesting.kernels.placing import put, turn_into_scratch
-from ivory_quilt.core.nesting.kernels.tables import LANES, Ints, Placed, Shapes, Singles
+from ivory_quilt.core.nesting.kernels.tables import LANES, Ints, PlacedTable, Shapes, Singles
 from ivory_quilt.core.nesting.prepare import inscribed_circles, polygon_edges
 from ivory_quilt.core.nesting.world import UNPLACED, Solution, World, offsets, regions_in
 
@@ -13,7 +13,7 @@ NOTHING = -1e6  # radius of a circle that reaches nothing
 CIRCLE_INSET = 0.004  # mm; circles are kept in single precision and must stay inside
 
 
-class Field:
+class OverlapField:
     """Arrays for one search thread, made from a world once and filled from it again and again.
 
     A region opened in the world later needs a new field. `best` is where the kernels keep the least
@@ -201,14 +201,14 @@ def _fill(
     shapes.bstart[last] = shapes.bstop[last] = bat
 
 
-def _places(world: World, shapes: Shapes) -> Placed:
+def _places(world: World, shapes: Shapes) -> PlacedTable:
     n = len(shapes.kind)
     first = shapes.first[shapes.kind]
     start = offsets((shapes.stop - shapes.start)[first])
     bstart = offsets((shapes.bstop - shapes.bstart)[first])
     cstart = offsets((shapes.cstop - shapes.cstart)[first])
     blocks = [shapes.circles[shapes.cstart[o] : shapes.cstop[o]] for o in first]
-    return Placed(
+    return PlacedTable(
         edges=np.zeros((4, int(start[-1]))),
         start=start[:-1].copy(),
         stop=start[1:].copy(),

@@ -81,7 +81,13 @@ class Planner:
     """Makes goals for one thread, from the best layout that it knows."""
 
     def __init__(
-        self, chooser: Chooser, world: World, random: np.random.Generator, flags: Ints, leads: bool
+        self,
+        chooser: Chooser,
+        world: World,
+        random: np.random.Generator,
+        flags: Ints,
+        *,
+        leads: bool,
     ) -> None:
         """Plan for `world`; one of several planners `leads`."""
         self.chooser, self.world, self.random = chooser, world, random

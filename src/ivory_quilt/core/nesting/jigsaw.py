@@ -31,7 +31,7 @@ CONTACT = 0.08  # mm within which outlines count as touching
 
 
 @dataclass(frozen=True)
-class Face:
+class OrientedPart:
     """A part in one orientation: its corners, and where each edge from there leads (radians)."""
 
     spin: tuple[float, float, float]
@@ -46,7 +46,7 @@ class Arrangement:
     """Parts put together so far, and the foam that is still free."""
 
     free: Polygon
-    laid: tuple[tuple[int, float, float, Face], ...]
+    laid: tuple[tuple[int, float, float, OrientedPart], ...]
     left: frozenset[int]
     contact: float
     length: float
@@ -99,7 +99,7 @@ def _fill(
     world: World,
     region: int,
     left: frozenset[int],
-    faces: dict[int, list[Face]],
+    faces: dict[int, list[OrientedPart]],
     width: int,
     flags: Ints,
 ) -> Arrangement:
@@ -133,7 +133,9 @@ def _area(world: World, one: Arrangement) -> float:
     return round(sum(world.kinds[i].grown_area for i, _, _, _ in one.laid))
 
 
-def _next(world: World, one: Arrangement, faces: dict[int, list[Face]]) -> list[Arrangement]:
+def _next(
+    world: World, one: Arrangement, faces: dict[int, list[OrientedPart]]
+) -> list[Arrangement]:
     """Return the arrangement with one part more, in every way that fits its first open corner."""
     for at, ahead, behind in _open_corners(one.free)[:CORNERS]:
         found, seen = [], set()
@@ -155,7 +157,7 @@ def _next(world: World, one: Arrangement, faces: dict[int, list[Face]]) -> list[
     return []
 
 
-def _with(one: Arrangement, i: int, face: Face, x: float, y: float) -> Arrangement | None:
+def _with(one: Arrangement, i: int, face: OrientedPart, x: float, y: float) -> Arrangement | None:
     part = shapely.affinity.translate(face.polygon, x, y)
     fx0, fy0, fx1, fy1 = one.free.bounds
     px0, py0, px1, py1 = part.bounds
@@ -203,7 +205,7 @@ def _apart(angles: Array, angle: float) -> Array:
     return np.abs((angles - angle + math.pi) % (2 * math.pi) - math.pi)
 
 
-def _faces(kind: Prepared) -> list[Face]:
+def _faces(kind: Prepared) -> list[OrientedPart]:
     found = []
     ring = np.asarray(shapely.geometry.polygon.orient(kind.grown).exterior.coords)[:-1]
     for c, s, f in kind.orientations:
@@ -214,7 +216,7 @@ def _faces(kind: Prepared) -> list[Face]:
         ahead = np.roll(points, -1, axis=0) - points
         behind = np.roll(points, 1, axis=0) - points
         found.append(
-            Face(
+            OrientedPart(
                 (float(c), float(s), float(f)),
                 points,
                 np.arctan2(ahead[:, 1], ahead[:, 0]),

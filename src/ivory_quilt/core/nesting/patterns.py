@@ -96,9 +96,15 @@ def _clear(world: World, i: int, frames: list[int]) -> bool:
         if world.is_ghost(j) and world.kinds[i].spec.hidden:
             continue
         if shapes_meet(
-            world.edges, world.e0[i], world.e0[i + 1], world.boxes[i],
-            world.edges, world.e0[j], world.e0[j + 1], world.boxes[j],
-        ):  # fmt: skip
+            world.edges,
+            world.e0[i],
+            world.e0[i + 1],
+            world.boxes[i],
+            world.edges,
+            world.e0[j],
+            world.e0[j + 1],
+            world.boxes[j],
+        ):
             return False
     return True
 
@@ -138,9 +144,14 @@ def _contact(a: Turned, rise: float, b: Turned, *, across: bool) -> float:
     va, ha, ca = a.chains_across if across else a.chains
     vb, hb, cb = b.chains_across if across else b.chains
     n = add_pair(
-        (a.edges, 0, len(a.edges), va, ha, 0, ca), rise,
-        (b.edges, 0, len(b.edges), vb, hb, 0, cb), across, low, high, 0,
-    )  # fmt: skip
+        (a.edges, 0, len(a.edges), va, ha, 0, ca),
+        rise,
+        (b.edges, 0, len(b.edges), vb, hb, 0, cb),
+        across,
+        low,
+        high,
+        0,
+    )
     return float(high[:n].max()) + CLEAR if n else -np.inf
 
 

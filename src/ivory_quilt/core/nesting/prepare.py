@@ -192,11 +192,11 @@ def prepare_piece(spec: PieceSpec, gap: float, smallest_hole: float = 0.0) -> Pr
         float(grown.area),
         size,
         turns,
-        different_orientations(edges, turns, spec.mirror, 0.01 * size),
+        different_orientations(edges, turns, mirror=spec.mirror, within=0.01 * size),
     )
 
 
-def different_orientations(edges: Array, turns: Array, mirror: bool, within: float) -> Array:
+def different_orientations(edges: Array, turns: Array, *, mirror: bool, within: float) -> Array:
     """Return (cos, sin, flip) rows whose placed outlines differ by more than `within`.
 
     A symmetrical piece looks the same in several orientations; trying it once is enough.

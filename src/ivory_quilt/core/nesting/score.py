@@ -5,7 +5,7 @@ from typing import NamedTuple
 
 import numpy as np
 
-from ivory_quilt.core.nesting.field import Field
+from ivory_quilt.core.nesting.field import OverlapField
 from ivory_quilt.core.nesting.grid import Grid
 from ivory_quilt.core.nesting.world import UNPLACED
 
@@ -30,7 +30,7 @@ class Score(NamedTuple):
     leftover: float
 
 
-def score_of(field: Field) -> Score:
+def score_of(field: OverlapField) -> Score:
     """Return the score of the places that `field` holds, which must not overlap."""
     loose, cost, foam = field.world.bill(field.placed.where, field.extent)
     sheets = [r for r in field.used() if not field.world.regions[r].is_roll]
@@ -38,7 +38,7 @@ def score_of(field: Field) -> Score:
     return Score(loose, cost, _split(field), round(foam, 2), -round(leftover))
 
 
-def empty_rectangle(field: Field, region: int) -> tuple[float, float, float, float]:
+def empty_rectangle(field: OverlapField, region: int) -> tuple[float, float, float, float]:
     """Return x0, y0, x1, y1 of a large empty rectangle on a sheet; nothing lies nearer than a cell.
 
     Measured on a grid, so never too large: at most a cell too small on every side.
@@ -51,12 +51,12 @@ def empty_rectangle(field: Field, region: int) -> tuple[float, float, float, flo
     return grid.largest()
 
 
-def _leftover_area(field: Field, region: int) -> float:
+def _leftover_area(field: OverlapField, region: int) -> float:
     x0, y0, x1, y1 = empty_rectangle(field, region)
     return (x1 - x0) * (y1 - y0)
 
 
-def _split(field: Field) -> int:
+def _split(field: OverlapField) -> int:
     groups: dict[str, set[int]] = {}
     for i, kind in enumerate(field.world.kinds):
         if kind.spec.group is not None and field.placed.where[i] != UNPLACED:

@@ -10,7 +10,7 @@ from decimal import Decimal
 
 from ivory_quilt.core.geometry.shape import Array
 from ivory_quilt.core.nesting.choice import Chooser
-from ivory_quilt.core.nesting.field import Field
+from ivory_quilt.core.nesting.field import OverlapField
 from ivory_quilt.core.nesting.goals import Goal, Pace, Planner
 from ivory_quilt.core.nesting.jigsaw import BEAMS
 from ivory_quilt.core.nesting.kernels.relax import SOLVED
@@ -31,7 +31,7 @@ MOST_REGIONS = 80  # sheets that are opened at most, besides those in use
 IDLE = 24  # goals in a row that fail before a layout at its bound counts as done
 
 
-class Seeker:
+class SearchThread:
     """One thread: a walk, a planner, and the best layout that it knows."""
 
     def __init__(
@@ -169,7 +169,7 @@ class Search:
     def __init__(self, world: World, seed: int, flags: Ints, bound: Decimal) -> None:
         """Take over `world` as constructed; nothing is searched before it is open."""
         self.world, self.seed, self.flags, self.bound = world, seed, flags, bound
-        self.seekers: list[Seeker] = []
+        self.threads: list[SearchThread] = []
         self._pool = ThreadPoolExecutor(THREADS, thread_name_prefix="lay")
 
     def open(self, on_pause: Callable[[], bool]) -> None:
@@ -182,16 +182,17 @@ class Search:
         _open_regions(world, chooser)
         circles: dict[int, Array] = {}
         walks = [
-            Walk(Field(world, circles), self.seed * 1009 + k, self.flags) for k in range(THREADS)
+            Walk(OverlapField(world, circles), self.seed * 1009 + k, self.flags)
+            for k in range(THREADS)
         ]
         self.best = world.snapshot()
         walks[0].field.load(self.best.poses, self.best.where)
         self.score = score_of(walks[0].field)
         for walk in walks:
             leads = walk is walks[0]
-            planner = Planner(chooser, world, walk.random, self.flags, leads)
-            self.seekers.append(
-                Seeker(planner, walk, self.best, self.score, self.bound, leads=leads)
+            planner = Planner(chooser, world, walk.random, self.flags, leads=leads)
+            self.threads.append(
+                SearchThread(planner, walk, self.best, self.score, self.bound, leads=leads)
             )
 
     def close(self, *, at_once: bool) -> None:
@@ -204,23 +205,23 @@ class Search:
     @property
     def done(self) -> bool:
         """Whether there is nothing left to try, or the bound is met and trying is in vain."""
-        return all(s.idle for s in self.seekers)
+        return all(s.idle for s in self.threads)
 
     def epoch(self, on_pause: Callable[[], bool]) -> bool:
         """Let every thread do its portion, then share; return whether the best got better.
 
         Leaves at once, and nothing better known, when `on_pause` returns False.
         """
-        running = [self._pool.submit(s.run, PORTION) for s in self.seekers]
+        running = [self._pool.submit(s.run, PORTION) for s in self.threads]
         if not self._wait(running, on_pause):
             return False
         better = False
-        for seeker in self.seekers:
-            if seeker.score < self.score:
-                self.best, self.score, better = seeker.best, seeker.score, True
-        for seeker in self.seekers:
-            if self.score < seeker.score:
-                seeker.know(self.best, self.score)
+        for thread in self.threads:
+            if thread.score < self.score:
+                self.best, self.score, better = thread.best, thread.score, True
+        for thread in self.threads:
+            if self.score < thread.score:
+                thread.know(self.best, self.score)
         return better
 
     @staticmethod

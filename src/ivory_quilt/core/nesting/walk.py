@@ -10,7 +10,7 @@ import numpy as np
 
 from ivory_quilt.core.geometry.shape import Array
 from ivory_quilt.core.nesting.disturb import disturbed
-from ivory_quilt.core.nesting.field import Field
+from ivory_quilt.core.nesting.field import OverlapField
 from ivory_quilt.core.nesting.kernels.relax import PAUSED, SOLVED, relax, renew_all
 from ivory_quilt.core.nesting.kernels.tables import Ints, make_scratch
 from ivory_quilt.core.nesting.world import Solution
@@ -36,7 +36,7 @@ class Target:
 class Walk:
     """The state of one thread's search; deterministic by its seed and the quotas it is given."""
 
-    def __init__(self, field: Field, seed: int, flags: Ints) -> None:
+    def __init__(self, field: OverlapField, seed: int, flags: Ints) -> None:
         """Search with `field`, which nobody else uses; `flags[0]` stops a portion."""
         self.field = field
         self.flags = flags
@@ -93,10 +93,22 @@ class Walk:
         assert self.target is not None
         field, best = self.field, self.field.best
         status = relax(
-            field.shapes, field.placed, self.movable, self.target.rects, self.target.allowed,
-            self._share, self.effort, best.poses, best.where, self.stats,
-            PATIENCE, quota, self.scratch, self.rng, self.flags,
-        )  # fmt: skip
+            field.shapes,
+            field.placed,
+            self.movable,
+            self.target.rects,
+            self.target.allowed,
+            self._share,
+            self.effort,
+            best.poses,
+            best.where,
+            self.stats,
+            PATIENCE,
+            quota,
+            self.scratch,
+            self.rng,
+            self.flags,
+        )
         if status == SOLVED:
             if self._all_inside():
                 return SOLVED

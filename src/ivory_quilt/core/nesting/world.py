@@ -252,10 +252,6 @@ class World:
             else:
                 self.set_pose(i, tuple(solution.poses[i]), int(solution.where[i]))
 
-    def used_regions(self) -> list[int]:
-        """Return the ids of regions that hold at least one piece."""
-        return regions_in(self.where[: self.count])
-
     def extent(self, region: int) -> float:
         """Return how far along x the pieces in a region reach, from the region's left edge."""
         items = self.items_in(region)

@@ -135,7 +135,7 @@ class LayerSize(StrEnum):
     PIECE = "piece"
 
 
-class Side(StrEnum):
+class LayerSide(StrEnum):
     """Which side of the piece a layer lies on."""
 
     OUTER = "outer"
@@ -160,7 +160,7 @@ class Layer:
     size: LayerSize = LayerSize.SAME
     by: float = 0.0
     other: str = ""
-    side: Side = Side.OUTER
+    side: LayerSide = LayerSide.OUTER
     together: bool = False
     hidden: bool = False
 

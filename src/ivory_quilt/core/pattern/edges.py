@@ -11,7 +11,7 @@ import numpy as np
 
 from ivory_quilt.core.errors import InputError, nearest
 from ivory_quilt.core.geometry.outline import Outline, along_line, line_length, locate_on_line
-from ivory_quilt.core.geometry.shape import Array, Point, Shape
+from ivory_quilt.core.geometry.shape import Array, Point, Shape, as_point
 from ivory_quilt.core.pattern.piece import Edge, Piece
 
 CORNER_ANGLE = 35.0  # degrees (default from practice, no source)
@@ -52,7 +52,7 @@ def edges_by_angle(shape: Shape, angle: float = CORNER_ANGLE) -> tuple[Edge, ...
         corners = outline.vertices_at[first : first + 1]
     points = outline.places(corners)
     first = int(np.lexsort((np.round(points[:, 0], 3), np.round(points[:, 1], 3)))[0])
-    return edges_between([_pair(p) for p in np.roll(points, -first, axis=0)])
+    return edges_between([as_point(p) for p in np.roll(points, -first, axis=0)])
 
 
 def corner_places(outline: Outline, angle: float = CORNER_ANGLE) -> Array:
@@ -226,7 +226,7 @@ def snapped(piece: Piece, old: Piece, reach: float = 1.0) -> Piece:
         if len(corners) and len(was_corners) and _away(was_corners, before).min() < 0.5:
             away = _away(corners, point)
             if away.min() <= reach:
-                return _pair(corners[int(away.argmin())])
+                return as_point(corners[int(away.argmin())])
         return onto(point)
 
     marks = tuple(
@@ -247,7 +247,3 @@ def _away(points: Array, point: Point) -> Array:
 
 def _near(a: Point, b: Point) -> bool:
     return bool(np.hypot(a[0] - b[0], a[1] - b[1]) < 0.5)
-
-
-def _pair(point: Array) -> Point:
-    return (float(point[0]), float(point[1]))

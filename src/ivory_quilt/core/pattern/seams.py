@@ -71,7 +71,7 @@ class Seam:
         return ref in (self.first, self.second)
 
 
-class Verdict(StrEnum):
+class SeamVerdict(StrEnum):
     """What becomes of a seam on the bench."""
 
     SITS = "sits"
@@ -125,12 +125,12 @@ class SeamFit:
         return 100 * self.difference / min(self.first, self.second)
 
     @property
-    def verdict(self) -> Verdict:
+    def verdict(self) -> SeamVerdict:
         """What becomes of it."""
         off, shorter = abs(self.difference), min(self.first, self.second)
         if off <= max(SITS_WITHIN, SITS_SHARE * shorter):
-            return Verdict.SITS
-        return Verdict.EASE if off <= self.ease * shorter + 1e-9 else Verdict.NO
+            return SeamVerdict.SITS
+        return SeamVerdict.EASE if off <= self.ease * shorter + 1e-9 else SeamVerdict.NO
 
     @property
     def marks_off(self) -> float:
@@ -158,17 +158,26 @@ class SeamFit:
             Step("second edge", "along the outline", self.second, "mm"),
             Step("difference", f"{self.second:.2f} − {self.first:.2f}", self.difference, "mm"),
             Step("as a share", f"{self.difference:.2f} ÷ {shorter:.2f}", self.percent, "%"),
-            Step("sits up to", f"max({SITS_WITHIN:g}, {100 * SITS_SHARE:g} % × {shorter:.1f})",
-                 allowed, "mm"),
-            Step("can be eased up to", f"{100 * self.ease:g} % × {shorter:.1f}",
-                 self.ease * shorter, "mm"),
-        ]  # fmt: skip
+            Step(
+                "sits up to",
+                f"max({SITS_WITHIN:g}, {100 * SITS_SHARE:g} % × {shorter:.1f})",
+                allowed,
+                "mm",
+            ),
+            Step(
+                "can be eased up to",
+                f"{100 * self.ease:g} % × {shorter:.1f}",
+                self.ease * shorter,
+                "mm",
+            ),
+        ]
         for k in self.landings:
             if k.off is not None:
                 lands = f"{k.at:.1f} × {self.second:.1f} ÷ {self.first:.1f}"
                 steps.append(Step("a mark lands at", lands, k.lands, "mm"))
-                steps.append(Step("and misses its other by", f"{k.meets:.1f} − {k.lands:.1f}",
-                                  k.off, "mm"))  # fmt: skip
+                steps.append(
+                    Step("and misses its other by", f"{k.meets:.1f} − {k.lands:.1f}", k.off, "mm")
+                )
         return Reckoning(
             "seam",
             {"first": self.first, "second": self.second, "ease": self.ease},

@@ -8,13 +8,13 @@ from ivory_quilt.core.forming.book import BOOK, FoamBook
 from ivory_quilt.core.forming.forms import reference_height
 from ivory_quilt.core.forming.shaping import Change, Place
 from ivory_quilt.core.geometry.shape import Shape
-from ivory_quilt.core.pattern.build import Layer, LayerSize, Side
+from ivory_quilt.core.pattern.build import Layer, LayerSide, LayerSize
 from ivory_quilt.core.pattern.part import Foam
 from ivory_quilt.core.pattern.piece import Piece
 
 
 @dataclass(frozen=True)
-class Setting:
+class CutContext:
     """What a piece's cuts depend on besides the piece.
 
     Attributes:
@@ -40,7 +40,7 @@ class Setting:
         return next((p for p in self.outlines if p.id == piece_id), None)
 
 
-ALONE = Setting()
+ALONE = CutContext()
 
 
 @dataclass(frozen=True)
@@ -93,7 +93,7 @@ class Cut:
 
 def stack_thickness(piece: Piece) -> float:
     """Return the thickness of a piece with all its layers, mm."""
-    both = sum(k.thickness * (2 if k.side is Side.BOTH else 1) for k in piece.build.layers)
+    both = sum(k.thickness * (2 if k.side is LayerSide.BOTH else 1) for k in piece.build.layers)
     return piece.thickness + both
 
 
@@ -116,13 +116,13 @@ def knife_run(piece: Piece) -> KnifeRun:
     A layer of another size ends the run.
     """
     ends = []
-    for side, first in ((Side.INNER, 0.0), (Side.OUTER, piece.thickness)):
+    for side, first in ((LayerSide.INNER, 0.0), (LayerSide.OUTER, piece.thickness)):
         at = first
         for layer in piece.build.layers:
-            if layer.side in (side, Side.BOTH):
+            if layer.side in (side, LayerSide.BOTH):
                 if layer.size is not LayerSize.SAME:
                     break
-                at += -layer.thickness if side is Side.INNER else layer.thickness
+                at += -layer.thickness if side is LayerSide.INNER else layer.thickness
         ends.append(at)
     form = piece.build.form
     # The body is below what is worn beneath; the pattern's line comes to the inner face.
@@ -140,7 +140,8 @@ def outward(piece: Piece, layer: Layer) -> float:
         return 0.0
     at = next(k for k, own in enumerate(piece.build.layers) if own is layer)
     beneath = [
-        k for k in piece.build.layers[:at]
-        if layer.side in (k.side, Side.BOTH) or k.side is Side.BOTH
-    ]  # fmt: skip
+        k
+        for k in piece.build.layers[:at]
+        if layer.side in (k.side, LayerSide.BOTH) or k.side is LayerSide.BOTH
+    ]
     return (outward(piece, beneath[-1]) if beneath else 0.0) - layer.by

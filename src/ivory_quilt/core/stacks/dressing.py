@@ -3,15 +3,15 @@
 import math
 from dataclasses import dataclass, replace
 
+from ivory_quilt.core.editing.resize import offset_shape
 from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.forming.shaping import Change, signed
 from ivory_quilt.core.geometry.shape import Shape, ring_length
 from ivory_quilt.core.pattern.build import Cover, CoverKind, Trim, Wrap
 from ivory_quilt.core.pattern.edges import edge_length, edge_of
 from ivory_quilt.core.pattern.piece import FaceUp, Hand, Piece, Turn
-from ivory_quilt.core.pattern.resize import offset_shape
-from ivory_quilt.core.pattern.shapes.rules import edge_wrap
 from ivory_quilt.core.reckoning import Reckoning, Step
+from ivory_quilt.core.shapes.rules import edge_wrap
 from ivory_quilt.core.stacks.cut import Cut, stack_thickness
 
 LONGEST_STRIP = 950.0  # mm: longer ones are cut in equal lengths
@@ -30,9 +30,17 @@ def dressing(piece: Piece, own: Cut) -> tuple[Cut, ...]:
 
 def _plain(piece: Piece, shape: Shape, thickness: float, material: str, count: int) -> Piece:
     return replace(
-        piece, shape=shape, thickness=thickness, material=material, count=count, lines=(),
-        match_marks=(), labels=(), edges=(), recipe=None,
-    )  # fmt: skip
+        piece,
+        shape=shape,
+        thickness=thickness,
+        material=material,
+        count=count,
+        lines=(),
+        match_marks=(),
+        labels=(),
+        edges=(),
+        recipe=None,
+    )
 
 
 def _wrap(piece: Piece, wrap: Wrap, own: Cut) -> Cut:
@@ -47,15 +55,15 @@ def _wrap(piece: Piece, wrap: Wrap, own: Cut) -> Cut:
     # A strip has no hand: both hands take the same.
     if piece.hand is Hand.PAIR:
         strip = replace(strip, hand=Hand.NONE, count=2 * strip.count)
-    change = Change(f"{signed(-wrap.stretch)}: cut short, so that it sits tight", -wrap.stretch,
-                    reckoned)  # fmt: skip
+    change = Change(
+        f"{signed(-wrap.stretch)}: cut short, so that it sits tight", -wrap.stretch, reckoned
+    )
     notes = ["cement the strip's end faces as well"]
     if lengths > 1:
         notes.append(f"in {lengths} lengths")
     if wrap.overhang:
         notes.append(f"stands {wrap.overhang:g} mm past the stack: a recess")
-    return Cut("+wrap", "edge wrap", strip, shape, shape, shape, (), (change,), None, False,
-               tuple(notes))  # fmt: skip
+    return Cut("+wrap", "edge wrap", strip, shape, shape, shape, (), (change,), notes=tuple(notes))
 
 
 def _covers(piece: Piece, cover: Cover, own: Cut) -> list[Cut]:
@@ -75,25 +83,47 @@ def _covers(piece: Piece, cover: Cover, own: Cut) -> list[Cut]:
         {"offset": over},
         (Step("down the edge and beyond", f"{stack:g} + {cover.margin:g}", over, "mm"),),
         "common practice, no source",
-        ("Two covers a core, front and back.",) if cover.kind is CoverKind.SANDWICH else
-        ("Two coats of cement on each side; the front wraps over the edge to the back.",),
-    )  # fmt: skip
-    change = Change(f"{signed(over)} all around: over the edge and {cover.margin:g} mm beyond",
-                    over, reckoned)  # fmt: skip
+        ("Two covers a core, front and back.",)
+        if cover.kind is CoverKind.SANDWICH
+        else ("Two coats of cement on each side; the front wraps over the edge to the back.",),
+    )
+    change = Change(
+        f"{signed(over)} all around: over the edge and {cover.margin:g} mm beyond", over, reckoned
+    )
     if cover.kind is CoverKind.SANDWICH:
         sheet = _plain(piece, front, cover.thickness, cover.material, 2 * piece.count)
-        return [Cut("+cover", "cover, front and back", sheet, front, front, front, (), (change,),
-                    None, False, ("pressed hot over the core: gloves",))]  # fmt: skip
+        return [
+            Cut(
+                "+cover",
+                "cover, front and back",
+                sheet,
+                front,
+                front,
+                front,
+                (),
+                (change,),
+                notes=("pressed hot over the core: gloves",),
+            )
+        ]
     cloth = replace(
         _plain(piece, front, cover.thickness, cover.material, piece.count), turn=Turn.DIRECTION
     )
     lining = replace(cloth, shape=back)
     less = Change(f"{signed(-BACK_IN)} all around: stays back from the edge", -BACK_IN, reckoned)
     return [
-        Cut("+front", "cloth front", cloth, front, front, front, (), (change,), None, False,
-            ("wrapped over the edge to the back",)),
-        Cut("+back", "cloth back", lining, back, back, back, (), (less,), None, True),
-    ]  # fmt: skip
+        Cut(
+            "+front",
+            "cloth front",
+            cloth,
+            front,
+            front,
+            front,
+            (),
+            (change,),
+            notes=("wrapped over the edge to the back",),
+        ),
+        Cut("+back", "cloth back", lining, back, back, back, (), (less,), other_hand=True),
+    ]
 
 
 @dataclass(frozen=True)
@@ -116,8 +146,9 @@ class CutLength:
     @property
     def words(self) -> str:
         """What it is: "10 mm half-round, trenched"."""
-        done = [w for w, yes in (("halved", self.trim.halved), ("trenched", self.trim.trenched))
-                if yes]  # fmt: skip
+        done = [
+            w for w, yes in (("halved", self.trim.halved), ("trenched", self.trim.trenched)) if yes
+        ]
         return ", ".join([f"{self.trim.size:g} mm {self.trim.kind.value}", *done])
 
 
@@ -137,9 +168,11 @@ def cut_lengths(piece: Piece) -> tuple[CutLength, ...]:
             "edge-roll",
             {"edge": trim.edge},
             {"length": length},
-            (Step("roll the edge along a straight edge", "length of the edge", length, "mm"),
-             Step("lengths", "one serves two edges" if trim.halved else "one an edge", count)),
+            (
+                Step("roll the edge along a straight edge", "length of the edge", length, "mm"),
+                Step("lengths", "one serves two edges" if trim.halved else "one an edge", count),
+            ),
             "common practice, no source",
-        )  # fmt: skip
+        )
         made.append(CutLength(piece.id, piece.name, trim, count, length, reckoned))
     return tuple(made)

@@ -18,9 +18,7 @@ SCORE_KERF = 0.3  # mm to either side of a cut that is drawn
 SHOWN_FOAM = 34.0  # mm of foam that an edge's section shows
 
 
-def edge_profile(
-    knife: Knife, thickness: float, low: float, high: float, carrier: float, reach: float
-) -> Array:
+def edge_profile(knife: Knife, low: float, high: float, carrier: float, reach: float) -> Array:
     """Return the foam at an edge, from `reach` mm inside to the cut; x outwards, y up, (n, 2)."""
     whole = high - low
     heights = [low, high]
@@ -46,14 +44,13 @@ def edge_section(
         mate: (piece, knife, dihedral) of the neighbour.
     """
     run = knife_run(piece)
-    own = edge_profile(knife, piece.thickness, run.low, run.high, run.carrier, SHOWN_FOAM)
+    own = edge_profile(knife, run.low, run.high, run.carrier, SHOWN_FOAM)
     bands = [Band(own, piece.thickness, piece.name)]
     measures: list[tuple[Point, str]] = []
     if mate is not None:
         other, theirs, dihedral = mate
         there = knife_run(other)
-        shape = edge_profile(theirs, other.thickness, there.low, there.high, there.carrier,
-                             SHOWN_FOAM)  # fmt: skip
+        shape = edge_profile(theirs, there.low, there.high, there.carrier, SHOWN_FOAM)
         flipped = shape * [-1.0, 1.0] - np.array([0.0, there.carrier])
         turn = -math.radians(180 - dihedral)
         cos, sin = math.cos(turn), math.sin(turn)
@@ -106,11 +103,21 @@ def groove_section(piece: Piece, index: int) -> Section:
     face, foot = (t, t - depth) if front else (0.0, depth)
     groove = [(half, face), (0.0, foot), (-half, face)]
     if front:
-        corners = [(-SHOWN_FOAM, 0.0), (SHOWN_FOAM, 0.0), (SHOWN_FOAM, t), *groove,
-                   (-SHOWN_FOAM, t)]  # fmt: skip
+        corners = [
+            (-SHOWN_FOAM, 0.0),
+            (SHOWN_FOAM, 0.0),
+            (SHOWN_FOAM, t),
+            *groove,
+            (-SHOWN_FOAM, t),
+        ]
     else:
-        corners = [(SHOWN_FOAM, t), (-SHOWN_FOAM, t), (-SHOWN_FOAM, 0.0), *groove[::-1],
-                   (SHOWN_FOAM, 0.0)]  # fmt: skip
+        corners = [
+            (SHOWN_FOAM, t),
+            (-SHOWN_FOAM, t),
+            (-SHOWN_FOAM, 0.0),
+            *groove[::-1],
+            (SHOWN_FOAM, 0.0),
+        ]
     band = Band(np.array(corners), t, piece.name)
     if line.kind is LineKind.SCORE:
         return Section((band,), (), None, (((half + 2, foot), f"{depth:g} mm deep"),))

@@ -7,34 +7,34 @@ from dataclasses import replace
 import numpy as np
 from shapely import LineString
 
+from ivory_quilt.core.editing.resize import offset_shape
 from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.forming.bends import Bends
 from ivory_quilt.core.forming.flatten import laid_flat
 from ivory_quilt.core.forming.forms import shaping_of
-from ivory_quilt.core.forming.shaping import Frame, Place, Plain, Shaping
+from ivory_quilt.core.forming.shaping import AxisFrame, Place, Plain, Shaping
 from ivory_quilt.core.geometry.shape import Array, Point, Shape
 from ivory_quilt.core.pattern.build import FormKind, Given, Layer
 from ivory_quilt.core.pattern.piece import Crease, LineKind, Piece
-from ivory_quilt.core.pattern.resize import offset_shape
-from ivory_quilt.core.stacks.cut import Setting, outward
-from ivory_quilt.core.stacks.cutting import layer_places
+from ivory_quilt.core.stacks.cut import CutContext, outward
+from ivory_quilt.core.stacks.layering import layer_places
 from ivory_quilt.core.stacks.section import Band, Handle, Section
 
 SAMPLES = 160
 
 
-def across(piece: Piece, shaping: Shaping) -> Frame:
+def across(piece: Piece, shaping: Shaping) -> AxisFrame:
     """Return the frame that a form's section is cut across."""
     if isinstance(shaping, Bends):
         x, y = piece.shape.centroid
-        return Frame((x, y), shaping.bends[-1].frame.axis)
+        return AxisFrame((x, y), shaping.bends[-1].frame.axis)
     if isinstance(shaping, Plain):
         x, y = piece.shape.centroid
-        return Frame((x, y), 90.0 if piece.shape.width >= piece.shape.height else 0.0)
+        return AxisFrame((x, y), 90.0 if piece.shape.width >= piece.shape.height else 0.0)
     return shaping.step(Place(0.0, 1.0, 0.5))[2]
 
 
-def _chord(shape: Shape, frame: Frame) -> Array:
+def _chord(shape: Shape, frame: AxisFrame) -> Array:
     """Return points along the longest stretch of foam across a frame's middle, (n, 2)."""
     far = 2 * math.hypot(shape.width, shape.height)
     line = LineString(frame.out_of(np.array([[-far, 0.0], [far, 0.0]])))
@@ -49,7 +49,7 @@ def _chord(shape: Shape, frame: Frame) -> Array:
     return frame.out_of(np.column_stack((steps, np.zeros(SAMPLES))))
 
 
-def form_section(piece: Piece, setting: Setting) -> Section:
+def form_section(piece: Piece, context: CutContext) -> Section:
     """Return the section across the form, with every layer that lies on it.
 
     Raises:
@@ -58,9 +58,9 @@ def form_section(piece: Piece, setting: Setting) -> Section:
     shaping = shaping_of(piece)
     frame = across(piece, shaping)
     bands = []
-    for k, (layer, _, place) in enumerate(layer_places(piece, setting)):
+    for k, (layer, _, place) in enumerate(layer_places(piece, context)):
         flat = laid_flat(_with_size(piece, layer), shaping, place)
-        local = Frame(_moved(frame, shaping, place), frame.axis)
+        local = AxisFrame(_moved(frame, shaping, place), frame.axis)
         points = _chord(flat.shape, local)
         if isinstance(shaping, Bends):
             points = _with_bends(points, shaping, place)
@@ -77,8 +77,9 @@ def form_section(piece: Piece, setting: Setting) -> Section:
         bands.append(Band(np.vstack((low, high[::-1])), place.thickness, name, neutral))
     handles: tuple[Handle, ...] = ()
     if pullable(piece):
-        tip = bands[0].outline[SAMPLES - 1 if not isinstance(shaping, Bends) else
-                               len(bands[0].outline) // 2 - 1]  # fmt: skip
+        tip = bands[0].outline[
+            SAMPLES - 1 if not isinstance(shaping, Bends) else len(bands[0].outline) // 2 - 1
+        ]
         handles = (Handle("form", (float(tip[0]), float(tip[1])), "pull to bend it"),)
     return Section(tuple(bands), handles, _body(piece, bands[0]))
 
@@ -91,7 +92,7 @@ def _with_size(piece: Piece, layer: Layer | None) -> Piece:
     return replace(piece, shape=offset_shape(Shape.make(piece.shape.outer), by))
 
 
-def _moved(frame: Frame, shaping: Shaping, place: Place) -> Point:
+def _moved(frame: AxisFrame, shaping: Shaping, place: Place) -> Point:
     x, y = shaping.flat(np.array([frame.origin]), place)[0].tolist()
     return (x, y)
 
@@ -132,14 +133,14 @@ def _bends_here(kind: LineKind, crease: Crease | None) -> bool:
     return crease is not None and crease.folds and kind in (LineKind.FOLD, LineKind.UNDERCUT)
 
 
-def pulled_form(piece: Piece, setting: Setting, to: Point) -> Piece:
+def pulled_form(piece: Piece, context: CutContext, to: Point) -> Piece:
     """Return the piece with its form such that the end of its section comes near a place.
 
     The number that the form is given by is searched for; whole numbers are kept where they serve.
     """
     form = piece.build.form
     if form.kind is FormKind.BENT:
-        return _pulled_bend(piece, setting, to)
+        return _pulled_bend(piece, context, to)
     if form.given is Given.ANGLE:
         tried = np.linspace(5, 355, 71)
     elif form.given is Given.HEIGHT:
@@ -153,10 +154,10 @@ def pulled_form(piece: Piece, setting: Setting, to: Point) -> Piece:
         shaped = replace(form, value=value, second=second)
         return replace(piece, build=replace(piece.build, form=shaped))
 
-    return made(_nearest(piece, made, setting, to, tried))
+    return made(_nearest(piece, made, context, to, tried))
 
 
-def _pulled_bend(piece: Piece, setting: Setting, to: Point) -> Piece:
+def _pulled_bend(piece: Piece, context: CutContext, to: Point) -> Piece:
     index = next(k for k, line in enumerate(piece.lines) if _bends_here(line.kind, line.crease))
     line = piece.lines[index]
     assert line.crease is not None
@@ -166,19 +167,19 @@ def _pulled_bend(piece: Piece, setting: Setting, to: Point) -> Piece:
         bent = replace(line, crease=replace(crease, angle=value))
         return piece.with_line(index, bent)
 
-    return made(_nearest(piece, made, setting, to, np.linspace(-150, 150, 61)))
+    return made(_nearest(piece, made, context, to, np.linspace(-150, 150, 61)))
 
 
-def _tip(piece: Piece, end: Array, setting: Setting) -> Point:
+def _tip(piece: Piece, end: Array, context: CutContext) -> Point:
     """Return where the end (1, 2) of a pattern's chord comes to in the section, inner face."""
     shaping = shaping_of(piece)
-    place = layer_places(piece, setting)[0][2]
+    place = layer_places(piece, context)[0][2]
     solid = shaping.space(shaping.flat(end, place), np.zeros(1), place)
     return float(across(piece, shaping).into(solid[:, :2])[0, 0]), float(solid[0, 2])
 
 
 def _nearest(
-    piece: Piece, made: Callable[[float], Piece], setting: Setting, to: Point, tried: Array
+    piece: Piece, made: Callable[[float], Piece], context: CutContext, to: Point, tried: Array
 ) -> float:
     """Return the value whose section ends nearest to a place; searched twice, finer again."""
 
@@ -187,7 +188,7 @@ def _nearest(
 
     def away(value: float) -> float:
         try:
-            x, y = _tip(made(value), end, setting)
+            x, y = _tip(made(value), end, context)
         except InputError:
             return math.inf
         return math.hypot(x - to[0], y - to[1])

@@ -66,8 +66,13 @@ def drift(
     a, b = (math.radians(angle) * r for r in (inner, outer))
     return Reckoning(
         "drift",
-        {"angle": angle, "inside_radius": inside_radius, "under": under, "over": over,
-         "neutral": neutral},
+        {
+            "angle": angle,
+            "inside_radius": inside_radius,
+            "under": under,
+            "over": over,
+            "neutral": neutral,
+        },
         {"drift": b - a},
         (
             Step("what lies under", f"θ × {inner:g}", a, "mm"),
@@ -76,4 +81,4 @@ def drift(
         ),
         SOURCE,
         ("Makers start at the middle and work outwards: each side drifts by half.",),
-    )  # fmt: skip
+    )

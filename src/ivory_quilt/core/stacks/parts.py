@@ -4,28 +4,10 @@ from ivory_quilt.core.edges.profiles import apart
 from ivory_quilt.core.geometry.shape import Pose, Shape
 from ivory_quilt.core.pattern.part import Part
 from ivory_quilt.core.pattern.piece import FaceUp, Hand, LineKind, Piece, PieceLine, TraceRule
-from ivory_quilt.core.stacks.cut import ALONE, Cut, Setting
-from ivory_quilt.core.stacks.cutting import cuts_of, trimmed
+from ivory_quilt.core.stacks.cut import Cut
+from ivory_quilt.core.stacks.layering import trimmed
 
-_MIRROR = Pose(0.0, 0.0, 0.0, True)
-
-
-def parts_of(
-    piece: Piece, rule: TraceRule | None = None, setting: Setting = ALONE
-) -> tuple[Part, ...]:
-    """Derive the parts that are cut for `piece`.
-
-    `rule` is the project's, for pieces without one of their own: a piece that is trimmed after
-    gluing is cut so much larger all around.
-
-    Sheets lie skin face up. A piece drawn with the textured face up is therefore cut mirrored, and
-    so are the undrawn hand of a pair and what lies on the inner side of a spine; two of these
-    cancel out.
-
-    Raises:
-        InputError: see `cuts_of`.
-    """
-    return parts_from(piece, cuts_of(piece, setting), piece.rule or rule or TraceRule())
+_MIRROR = Pose(0.0, 0.0, 0.0, mirrored=True)
 
 
 def parts_from(piece: Piece, cuts: tuple[Cut, ...], rule: TraceRule) -> tuple[Part, ...]:
@@ -44,10 +26,12 @@ def _hands(piece: Piece, cut: Cut) -> list[Part]:
         ]
     else:
         hands = [(base, as_cut.hand, False)]
-    return [_part(piece, cut, part_id, hand, flip != other) for part_id, hand, other in hands]
+    return [
+        _part(piece, cut, part_id, hand, mirrored=flip != other) for part_id, hand, other in hands
+    ]
 
 
-def _part(piece: Piece, cut: Cut, part_id: str, hand: Hand, mirrored: bool) -> Part:
+def _part(piece: Piece, cut: Cut, part_id: str, hand: Hand, *, mirrored: bool) -> Part:
     as_cut = cut.piece
     lines, marks = as_cut.lines, as_cut.match_marks
     shape, up, down = cut.footprint, cut.outer, cut.inner

@@ -79,5 +79,6 @@ def _ticks(there: Piece) -> list[Array]:
     crossed = np.vstack([np.asarray(g.coords) for g in getattr(met, "geoms", [met])])[:, :2]
     along = crossed[:, 0 if level else 1]
     way = np.array([TICK, 0.0]) if level else np.array([0.0, TICK])
-    return [np.array([at - way, at + way]) for at in (crossed[along.argmin()],
-                                                      crossed[along.argmax()])]  # fmt: skip
+    return [
+        np.array([at - way, at + way]) for at in (crossed[along.argmin()], crossed[along.argmax()])
+    ]

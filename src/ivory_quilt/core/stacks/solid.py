@@ -16,11 +16,11 @@ from shapely import Polygon
 from ivory_quilt.core.forming.bends import Bends
 from ivory_quilt.core.forming.flatten import finer, laid_flat
 from ivory_quilt.core.forming.forms import shaping_of
-from ivory_quilt.core.forming.shaping import Frame, Place, Shaping
+from ivory_quilt.core.forming.shaping import AxisFrame, Place, Shaping
 from ivory_quilt.core.geometry.shape import Array, Shape, ring_length
 from ivory_quilt.core.pattern.piece import Piece
-from ivory_quilt.core.stacks.cut import Cut, Setting
-from ivory_quilt.core.stacks.cutting import cuts_of
+from ivory_quilt.core.stacks.cut import Cut, CutContext
+from ivory_quilt.core.stacks.layering import cuts_of
 from ivory_quilt.core.stacks.placing import on_base
 
 FAR = 1e5
@@ -68,16 +68,16 @@ class Solid:
         return float(np.linalg.norm(np.ptp(flat, axis=0)) / 2)
 
 
-def solid_of(piece: Piece, setting: Setting) -> Solid:
+def solid_of(piece: Piece, context: CutContext) -> Solid:
     """Return a piece with its layers, and what is glued onto it, in its form.
 
     Raises:
         InputError: the piece cannot be made as decided.
     """
     # Heat takes back what was cut larger for it.
-    cool = tuple((m, replace(b, shrink_along=0.0, shrink_across=0.0)) for m, b in setting.books)
-    setting = replace(setting, books=cool)
-    base = setting.base
+    cool = tuple((m, replace(b, shrink_along=0.0, shrink_across=0.0)) for m, b in context.books)
+    context = replace(context, books=cool)
+    base = context.base
     shaping = shaping_of(piece if base is None else base)
     faces: list[Array] = []
     smooth: list[Array] = []
@@ -86,10 +86,10 @@ def solid_of(piece: Piece, setting: Setting) -> Solid:
     rims: list[Array] = []
     if base is not None:
         # It follows the form of what it is glued onto.
-        cuts = [_on(base, piece, shaping, setting)]
+        cuts = [_on(base, piece, shaping, context)]
     else:
-        cuts = [c for c in cuts_of(piece, setting) if c.place is not None]
-        cuts += [_on(piece, other, shaping, setting) for other in setting.placed]
+        cuts = [c for c in cuts_of(piece, context) if c.place is not None]
+        cuts += [_on(piece, other, shaping, context) for other in context.placed]
     for cut in cuts:
         made = _layer(cut, shaping)
         for shown, even in made[0]:
@@ -108,10 +108,10 @@ def solid_of(piece: Piece, setting: Setting) -> Solid:
     )
 
 
-def _on(base: Piece, piece: Piece, shaping: Shaping, setting: Setting) -> Cut:
+def _on(base: Piece, piece: Piece, shaping: Shaping, context: CutContext) -> Cut:
     """Return a piece as it lies on a base, flat in the base's coordinates."""
     lift = base.thickness
-    height = lift + setting.book(piece.material).neutral * piece.thickness
+    height = lift + context.book(piece.material).neutral * piece.thickness
     place = Place(lift, piece.thickness, height)
     flat = laid_flat(on_base(piece, base), shaping, place)
     return Cut("", "", flat, flat.shape, flat.shape, flat.shape, place=place)
@@ -146,7 +146,7 @@ def _raised(flat: Array, height: float | Array, shaping: Shaping, place: Place) 
     return shaping.space(points, heights, place).reshape(*flat.shape[:2], 3)
 
 
-def _lines(shaping: Shaping, place: Place) -> tuple[tuple[Frame, float], ...]:
+def _lines(shaping: Shaping, place: Place) -> tuple[tuple[AxisFrame, float], ...]:
     return shaping.laid_cuts(place) if isinstance(shaping, Bends) else ()
 
 
@@ -179,7 +179,7 @@ def _cut_up(parts: npt.NDArray[np.object_]) -> npt.NDArray[np.object_]:
 
 
 def _gridded(
-    polygon: Polygon, frame: Frame, across: float, along: float
+    polygon: Polygon, frame: AxisFrame, across: float, along: float
 ) -> npt.NDArray[np.object_]:
     local = frame.into(np.asarray(polygon.exterior.coords)[:, :2])
     low, high = local.min(axis=0), local.max(axis=0)
@@ -198,7 +198,7 @@ def _gridded(
     return np.asarray(shapely.transform(parts, frame.out_of))
 
 
-def _halved(parts: npt.NDArray[np.object_], frame: Frame, at: float) -> npt.NDArray[np.object_]:
+def _halved(parts: npt.NDArray[np.object_], frame: AxisFrame, at: float) -> npt.NDArray[np.object_]:
     """Cut every part along a line."""
     sides = []
     for low, high in ((-FAR, at), (at, FAR)):

@@ -4,13 +4,13 @@ from dataclasses import replace
 
 import numpy as np
 
-from ivory_quilt.core.forming.shaping import Frame, Plain
+from ivory_quilt.core.forming.shaping import AxisFrame, Plain
 from ivory_quilt.core.geometry.shape import Point, Shape
 from ivory_quilt.core.pattern.build import LayerSize
 from ivory_quilt.core.pattern.piece import Piece
-from ivory_quilt.core.stacks.cut import Cut, Setting, outward
-from ivory_quilt.core.stacks.cutting import layer_places
+from ivory_quilt.core.stacks.cut import Cut, CutContext, outward
 from ivory_quilt.core.stacks.form_section import across
+from ivory_quilt.core.stacks.layering import layer_places
 from ivory_quilt.core.stacks.section import Band, Handle, Section
 
 
@@ -22,9 +22,12 @@ def stack_section(piece: Piece, cuts: tuple[Cut, ...]) -> Section:
         place = cut.place
         assert place is not None
         low, high = (_reach(s, frame) for s in (cut.inner, cut.outer))
-        corners = [(low[0], place.lift), (low[1], place.lift),
-                   (high[1], place.lift + place.thickness),
-                   (high[0], place.lift + place.thickness)]  # fmt: skip
+        corners = [
+            (low[0], place.lift),
+            (low[1], place.lift),
+            (high[1], place.lift + place.thickness),
+            (high[0], place.lift + place.thickness),
+        ]
         bands.append(Band(np.array(corners), place.thickness, cut.what or "the piece"))
         if k:
             side = place.lift + place.thickness / 2
@@ -38,7 +41,7 @@ def stack_section(piece: Piece, cuts: tuple[Cut, ...]) -> Section:
     return Section(tuple(bands), tuple(handles), None, tuple(measures))
 
 
-def _reach(shape: Shape, frame: Frame) -> tuple[float, float]:
+def _reach(shape: Shape, frame: AxisFrame) -> tuple[float, float]:
     along = frame.into(shape.outer)[:, 0]
     return float(along.min()), float(along.max())
 
@@ -50,7 +53,7 @@ def pulled_layer(piece: Piece, number: int, cuts: tuple[Cut, ...], to: Point) ->
     """
     frame = across(piece, Plain())
     _, end = _reach(cuts[0].outer, frame)
-    order = [layer for layer, _, _ in layer_places(piece, Setting())][1:]
+    order = [layer for layer, _, _ in layer_places(piece, CutContext())][1:]
     layer = order[number - 1]
     assert layer is not None
     by = round(end - to[0])

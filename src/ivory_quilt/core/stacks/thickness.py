@@ -15,7 +15,7 @@ MOST_KINDS = 40
 
 
 @dataclass(frozen=True)
-class Way:
+class ThicknessWay:
     """One way to a thickness.
 
     Attributes:
@@ -38,7 +38,7 @@ class Way:
         return f"{parts} split in {self.split}" if self.split > 1 else parts
 
 
-def ways_to(wanted: float, available: Sequence[float]) -> tuple[Way, ...]:
+def ways_to(wanted: float, available: Sequence[float]) -> tuple[ThicknessWay, ...]:
     """Return every way to a thickness: as it is, laminated, split; fewest glue faces first.
 
     A single thickness that is near (15 %) is among them when nothing exact is at hand alone.
@@ -51,18 +51,18 @@ def ways_to(wanted: float, available: Sequence[float]) -> tuple[Way, ...]:
     if not 1 <= len(kinds) <= MOST_KINDS:
         raise InputError("available", f"{len(kinds)} thicknesses", f"1 to {MOST_KINDS}")
     found = [
-        Way(layers)
+        ThicknessWay(layers)
         for n in range(1, MOST_LAYERS + 1)
         for layers in combinations_with_replacement(kinds, n)
         if abs(sum(layers) - wanted) <= EXACT
     ]
     for n in range(2, MOST_SPLITS + 1):
-        found += [Way((t,), n) for t in kinds if abs(t / n - wanted) <= EXACT]
+        found += [ThicknessWay((t,), n) for t in kinds if abs(t / n - wanted) <= EXACT]
     if not any(len(w.layers) == 1 and w.split == 1 for w in found):
         near = [t for t in kinds if abs(t - wanted) <= NEAR * wanted]
-        found += [Way((t,)) for t in sorted(near, key=lambda t: abs(t - wanted))[:2]]
+        found += [ThicknessWay((t,)) for t in sorted(near, key=lambda t: abs(t - wanted))[:2]]
 
-    def trouble(way: Way) -> tuple[bool, int]:
+    def trouble(way: ThicknessWay) -> tuple[bool, int]:
         """Exact before near, then few joins; a split is as much work as two."""
         return abs(way.thickness - wanted) > EXACT, len(way.layers) + 2 * (way.split - 1)
 
@@ -77,12 +77,20 @@ def make_thickness(wanted: float, available: tuple[float, ...]) -> Reckoning:
     """
     found = ways_to(wanted, available)
     steps = tuple(
-        Step("other thickness, allowances changed" if abs(w.thickness - wanted) > EXACT
-             else "split with a long blade, one rough face" if w.split > 1
-             else "as it is" if len(w.layers) == 1 else f"{len(w.layers) - 1} glue faces",
-             w.words, w.thickness, "mm")
+        Step(
+            "other thickness, allowances changed"
+            if abs(w.thickness - wanted) > EXACT
+            else "split with a long blade, one rough face"
+            if w.split > 1
+            else "as it is"
+            if len(w.layers) == 1
+            else f"{len(w.layers) - 1} glue faces",
+            w.words,
+            w.thickness,
+            "mm",
+        )
         for w in found
-    )  # fmt: skip
+    )
     return Reckoning(
         "make-thickness",
         {"wanted": wanted},

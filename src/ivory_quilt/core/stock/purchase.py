@@ -165,7 +165,9 @@ def foam_line(
         known = lines.get(use.id)
         amount = (use.used_length or 0.0) if item.kind is StockKind.ROLL else 1.0
         amount += known.amount if known else 0.0
-        lines[use.id] = PurchaseLine(item, owned, amount, _line_cost(item, owned, amount))
+        lines[use.id] = PurchaseLine(
+            item, owned, amount, _line_cost(item, owned=owned, amount=amount)
+        )
     return FoamLine(
         foam,
         parts,
@@ -179,7 +181,7 @@ def foam_line(
     )
 
 
-def _line_cost(item: StockItem, owned: bool, amount: float) -> Decimal:
+def _line_cost(item: StockItem, *, owned: bool, amount: float) -> Decimal:
     if owned or item.price is None:
         return ZERO
     if item.kind is StockKind.ROLL:

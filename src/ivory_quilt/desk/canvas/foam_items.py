@@ -40,7 +40,7 @@ def body_pen(scale: float) -> float:
     return 1.2 if scale > NEAR else HAIR
 
 
-class Layer(Protocol):
+class ItemPainter(Protocol):
     """What paints many foam items at once."""
 
     def renew(self, ground: QRectF) -> None:
@@ -80,7 +80,7 @@ class FoamItem(QGraphicsItem):
         """Where its place is in the scene."""
         self.ground = QRectF()
         """The box that it takes in the scene."""
-        self._layer: Layer | None = None
+        self._layer: ItemPainter | None = None
         self.shape_mm, self._own_lines = shape, lines
         self._marks, self._words = ticks_path(shape, marks), labels
         self._own_run_out, self._run_out = QPainterPath(), QPainterPath()
@@ -115,12 +115,12 @@ class FoamItem(QGraphicsItem):
             self._paint_anew()
 
     @property
-    def layer(self) -> "Layer | None":
+    def layer(self) -> "ItemPainter | None":
         """What paints it while it is not chosen; None where it always paints itself."""
         return self._layer
 
     @layer.setter
-    def layer(self, layer: "Layer | None") -> None:
+    def layer(self, layer: "ItemPainter | None") -> None:
         self._layer = layer
         nothing = QGraphicsItem.GraphicsItemFlag.ItemHasNoContents
         self.setFlag(nothing, layer is not None and not self.chosen)
@@ -204,7 +204,7 @@ class FoamItem(QGraphicsItem):
         return path
 
     def paint(
-        self, painter: QPainter, option: QStyleOptionGraphicsItem, widget: QWidget | None = None
+        self, painter: QPainter, _option: QStyleOptionGraphicsItem, _widget: QWidget | None = None
     ) -> None:
         """Paint the foam, its lines, its name."""
         self.draw(painter, painter.worldTransform().m11())

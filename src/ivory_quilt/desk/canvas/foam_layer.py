@@ -70,9 +70,11 @@ class Notes:
         boxes, seen = self.boxes, np.zeros(len(self.items), dtype=bool)
         for place in places:
             seen |= (
-                (boxes[:, 0] <= place.right()) & (boxes[:, 2] >= place.left())
-                & (boxes[:, 1] <= place.bottom()) & (boxes[:, 3] >= place.top())
-            )  # fmt: skip
+                (boxes[:, 0] <= place.right())
+                & (boxes[:, 2] >= place.left())
+                & (boxes[:, 1] <= place.bottom())
+                & (boxes[:, 3] >= place.top())
+            )
         return seen & self.shown
 
 
@@ -138,7 +140,7 @@ class FoamLayer(QGraphicsItem):
         return QPainterPath()
 
     def paint(
-        self, painter: QPainter, option: QStyleOptionGraphicsItem, widget: QWidget | None = None
+        self, painter: QPainter, _option: QStyleOptionGraphicsItem, widget: QWidget | None = None
     ) -> None:
         """Paint what is in sight."""
         canvas = widget.parent() if widget is not None else None

@@ -106,12 +106,12 @@ def placed_path(shape: Shape, pose: Pose) -> QPainterPath:
 
 def label_place(shape: Shape, pose: Pose) -> tuple[QPointF, float]:
     """Return where a placed shape's label stands in the scene, and the room there, mm."""
-    x, y, room = _turned_chord(shape, pose.rotation, pose.mirrored)
+    x, y, room = _turned_chord(shape, pose.rotation, mirrored=pose.mirrored)
     return QPointF(x + pose.x, -(y + pose.y)), room
 
 
 @lru_cache(maxsize=8192)
-def _turned_chord(shape: Shape, rotation: float, mirrored: bool) -> tuple[float, float, float]:
+def _turned_chord(shape: Shape, rotation: float, *, mirrored: bool) -> tuple[float, float, float]:
     turned = Pose(0.0, 0.0, rotation, mirrored)
     edges = shape.edges
     return longest_chord(np.hstack((turned.apply(edges[:, :2]), turned.apply(edges[:, 2:]))))

@@ -42,9 +42,9 @@ def draw_outline(painter: QPainter, path: QPainterPath, fill: QBrush | QColor, p
 
     What the pen covers need not be smooth as well: that would take twice as long.
     """
-    painter.setRenderHint(QPainter.RenderHint.Antialiasing, False)
+    painter.setRenderHint(QPainter.RenderHint.Antialiasing, on=False)
     painter.fillPath(path, fill)
-    painter.setRenderHint(QPainter.RenderHint.Antialiasing, True)
+    painter.setRenderHint(QPainter.RenderHint.Antialiasing, on=True)
     painter.strokePath(path, pen)
 
 

@@ -29,7 +29,7 @@ def screen_text(
     `whole` words are not cut: half a number misleads. `ground` is laid under the words, so that
     lines do not run through them.
     """
-    shown, width = _cut(text, math.floor(room), size, strong)
+    shown, width = _cut(text, math.floor(room), size, strong=strong)
     if shown != text and (whole or len(shown) < 0.6 * len(text)):
         return False  # a stump of a word says nothing
     place = painter.worldTransform().map(at)
@@ -37,7 +37,7 @@ def screen_text(
     painter.resetTransform()
     painter.setPen(colour)
     x = place.x() - width / 2 if centred else place.x()
-    _write(painter, QPointF(x, place.y()), shown, width, size, strong, ground)
+    _write(painter, QPointF(x, place.y()), shown, width, size, strong=strong, ground=ground)
     painter.restore()
     return True
 
@@ -48,6 +48,7 @@ def _write(
     text: str,
     width: float,
     size: int,
+    *,
     strong: bool,
     ground: QColor | None,
 ) -> None:
@@ -55,12 +56,12 @@ def _write(
     if ground is not None:
         painter.fillRect(QRectF(at.x() - 2, at.y() - size / 2, width + 4, size + 2), ground)
     painter.setFont(words(size, strong=strong))
-    top = at.y() - _metrics(size, strong).ascent() / 2 - 1
-    painter.drawStaticText(QPointF(at.x(), top), _laid_out(text, size, strong))
+    top = at.y() - _metrics(size, strong=strong).ascent() / 2 - 1
+    painter.drawStaticText(QPointF(at.x(), top), _laid_out(text, size, strong=strong))
 
 
 @lru_cache(maxsize=4096)
-def _laid_out(text: str, size: int, strong: bool) -> QStaticText:
+def _laid_out(text: str, size: int, *, strong: bool) -> QStaticText:
     """Return a line as it is painted: to lay it out takes as long as to paint it."""
     laid = QStaticText(text)
     laid.setTextFormat(Qt.TextFormat.PlainText)
@@ -69,23 +70,23 @@ def _laid_out(text: str, size: int, strong: bool) -> QStaticText:
 
 
 @lru_cache(maxsize=4096)
-def _cut(text: str, room: int, size: int, strong: bool) -> tuple[str, float]:
+def _cut(text: str, room: int, size: int, *, strong: bool) -> tuple[str, float]:
     """Return what of `text` is shown in `room` px, and how wide that is."""
-    width = _width(text, size, strong)
+    width = _width(text, size, strong=strong)
     if width <= room:
         return text, width
-    shown = _metrics(size, strong).elidedText(text, Qt.TextElideMode.ElideRight, room)
-    return shown, _width(shown, size, strong)
+    shown = _metrics(size, strong=strong).elidedText(text, Qt.TextElideMode.ElideRight, room)
+    return shown, _width(shown, size, strong=strong)
 
 
 @lru_cache(maxsize=4096)
-def _width(text: str, size: int, strong: bool) -> float:
+def _width(text: str, size: int, *, strong: bool) -> float:
     """Return how wide a text is, px: to measure it takes as long as to draw it."""
-    return _metrics(size, strong).horizontalAdvance(text)
+    return _metrics(size, strong=strong).horizontalAdvance(text)
 
 
 @cache
-def _metrics(size: int, strong: bool) -> QFontMetricsF:
+def _metrics(size: int, *, strong: bool) -> QFontMetricsF:
     return QFontMetricsF(words(size, strong=strong))
 
 
@@ -94,13 +95,13 @@ def broken_words(
     text: str, room: int, size: int = SIZE, *, strong: bool = False
 ) -> tuple[str, ...]:
     """Return `text` in one line or two that fit `room` px, or nothing when it does not fit."""
-    if _width(text, size, strong) <= room:
+    if _width(text, size, strong=strong) <= room:
         return (text,)
     parts = text.split(" ")
     best: tuple[float, list[str]] | None = None
     for k in range(1, len(parts)):
         lines = [" ".join(parts[:k]), " ".join(parts[k:])]
-        width = max(_width(line, size, strong) for line in lines)
+        width = max(_width(line, size, strong=strong) for line in lines)
         if width <= room and (best is None or width < best[0]):
             best = (width, lines)
     return tuple(best[1]) if best else ()
@@ -128,8 +129,16 @@ def screen_label(
     painter.resetTransform()
     painter.setPen(colour)
     for k, (line, strong) in enumerate(lines):
-        width, y = _width(line, SIZE, strong), place.y() + (k - (len(lines) - 1) / 2) * LINE
-        _write(painter, QPointF(place.x() - width / 2, y), line, width, SIZE, strong, ground)
+        width, y = _width(line, SIZE, strong=strong), place.y() + (k - (len(lines) - 1) / 2) * LINE
+        _write(
+            painter,
+            QPointF(place.x() - width / 2, y),
+            line,
+            width,
+            SIZE,
+            strong=strong,
+            ground=ground,
+        )
     painter.restore()
 
 

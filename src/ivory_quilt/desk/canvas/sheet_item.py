@@ -62,7 +62,7 @@ class SheetItem(QGraphicsItem):
         return self._bounds
 
     def paint(
-        self, painter: QPainter, option: QStyleOptionGraphicsItem, widget: QWidget | None = None
+        self, painter: QPainter, _option: QStyleOptionGraphicsItem, _widget: QWidget | None = None
     ) -> None:
         """Paint the foam, its edge and its title."""
         look = self.look

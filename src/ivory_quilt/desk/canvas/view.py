@@ -210,11 +210,11 @@ class Canvas(QGraphicsView):
 
     # Rulers
 
-    def drawForeground(self, painter: QPainter, rect: QRectF | object) -> None:
+    def drawForeground(self, painter: QPainter, _rect: QRectF | object) -> None:
         """Draw the rulers over the table, in the maker's unit."""
         painter.save()
         painter.resetTransform()
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing, False)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing, on=False)
         width, height = self.viewport().width(), self.viewport().height()
         painter.fillRect(0, 0, width, RULER, self.look.colour("linen"))
         painter.fillRect(0, 0, RULER, height, self.look.colour("linen"))

@@ -87,13 +87,18 @@ class Scene:
         sign = np.where(facing[:, 2] < 0, -1.0, 1.0)
         light = AMBIENT + BRIGHT * np.clip((facing @ LIGHT) * sign, 0.0, 1.0)
         paint_triangles(
-            seen.reshape(-1, 3, 3), light.reshape(-1, 3), self.solid.layer, paint.layers, depth,
+            seen.reshape(-1, 3, 3),
+            light.reshape(-1, 3),
+            self.solid.layer,
+            paint.layers,
+            depth,
             pixels,
-        )  # fmt: skip
+        )
         run = (self.points @ axes.T) * flip + middle
         colour = paint.line
-        paint_lines(run, self.ends, 1.2 * scale, colour.red(), colour.green(), colour.blue(), depth,
-                    pixels)  # fmt: skip
+        paint_lines(
+            run, self.ends, 1.2 * scale, colour.red(), colour.green(), colour.blue(), depth, pixels
+        )
         image = QImage(pixels.data, wide, high, 4 * wide, QImage.Format.Format_ARGB32_Premultiplied)
         return image.copy()
 

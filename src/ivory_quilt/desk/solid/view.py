@@ -8,7 +8,7 @@ from ivory_quilt.core.stacks.solid import Solid
 from ivory_quilt.desk.solid.camera import Camera, Paint, Scene, warm_up
 from ivory_quilt.desk.theme.palette import LIGHT, Palette, mix, tone
 from ivory_quilt.desk.theme.style import words
-from ivory_quilt.desk.work import Elsewhere, at_once
+from ivory_quilt.desk.work import Background, at_once
 
 PER_PIXEL = 0.5  # degrees
 REST = 160  # ms after the last turn, until the fine picture
@@ -33,7 +33,7 @@ class SolidView(QWidget):
         self.setCursor(Qt.CursorShape.OpenHandCursor)
         self.setToolTip("Drag to turn it, wheel to come nearer, double-click to look as at first")
         self.camera = Camera()
-        self.elsewhere: Elsewhere = at_once
+        self.background: Background = at_once
         self.look: Palette = LIGHT
         self.words = ""
         self._scene: Scene | None = None
@@ -55,7 +55,7 @@ class SolidView(QWidget):
         self.look, self.words = look, text
         self._scene = None if solid is None or not len(solid.corners) else Scene(solid)
         if self._scene is not None and not self._ready:
-            self.elsewhere(warm_up, self._loaded)
+            self.background(warm_up, self._loaded)
         self._turned()
 
     def set_look(self, look: Palette) -> None:
@@ -87,7 +87,7 @@ class SolidView(QWidget):
             line = QColor(self.look.paper)
         return Paint.of(colours, line)
 
-    def _loaded(self, result: object, error: Exception | None) -> None:
+    def _loaded(self, _result: object, error: Exception | None) -> None:
         if error is not None:
             raise error
         self._ready = True
@@ -119,12 +119,12 @@ class SolidView(QWidget):
             self.camera = self.camera.turned(way.x() * PER_PIXEL, way.y() * PER_PIXEL)
             self._turned()
 
-    def mouseReleaseEvent(self, event: QMouseEvent) -> None:
+    def mouseReleaseEvent(self, _event: QMouseEvent) -> None:
         """Let go."""
         self._hand = None
         self.setCursor(Qt.CursorShape.OpenHandCursor)
 
-    def mouseDoubleClickEvent(self, event: QMouseEvent) -> None:
+    def mouseDoubleClickEvent(self, _event: QMouseEvent) -> None:
         """Look as at first."""
         self.camera = Camera()
         self._turned()
@@ -146,11 +146,11 @@ class SolidView(QWidget):
             return
         self._turned()
 
-    def resizeEvent(self, event: object) -> None:
+    def resizeEvent(self, _event: object) -> None:
         """Paint anew."""
         self._turned()
 
-    def paintEvent(self, event: QPaintEvent) -> None:
+    def paintEvent(self, _event: QPaintEvent) -> None:
         """Paint the solid, or say why there is none."""
         painter = QPainter(self)
         painter.fillRect(self.rect(), self.look.colour("paper"))

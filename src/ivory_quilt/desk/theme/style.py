@@ -49,12 +49,21 @@ def apply_theme(app: QApplication, *, dark: bool) -> Palette:
     qt = QPalette()
     roles = QPalette.ColorRole
     for role, name in (
-        (roles.Window, "paper"), (roles.Base, "raised"), (roles.AlternateBase, "linen"),
-        (roles.Button, "linen"), (roles.WindowText, "ink"), (roles.Text, "ink"),
-        (roles.ButtonText, "ink"), (roles.ToolTipBase, "raised"), (roles.ToolTipText, "ink"),
-        (roles.PlaceholderText, "ink_soft"), (roles.Highlight, "iris"),
-        (roles.HighlightedText, "paper"), (roles.Link, "score"), (roles.Mid, "thread"),
-    ):  # fmt: skip
+        (roles.Window, "paper"),
+        (roles.Base, "raised"),
+        (roles.AlternateBase, "linen"),
+        (roles.Button, "linen"),
+        (roles.WindowText, "ink"),
+        (roles.Text, "ink"),
+        (roles.ButtonText, "ink"),
+        (roles.ToolTipBase, "raised"),
+        (roles.ToolTipText, "ink"),
+        (roles.PlaceholderText, "ink_soft"),
+        (roles.Highlight, "iris"),
+        (roles.HighlightedText, "paper"),
+        (roles.Link, "score"),
+        (roles.Mid, "thread"),
+    ):
         qt.setColor(role, palette.colour(name))
     for role in (roles.Text, roles.ButtonText, roles.WindowText):
         qt.setColor(QPalette.ColorGroup.Disabled, role, palette.colour("thread"))

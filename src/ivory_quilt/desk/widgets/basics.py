@@ -179,7 +179,7 @@ class Stitch(QWidget):
         """Two pixels thick."""
         return QSize(2, 16) if self._upright else QSize(16, 2)
 
-    def paintEvent(self, event: QPaintEvent) -> None:
+    def paintEvent(self, _event: QPaintEvent) -> None:
         """Draw the stitches in the theme's thread."""
         painter = QPainter(self)
         draw_stitches(painter, self.rect(), self.palette().mid().color(), upright=self._upright)

@@ -36,7 +36,7 @@ class CostCurve(QWidget):
             return costs
         return [1.0 - d for _, _, d in self.history]
 
-    def paintEvent(self, event: QPaintEvent) -> None:
+    def paintEvent(self, _event: QPaintEvent) -> None:
         """Draw the steps and the bound."""
         if len(self.history) < 2:
             return

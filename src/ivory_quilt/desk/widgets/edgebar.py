@@ -1,7 +1,7 @@
 """Edge bars: a thickness drawn at true scale in its tone, so that 10 mm is five times 2 mm."""
 
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt
-from PySide6.QtGui import QColor, QIcon, QPainter, QPaintEvent, QPen, QPixmap
+from PySide6.QtGui import QColor, QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QApplication, QWidget
 
 from ivory_quilt.core.stock.foam_stock import MaterialKind
@@ -111,7 +111,7 @@ class EdgeBar(QWidget):
         height = 9 if thin else bar_height(self._thickness)
         return QSize(round(self._width) + 2, round(height) + 2)
 
-    def paintEvent(self, event: QPaintEvent) -> None:
+    def paintEvent(self, _event: QPaintEvent) -> None:
         """Paint the bar at the foot of the widget."""
         height = min(bar_height(self._thickness), self.height() - 2)
         rect = QRectF(1, self.height() - height - 1, self._width, height)
@@ -119,16 +119,3 @@ class EdgeBar(QWidget):
             rect = QRectF(1, 1, self._width, self.height() - 2)
         ink = self.palette().windowText().color()
         paint_bar(QPainter(self), rect, self._thickness, ink, kind=self._kind)
-
-
-def bar_icon(thickness: float, ink: QColor) -> QIcon:
-    """Return a bar as an icon for lists, on a square of 24 px."""
-    picture = QPixmap(48, 48)
-    picture.fill(Qt.GlobalColor.transparent)
-    painter = QPainter(picture)
-    painter.scale(2, 2)
-    height = min(22.0, bar_height(thickness))
-    paint_bar(painter, QRectF(1, 12 - height / 2, 22, height), thickness, ink, pattern=False)
-    painter.end()
-    picture.setDevicePixelRatio(2)
-    return QIcon(picture)

@@ -12,7 +12,7 @@ from ivory_quilt.desk.widgets.basics import label, row
 T = TypeVar("T")
 
 
-class Field(QLineEdit):
+class EntryField(QLineEdit):
     """A number with its unit, as typed; `take` gets the text once it is typed in full."""
 
     def __init__(
@@ -52,7 +52,7 @@ def said(text: str, *widgets: QWidget) -> QHBoxLayout:
     return row(label(text), None, *widgets)
 
 
-class Line(QWidget):
+class FieldLine(QWidget):
     """A row that can be hidden as one."""
 
     def __init__(self, text: str, *widgets: QWidget) -> None:

@@ -4,7 +4,7 @@ from PySide6.QtCore import QSize, Qt, Signal
 from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QFrame, QHBoxLayout, QScrollArea, QVBoxLayout, QWidget
 
-from ivory_quilt.core.plan import FoamPlan, Plan, Standing
+from ivory_quilt.core.plan.plan import FoamPlan, Plan, Standing
 from ivory_quilt.core.reckoning import Reckoning, Step
 from ivory_quilt.core.stock.purchase import FoamLine, Ledger, LedgerChange
 from ivory_quilt.core.units import show_misfits, show_money, show_parts, show_thickness, show_weight
@@ -65,7 +65,7 @@ class FoamEntry(QWidget):
             return show_misfits(line.unplaced), "cut"
         return foam_amount(line), ""
 
-    def mousePressEvent(self, event: QMouseEvent) -> None:
+    def mousePressEvent(self, _event: QMouseEvent) -> None:
         """Open the station."""
         self.chosen.emit(self.foam)
 
@@ -76,7 +76,7 @@ class FoamEntry(QWidget):
         else:
             super().keyPressEvent(event)
 
-    def paintEvent(self, event: QPaintEvent) -> None:
+    def paintEvent(self, _event: QPaintEvent) -> None:
         """Show the focus."""
         if self.hasFocus():
             painter = QPainter(self)

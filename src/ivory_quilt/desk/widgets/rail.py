@@ -40,7 +40,7 @@ class RailKey(QWidget):
         """Return a target that a gloved hand hits."""
         return QSize(84, 76)
 
-    def mousePressEvent(self, event: QMouseEvent) -> None:
+    def mousePressEvent(self, _event: QMouseEvent) -> None:
         """Open the station."""
         self.pressed.emit()
 
@@ -51,7 +51,7 @@ class RailKey(QWidget):
         else:
             super().keyPressEvent(event)
 
-    def paintEvent(self, event: QPaintEvent) -> None:
+    def paintEvent(self, _event: QPaintEvent) -> None:
         """Paint the sign, the word, the mark and the focus."""
         painter = QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)

@@ -26,7 +26,9 @@ class RuleBox(QWidget):
         self._told = changed
         self._filling = False
         self._rule = TraceRule()
-        self.whose = choices(((False, common), (True, "Its own rule")), self._own)
+        self.whose = choices(
+            ((False, common), (True, "Its own rule")), lambda own: self._own(own=own)
+        )
         self.whose.setAccessibleName("whose rule")
         self.whose.setVisible(bool(common))
         self.pen = self._field("pen width", "0 mm")
@@ -67,7 +69,7 @@ class RuleBox(QWidget):
         self.note.setText(rule_words(self._rule))
         self._filling = False
 
-    def _own(self, own: bool) -> None:
+    def _own(self, *, own: bool) -> None:
         if not self._filling:
             self._told(self._rule if own else None)
 
@@ -92,8 +94,10 @@ def rule_words(rule: TraceRule) -> str:
     """Return what a rule does, in a sentence."""
     said = []
     if rule.growth:
-        said.append(f"Templates are printed {show_number(rule.growth, 2)} mm smaller all around, "
-                    "so that the cut comes true.")  # fmt: skip
+        said.append(
+            f"Templates are printed {show_number(rule.growth, 2)} mm smaller all around, "
+            "so that the cut comes true."
+        )
     elif rule.pen and rule.side is CutSide.INSIDE:
         said.append("Cut inside the pen's line: the piece comes as large as its template.")
     if rule.trim:

@@ -37,7 +37,7 @@ class SlipFigure(QLabel):
         slip.show_near(self)
         return slip
 
-    def mousePressEvent(self, event: QMouseEvent) -> None:
+    def mousePressEvent(self, _event: QMouseEvent) -> None:
         """Open the slip."""
         self.open_slip()
 

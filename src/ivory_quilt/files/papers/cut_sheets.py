@@ -7,12 +7,12 @@ from html import escape
 import numpy as np
 from shapely import Polygon, box
 
+from ivory_quilt.core.document.project import Paper
 from ivory_quilt.core.geometry.shape import Array, Pose, Shape, rectangle
 from ivory_quilt.core.nesting.job import Placement, StockUse
 from ivory_quilt.core.pattern.part import Part
 from ivory_quilt.core.pattern.piece import LineKind
-from ivory_quilt.core.plan import FoamPlan, Plan
-from ivory_quilt.core.project import Paper
+from ivory_quilt.core.plan.plan import FoamPlan, Plan
 from ivory_quilt.core.stock.foam_stock import StockItem, StockKind
 from ivory_quilt.core.stock.purchase import item_of
 from ivory_quilt.core.units import show_area, show_thickness
@@ -20,9 +20,11 @@ from ivory_quilt.files.papers.pen import BOLD, CUT, INK, MONO, SCORE, SOFT, THRE
 from ivory_quilt.files.papers.tiling import PAGE_SIZE
 
 _KIND_WORD = {
-    StockKind.SHEET: "sheet", StockKind.TILE: "tile", StockKind.ROLL: "roll",
+    StockKind.SHEET: "sheet",
+    StockKind.TILE: "tile",
+    StockKind.ROLL: "roll",
     StockKind.OFFCUT: "offcut",
-}  # fmt: skip
+}
 
 
 @dataclass(frozen=True)
@@ -97,12 +99,12 @@ def cut_sheet_svg(sheet: CutSheet) -> bytes:
     x0, y0, x1, y1 = sheet.shape.bounds
     width, height = x1 - x0, y1 - y0
 
-    def data(points: Array, closed: bool) -> str:
+    def data(points: Array, *, closed: bool) -> str:
         pairs = " L".join(f"{x - x0:.4f} {y1 - y:.4f}" for x, y in points)
         return f"M{pairs}{' Z' if closed else ''}"
 
     def path(shape: Shape) -> str:
-        return " ".join(data(r, True) for r in shape.rings)
+        return " ".join(data(r, closed=True) for r in shape.rings)
 
     cut, label = [], []
     lines: dict[str, list[str]] = {"score": []}
@@ -114,7 +116,7 @@ def cut_sheet_svg(sheet: CutSheet) -> bytes:
         for line in part.lines:
             points = line.placed(placement.pose).points
             where = lines.setdefault(_LINE_LAYER.get(line.kind, "marks"), [])
-            where.append(f"  <path d={quoteattr(data(points, False))}/>")
+            where.append(f"  <path d={quoteattr(data(points, closed=False))}/>")
         lx, ly = placed.label_point
         size = min(8.0, max(3.0, min(placed.width, placed.height) / 6))
         text = escape(part_label(part, placement))

@@ -96,13 +96,13 @@ class Pen:
         """Draw a straight line."""
         self._canvas.line(x1 * PT, y1 * PT, x2 * PT, y2 * PT)
 
-    def rectangle(self, x: float, y: float, width: float, height: float, fill: bool) -> None:
+    def rectangle(self, x: float, y: float, width: float, height: float, *, fill: bool) -> None:
         """Draw a rectangle, outlined or filled."""
         self._canvas.rect(
             x * PT, y * PT, width * PT, height * PT, stroke=int(not fill), fill=int(fill)
         )
 
-    def polyline(self, points: Array, closed: bool) -> None:
+    def polyline(self, points: Array, *, closed: bool) -> None:
         """Draw straight lines through points (n, 2)."""
         self._paths([(points, closed)], stroke=1, fill=0)
 

@@ -10,12 +10,12 @@ import numpy as np
 from shapely import box
 from shapely.affinity import translate
 
+from ivory_quilt.core.document.project import Project
+from ivory_quilt.core.editing.reshape import on_fold
+from ivory_quilt.core.editing.template import template_of
 from ivory_quilt.core.geometry.shape import Array, Pose
 from ivory_quilt.core.pattern.edges import mark_tick
 from ivory_quilt.core.pattern.piece import FaceUp, Hand, LineKind, Piece, Turn
-from ivory_quilt.core.pattern.reshape import on_fold
-from ivory_quilt.core.pattern.template import template_of
-from ivory_quilt.core.project import Project
 from ivory_quilt.core.units import show_thickness
 from ivory_quilt.files.papers.pen import BOLD, CUT, INK, MONO, SCORE, SOFT, THREAD, Pen
 from ivory_quilt.files.papers.tiling import (
@@ -23,7 +23,7 @@ from ivory_quilt.files.papers.tiling import (
     MARGIN,
     OVERLAP,
     PAGE_SIZE,
-    Frame,
+    PageFrame,
     Spot,
     TemplatePage,
     Tile,
@@ -108,7 +108,7 @@ def templates_pdf(
 
 def _page(
     pen: Pen,
-    frame: Frame,
+    frame: PageFrame,
     page: TemplatePage,
     project: Project,
     number: int,
@@ -126,7 +126,7 @@ def _page(
 
 
 def _template(
-    pen: Pen, spot: Spot, tile: Tile | None, frame: Frame, materials: dict[str, str]
+    pen: Pen, spot: Spot, tile: Tile | None, frame: PageFrame, materials: dict[str, str]
 ) -> None:
     piece, pose, (ox, oy) = spot.piece, spot.pose, frame.origin
     shift = np.array([ox, oy])
@@ -193,7 +193,7 @@ def _marks(pen: Pen, piece: Piece, pose: Pose, shift: Array) -> None:
 
 
 def _words_place(
-    spot: Spot, words: list[str], tile: Tile | None, frame: Frame
+    spot: Spot, words: list[str], tile: Tile | None, frame: PageFrame
 ) -> tuple[tuple[float, float], float] | None:
     """Return where the words fit inside the foam on this page, and their angle; None: nowhere."""
     ox, oy = frame.origin
@@ -229,15 +229,21 @@ def _arrow(pen: Pen, x: float, y: float, length: float, rotation: float) -> None
     pen.colour(INK, 0.35)
     half = length / 2
     points = np.array(
-        [(-half, 0), (half, 0), (-half + 2.5, 1.2), (-half + 2.5, -1.2), (half - 2.5, 1.2),
-         (half - 2.5, -1.2)]
-    )  # fmt: skip
+        [
+            (-half, 0),
+            (half, 0),
+            (-half + 2.5, 1.2),
+            (-half + 2.5, -1.2),
+            (half - 2.5, 1.2),
+            (half - 2.5, -1.2),
+        ]
+    )
     p = Pose(x, y, rotation).apply(points)
     for a, b in ((0, 1), (0, 2), (0, 3), (1, 4), (1, 5)):
         pen.line(*p[a], *p[b])
 
 
-def _joins(pen: Pen, frame: Frame, tile: Tile) -> None:
+def _joins(pen: Pen, frame: PageFrame, tile: Tile) -> None:
     """Draw the trim lines in the middle of each overlap, with crosses at thirds of them."""
     ox, oy = frame.origin
     w, h = frame.width, frame.height
@@ -263,7 +269,7 @@ def _cross(pen: Pen, x: float, y: float) -> None:
 
 
 def _foot(
-    pen: Pen, frame: Frame, page: TemplatePage, project: Project, number: int, of: int
+    pen: Pen, frame: PageFrame, page: TemplatePage, project: Project, number: int, of: int
 ) -> None:
     y = MARGIN + 4
     pen.colour(INK, 0.3)

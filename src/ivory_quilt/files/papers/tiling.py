@@ -11,9 +11,9 @@ from functools import cached_property
 import numpy as np
 from shapely import box
 
+from ivory_quilt.core.document.project import Paper
 from ivory_quilt.core.geometry.shape import Pose, Shape
 from ivory_quilt.core.pattern.piece import LineKind, Piece
-from ivory_quilt.core.project import Paper
 
 PAGE_SIZE = {
     Paper.A4: (210.0, 297.0),
@@ -32,7 +32,7 @@ LABEL_ROOM = 6.0  # mm kept below a template for a label that does not fit insid
 
 
 @dataclass(frozen=True)
-class Frame:
+class PageFrame:
     """The usable part of a page."""
 
     page: tuple[float, float]
@@ -102,10 +102,10 @@ def column_letter(column: int) -> str:
     return letters
 
 
-def frame_of(paper: Paper, correction: float = 1.0) -> Frame:
+def frame_of(paper: Paper, correction: float = 1.0) -> PageFrame:
     """Return the usable part of a page, in mm as they are on a print enlarged by `correction`."""
     width, height = PAGE_SIZE[paper]
-    return Frame((width / correction, height / correction))
+    return PageFrame((width / correction, height / correction))
 
 
 def plan_pages(
@@ -139,14 +139,14 @@ def _room(piece: Piece) -> Shape:
     return Shape.make([(x0, y0), (x1, y0), (x1, y1), (x0, y1)])
 
 
-def best_turn(shape: Shape, frame: Frame) -> Pose:
+def best_turn(shape: Shape, frame: PageFrame) -> Pose:
     """Return upright, or a quarter turn where that takes fewer pages."""
     upright = _grid(shape.width, shape.height, frame)
     turned = _grid(shape.height, shape.width, frame)
     return Pose(0.0, 0.0, 90.0 if turned[0] * turned[1] < upright[0] * upright[1] else 0.0)
 
 
-def _grid(width: float, height: float, frame: Frame) -> tuple[int, int]:
+def _grid(width: float, height: float, frame: PageFrame) -> tuple[int, int]:
     if width <= frame.width and height + LABEL_ROOM <= frame.height:
         return 1, 1
     columns = math.ceil((width - OVERLAP) / (frame.width - OVERLAP) - 1e-9)
@@ -154,14 +154,14 @@ def _grid(width: float, height: float, frame: Frame) -> tuple[int, int]:
     return max(1, columns), max(1, rows)
 
 
-def _fits(shape: Shape, frame: Frame) -> bool:
+def _fits(shape: Shape, frame: PageFrame) -> bool:
     return shape.width <= frame.width and shape.height + LABEL_ROOM <= frame.height
 
 
 class _Shelf:
     """Templates in rows, left to right, top to bottom."""
 
-    def __init__(self, frame: Frame) -> None:
+    def __init__(self, frame: PageFrame) -> None:
         self.frame = frame
         self.spots: list[Spot] = []
         self.x, self.top, self.row_height = 0.0, frame.height, 0.0
@@ -183,7 +183,7 @@ class _Shelf:
         return [TemplatePage(tuple(self.spots))] if self.spots else []
 
 
-def _tiles(piece: Piece, turned: Pose, shape: Shape, frame: Frame) -> list[TemplatePage]:
+def _tiles(piece: Piece, turned: Pose, shape: Shape, frame: PageFrame) -> list[TemplatePage]:
     x0, y0, x1, y1 = shape.bounds
     step_x, step_y = frame.width - OVERLAP, frame.height - OVERLAP
     columns, rows = _grid(shape.width, shape.height, frame)

@@ -5,13 +5,13 @@ from numba.extending import intrinsic
 
 
 @intrinsic
-def lowest_bit(typingctx, bits):
+def lowest_bit(_typingctx, bits):
     """Return the number of the lowest bit set in an int64 that is not 0."""
     if bits != types.int64:
         return None
 
-    def build(context, builder, signature, args):
-        poison = context.get_constant(types.boolean, True)
+    def build(context, builder, _signature, args):
+        poison = context.get_constant(types.boolean, 1)
         return builder.cttz(args[0], poison)
 
     return types.int64(types.int64), build

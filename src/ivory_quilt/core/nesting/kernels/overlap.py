@@ -76,11 +76,13 @@ def _circles(shapes, o, x, y, placed, j, lanes):
     # Circles that stand clear of the other's box add nothing; most do where two parts touch.
     box = placed.boxes
     away_x, away_y = (
-        np.float32(x - 0.5 * (box[4, j] + box[0, j])), np.float32(y - 0.5 * (box[5, j] + box[1, j]))
-    )  # fmt: skip
+        np.float32(x - 0.5 * (box[4, j] + box[0, j])),
+        np.float32(y - 0.5 * (box[5, j] + box[1, j])),
+    )
     width, height = (
-        np.float32(0.5 * (box[0, j] - box[4, j])), np.float32(0.5 * (box[1, j] - box[5, j]))
-    )  # fmt: skip
+        np.float32(0.5 * (box[0, j] - box[4, j])),
+        np.float32(0.5 * (box[1, j] - box[5, j])),
+    )
     for own in range(shapes.cstart[o], shapes.cstop[o]):
         bits = _circles_near(shapes.circles[own], away_x, away_y, width, height)
         if bits != 0:
@@ -183,14 +185,18 @@ def _meet(shapes, o, x, y, placed, j, near):
         return True
     # One within the other, as far as the boxes allow it.
     if (
-        box[o, 4] + x >= other[4, j] and box[o, 0] + x <= other[0, j]
-        and box[o, 5] + y >= other[5, j] and box[o, 1] + y <= other[1, j]
-    ) and _inside(theirs, b0, b1, own[0, a0] + x, own[1, a0] + y):  # fmt: skip
+        box[o, 4] + x >= other[4, j]
+        and box[o, 0] + x <= other[0, j]
+        and box[o, 5] + y >= other[5, j]
+        and box[o, 1] + y <= other[1, j]
+    ) and _inside(theirs, b0, b1, own[0, a0] + x, own[1, a0] + y):
         return True
     return (
-        box[o, 4] + x <= other[4, j] and box[o, 0] + x >= other[0, j]
-        and box[o, 5] + y <= other[5, j] and box[o, 1] + y >= other[1, j]
-    ) and _inside(own, a0, a1, theirs[0, b0] - x, theirs[1, b0] - y)  # fmt: skip
+        box[o, 4] + x <= other[4, j]
+        and box[o, 0] + x >= other[0, j]
+        and box[o, 5] + y <= other[5, j]
+        and box[o, 1] + y >= other[1, j]
+    ) and _inside(own, a0, a1, theirs[0, b0] - x, theirs[1, b0] - y)
 
 
 @njit(nogil=True, cache=True, _nrt=False)
@@ -223,18 +229,22 @@ def _boxes_meet(shapes, placed, i, o, x, y, region, scratch):
             and where[j] == region
             and j != i
             and (placed.ghost[j] & placed.tolerant[i]) == 0
-            and own[o, 4] + a - other[j, 0] <= GUARD and other[j, 4] - own[o, 0] - a <= GUARD
-            and own[o, 5] + b - other[j, 1] <= GUARD and other[j, 5] - own[o, 1] - b <= GUARD
-            and own[o, 6] + c - other[j, 2] <= GUARD and other[j, 6] - own[o, 2] - c <= GUARD
-            and own[o, 7] + d - other[j, 3] <= GUARD and other[j, 7] - own[o, 3] - d <= GUARD
-        ):  # fmt: skip
+            and own[o, 4] + a - other[j, 0] <= GUARD
+            and other[j, 4] - own[o, 0] - a <= GUARD
+            and own[o, 5] + b - other[j, 1] <= GUARD
+            and other[j, 5] - own[o, 1] - b <= GUARD
+            and own[o, 6] + c - other[j, 2] <= GUARD
+            and other[j, 6] - own[o, 2] - c <= GUARD
+            and own[o, 7] + d - other[j, 3] <= GUARD
+            and other[j, 7] - own[o, 3] - d <= GUARD
+        ):
             hits[count] = j
             count += 1
     return count
 
 
 @njit(nogil=True, cache=True, forceinline=True, _nrt=False)
-def _value(shapes, placed, i, j, depth):
+def _value(shapes, i, j, depth):
     """Return the overlap of two items from the sum of their circles' depths."""
     ki, kj = shapes.kind[i], shapes.kind[j]
     return math.sqrt(depth) * shapes.weight[ki] * shapes.weight[kj]
@@ -259,7 +269,7 @@ def candidate(shapes, placed, i, o, x, y, region, limit, scratch):
         j = hits[q]
         depth = _circles(shapes, o, x, y, placed, j, scratch.lanes)
         if depth > 0.0:
-            least = _value(shapes, placed, i, j, depth) * placed.weights[i, j]
+            least = _value(shapes, i, j, depth) * placed.weights[i, j]
             total += least
             if total >= limit:
                 return total
@@ -272,7 +282,7 @@ def candidate(shapes, placed, i, o, x, y, region, limit, scratch):
     for q in range(sure):
         j = scratch.sure[q]
         depth = _soft_circles(shapes, o, x, y, placed, j, _soft(shapes, i, j), scratch.lanes)
-        found = _value(shapes, placed, i, j, depth) * placed.weights[i, j]
+        found = _value(shapes, i, j, depth) * placed.weights[i, j]
         total += found - scratch.least[q]
         if total >= limit:
             return total
@@ -280,7 +290,7 @@ def candidate(shapes, placed, i, o, x, y, region, limit, scratch):
         j = hits[q]
         if _meet(shapes, o, x, y, placed, j, scratch.near):
             depth = _soft_circles(shapes, o, x, y, placed, j, _soft(shapes, i, j), scratch.lanes)
-            total += _value(shapes, placed, i, j, depth) * placed.weights[i, j]
+            total += _value(shapes, i, j, depth) * placed.weights[i, j]
             if total >= limit:
                 return total
     return total
@@ -302,6 +312,6 @@ def renew_pairs(shapes, placed, i, scratch):
         ):
             continue
         depth = _soft_circles(shapes, o, x, y, placed, j, _soft(shapes, i, j), scratch.lanes)
-        found = _value(shapes, placed, i, j, depth)
+        found = _value(shapes, i, j, depth)
         placed.pairs[i, j] = found
         placed.pairs[j, i] = found

@@ -260,7 +260,7 @@ def _total(placed):
 
 
 @njit(nogil=True, cache=True, _nrt=False)
-def _learn(placed, movable):
+def _learn(placed):
     """Let the weights of overlapping pairs grow in proportion, and the others fade."""
     n = placed.where.shape[0]
     largest = 0.0
@@ -280,9 +280,22 @@ def _learn(placed, movable):
 
 @njit(nogil=True, cache=True, _nrt=False)
 def relax(
-    shapes, placed, movable, rects, allowed, share, effort, best_poses, best_where,
-    stats, patience, quota, scratch, rng, flags,
-):  # fmt: skip
+    shapes,
+    placed,
+    movable,
+    rects,
+    allowed,
+    share,
+    effort,
+    best_poses,
+    best_where,
+    stats,
+    patience,
+    quota,
+    scratch,
+    rng,
+    flags,
+):
     """Move overlapping items until none overlaps.
 
     Args:
@@ -319,8 +332,17 @@ def relax(
                 now += placed.pairs[i, j] * placed.weights[i, j]
             if now > 0.0:
                 _move(
-                    shapes, placed, i, rects, allowed, share, now, effort, scratch, rng,
-                )  # fmt: skip
+                    shapes,
+                    placed,
+                    i,
+                    rects,
+                    allowed,
+                    share,
+                    now,
+                    effort,
+                    scratch,
+                    rng,
+                )
         stats[2] += 1
         total = _total(placed)
         if total < stats[0]:
@@ -336,5 +358,5 @@ def relax(
         stats[1] += 1
         if stats[1] > patience:
             return STUCK
-        _learn(placed, movable)
+        _learn(placed)
     return PAUSED

@@ -6,7 +6,13 @@ import numpy as np
 from numba import njit
 
 from ivory_quilt.core.nesting.kernels.geometry import place_edges
-from ivory_quilt.core.nesting.kernels.slices import MOST_INTERVALS, make_chains, whole_slice
+from ivory_quilt.core.nesting.kernels.slices import (
+    LEVEL,
+    MOST_INTERVALS,
+    UPRIGHT,
+    make_chains,
+    whole_slice,
+)
 
 
 @njit(nogil=True, cache=True)
@@ -55,8 +61,8 @@ def nearest_free(shape_edges, pose, region, items, members, count, reach, step, 
         return 1e300
     va, va2 = np.zeros((2 * e, 2)), np.zeros((2 * e, 2))
     ha, ha2 = np.zeros(2 * e, dtype=np.int64), np.zeros(2 * e, dtype=np.int64)
-    a = (moved, 0, e, va, ha, 0, make_chains(moved, 0, e, False, va, 0, ha, 0))
-    a2 = (moved, 0, e, va2, ha2, 0, make_chains(moved, 0, e, True, va2, 0, ha2, 0))
+    a = (moved, 0, e, va, ha, 0, make_chains(moved, 0, e, LEVEL, va, 0, ha, 0))
+    a2 = (moved, 0, e, va2, ha2, 0, make_chains(moved, 0, e, UPRIGHT, va2, 0, ha2, 0))
     x0, y0 = min(max(pose[0], x_low), x_high), min(max(pose[1], y_low), y_high)
     best = reach
     found = False
@@ -67,14 +73,14 @@ def nearest_free(shape_edges, pose, region, items, members, count, reach, step, 
             break
         y = y0 + off
         if y_low <= y <= y_high:
-            n = whole_slice(a, box, y, False, items, members, count, low, high)
+            n = whole_slice(a, box, y, LEVEL, items, members, count, low, high)
             x = _nearest(low, high, n, x0, x_low, x_high, clear)
             away = math.hypot(x - pose[0], y - pose[1])
             if away < best:
                 best, found, out[0], out[1] = away, True, x, y
         x = x0 + off
         if x_low <= x <= x_high:
-            n = whole_slice(a2, box, x, True, items, members, count, low, high)
+            n = whole_slice(a2, box, x, UPRIGHT, items, members, count, low, high)
             y = _nearest(low, high, n, y0, y_low, y_high, clear)
             away = math.hypot(x - pose[0], y - pose[1])
             if away < best:

@@ -18,6 +18,8 @@ from ivory_quilt.core.nesting.kernels.geometry import GUARD, place_edges, point_
 MOST_INTERVALS = 4096
 MOST_RESTS = 16  # placed parts that rows rest on
 
+LEVEL, UPRIGHT = False, True  # the way a slice runs: upright ones have x and y exchanged
+
 
 @njit(nogil=True, cache=True)
 def make_chains(edges, start, stop, swap, vertices, at, heads, head_at):
@@ -327,8 +329,8 @@ def best_in_region(
         y_low, y_high = region[1] - box[1], region[3] - box[3]
         if x_low > x_high or y_low > y_high:
             continue
-        a = (moved, 0, e, va, ha, 0, make_chains(moved, 0, e, False, va, 0, ha, 0))
-        a2 = (moved, 0, e, va2, ha2, 0, make_chains(moved, 0, e, True, va2, 0, ha2, 0))
+        a = (moved, 0, e, va, ha, 0, make_chains(moved, 0, e, LEVEL, va, 0, ha, 0))
+        a2 = (moved, 0, e, va2, ha2, 0, make_chains(moved, 0, e, UPRIGHT, va2, 0, ha2, 0))
         rows = int((y_high - y_low) / step) + 1
         for r in range(rows + 1 + 2 * ((count + stride - 1) // stride)):
             if flags[0] != 0:
@@ -349,13 +351,13 @@ def best_in_region(
             x = max(x_low, known[t, slot])
             if x > furthest:
                 continue
-            x = least_free(a, box, y, False, items, members, count, x, furthest, clear, work)
+            x = least_free(a, box, y, LEVEL, items, members, count, x, furthest, clear, work)
             known[t, slot] = x
             if x > furthest:
                 continue
             for _ in range(2):  # settle: down, then left again
-                y = slid_back(a2, box, x, True, items, members, count, y, y_low, clear, work)
-                x = slid_back(a, box, y, False, items, members, count, x, x_low, clear, work)
+                y = slid_back(a2, box, x, UPRIGHT, items, members, count, y, y_low, clear, work)
+                x = slid_back(a, box, y, LEVEL, items, members, count, x, x_low, clear, work)
             score = x + box[2] - region[0] + lean * (y + box[3] - region[1])
             if score < best:
                 best, best_turn, best_x, best_y = score, t, x, y

@@ -57,7 +57,7 @@ class Shapes(NamedTuple):
     size: Floats
 
 
-class Placed(NamedTuple):
+class PlacedTable(NamedTuple):
     """Where items lie now; item i's edges and circles start at its own offsets.
 
     Attributes:
@@ -117,7 +117,7 @@ class Scratch(NamedTuple):
     looked: Ints
 
 
-def make_scratch(placed: Placed) -> Scratch:
+def make_scratch(placed: PlacedTable) -> Scratch:
     """Return room enough for the items of `placed`."""
     n = len(placed.where)
     longest = int((placed.bstop - placed.bstart).max(initial=1))

@@ -8,7 +8,7 @@ from functools import partial
 from PySide6.QtWidgets import QLineEdit, QVBoxLayout, QWidget
 
 from ivory_quilt.core.errors import InputError
-from ivory_quilt.core.forming.bending import neutral_from_coupon
+from ivory_quilt.core.forming.bend_allowance import neutral_from_coupon
 from ivory_quilt.core.forming.book import FoamBook, density_of
 from ivory_quilt.core.forming.coupons import Coupon, CouponKind, coupon_sentence, with_coupon
 from ivory_quilt.core.pattern.piece import Piece
@@ -16,7 +16,7 @@ from ivory_quilt.core.stock.foam_stock import Material
 from ivory_quilt.core.units import parse_length, parse_lengths, parse_scalar, show_number
 from ivory_quilt.desk.session import Session
 from ivory_quilt.desk.widgets.basics import Complaint, button, choices, clear, column, label, row
-from ivory_quilt.desk.widgets.fields import Field, Line, number_in, said, with_field
+from ivory_quilt.desk.widgets.fields import EntryField, FieldLine, number_in, said, with_field
 
 VALUES = (
     ("neutral", "Neutral line, of thickness", ""),
@@ -40,7 +40,7 @@ class BookCard(QWidget):
         self._piece: Piece | None = None
         self.open_button = button("", self._toggle, "quiet")
         self.fields = {
-            name: Field(words.lower(), partial(self._typed, name), unit, 90)
+            name: EntryField(words.lower(), partial(self._typed, name), unit, 90)
             for name, words, unit in VALUES
         }
         self.error = Complaint()
@@ -55,34 +55,41 @@ class BookCard(QWidget):
         self.use = button("Write it into the book", self._use)
         self.kept = QVBoxLayout()
         self._coupon: Coupon | None = None
-        self.angle = Field("angle of the bent strip", lambda _: None, "°", 70)
-        self.radius = Field("inside radius of the bent strip", lambda _: None)
-        self.flat_length = Field("strip before it was bent", lambda _: None)
+        self.angle = EntryField("angle of the bent strip", lambda _: None, "°", 70)
+        self.radius = EntryField("inside radius of the bent strip", lambda _: None)
+        self.flat_length = EntryField("strip before it was bent", lambda _: None)
         self.angle.setText("90°")
-        self.sheet_length = Field("length of the weighed sheet", lambda _: None)
-        self.sheet_width = Field("width of the weighed sheet", lambda _: None)
-        self.grams = Field("its weight", lambda _: None, "g")
+        self.sheet_length = EntryField("length of the weighed sheet", lambda _: None)
+        self.sheet_width = EntryField("width of the weighed sheet", lambda _: None)
+        self.grams = EntryField("its weight", lambda _: None, "g")
         self.body = QWidget()
-        lines = [Line(words, self.fields[name]) for name, words, _ in VALUES]
+        lines = [FieldLine(words, self.fields[name]) for name, words, _ in VALUES]
         note = (
             "These values are from memory, common practice: change them, or let test strips speak."
         )
         self.body.setLayout(
             column(
-                label(note, "note", wrap=True), *lines, self.error,
+                label(note, "note", wrap=True),
+                *lines,
+                self.error,
                 label("Weigh a sheet", "heading"),
-                Line("Size", self.sheet_length, label("×"), self.sheet_width),
-                Line("Weighs", self.grams, button("Take it", self._weigh)),
-                label("Test strips", "heading"), self.kind,
-                said("Before", self.before), said("After", self.after),
-                row(button("Reckon", self._reckon, "main"), self.use, None), self.result,
+                FieldLine("Size", self.sheet_length, label("×"), self.sheet_width),
+                FieldLine("Weighs", self.grams, button("Take it", self._weigh)),
+                label("Test strips", "heading"),
+                self.kind,
+                said("Before", self.before),
+                said("After", self.after),
+                row(button("Reckon", self._reckon, "main"), self.use, None),
+                self.result,
                 self.kept,
                 label("Neutral line from a bent strip", "heading"),
-                Line("Angle", self.angle), Line("Inside radius", self.radius),
-                Line("Flat before", self.flat_length),
-                row(button("Take it", self._neutral), None), space=6,
+                FieldLine("Angle", self.angle),
+                FieldLine("Inside radius", self.radius),
+                FieldLine("Flat before", self.flat_length),
+                row(button("Take it", self._neutral), None),
+                space=6,
             )
-        )  # fmt: skip
+        )
         self.body.setVisible(False)
         self.use.setVisible(False)
         self.setLayout(column(row(self.open_button, None), self.body))

@@ -29,7 +29,7 @@ from ivory_quilt.desk.widgets.basics import (
     row,
     set_tone,
 )
-from ivory_quilt.desk.widgets.fields import Field, Line, number_in, said, tick, with_field
+from ivory_quilt.desk.widgets.fields import EntryField, FieldLine, number_in, said, tick, with_field
 from ivory_quilt.desk.widgets.slip import SlipFigure
 
 PROFILES = (
@@ -52,7 +52,7 @@ class EdgeCard(QWidget):
     """How the edges of the piece under work are cut."""
 
     def __init__(
-        self, presenter: BuildPresenter, changed: Callable[[], None], open_bench: Callable[[], None]
+        self, presenter: BuildPresenter, changed: Callable[[], None], open_draft: Callable[[], None]
     ) -> None:
         """Work `presenter`; call `changed` when the views must be drawn anew."""
         super().__init__()
@@ -65,51 +65,67 @@ class EdgeCard(QWidget):
         self.kind = choices(PROFILES, self._set_kind)
         self.kind.setFixedWidth(200)
         self.kind.setAccessibleName("profile")
-        self.angle = Field("bevel from a square cut", self._set_angle, "°", 70)
-        self.table = Field("blade from the table", self._set_table, "°", 70)
-        self.wide = Field("width", self._set_width)
-        self.angle_line = Line("From a square cut", self.angle)
-        self.table_line = Line("Blade from the table", self.table)
-        self.width_line = Line("Width", self.wide)
+        self.angle = EntryField("bevel from a square cut", self._set_angle, "°", 70)
+        self.table = EntryField("blade from the table", self._set_table, "°", 70)
+        self.wide = EntryField("width", self._set_width)
+        self.angle_line = FieldLine("From a square cut", self.angle)
+        self.table_line = FieldLine("Blade from the table", self.table)
+        self.width_line = FieldLine("Width", self.wide)
         self.why = label("", wrap=True)
         self.far = SlipFigure("mono")
-        self.far_line = Line("Outer face beyond inner", self.far)
+        self.far_line = FieldLine("Outer face beyond inner", self.far)
         self.blade = SlipFigure("mono")
-        self.blade_line = Line("Bevel to the face", self.blade)
+        self.blade_line = FieldLine("Bevel to the face", self.blade)
         self.error = Complaint()
         self.seam_name = label("", "heading", wrap=True)
-        self.dihedral = Field("angle between the outer faces", self._set_dihedral, "°", 70)
+        self.dihedral = EntryField("angle between the outer faces", self._set_dihedral, "°", 70)
         self.joint = choices(JOINTS, self._set_joint)
         self.joint.setFixedWidth(200)
         self.joint.setAccessibleName("how they meet")
         self.mate = label("", wrap=True)
         self.mate_slip = SlipFigure("mono")
         self.meet = button("Let both edges meet", self._meet, "main")
-        self.ridge = button("Ridge of two 45° cuts", self._ridge,
-                            tip="The two plates stand at a right angle")  # fmt: skip
+        self.ridge = button(
+            "Ridge of two 45° cuts", self._ridge, tip="The two plates stand at a right angle"
+        )
         self.seam_box = QWidget()
         self.seam_box.setLayout(
             column(
-                Stitch(), self.seam_name, said("Outer faces at", self.dihedral),
-                said("Meet", self.joint), self.mate_slip, self.mate,
-                row(self.meet, None), row(self.ridge, None),
+                Stitch(),
+                self.seam_name,
+                said("Outer faces at", self.dihedral),
+                said("Meet", self.joint),
+                self.mate_slip,
+                self.mate,
+                row(self.meet, None),
+                row(self.ridge, None),
             )
-        )  # fmt: skip
+        )
         self.grooves = QVBoxLayout()
         self.grooves.setSpacing(6)
-        draw = button("Draw a line …", open_bench, tip="Undercuts and scores, on Pattern's bench")
+        draw = button("Draw a line …", open_draft, tip="Undercuts and scores, in Pattern's Draft")
         self.caution = label(CAUTION, "note", "heat", wrap=True)
         self.setLayout(
             column(
                 said("Pattern line on", self.face),
-                said("Edge", self.edge), said("Cut", self.kind),
-                self.angle_line, self.table_line, self.width_line, self.why,
-                self.far_line, self.blade_line,
-                self.error, self.seam_box,
-                Stitch(), label("Undercuts and scores", "heading"), self.grooves, row(draw, None),
-                self.caution, space=8,
+                said("Edge", self.edge),
+                said("Cut", self.kind),
+                self.angle_line,
+                self.table_line,
+                self.width_line,
+                self.why,
+                self.far_line,
+                self.blade_line,
+                self.error,
+                self.seam_box,
+                Stitch(),
+                label("Undercuts and scores", "heading"),
+                self.grooves,
+                row(draw, None),
+                self.caution,
+                space=8,
             )
-        )  # fmt: skip
+        )
 
     # Showing
 
@@ -206,15 +222,21 @@ class EdgeCard(QWidget):
             slip.show_figure(f"{wide}{show_number(groove.depth, 1)} deep", lambda: groove.reckoning)
         self.grooves.addLayout(row(label(head), None, slip))
         if kind is LineKind.UNDERCUT:
-            angle = Field(f"fold angle of groove {number}", partial(self._crease, index, "angle"),
-                          "°", 64)  # fmt: skip
-            skin = Field(f"skin of groove {number}", partial(self._crease, index, "skin"), "mm", 72)
+            angle = EntryField(
+                f"fold angle of groove {number}", partial(self._crease, index, "angle"), "°", 64
+            )
+            skin = EntryField(
+                f"skin of groove {number}", partial(self._crease, index, "skin"), "mm", 72
+            )
             angle.show_value(crease.angle)
             skin.show_value(crease.skin)
             self.grooves.addLayout(row(label("folds"), angle, label("skin"), skin, None))
-            front = tick("from the front", partial(self._flag, index, "front"))
-            closes = tick("closed", partial(self._flag, index, "folds"),
-                          "Open: a recess to paint")  # fmt: skip
+            front = tick("from the front", self._flag_setter(index, "front"))
+            closes = tick(
+                "closed",
+                self._flag_setter(index, "folds"),
+                "Open: a recess to paint",
+            )
             front.setChecked(crease.front)
             closes.setChecked(crease.folds)
             self.grooves.addLayout(row(front, closes, None))
@@ -248,31 +270,41 @@ class EdgeCard(QWidget):
     def _set_kind(self, kind: ProfileKind) -> None:
         piece, old = self._p.piece, self._profile
         assert piece is not None
-        width = old.width or {ProfileKind.BLADE: 3 * piece.thickness,
-                              ProfileKind.ROUND: piece.thickness / 2,
-                              ProfileKind.LAP: piece.thickness}.get(kind, 0.0)  # fmt: skip
+        width = old.width or {
+            ProfileKind.BLADE: 3 * piece.thickness,
+            ProfileKind.ROUND: piece.thickness / 2,
+            ProfileKind.LAP: piece.thickness,
+        }.get(kind, 0.0)
         self._do(lambda: self._p.edges.set_profile(Profile(kind, old.angle, width)))
 
     def _set_angle(self, text: str) -> None:
-        self._do(lambda: self._p.edges.set_profile(
-            replace(self._profile, angle=parse_scalar(number_in(text), where="bevel"))
-        ))  # fmt: skip
+        self._do(
+            lambda: self._p.edges.set_profile(
+                replace(self._profile, angle=parse_scalar(number_in(text), where="bevel"))
+            )
+        )
 
     def _set_table(self, text: str) -> None:
-        self._do(lambda: self._p.edges.set_profile(
-            replace(self._profile, angle=90 - parse_scalar(number_in(text), where="blade"))
-        ))  # fmt: skip
+        self._do(
+            lambda: self._p.edges.set_profile(
+                replace(self._profile, angle=90 - parse_scalar(number_in(text), where="blade"))
+            )
+        )
 
     def _set_width(self, text: str) -> None:
-        self._do(lambda: self._p.edges.set_profile(
-            replace(self._profile, width=parse_length(text, where="width"))
-        ))  # fmt: skip
+        self._do(
+            lambda: self._p.edges.set_profile(
+                replace(self._profile, width=parse_length(text, where="width"))
+            )
+        )
 
     def _set_dihedral(self, text: str) -> None:
         if (seam := self._p.edges.seam()) is not None:
-            self._do(lambda: self._p.edges.set_seam(
-                seam, dihedral=parse_scalar(number_in(text), where="angle of the seam")
-            ))  # fmt: skip
+            self._do(
+                lambda: self._p.edges.set_seam(
+                    seam, dihedral=parse_scalar(number_in(text), where="angle of the seam")
+                )
+            )
 
     def _set_joint(self, joint: Joint) -> None:
         if (seam := self._p.edges.seam()) is not None:
@@ -298,14 +330,18 @@ class EdgeCard(QWidget):
 
         def work() -> None:
             value = (
-                parse_scalar(number_in(text), where="fold") if name == "angle"
+                parse_scalar(number_in(text), where="fold")
+                if name == "angle"
                 else parse_length(text, where=name)
-            )  # fmt: skip
+            )
             self._p.set_crease(index, with_field(old, name, value))
 
         self._do(work)
 
-    def _flag(self, index: int, name: str, on: bool) -> None:
+    def _flag_setter(self, index: int, name: str) -> Callable[[bool], None]:
+        return lambda on: self._flag(index, name, on=on)
+
+    def _flag(self, index: int, name: str, *, on: bool) -> None:
         piece = self._p.piece
         if piece is not None and (old := piece.lines[index].crease) is not None:
             self._put(index, with_field(old, name, on))

@@ -3,6 +3,8 @@
 from dataclasses import replace
 from typing import TYPE_CHECKING
 
+from ivory_quilt.core.document.project import Project, put_pieces
+from ivory_quilt.core.document.seam_book import keep_edges, let_meet, put_seam, seam_name
 from ivory_quilt.core.edges.groove_check import Groove, grooves_of
 from ivory_quilt.core.edges.mating import Mate, mate_of
 from ivory_quilt.core.edges.profiles import Knife
@@ -12,8 +14,6 @@ from ivory_quilt.core.pattern.build import Profile, ProfileKind
 from ivory_quilt.core.pattern.edges import edge_at, edges_of
 from ivory_quilt.core.pattern.piece import LineKind
 from ivory_quilt.core.pattern.seams import EdgeRef, Joint, Seam
-from ivory_quilt.core.project import Project, put_pieces
-from ivory_quilt.core.seam_book import keep_edges, let_meet, put_seam, seam_name
 from ivory_quilt.core.stacks.edge_section import (
     edge_section,
     groove_section,
@@ -49,7 +49,7 @@ class EdgeWork:
 
     def knife(self, edge: str) -> Knife:
         """Return how the knife is held along an edge."""
-        known = self._p.setting.knives or ()
+        known = self._p.context.knives or ()
         return next((k for k in known if k.edge == edge), Knife(edge))
 
     def click(self, point: tuple[float, float]) -> None:
@@ -111,8 +111,9 @@ class EdgeWork:
         except InputError:
             return None
 
-    def set_seam(self, seam: Seam, *, dihedral: float | None = None,
-                 joint: Joint | None = None) -> None:  # fmt: skip
+    def set_seam(
+        self, seam: Seam, *, dihedral: float | None = None, joint: Joint | None = None
+    ) -> None:
         """Change the angle of a seam, or how its edges meet.
 
         Raises:
@@ -135,7 +136,7 @@ class EdgeWork:
         piece = self._p.piece
         return grooves_of(piece) if piece is not None else ()
 
-    def section(self, pulled: bool) -> Section:
+    def section(self, *, pulled: bool) -> Section:
         """Return the section through what is in hand: a groove, or an edge and its neighbour."""
         if self.groove is not None:
             return groove_section(self._p.shown, self.groove)
@@ -158,6 +159,6 @@ class EdgeWork:
         if mate is None:
             return edge_section(shown, knife)
         made = self._p.session.plan.made.get(mate.id)
-        knives = (made.setting.knives or ()) if made is not None else ()
+        knives = (made.context.knives or ()) if made is not None else ()
         theirs = next((k for k in knives if k.edge == other.edge), Knife(other.edge))
         return edge_section(shown, knife, (mate, theirs, seam.dihedral))

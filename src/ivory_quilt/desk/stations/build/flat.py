@@ -60,10 +60,16 @@ class FlatTable(Canvas):
         for k, cut in enumerate(self._cuts):
             own = cut.piece if not k else None
             item = FoamItem(
-                cut.outer, cut.piece.thickness, look, "", "", own.lines if own else (),
-                marks=own.match_marks if own else (), labels=self._words(cut) if own else (),
-            )  # fmt: skip
-            item.setFlag(item.GraphicsItemFlag.ItemIsSelectable, False)
+                cut.outer,
+                cut.piece.thickness,
+                look,
+                "",
+                "",
+                own.lines if own else (),
+                marks=own.match_marks if own else (),
+                labels=self._words(cut) if own else (),
+            )
+            item.setFlag(item.GraphicsItemFlag.ItemIsSelectable, enabled=False)
             item.setToolTip("")
             self.scene().addItem(item)
         known = (old.id, old.shape.bounds) if isinstance(old, Piece) else None
@@ -154,8 +160,15 @@ class FlatTable(Canvas):
             level = abs(far[0] - near[0]) * self.scale_now / TAG
             x, y = beside_middle(line, (TAG + 3.4 * (len(text) - 1) * level) / self.scale_now)
             colour = self.look.colour("iris" if chosen else "ink_soft")
-            screen_text(painter, QPointF(x, -y), text, colour, 140, strong=chosen,
-                        ground=self.look.colour("paper"))  # fmt: skip
+            screen_text(
+                painter,
+                QPointF(x, -y),
+                text,
+                colour,
+                140,
+                strong=chosen,
+                ground=self.look.colour("paper"),
+            )
 
 
 def _strain_picture(
@@ -174,6 +187,7 @@ def _strain_picture(
     for k, value in enumerate((heat.blue(), heat.green(), heat.red())):
         rgba[..., k] = (value * level * 0.85).astype(np.uint8)
     rgba[..., 3] = (255 * level * 0.85).astype(np.uint8)
-    image = QImage(rgba.data, len(xs), len(ys), 4 * len(xs),
-                   QImage.Format.Format_ARGB32_Premultiplied).copy()  # fmt: skip
+    image = QImage(
+        rgba.data, len(xs), len(ys), 4 * len(xs), QImage.Format.Format_ARGB32_Premultiplied
+    ).copy()
     return image, QRectF(x0, -y1, len(xs) * step, len(ys) * step)

@@ -27,7 +27,7 @@ from ivory_quilt.desk.widgets.basics import (
     row,
     set_tone,
 )
-from ivory_quilt.desk.widgets.fields import Field, Line, number_in, said, tick
+from ivory_quilt.desk.widgets.fields import EntryField, FieldLine, number_in, said, tick
 from ivory_quilt.desk.widgets.slip import SlipFigure
 
 KINDS = (
@@ -64,7 +64,7 @@ class FormCard(QWidget):
     """How the piece under work is shaped."""
 
     def __init__(
-        self, presenter: BuildPresenter, changed: Callable[[], None], open_bench: Callable[[], None]
+        self, presenter: BuildPresenter, changed: Callable[[], None], open_draft: Callable[[], None]
     ) -> None:
         """Work `presenter`; call `changed` when the views must be drawn anew."""
         super().__init__()
@@ -74,27 +74,30 @@ class FormCard(QWidget):
         self.kind.setAccessibleName("how it is shaped")
         self.given = filled_later("what it is given by", self._give)
         self.given.setFixedWidth(WIDE)
-        self.value = Field("its number", partial(self._typed, "value"))
-        self.second = Field("its number at the other end", partial(self._typed, "second"))
+        self.value = EntryField("its number", partial(self._typed, "value"))
+        self.second = EntryField("its number at the other end", partial(self._typed, "second"))
         self.axis = choices(AXES, lambda a: self._set(axis=a))
         self.axis.setFixedWidth(96)
         self.axis.setAccessibleName("the axis lies")
-        self.axis_angle = Field("angle of the axis", self._axis, "°", 70)
+        self.axis_angle = EntryField("angle of the axis", self._axis, "°", 70)
         self.face = choices(FACES, lambda f: self._set(face=f))
         self.face.setFixedWidth(WIDE)
         self.face.setAccessibleName("the pattern was taken on")
-        self.beneath = Field("worn beneath", partial(self._typed, "beneath"))
-        self.sealed = tick("Heat-sealed all over, so it shrinks", self._seal,
-                           "For a flat piece whose surface is closed with heat")  # fmt: skip
+        self.beneath = EntryField("worn beneath", partial(self._typed, "beneath"))
+        self.sealed = tick(
+            "Heat-sealed all over, so it shrinks",
+            lambda on: self._seal(on=on),
+            "For a flat piece whose surface is closed with heat",
+        )
         self.lines = QVBoxLayout()
         self.lines.setSpacing(4)
-        self.value_line = Line("", self.value)
-        self.second_line = Line("", self.second)
-        self.axis_line = Line("Its axis lies", self.axis, self.axis_angle)
-        self.given_line = Line("Given by", self.given)
-        self.face_line = Line("Pattern taken on", self.face)
-        self.beneath_line = Line("Worn beneath", self.beneath)
-        self.draw = button("Draw a fold line …", open_bench, tip="On the bench of Pattern")
+        self.value_line = FieldLine("", self.value)
+        self.second_line = FieldLine("", self.second)
+        self.axis_line = FieldLine("Its axis lies", self.axis, self.axis_angle)
+        self.given_line = FieldLine("Given by", self.given)
+        self.face_line = FieldLine("Pattern taken on", self.face)
+        self.beneath_line = FieldLine("Worn beneath", self.beneath)
+        self.draw = button("Draw a fold line …", open_draft, tip="In Draft of Pattern")
         self.draw_line = QWidget()
         self.draw_line.setLayout(row(self.draw, None))
         self.error = Complaint()
@@ -109,14 +112,27 @@ class FormCard(QWidget):
         self.caution = label(CAUTION, "note", "heat", wrap=True)
         self.setLayout(
             column(
-                said("Shaped", self.kind), self.sealed,
-                self.given_line, self.value_line, self.second_line, self.axis_line,
-                self.lines, self.draw_line, self.face_line, self.beneath_line,
-                self.error, self.problem, self.note, self.verdict_box,
-                Stitch(), label("From pattern to cut", "heading"), self.changes,
-                self.caution, space=8,
+                said("Shaped", self.kind),
+                self.sealed,
+                self.given_line,
+                self.value_line,
+                self.second_line,
+                self.axis_line,
+                self.lines,
+                self.draw_line,
+                self.face_line,
+                self.beneath_line,
+                self.error,
+                self.problem,
+                self.note,
+                self.verdict_box,
+                Stitch(),
+                label("From pattern to cut", "heading"),
+                self.changes,
+                self.caution,
+                space=8,
             )
-        )  # fmt: skip
+        )
 
     # Showing
 
@@ -161,7 +177,7 @@ class FormCard(QWidget):
 
     def _note(self, piece: Piece) -> str:
         form, book = piece.build.form, self._p.book
-        base = self._p.setting.base
+        base = self._p.context.base
         if base is not None:
             return f"It lies on '{base.name}' and follows its form, whatever is said here."
         if form.kind is FormKind.FREE:
@@ -194,8 +210,10 @@ class FormCard(QWidget):
             self.lines.addWidget(label(text, wrap=True))
         for number, (index, line) in enumerate(folds, 1):
             crease = line.crease or Crease(0.0, piece.thickness)
-            angle = Field(f"angle of fold {number}", partial(self._crease, index, "angle"), "°", 70)
-            radius = Field(f"radius of fold {number}", partial(self._crease, index, "radius"))
+            angle = EntryField(
+                f"angle of fold {number}", partial(self._crease, index, "angle"), "°", 70
+            )
+            radius = EntryField(f"radius of fold {number}", partial(self._crease, index, "radius"))
             angle.show_value(crease.angle)
             radius.show_value(crease.radius)
             self.lines.addLayout(row(label(f"Fold {number}"), angle, label("inside"), radius, None))
@@ -236,7 +254,7 @@ class FormCard(QWidget):
     def _set(self, **changes: object) -> None:
         self._do(lambda: self._p.set_form(**changes))
 
-    def _seal(self, on: bool) -> None:
+    def _seal(self, *, on: bool) -> None:
         self._do(lambda: self._p.edit("Heat-sealed", lambda b: replace(b, sealed=on)))
 
     def _give(self, index: int) -> None:
@@ -251,9 +269,10 @@ class FormCard(QWidget):
 
         def work() -> None:
             value = (
-                parse_scalar(number_in(text), where="angle") if angle
+                parse_scalar(number_in(text), where="angle")
+                if angle
                 else parse_length(text, where=name)
-            )  # fmt: skip
+            )
             self._p.set_form(**{name: value})
 
         self._do(work)
@@ -288,9 +307,11 @@ class FormCard(QWidget):
 
 def _value_words(given: Given) -> str:
     return {
-        Given.RADIUS: "Radius", Given.ANGLE: "Angle", Given.GIRTH: "Girth",
+        Given.RADIUS: "Radius",
+        Given.ANGLE: "Angle",
+        Given.GIRTH: "Girth",
         Given.HEIGHT: "Height",
-    }[given]  # fmt: skip
+    }[given]
 
 
 def _inner_radius(piece: Piece) -> float | None:

@@ -8,8 +8,8 @@ from PySide6.QtWidgets import QVBoxLayout, QWidget
 from ivory_quilt.core.pattern.build import (
     Build,
     Layer,
+    LayerSide,
     LayerSize,
-    Side,
 )
 from ivory_quilt.core.pattern.part import Foam
 from ivory_quilt.core.pattern.piece import Piece
@@ -24,7 +24,7 @@ from ivory_quilt.desk.widgets.basics import (
     label,
     row,
 )
-from ivory_quilt.desk.widgets.fields import Field, tick, with_field
+from ivory_quilt.desk.widgets.fields import EntryField, tick, with_field
 
 SIZES = (
     (LayerSize.SAME, "same outline"),
@@ -34,7 +34,11 @@ SIZES = (
     (LayerSize.PIECE, "outline of"),
 )
 BY = (LayerSize.INSET, LayerSize.STEPPED, LayerSize.OVERSIZE)
-SIDES = ((Side.OUTER, "outer side"), (Side.INNER, "inner side"), (Side.BOTH, "both sides"))
+SIDES = (
+    (LayerSide.OUTER, "outer side"),
+    (LayerSide.INNER, "inner side"),
+    (LayerSide.BOTH, "both sides"),
+)
 
 
 class LayerList(QWidget):
@@ -82,7 +86,7 @@ class LayerList(QWidget):
         line = row(size, space=4)
         line.setContentsMargins(16, 0, 0, 0)
         if layer.size in BY:
-            by = Field(f"layer {k + 1} by", partial(self._layer_by, k), width=80)
+            by = EntryField(f"layer {k + 1} by", partial(self._layer_by, k), width=80)
             by.show_value(layer.by)
             line.addWidget(by)
             line.addStretch(1)
@@ -94,11 +98,17 @@ class LayerList(QWidget):
             of.setAccessibleName(f"piece that layer {k + 1} is like")
             line.addWidget(of)
         self._rows.addLayout(line)
-        together = tick("cut two at once", partial(self._layer, k, "together"),
-                        "Tacked onto the layer beneath, so that edges agree")  # fmt: skip
+        together = tick(
+            "cut two at once",
+            partial(self._layer, k, "together"),
+            "Tacked onto the layer beneath, so that edges agree",
+        )
         together.setChecked(layer.together)
-        hidden = tick("hidden", partial(self._layer, k, "hidden"),
-                      "Nobody sees its faces: it may be flipped on the sheet")  # fmt: skip
+        hidden = tick(
+            "hidden",
+            partial(self._layer, k, "hidden"),
+            "Nobody sees its faces: it may be flipped on the sheet",
+        )
         hidden.setChecked(layer.hidden)
         last = row(together, hidden, None, first, space=4)
         last.setContentsMargins(16, 0, 0, 4)

@@ -5,6 +5,7 @@ from functools import partial
 
 from PySide6.QtWidgets import QWidget
 
+from ivory_quilt.core.document.panels import PanelGrid, with_panels
 from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.pattern.build import (
     Layer,
@@ -12,7 +13,6 @@ from ivory_quilt.core.pattern.build import (
 )
 from ivory_quilt.core.pattern.part import Foam
 from ivory_quilt.core.pattern.piece import Piece
-from ivory_quilt.core.reworking import PanelGrid, with_panels
 from ivory_quilt.core.units import parse_length, parse_scalar
 from ivory_quilt.desk.stations.build.edits import Change, Edits
 from ivory_quilt.desk.stations.build.presenter import BuildPresenter
@@ -24,7 +24,7 @@ from ivory_quilt.desk.widgets.basics import (
     label,
     row,
 )
-from ivory_quilt.desk.widgets.fields import Field, Line, number_in, with_field
+from ivory_quilt.desk.widgets.fields import EntryField, FieldLine, number_in, with_field
 
 
 class PlacingBox(QWidget):
@@ -35,28 +35,33 @@ class PlacingBox(QWidget):
         super().__init__()
         self._p, self._edits = presenter, edits
         self.base = filled_later("glued onto", self._place)
-        self.across = Field("how far across the base", partial(self._at, "across"), "%", 70)
-        self.up = Field("how far up the base", partial(self._at, "up"), "%", 70)
-        self.turn = Field("turned by", partial(self._at, "turn"), "°", 70)
+        self.across = EntryField("how far across the base", partial(self._at, "across"), "%", 70)
+        self.up = EntryField("how far up the base", partial(self._at, "up"), "%", 70)
+        self.turn = EntryField("turned by", partial(self._at, "turn"), "°", 70)
         self.place_lines = [
-            Line("Across, up", self.across, self.up), Line("Turned", self.turn),
-        ]  # fmt: skip
+            FieldLine("Across, up", self.across, self.up),
+            FieldLine("Turned", self.turn),
+        ]
         self.columns, self.rows = counter(1, 20, "panels across"), counter(1, 20, "panels up")
         self.columns.setValue(3)
-        self.channel = Field("channel between panels", lambda _: None)
+        self.channel = EntryField("channel between panels", lambda _: None)
         self.channel.setText("4 mm")
         self.panel_foam = filled_later("foam of the panels", lambda _: None)
         self.panel_foam.setFixedWidth(150)
-        self.panels = button("Cover it with panels", self._panels,
-                             tip="Inlay panels with an even channel")  # fmt: skip
+        self.panels = button(
+            "Cover it with panels", self._panels, tip="Inlay panels with an even channel"
+        )
         self.setLayout(
             column(
-                label("Glued onto", "heading"), self.base, *self.place_lines,
-                Line("Panels", self.columns, label("×"), self.rows),
-                Line("Channel", self.channel), Line("Of", self.panel_foam),
+                label("Glued onto", "heading"),
+                self.base,
+                *self.place_lines,
+                FieldLine("Panels", self.columns, label("×"), self.rows),
+                FieldLine("Channel", self.channel),
+                FieldLine("Of", self.panel_foam),
                 row(self.panels, None),
             )
-        )  # fmt: skip
+        )
 
     def fill(self, piece: Piece) -> None:
         """Show where a piece is glued."""
@@ -107,9 +112,12 @@ class PlacingBox(QWidget):
             channel = parse_length(self.channel.text(), where="channel")
             foam = self.panel_foam.currentData()
             grid = PanelGrid(
-                self.columns.value(), self.rows.value(), channel,
-                thickness=foam.thickness, material=foam.material,
-            )  # fmt: skip
+                self.columns.value(),
+                self.rows.value(),
+                channel,
+                thickness=foam.thickness,
+                material=foam.material,
+            )
             self._p.session.edit(
                 f"Panels on {piece.name}", lambda p: with_panels(p, piece.id, grid)
             )

@@ -4,17 +4,17 @@ from collections.abc import Callable
 from dataclasses import replace
 from enum import StrEnum
 
+from ivory_quilt.core.document.darts import DartsCut, as_gores, darts_in, dish_verdict, with_darts
+from ivory_quilt.core.document.project import Project, change_piece
 from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.forming.book import FoamBook
-from ivory_quilt.core.forming.dishing import Verdict
+from ivory_quilt.core.forming.dishing import DishVerdict
 from ivory_quilt.core.forming.forms import in_other_words
-from ivory_quilt.core.making import Made
 from ivory_quilt.core.pattern.build import Build, Form, FormKind, Given, Layer
 from ivory_quilt.core.pattern.part import Foam
 from ivory_quilt.core.pattern.piece import Crease, Piece
-from ivory_quilt.core.project import Project, change_piece
-from ivory_quilt.core.reworking import DartsCut, as_gores, darts_in, dish_verdict, with_darts
-from ivory_quilt.core.stacks.cut import Cut, Setting
+from ivory_quilt.core.plan.making import MadePiece
+from ivory_quilt.core.stacks.cut import Cut, CutContext
 from ivory_quilt.core.stacks.edge_section import (
     pulled_edge,
     pulled_groove,
@@ -27,7 +27,7 @@ from ivory_quilt.desk.session import Session
 from ivory_quilt.desk.stations.build.edge_work import EdgeWork
 
 
-class Mode(StrEnum):
+class BuildMode(StrEnum):
     """The views of the station."""
 
     FORM = "form"
@@ -36,9 +36,9 @@ class Mode(StrEnum):
 
 
 MODES = (
-    (Mode.FORM, "Form", "How it is shaped by heat"),
-    (Mode.EDGES, "Edges", "How its edges and grooves are cut"),
-    (Mode.STACK, "Stack", "What is glued onto it and around it"),
+    (BuildMode.FORM, "Form", "How it is shaped by heat"),
+    (BuildMode.EDGES, "Edges", "How its edges and grooves are cut"),
+    (BuildMode.STACK, "Stack", "What is glued onto it and around it"),
 )
 
 # What a form starts from when its kind is chosen: a body of the piece's own size.
@@ -55,7 +55,7 @@ class BuildPresenter:
     def __init__(self, session: Session) -> None:
         """Work on `session`."""
         self.session = session
-        self.mode = Mode.FORM
+        self.mode = BuildMode.FORM
         self.piece_id = ""
         self.group: tuple[str, ...] = ()
         self.edges = EdgeWork(self)
@@ -91,15 +91,15 @@ class BuildPresenter:
         return piece
 
     @property
-    def made(self) -> Made | None:
+    def made(self) -> MadePiece | None:
         """What is cut for the piece."""
         return self.session.plan.made.get(self.piece_id)
 
     @property
-    def setting(self) -> Setting:
+    def context(self) -> CutContext:
         """What the piece's cuts depend on."""
         made = self.made
-        return made.setting if made is not None else Setting()
+        return made.context if made is not None else CutContext()
 
     @property
     def cuts(self) -> tuple[Cut, ...]:
@@ -131,10 +131,14 @@ class BuildPresenter:
         known = {i.foam for i in stock.items} | {Foam(layer.thickness, layer.material)}
         main = self.piece.material if self.piece is not None else ""
         return [
-            (f, show_thickness(f.thickness) if f.material == main
-             else f"{show_thickness(f.thickness)} {stock.material_name(f.material)}")
+            (
+                f,
+                show_thickness(f.thickness)
+                if f.material == main
+                else f"{show_thickness(f.thickness)} {stock.material_name(f.material)}",
+            )
             for f in sorted(known, key=lambda f: (f.material != main, f))
-        ]  # fmt: skip
+        ]
 
     # Editing
 
@@ -177,8 +181,9 @@ class BuildPresenter:
         given, share, second = STARTS.get(kind, (Given.RADIUS, 0.0, 0.0))
         size = max(piece.shape.width, 20.0)
         axis = 90.0
-        form = Form(kind, given, round(size * share), round(size * second), axis, old.face,
-                    old.beneath)  # fmt: skip
+        form = Form(
+            kind, given, round(size * share), round(size * second), axis, old.face, old.beneath
+        )
         self.edit("Form", lambda b: replace(b, form=form))
 
     def set_given(self, given: Given) -> None:
@@ -206,7 +211,7 @@ class BuildPresenter:
 
     # Form
 
-    def verdict(self) -> tuple[Verdict | None, DartsCut]:
+    def verdict(self) -> tuple[DishVerdict | None, DartsCut]:
         """Return whether a dished piece goes, and the darts that are cut into it."""
         piece, none = self.piece, DartsCut(0, 0.0)
         if piece is None:
@@ -217,7 +222,7 @@ class BuildPresenter:
             return None, none
         return found, darts_in(self.session.project, piece.id)
 
-    def cut_darts(self, verdict: Verdict) -> None:
+    def cut_darts(self, verdict: DishVerdict) -> None:
         """Draw the darts that the bowl needs.
 
         Raises:
@@ -227,7 +232,7 @@ class BuildPresenter:
         many = verdict.count
         self.session.edit(f"Cut {many} darts", lambda p: with_darts(p, piece_id, verdict))
 
-    def make_gores(self, verdict: Verdict) -> None:
+    def make_gores(self, verdict: DishVerdict) -> None:
         """Put gores in place of the bowl."""
         piece_id, many = self.piece_id, verdict.count
         self.session.edit(f"Make {many} gores", lambda p: as_gores(p, piece_id, verdict))
@@ -240,10 +245,10 @@ class BuildPresenter:
         if piece is None:
             return None
         try:
-            if self.mode is Mode.FORM:
-                return form_section(self.shown, self.setting)
-            if self.mode is Mode.EDGES:
-                return self.edges.section(self._pulled is not None)
+            if self.mode is BuildMode.FORM:
+                return form_section(self.shown, self.context)
+            if self.mode is BuildMode.EDGES:
+                return self.edges.section(pulled=self._pulled is not None)
             return stack_section(self.shown, self.cuts)
         except InputError:
             return None
@@ -255,7 +260,7 @@ class BuildPresenter:
             return
         try:
             if handle == "form":
-                self._pulled = pulled_form(piece, self.setting, to)
+                self._pulled = pulled_form(piece, self.context, to)
             elif handle == "edge":
                 profile = pulled_edge(piece, piece.build.profile(self.edges.chosen_edge), to)
                 build = piece.build.with_profile(self.edges.chosen_edge, profile)
@@ -278,10 +283,12 @@ class BuildPresenter:
         piece = self.piece
         if pulled is None or piece is None or pulled == piece:
             return
-        if self.mode is Mode.EDGES and self.edges.groove is None:
+        if self.mode is BuildMode.EDGES and self.edges.groove is None:
             self.edges.set_profile(pulled.build.profile(self.edges.chosen_edge))
             return
-        what = {Mode.FORM: "Form", Mode.EDGES: "Groove", Mode.STACK: "Layers"}[self.mode]
+        what = {BuildMode.FORM: "Form", BuildMode.EDGES: "Groove", BuildMode.STACK: "Layers"}[
+            self.mode
+        ]
         self.session.edit(
             f"{what}: {piece.name}",
             lambda p: change_piece(p, piece.id, build=pulled.build, lines=pulled.lines),

@@ -78,8 +78,9 @@ class SectionView(QWidget):
     def _legend(self) -> list[tuple[str, str, float]]:
         """Return (thickness, name, its value) of every band, each once."""
         bands = self.section.bands if self.section is not None else ()
-        return list(dict.fromkeys((show_thickness(b.thickness), b.name, b.thickness)
-                                  for b in bands))  # fmt: skip
+        return list(
+            dict.fromkeys((show_thickness(b.thickness), b.name, b.thickness) for b in bands)
+        )
 
     def _round(self, most: float) -> float:
         """Return the largest plain scale that fits."""
@@ -132,7 +133,7 @@ class SectionView(QWidget):
         self.setToolTip(self._hot.words if self._hot is not None else "")
         self.update()
 
-    def mouseReleaseEvent(self, event: QMouseEvent) -> None:
+    def mouseReleaseEvent(self, _event: QMouseEvent) -> None:
         """Let go."""
         if self._held is not None:
             self._held = None
@@ -142,9 +143,11 @@ class SectionView(QWidget):
     def keyPressEvent(self, event: QKeyEvent) -> None:
         """Pull the first handle by the arrow keys, 1 mm a press."""
         ways = {
-            Qt.Key.Key_Left: (-1, 0), Qt.Key.Key_Right: (1, 0),
-            Qt.Key.Key_Up: (0, 1), Qt.Key.Key_Down: (0, -1),
-        }  # fmt: skip
+            Qt.Key.Key_Left: (-1, 0),
+            Qt.Key.Key_Right: (1, 0),
+            Qt.Key.Key_Up: (0, 1),
+            Qt.Key.Key_Down: (0, -1),
+        }
         way = ways.get(Qt.Key(event.key()))
         if way is None or self.section is None or not self.section.handles:
             super().keyPressEvent(event)
@@ -155,13 +158,13 @@ class SectionView(QWidget):
         self.pulled.emit(handle.name, x + way[0] * step, y + way[1] * step)
         self.let_go.emit()
 
-    def resizeEvent(self, event: object) -> None:
+    def resizeEvent(self, _event: object) -> None:
         """Fit the drawing again."""
         self._place()
 
     # Painting
 
-    def paintEvent(self, event: QPaintEvent) -> None:
+    def paintEvent(self, _event: QPaintEvent) -> None:
         """Paint the section."""
         painter = QPainter(self)
         painter.fillRect(self.rect(), self.look.colour("paper"))

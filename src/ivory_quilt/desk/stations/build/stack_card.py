@@ -29,11 +29,14 @@ from ivory_quilt.desk.widgets.basics import (
     column,
     label,
 )
-from ivory_quilt.desk.widgets.fields import Field, Line, tick, with_field
+from ivory_quilt.desk.widgets.fields import EntryField, FieldLine, tick, with_field
 from ivory_quilt.desk.widgets.slip import SlipFigure
 
-COVERS = ((None, "none"), (CoverKind.SANDWICH, "thermoplastic sandwich"),
-          (CoverKind.CLOTH, "cloth wrapped over"))  # fmt: skip
+COVERS = (
+    (None, "none"),
+    (CoverKind.SANDWICH, "thermoplastic sandwich"),
+    (CoverKind.CLOTH, "cloth wrapped over"),
+)
 CAUTION = (
     "Cement fumes: a respirator with the right cartridge, open windows, no flame. The can's label "
     "comes first."
@@ -52,39 +55,60 @@ class StackCard(QWidget):
         self.total = label("", "figure")
         self.weight = label("", "note")
         self.layers = LayerList(presenter, self._edits)
-        self.on_form = tick("glued on the form", self._on_form,
-                            "Bend the layers first; the outer ones are cut longer")  # fmt: skip
+        self.on_form = tick(
+            "glued on the form",
+            lambda on: self._on_form(on=on),
+            "Bend the layers first; the outer ones are cut longer",
+        )
         self.problem = Complaint()
-        self.wrap = tick("Wrap its edge with a strip", self._wrap)
-        self.wrap_thickness = Field("thickness of the strip", partial(self._strip, "thickness"))
-        self.stretch = Field("strip cut short by", partial(self._strip, "stretch"))
-        self.overhang = Field("strip stands past the end", partial(self._strip, "overhang"))
+        self.wrap = tick("Wrap its edge with a strip", lambda on: self._wrap(on=on))
+        self.wrap_thickness = EntryField(
+            "thickness of the strip", partial(self._strip, "thickness")
+        )
+        self.stretch = EntryField("strip cut short by", partial(self._strip, "stretch"))
+        self.overhang = EntryField("strip stands past the end", partial(self._strip, "overhang"))
         self.wrap_lines = [
-            Line("Strip", self.wrap_thickness), Line("Cut short by", self.stretch),
-            Line("Past the stack", self.overhang),
-        ]  # fmt: skip
+            FieldLine("Strip", self.wrap_thickness),
+            FieldLine("Cut short by", self.stretch),
+            FieldLine("Past the stack", self.overhang),
+        ]
         self.cover = choices(COVERS, self._cover)
         self.cover.setFixedWidth(196)
         self.cover.setAccessibleName("cover")
-        self.margin = Field("margin of the cover", self._margin)
-        self.margin_line = Line("Margin or turn", self.margin)
-        self.rod = Field("rod along the middle", self._rod)
+        self.margin = EntryField("margin of the cover", self._margin)
+        self.margin_line = FieldLine("Margin or turn", self.margin)
+        self.rod = EntryField("rod along the middle", self._rod)
         self.trench = SlipFigure("mono")
-        self.trench_line = Line("Trench in each of two", self.trench)
+        self.trench_line = FieldLine("Trench in each of two", self.trench)
         self.trims = TrimList(presenter, self._edits)
         self.placing = PlacingBox(presenter, self._edits)
         self.changes = ChangeList()
         self.setLayout(
             column(
-                self.total, self.weight, self.problem,
-                self.layers, self.on_form, self.error,
-                Stitch(), label("Around it", "heading"), self.wrap, *self.wrap_lines,
-                Line("Cover", self.cover), self.margin_line, Line("Rod in the middle", self.rod),
-                self.trench_line, self.trims, Stitch(), self.placing,
-                Stitch(), label("From pattern to cut", "heading"), self.changes,
-                label(CAUTION, "note", "heat", wrap=True), space=8,
+                self.total,
+                self.weight,
+                self.problem,
+                self.layers,
+                self.on_form,
+                self.error,
+                Stitch(),
+                label("Around it", "heading"),
+                self.wrap,
+                *self.wrap_lines,
+                FieldLine("Cover", self.cover),
+                self.margin_line,
+                FieldLine("Rod in the middle", self.rod),
+                self.trench_line,
+                self.trims,
+                Stitch(),
+                self.placing,
+                Stitch(),
+                label("From pattern to cut", "heading"),
+                self.changes,
+                label(CAUTION, "note", "heat", wrap=True),
+                space=8,
             )
-        )  # fmt: skip
+        )
 
     # Showing
 
@@ -120,11 +144,12 @@ class StackCard(QWidget):
         told = p.cuts if build.placing is not None else p.cuts[1:]
         self.changes.show_cuts(tuple((c.what or "the piece", c.changes) for c in told))
 
-    def _on_form(self, on: bool) -> None:
-        self._edits.do("Layers on the form" if on else "Layers glued flat",
-                 lambda b: replace(b, on_form=on))  # fmt: skip
+    def _on_form(self, *, on: bool) -> None:
+        self._edits.do(
+            "Layers on the form" if on else "Layers glued flat", lambda b: replace(b, on_form=on)
+        )
 
-    def _wrap(self, on: bool) -> None:
+    def _wrap(self, *, on: bool) -> None:
         self._edits.do("Edge wrap", lambda b: replace(b, wrap=Wrap() if on else None))
 
     def _strip(self, name: str, text: str) -> None:

@@ -23,7 +23,7 @@ from ivory_quilt.desk.widgets.basics import (
     label,
     row,
 )
-from ivory_quilt.desk.widgets.fields import Field, tick, with_field
+from ivory_quilt.desk.widgets.fields import EntryField, tick, with_field
 
 TRIMS = tuple((k, k.value) for k in TrimKind)
 
@@ -52,13 +52,18 @@ class TrimList(QWidget):
         names = [e.name for e in edges_of(piece)]
         for k, trim in enumerate(piece.build.trims):
             kind = choices(TRIMS, partial(self._trim, k, "kind"), trim.kind)
-            edge = choices([(n, n) for n in names], partial(self._trim, k, "edge"),
-                           trim.edge if trim.edge in names else None)  # fmt: skip
+            edge = choices(
+                [(n, n) for n in names],
+                partial(self._trim, k, "edge"),
+                trim.edge if trim.edge in names else None,
+            )
             edge.setFixedWidth(58)
             kind.setFixedWidth(112)
             kind.setAccessibleName(f"kind of shaped length {k + 1}")
             edge.setAccessibleName(f"edge of shaped length {k + 1}")
-            size = Field(f"size of shaped length {k + 1}", partial(self._trim_size, k), width=66)
+            size = EntryField(
+                f"size of shaped length {k + 1}", partial(self._trim_size, k), width=66
+            )
             size.show_value(trim.size)
             gone = button("×", partial(self._drop_trim, k), "quiet", "Take it away")
             gone.setFixedWidth(34)

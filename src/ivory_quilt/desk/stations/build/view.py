@@ -9,7 +9,7 @@ from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.forming.dome import Dome
 from ivory_quilt.core.forming.forms import own_place, shaping_of
 from ivory_quilt.core.pattern.piece import Piece
-from ivory_quilt.core.stacks.cut import Setting
+from ivory_quilt.core.stacks.cut import CutContext
 from ivory_quilt.core.stacks.solid import Solid, solid_of
 from ivory_quilt.core.units import show_thickness
 from ivory_quilt.desk.session import Session
@@ -19,20 +19,20 @@ from ivory_quilt.desk.stations.build.book_card import BookCard
 from ivory_quilt.desk.stations.build.edge_card import EdgeCard
 from ivory_quilt.desk.stations.build.flat import FlatTable
 from ivory_quilt.desk.stations.build.form_card import FormCard
-from ivory_quilt.desk.stations.build.presenter import MODES, BuildPresenter, Mode
+from ivory_quilt.desk.stations.build.presenter import MODES, BuildMode, BuildPresenter
 from ivory_quilt.desk.stations.build.section_view import SectionView
 from ivory_quilt.desk.stations.build.stack_card import StackCard
 from ivory_quilt.desk.stations.build.ways_panel import WaysPanel
 from ivory_quilt.desk.widgets.basics import Stitch, column, label, narrow, row
 from ivory_quilt.desk.widgets.empty import EmptyState
 from ivory_quilt.desk.widgets.mode_bar import ModeBar
-from ivory_quilt.desk.work import Elsewhere, at_once
+from ivory_quilt.desk.work import Background, at_once
 
 PULL_EVERY = 30  # ms between two looks while something is pulled
 TITLES = {
-    Mode.FORM: "Across the form",
-    Mode.EDGES: "Across the edge",
-    Mode.STACK: "Along the stack",
+    BuildMode.FORM: "Across the form",
+    BuildMode.EDGES: "Across the edge",
+    BuildMode.STACK: "Along the stack",
 }
 
 
@@ -47,8 +47,7 @@ class BuildStation(Station):
         """Show the pieces of `session`."""
         super().__init__(session)
         self.presenter = BuildPresenter(session)
-        self.elsewhere: Elsewhere = at_once
-        self._solid_of: object = None
+        self.background: Background = at_once
         self._wanted: object = None
         self.piece_box = QComboBox()
         narrow(self.piece_box)
@@ -71,28 +70,35 @@ class BuildStation(Station):
         upper.addWidget(self.solid)
         upper.setSizes([520, 440])
         upper.setChildrenCollapsible(False)
-        bench = QWidget()
+        work_area = QWidget()
         top = row(self.modes, None, self.piece_box, space=6)
         top.setContentsMargins(0, 0, 12, 0)
         layout = column(top, upper, Stitch(), self.section, space=0)
         layout.setStretch(1, 1)
-        bench.setLayout(layout)
+        work_area.setLayout(layout)
         self.centre = QStackedWidget()
-        self.centre.addWidget(bench)
+        self.centre.addWidget(work_area)
         self.centre.addWidget(self.empty)
         self.title = label("", "title", wrap=True)
         self.subtitle = label("", "note", wrap=True)
         self.form_card = FormCard(self.presenter, self.refresh, self._open_bench)
         self.edge_card = EdgeCard(self.presenter, self.refresh, self._open_bench)
         self.stack_card = StackCard(self.presenter, self.refresh)
-        self.ways = WaysPanel(self.presenter, self.refresh, lambda: self.elsewhere)
+        self.ways = WaysPanel(self.presenter, self.refresh, lambda: self.background)
         self.book = BookCard(session, self.refresh)
         card = QWidget()
         inner = QVBoxLayout(card)
         inner.setContentsMargins(16, 16, 16, 16)
         inner.setSpacing(10)
-        for widget in (self.title, self.subtitle, self.form_card, self.edge_card, self.stack_card,
-                       self.ways, self.book):  # fmt: skip
+        for widget in (
+            self.title,
+            self.subtitle,
+            self.form_card,
+            self.edge_card,
+            self.stack_card,
+            self.ways,
+            self.book,
+        ):
             inner.addWidget(widget)
         inner.addStretch(1)
         self.lay_out(self.centre, card)
@@ -136,11 +142,14 @@ class BuildStation(Station):
             self.title.setText("Build")
             self.subtitle.setText("Nothing to build yet.")
         mode = p.mode
-        for card, own in ((self.form_card, Mode.FORM), (self.edge_card, Mode.EDGES),
-                          (self.stack_card, Mode.STACK)):  # fmt: skip
+        for card, own in (
+            (self.form_card, BuildMode.FORM),
+            (self.edge_card, BuildMode.EDGES),
+            (self.stack_card, BuildMode.STACK),
+        ):
             card.setVisible(mode is own and not bare)
         for shared in (self.ways, self.book):
-            shared.setVisible(mode is not Mode.EDGES and not bare)
+            shared.setVisible(mode is not BuildMode.EDGES and not bare)
         if piece is None:
             return
         self.modes.show_mode(mode, [m for m, _, _ in MODES])
@@ -153,18 +162,19 @@ class BuildStation(Station):
             f"{show_thickness(piece.thickness)} {material} · cut {piece.cut_count}{hand}{together}"
         )
         {
-            Mode.FORM: self.form_card.fill, Mode.EDGES: self.edge_card.fill,
-            Mode.STACK: self.stack_card.fill,
-        }[mode](piece)  # fmt: skip
+            BuildMode.FORM: self.form_card.fill,
+            BuildMode.EDGES: self.edge_card.fill,
+            BuildMode.STACK: self.stack_card.fill,
+        }[mode](piece)
         self.ways.fill(piece)
         self.book.fill(piece)
         self._show_views(piece)
 
     def _show_views(self, piece: Piece) -> None:
         p, mode = self.presenter, self.presenter.mode
-        edge = p.edges.chosen_edge if mode is Mode.EDGES and p.edges.groove is None else ""
+        edge = p.edges.chosen_edge if mode is BuildMode.EDGES and p.edges.groove is None else ""
         self.flat.set_look(self.look)
-        self.flat.show_cuts(piece, p.cuts, self.look, edge=edge, layers=mode is Mode.STACK)
+        self.flat.show_cuts(piece, p.cuts, self.look, edge=edge, layers=mode is BuildMode.STACK)
         self._show_strain(piece)
         self._show_section()
         self._show_solid(piece)
@@ -172,7 +182,7 @@ class BuildStation(Station):
     def _show_section(self) -> None:
         p = self.presenter
         title = TITLES[p.mode]
-        if p.mode is Mode.EDGES:
+        if p.mode is BuildMode.EDGES:
             title = f"Across edge {p.edges.chosen_edge}, outer face up"
             if p.edges.groove is not None:
                 kind = p.shown.lines[p.edges.groove].kind.value
@@ -180,11 +190,11 @@ class BuildStation(Station):
         section = p.section()
         if section is None:
             title = "No section: the card says what cannot be."
-        self.section.show_section(section, self.look, title, enlarge=p.mode is not Mode.FORM)
+        self.section.show_section(section, self.look, title, enlarge=p.mode is not BuildMode.FORM)
 
     def _show_strain(self, piece: Piece) -> None:
         dome = None
-        if self.presenter.mode is Mode.FORM and not self.presenter.problem:
+        if self.presenter.mode is BuildMode.FORM and not self.presenter.problem:
             try:
                 found = shaping_of(piece)
                 dome = found if isinstance(found, Dome) else None
@@ -194,14 +204,14 @@ class BuildStation(Station):
         self.flat.show_strain(dome, own_place(piece, book.neutral), book.dish_limit / 100)
 
     def _show_solid(self, piece: Piece) -> None:
-        setting = self.presenter.setting
-        wanted = (piece, setting)
+        context = self.presenter.context
+        wanted = (piece, context)
         if wanted == self._wanted:
             self.solid.set_look(self.look)
             return
         self._wanted = wanted
-        self.solid.elsewhere = self.elsewhere
-        self.elsewhere(partial(_solid, piece, setting), partial(self._have_solid, wanted))
+        self.solid.background = self.background
+        self.background(partial(_solid, piece, context), partial(self._have_solid, wanted))
 
     def _have_solid(
         self, wanted: object, found: tuple[Solid | None, str] | None, error: Exception | None
@@ -230,9 +240,9 @@ class BuildStation(Station):
         if self.isVisible():
             self.enter()
 
-    def go_to(self, mode: Mode) -> None:
+    def go_to(self, mode: BuildMode) -> None:
         """Go to one of the views."""
-        self.presenter.mode = Mode(mode)
+        self.presenter.mode = BuildMode(mode)
         self.refresh()
         self.picked.emit()
 
@@ -248,7 +258,7 @@ class BuildStation(Station):
         self.open(ident, self.presenter.group if ident in self.presenter.group else ())
 
     def _click(self, x: float, y: float) -> None:
-        if self.presenter.mode is Mode.EDGES:
+        if self.presenter.mode is BuildMode.EDGES:
             self.presenter.edges.click((x, y))
             self.refresh()
 
@@ -276,9 +286,9 @@ class BuildStation(Station):
         self.refresh()
 
 
-def _solid(piece: Piece, setting: Setting) -> tuple[Solid | None, str]:
+def _solid(piece: Piece, context: CutContext) -> tuple[Solid | None, str]:
     """Return a piece's solid, or why there is none; any thread."""
     try:
-        return solid_of(piece, setting), ""
+        return solid_of(piece, context), ""
     except InputError as error:
         return None, str(error)

@@ -7,19 +7,20 @@ from typing import TYPE_CHECKING
 
 from PySide6.QtWidgets import QVBoxLayout, QWidget
 
+from ivory_quilt.core.document.thickness import in_way
 from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.pattern.piece import Piece
-from ivory_quilt.core.plan import Plan
-from ivory_quilt.core.reworking import ThicknessChange, in_thickness, in_way, ways_for
-from ivory_quilt.core.stacks.thickness import Way
+from ivory_quilt.core.plan.plan import Plan
+from ivory_quilt.core.plan.thickness_change import ThicknessChange, in_thickness, ways_for
+from ivory_quilt.core.stacks.thickness import ThicknessWay
 from ivory_quilt.core.units import parse_length, show_money, show_number, show_thickness
 from ivory_quilt.desk.stations.build.presenter import BuildPresenter
 from ivory_quilt.desk.widgets.basics import Complaint, button, clear, column, label, row
-from ivory_quilt.desk.widgets.fields import Field
-from ivory_quilt.desk.work import Elsewhere
+from ivory_quilt.desk.widgets.fields import EntryField
+from ivory_quilt.desk.work import Background
 
 if TYPE_CHECKING:
-    from ivory_quilt.core.compare import WayCost
+    from ivory_quilt.core.plan.compare import WayCost
 
 MOST_WAYS = 6
 
@@ -28,14 +29,16 @@ class WaysPanel(QWidget):
     """A wanted thickness, and the ways to it side by side."""
 
     def __init__(
-        self, presenter: BuildPresenter, changed: Callable[[], None],
-        elsewhere: Callable[[], Elsewhere],
-    ) -> None:  # fmt: skip
-        """Work `presenter`; ways are costed on what `elsewhere` returns."""
+        self,
+        presenter: BuildPresenter,
+        changed: Callable[[], None],
+        background: Callable[[], Background],
+    ) -> None:
+        """Work `presenter`; ways are costed on what `background` returns."""
         super().__init__()
-        self._p, self._changed, self._elsewhere = presenter, changed, elsewhere
+        self._p, self._changed, self._background = presenter, changed, background
         self._piece: Piece | None = None
-        self.wanted = Field("wanted thickness", self._ask)
+        self.wanted = EntryField("wanted thickness", self._ask)
         self.error = Complaint()
         self.effect = label("", "note", wrap=True)
         self.list = QVBoxLayout()
@@ -44,9 +47,12 @@ class WaysPanel(QWidget):
         self.setLayout(
             column(
                 row(label("In another thickness", "heading"), None, self.wanted),
-                self.error, self.effect, self.list, space=6,
+                self.error,
+                self.effect,
+                self.list,
+                space=6,
             )
-        )  # fmt: skip
+        )
 
     def fill(self, piece: Piece) -> None:
         """Begin anew for another piece, or when it was changed."""
@@ -74,15 +80,17 @@ class WaysPanel(QWidget):
         self.error.setText("" if ways else "No way from the shop's foam: buy that thickness.")
         if ways:
             self.list.addWidget(label("Laying each …", "note"))
-            self._elsewhere()(partial(self._costs, plan, piece, ways), partial(self._costed, piece))
+            self._background()(
+                partial(self._costs, plan, piece, ways), partial(self._costed, piece)
+            )
 
     def forget(self) -> None:
         """Stop asking: the desk closes."""
         self._piece = None
 
-    def _costs(self, plan: Plan, piece: Piece, ways: tuple[Way, ...]) -> "list[WayCost]":
+    def _costs(self, plan: Plan, piece: Piece, ways: tuple[ThicknessWay, ...]) -> "list[WayCost]":
         """Lay each way; on another thread, while the piece is still in front."""
-        from ivory_quilt.core.compare import cost_of_way  # the engine is heavy
+        from ivory_quilt.core.plan.compare import cost_of_way  # the engine is heavy
 
         made = []
         for way in ways[:MOST_WAYS]:
@@ -108,14 +116,14 @@ class WaysPanel(QWidget):
                 f"{cost.joins} glue face{'s' if cost.joins != 1 else ''}" if cost.joins else "",
                 f"{cost.minutes:.0f} min" if cost.minutes else "",
                 cost.finish,
-            ]  # fmt: skip
+            ]
             self.list.addLayout(row(pick, None, label(money, "mono")))
             text = ", ".join(f for f in facts if f)
             if abs(cost.way.thickness - _typed(self.wanted.text())) > 0.05:
                 text = f"{show_thickness(cost.way.thickness)}, allowances changed; {text}"
             self.list.addWidget(label(text, "note", wrap=True))
 
-    def _take(self, way: Way) -> None:
+    def _take(self, way: ThicknessWay) -> None:
         piece = self._piece
         if piece is not None:
             self._p.session.edit(

@@ -42,7 +42,7 @@ class SheetPictures(QWidget):
         """As large as the sheets at this scale."""
         return self._size
 
-    def paintEvent(self, event: QPaintEvent) -> None:
+    def paintEvent(self, _event: QPaintEvent) -> None:
         """Paint sheets and parts."""
         painter = QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)

@@ -8,7 +8,7 @@ from pathlib import Path
 from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.geometry.shape import Shape, rectangle
 from ivory_quilt.core.pattern.part import Foam
-from ivory_quilt.core.plan import FoamPlan
+from ivory_quilt.core.plan.plan import FoamPlan
 from ivory_quilt.core.stock.foam_stock import ShopStock, StockItem, StockKind
 from ivory_quilt.core.stock.purchase import PurchaseLine
 from ivory_quilt.core.units import parse_length, parse_money, show_money, show_thickness

@@ -67,7 +67,7 @@ class Shelf(QWidget):
     def fill(self) -> None:
         """Show the present stock."""
         stock = self._presenter.session.stock
-        self.form.fill(stock.materials)
+        self.form.fill()
         if self._state == stock:
             return
         self._state = stock
@@ -186,7 +186,7 @@ class AddForm(QWidget):
             )
         )
 
-    def fill(self, materials: tuple[object, ...]) -> None:
+    def fill(self) -> None:
         """Offer the shop's materials."""
         known = [(m.id, m.name) for m in self._presenter.session.stock.materials]
         if [self.material.itemData(k) for k in range(self.material.count())] == [

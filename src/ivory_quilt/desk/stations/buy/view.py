@@ -5,7 +5,7 @@ from PySide6.QtGui import QPainter, QPaintEvent
 from PySide6.QtWidgets import QGridLayout, QSizePolicy, QVBoxLayout, QWidget
 
 from ivory_quilt.core.pattern.part import Foam
-from ivory_quilt.core.plan import FoamPlan, Standing
+from ivory_quilt.core.plan.plan import FoamPlan, Standing
 from ivory_quilt.core.units import show_area, show_misfits, show_money, show_number, show_thickness
 from ivory_quilt.desk.session import Session
 from ivory_quilt.desk.stations.base import Station
@@ -34,7 +34,7 @@ class UseBar(QWidget):
         """A thin bar."""
         return QSize(200, 12)
 
-    def paintEvent(self, event: QPaintEvent) -> None:
+    def paintEvent(self, _event: QPaintEvent) -> None:
         """Paint the bar."""
         painter = QPainter(self)
         painter.setPen(self._look.colour("ink_soft"))

@@ -2,10 +2,10 @@
 
 from pathlib import Path
 
-from ivory_quilt.core.making import cut_pieces
+from ivory_quilt.core.document.project import Paper
 from ivory_quilt.core.pattern.piece import Piece
-from ivory_quilt.core.plan import Plan
-from ivory_quilt.core.project import Paper
+from ivory_quilt.core.plan.making import cut_pieces
+from ivory_quilt.core.plan.plan import Plan
 from ivory_quilt.core.stock.printer import Printer
 from ivory_quilt.core.units import show_number
 from ivory_quilt.files.atomic import write_atomic

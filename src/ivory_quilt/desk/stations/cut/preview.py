@@ -17,20 +17,20 @@ from ivory_quilt.desk.canvas.screen_words import screen_label, screen_text
 from ivory_quilt.desk.theme.palette import LIGHT, Palette, foam_fill, mix, tone
 from ivory_quilt.files.papers.cut_sheets import CutSheet, part_label
 from ivory_quilt.files.papers.templates import CHECK_BAR
-from ivory_quilt.files.papers.tiling import MARGIN, OVERLAP, Frame, TemplatePage
+from ivory_quilt.files.papers.tiling import MARGIN, OVERLAP, PageFrame, TemplatePage
 
 # Paper is white in every theme: ink and lines on it are those of the light one.
 INK = LIGHT
 
 
-class PageItem(QGraphicsItem):
+class TemplatePageItem(QGraphicsItem):
     """One template page at true size."""
 
     def __init__(self, page: TemplatePage, size: tuple[float, float], look: Palette) -> None:
         """Draw `page` with its lower left corner at the item's (0, 0)."""
         super().__init__()
         self._page, self._size, self._look = page, size, look
-        self._frame = Frame(size)
+        self._frame = PageFrame(size)
         ox, oy = self._frame.origin
         self._outlines = []
         self._lines = []
@@ -49,7 +49,7 @@ class PageItem(QGraphicsItem):
         return QRectF(-2, -self._size[1] - 2, self._size[0] + 4, self._size[1] + 4)
 
     def paint(
-        self, painter: QPainter, option: QStyleOptionGraphicsItem, widget: QWidget | None = None
+        self, painter: QPainter, _option: QStyleOptionGraphicsItem, _widget: QWidget | None = None
     ) -> None:
         """Paint the page, its templates, joins and foot."""
         width, height = self._size
@@ -142,7 +142,7 @@ class CutSheetItem(QGraphicsItem):
         return self._path.boundingRect().adjusted(-3, -200, 3, 3)
 
     def paint(
-        self, painter: QPainter, option: QStyleOptionGraphicsItem, widget: QWidget | None = None
+        self, painter: QPainter, _option: QStyleOptionGraphicsItem, _widget: QWidget | None = None
     ) -> None:
         """Paint the sheet: cut lines solid, score lines dashed."""
         look = self._look

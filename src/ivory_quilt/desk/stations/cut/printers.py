@@ -5,8 +5,8 @@ from datetime import date
 
 from PySide6.QtWidgets import QComboBox, QLineEdit, QWidget
 
+from ivory_quilt.core.calculators.sizes import print_scale
 from ivory_quilt.core.errors import InputError
-from ivory_quilt.core.reckon.sizes import print_scale
 from ivory_quilt.core.stock.printer import Printer
 from ivory_quilt.core.units import parse_length, show_number
 from ivory_quilt.desk.session import Session

@@ -5,10 +5,10 @@ from pathlib import Path
 
 from PySide6.QtWidgets import QFileDialog, QPushButton, QStackedWidget, QWidget
 
+from ivory_quilt.core.document.project import Paper, set_halves, set_paper, set_rule
 from ivory_quilt.core.errors import QuiltError
 from ivory_quilt.core.pattern.piece import Piece, TraceRule
-from ivory_quilt.core.plan import Plan
-from ivory_quilt.core.project import Paper, set_halves, set_paper, set_rule
+from ivory_quilt.core.plan.plan import Plan
 from ivory_quilt.desk.canvas.view import Canvas
 from ivory_quilt.desk.session import Session
 from ivory_quilt.desk.stations.base import Station
@@ -23,13 +23,13 @@ from ivory_quilt.desk.stations.cut.presenter import (
     summary,
     write,
 )
-from ivory_quilt.desk.stations.cut.preview import CutSheetItem, PageItem
+from ivory_quilt.desk.stations.cut.preview import CutSheetItem, TemplatePageItem
 from ivory_quilt.desk.stations.cut.printers import PrinterBox
 from ivory_quilt.desk.stations.lay.presenter import quilt
 from ivory_quilt.desk.widgets.basics import Stitch, button, choices, clear, column, label, row
 from ivory_quilt.desk.widgets.empty import EmptyState
 from ivory_quilt.desk.widgets.rule_box import RuleBox
-from ivory_quilt.desk.work import Errands
+from ivory_quilt.desk.work import TaskRunner
 from ivory_quilt.files.papers.cut_sheets import cut_sheets
 from ivory_quilt.files.papers.tiling import frame_of
 
@@ -46,10 +46,10 @@ class CutStation(Station):
     ident = "cut"
     word = "Cut"
 
-    def __init__(self, session: Session, errands: Errands) -> None:
+    def __init__(self, session: Session, tasks: TaskRunner) -> None:
         """Preview and write the papers of `session`."""
         super().__init__(session)
-        self._errands = errands
+        self._tasks = tasks
         self.preview = Canvas()
         self.preview.setAccessibleName("preview of the papers")
         self.canvas = self.preview
@@ -76,12 +76,12 @@ class CutStation(Station):
         centre.setLayout(column(head, self.stack, space=0))
         self.paper = choices(PAPERS, self._choose_paper)
         self.paper.setAccessibleName("paper")
-        self.halves = choices(HALVES, self._choose_halves)
+        self.halves = choices(HALVES, lambda halves: self._choose_halves(halves=halves))
         self.halves.setAccessibleName("symmetrical pieces")
         self.halves.setToolTip("A piece with a centre line that its halves mirror each other about")
         self.chosen_at_pattern: Callable[[], tuple[Piece, ...]] = tuple
         whose = ((False, "of all pieces"), (True, "of the chosen"))
-        self.which = choices(whose, self._choose_which)
+        self.which = choices(whose, lambda _: self.refresh())
         self.which.setAccessibleName("templates of which pieces")
         self.which.setToolTip("The pieces that are chosen at the Pattern station")
         self.rule = RuleBox(self._choose_rule)
@@ -182,7 +182,7 @@ class CutStation(Station):
         aspect = self.preview.aspect
         across = max(1, round((len(found) * aspect * size[1] / size[0]) ** 0.5))
         for k, page in enumerate(found):
-            item = PageItem(page, size, self.look)
+            item = TemplatePageItem(page, size, self.look)
             item.setPos((k % across) * (size[0] + GAP), (k // across + 1) * (size[1] + GAP))
             self.preview.scene().addItem(item)
 
@@ -213,15 +213,12 @@ class CutStation(Station):
         self._stale = True
         super().enter()
 
-    def _choose_which(self, _: bool) -> None:
-        self.refresh()
-
     def _choose_paper(self, paper: Paper) -> None:
         self.session.edit(f"Paper {paper.value}", lambda p: set_paper(p, paper))
 
-    def _choose_halves(self, halves: bool) -> None:
+    def _choose_halves(self, *, halves: bool) -> None:
         what = "half, on the fold" if halves else "whole"
-        self.session.edit(f"Symmetrical pieces {what}", lambda p: set_halves(p, halves))
+        self.session.edit(f"Symmetrical pieces {what}", lambda p: set_halves(p, halves=halves))
 
     def _choose_rule(self, rule: TraceRule | None) -> None:
         if rule is not None:
@@ -245,7 +242,7 @@ class CutStation(Station):
         if what != TEMPLATES and any(f.result is None for f in plan.foams):
             self.session.tell("Some foam is not laid yet: its cut sheets are left out.", "heat")
         correction, chosen = self.correction, self.chosen
-        self._errands.run(lambda: write(plan, what, Path(place), correction, chosen), self._written)
+        self._tasks.run(lambda: write(plan, what, Path(place), correction, chosen), self._written)
 
     def _written(self, paths: list[Path] | None, error: Exception | None) -> None:
         if isinstance(error, QuiltError):

@@ -15,9 +15,9 @@ from ivory_quilt.desk.canvas.foam_items import FoamItem
 from ivory_quilt.desk.canvas.foam_layer import FoamLayer
 from ivory_quilt.desk.canvas.paths import shape_rect
 from ivory_quilt.desk.canvas.sheet_item import SheetItem
+from ivory_quilt.desk.idle_tasks import IdleTasks
 from ivory_quilt.desk.stations.lay.presenter import PartKey, Quilt, SheetSpot, TraySpot
 from ivory_quilt.desk.theme.palette import Palette
-from ivory_quilt.desk.turns import Turns
 
 TITLE_SPACE = 90.0  # mm above a sheet that are shown with it
 PORTION = 0.006  # s of drawing in one go
@@ -65,7 +65,7 @@ class QuiltDrawing(QObject):
         self._rooms: dict[tuple[str, int], list[tuple[QRectF, str]]] = {}
         self._layer = FoamLayer()
         scene.addItem(self._layer)
-        self._turns = Turns(PORTION, self)
+        self._turns = IdleTasks(PORTION, self)
         self._turns.turned.connect(self.portion_done)
 
     @property
@@ -169,9 +169,14 @@ class QuiltDrawing(QObject):
                     full = ", ".join(x for x in (which, face) if x)
                     note = "\n".join(dict.fromkeys(x for x in (full, which) if x))
                     item = FoamItem(
-                        part.shape, part.foam.thickness, drawn.look, part.name, note, part.lines,
+                        part.shape,
+                        part.foam.thickness,
+                        drawn.look,
+                        part.name,
+                        note,
+                        part.lines,
                         placement.pose,
-                    )  # fmt: skip
+                    )
                     item.pinned = self._is_pinned(key)
                     item.set_run_out(*(s for s in (part.marked, part.far) if s is not None))
                     item.setData(0, key)
@@ -182,16 +187,21 @@ class QuiltDrawing(QObject):
             part = left.part
             item = FoamItem(part.shape, part.foam.thickness, drawn.look, part.label, "does not fit")
             item.clash = True
-            item.setFlag(FoamItem.GraphicsItemFlag.ItemIsSelectable, False)
+            item.setFlag(FoamItem.GraphicsItemFlag.ItemIsSelectable, enabled=False)
             self._add(drawn, item, left.origin)
             yield
         drawn.complete = True
 
     def _sheet(self, drawn: FoamDrawing, spot: SheetSpot) -> SheetItem:
         sheet = SheetItem(
-            spot.shape, spot.foam.foam.thickness, spot.item.margin, drawn.look, spot.title,
-            spot.note, spot.rest,
-        )  # fmt: skip
+            spot.shape,
+            spot.foam.foam.thickness,
+            spot.item.margin,
+            drawn.look,
+            spot.title,
+            spot.note,
+            spot.rest,
+        )
         if spot.owned:
             sheet.set_flaws(spot.item.defects)
         sheet.set_rooms(self._rooms.get(spot.key, []))

@@ -10,9 +10,9 @@ from typing import TYPE_CHECKING
 from PySide6.QtCore import QObject, Signal
 
 from ivory_quilt.core.pattern.part import Foam
-from ivory_quilt.core.plan import FoamPlan, Plan
+from ivory_quilt.core.plan.plan import FoamPlan, Plan
+from ivory_quilt.desk.idle_tasks import IdleTasks
 from ivory_quilt.desk.stations.lay.why import left_on, waste_lines, why
-from ivory_quilt.desk.turns import Turns
 
 if TYPE_CHECKING:
     from ivory_quilt.core.nesting.leftovers import Leftover
@@ -37,7 +37,7 @@ class Explaining(QObject):
         """Explain nothing yet."""
         super().__init__(parent)
         self._known: dict[Foam, tuple[FoamPlan, Plan, Explained]] = {}
-        self._turns = Turns(parent=self)
+        self._turns = IdleTasks(parent=self)
 
     def ask(self, plan: Plan) -> None:
         """Explain every foam of `plan` that is not explained yet; what waited is dropped."""

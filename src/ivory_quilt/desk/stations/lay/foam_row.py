@@ -6,7 +6,7 @@ from PySide6.QtWidgets import QWidget
 
 from ivory_quilt.core.nesting.job import LayResult
 from ivory_quilt.core.pattern.part import Foam
-from ivory_quilt.core.plan import FoamPlan, Standing
+from ivory_quilt.core.plan.plan import FoamPlan, Standing
 from ivory_quilt.core.units import show_misfits, show_money, show_parts, show_thickness
 from ivory_quilt.desk.laying import Laying
 from ivory_quilt.desk.session import Session
@@ -36,9 +36,11 @@ class FoamRow(QWidget):
         self._waste = label("", "note", "soft", wrap=True)
         self._answer = label("", "note", "heat", wrap=True)
         self._ask = button(
-            "What if hidden parts turned freely?", self._ask_free, "quiet",
+            "What if hidden parts turned freely?",
+            self._ask_free,
+            "quiet",
             "Lay once more with free turning for parts that nobody sees, and compare the cost",
-        )  # fmt: skip
+        )
         self._state = label("", "note", wrap=True)
         self._use = label("", "note")
         self._pins = label("", "note", "heat")
@@ -49,10 +51,17 @@ class FoamRow(QWidget):
         bar = row(EdgeBar(foam.thickness, kind=kind), head, None, look)
         self.setLayout(
             column(
-                bar, self._state, self._use, self._why, self._waste, self._pins, self._ask,
-                self._answer, space=4,
+                bar,
+                self._state,
+                self._use,
+                self._why,
+                self._waste,
+                self._pins,
+                self._ask,
+                self._answer,
+                space=4,
             )
-        )  # fmt: skip
+        )
 
     def _ask_free(self) -> None:
         planned = self._session.plan.foam(self.foam)

@@ -4,7 +4,7 @@ from PySide6.QtWidgets import QComboBox, QLineEdit, QWidget
 
 from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.units import parse_scalar, show_number
-from ivory_quilt.desk.stations.lay.handwork import HandWork
+from ivory_quilt.desk.stations.lay.manual_layout import ManualLayout
 from ivory_quilt.desk.stations.lay.presenter import Laid, LayPresenter
 from ivory_quilt.desk.widgets.basics import Complaint, Stitch, button, column, label, row
 from ivory_quilt.desk.widgets.edgebar import EdgeBar
@@ -13,7 +13,7 @@ from ivory_quilt.desk.widgets.edgebar import EdgeBar
 class PartCard(QWidget):
     """What can be done with the parts in hand."""
 
-    def __init__(self, presenter: LayPresenter, work: HandWork) -> None:
+    def __init__(self, presenter: LayPresenter, work: ManualLayout) -> None:
         """Work on `presenter`'s selection."""
         super().__init__()
         self._presenter, self._work = presenter, work
@@ -36,10 +36,12 @@ class PartCard(QWidget):
         self.pushes = [
             button(sign, lambda d=way: work.push(d), tip=f"Push {way} until it touches (Alt+{key})")  # type: ignore[misc]
             for sign, way, key in (
-                ("←", "left", "Left"), ("↑", "up", "Up"), ("↓", "down", "Down"),
+                ("←", "left", "Left"),
+                ("↑", "up", "Up"),
+                ("↓", "down", "Down"),
                 ("→", "right", "Right"),
             )
-        ]  # fmt: skip
+        ]
         for one, way in zip(self.pushes, ("left", "up", "down", "right"), strict=True):
             one.setAccessibleName(f"push {way}")
             one.setFixedWidth(46)

@@ -4,13 +4,13 @@ from collections.abc import Callable
 from dataclasses import dataclass, replace
 from typing import NamedTuple
 
+from ivory_quilt.core.document.project import CopyKey, keep_layout, move_part, set_pins
 from ivory_quilt.core.geometry.centred import about_centre
 from ivory_quilt.core.geometry.shape import Pose, Shape, rectangle
 from ivory_quilt.core.nesting.check import Violation, angle_allowed, violations_of
 from ivory_quilt.core.nesting.job import PieceSpec, Placement, StockUse
 from ivory_quilt.core.pattern.part import Foam, Part
-from ivory_quilt.core.plan import FoamPlan, Plan, Standing
-from ivory_quilt.core.project import CopyKey, keep_layout, move_part, set_pins
+from ivory_quilt.core.plan.plan import FoamPlan, Plan, Standing
 from ivory_quilt.core.stock.foam_stock import StockItem, StockKind
 from ivory_quilt.core.stock.purchase import item_of
 from ivory_quilt.core.units import show_number, show_thickness
@@ -270,7 +270,7 @@ class LayPresenter:
         kept = self.session.kept_or_shown(planned.foam)
         if kept is None:
             return False
-        kept = set_pins(move_part(kept, moved), [key[1]], True)
+        kept = set_pins(move_part(kept, moved), [key[1]], pinned=True)
         if planned.result is not None and planned.result.unplaced:
             self.session.tell("Some parts do not fit yet; lay them first.", "heat")
             return False
@@ -291,7 +291,7 @@ class LayPresenter:
                 return None
             at = min(range(len(allowed)), key=lambda k: abs(allowed[k] - pose.rotation))
             angle = allowed[(at + way) % len(allowed)]
-        return about_centre(spec.shape, pose, angle, pose.mirrored)
+        return about_centre(spec.shape, pose, angle, mirrored=pose.mirrored)
 
     def may_turn(self, key: PartKey) -> bool:
         """Return whether a part may lie at more than one angle."""
@@ -306,7 +306,7 @@ class LayPresenter:
         spec = found.spec
         if spec.rotations is not None:
             angle = min(spec.rotations, key=lambda r: abs((r - angle + 180.0) % 360.0 - 180.0))
-        return about_centre(spec.shape, pose, angle % 360.0, pose.mirrored)
+        return about_centre(spec.shape, pose, angle % 360.0, mirrored=pose.mirrored)
 
     def flipped(self, key: PartKey, pose: Pose) -> Pose | None:
         """Return a part's pose flipped in place, None when its face must show."""
@@ -315,7 +315,7 @@ class LayPresenter:
             return None
         spec = found.spec
         angle = pose.rotation if angle_allowed(spec.rotations, pose.rotation) else 0.0
-        return about_centre(spec.shape, pose, angle, not pose.mirrored)
+        return about_centre(spec.shape, pose, angle, mirrored=not pose.mirrored)
 
     def turn_selected(self, way: int) -> None:
         """Turn the selected parts one step where they lie."""
@@ -332,7 +332,7 @@ class LayPresenter:
             return
         placement = found.placement
         pose = about_centre(
-            found.spec.shape, placement.pose, angle % 360.0, placement.pose.mirrored
+            found.spec.shape, placement.pose, angle % 360.0, mirrored=placement.pose.mirrored
         )
         self.move(key, replace(placement, pose=pose), "Turn")
 
@@ -361,7 +361,7 @@ class LayPresenter:
             planned = self.foam(foam)
             if kept is None or planned is None or planned.line.unplaced:
                 continue
-            project = keep_layout(project, set_pins(kept, keys, pin))
+            project = keep_layout(project, set_pins(kept, keys, pinned=pin))
         self.session.edit("Pin parts" if pin else "Unpin parts", lambda _: project)
 
     @property

@@ -82,11 +82,11 @@ class ProgressStrip(QFrame):
         self.bar.setValue(round(1000 * share))
         if self.bar.isHidden() is busy:
             self.bar.setVisible(busy)
-        text = self._words(busy)
+        text = self._words(busy=busy)
         if text != self.text.text():
             self.text.setText(text)
 
-    def _words(self, busy: bool) -> str:
+    def _words(self, *, busy: bool) -> str:
         session = self._presenter.session
         ledger = session.plan.ledger
         cost = show_money(ledger.cost, session.stock.currency)

@@ -14,13 +14,13 @@ from PySide6.QtGui import (
 
 from ivory_quilt.core.geometry.shape import Pose
 from ivory_quilt.core.nesting.check import Violation
-from ivory_quilt.core.plan import FoamPlan
+from ivory_quilt.core.plan.plan import FoamPlan
 from ivory_quilt.desk.canvas.foam_items import FoamItem
 from ivory_quilt.desk.canvas.paths import shape_rect
 from ivory_quilt.desk.canvas.view import Canvas
+from ivory_quilt.desk.stations.lay.dragged_part import DraggedPart
 from ivory_quilt.desk.stations.lay.drawing import QuiltDrawing, spot_rect
-from ivory_quilt.desk.stations.lay.handwork import HandWork
-from ivory_quilt.desk.stations.lay.hold import Hold
+from ivory_quilt.desk.stations.lay.manual_layout import ManualLayout
 from ivory_quilt.desk.stations.lay.presenter import LayPresenter, PartKey, Quilt, SheetSpot
 from ivory_quilt.desk.stations.lay.tape import Tape
 from ivory_quilt.desk.theme.palette import Palette
@@ -46,9 +46,9 @@ class Table(Canvas):
         self.drawing = QuiltDrawing(self.scene(), presenter.is_pinned)
         self.drawing.portion_done.connect(self._mark_chosen)
         self._content = QRectF()
-        self._hold: Hold | None = None
+        self._hold: DraggedPart | None = None
         self._filling = False
-        self.work: HandWork | None = None
+        self.work: ManualLayout | None = None
         self.tape = Tape()
         self.scene().selectionChanged.connect(self._selected)
         self.setDragMode(Canvas.DragMode.RubberBandDrag)
@@ -135,7 +135,7 @@ class Table(Canvas):
             return
         placement = found.placement
         spot = next(s for s in self.spots if s.key == (placement.sheet, placement.sheet_copy))
-        self._hold = Hold(key, item, placement, spot)
+        self._hold = DraggedPart(key, item, placement, spot)
         self._hold.grip = at
 
     def mouseMoveEvent(self, event: QMouseEvent) -> None:
@@ -163,7 +163,7 @@ class Table(Canvas):
         free = bool(event.modifiers() & Qt.KeyboardModifier.AltModifier)
         self._carry(hold, at, slide=not free)
 
-    def _turn_by_handle(self, hold: Hold, at: QPointF) -> None:
+    def _turn_by_handle(self, hold: DraggedPart, at: QPointF) -> None:
         """Turn the part so that its handle points to the pointer, as far as its rules allow."""
         middle = hold.item.mapToScene(hold.item.boundingRect().center())
         angle = math.degrees(math.atan2(-(at.y() - middle.y()), at.x() - middle.x())) - 90.0
@@ -172,7 +172,7 @@ class Table(Canvas):
             hold.placement = hold.wanted = replace(hold.placement, pose=pose)
             self._redraw(hold)
 
-    def _carry(self, hold: Hold, at: QPointF, *, slide: bool = True) -> None:
+    def _carry(self, hold: DraggedPart, at: QPointF, *, slide: bool = True) -> None:
         delta = at - hold.grip
         hold.grip = at
         pose = hold.wanted.pose
@@ -182,7 +182,7 @@ class Table(Canvas):
         self._change_sheet(hold, at)
         self._redraw(hold, self._slide(hold) if slide else None)
 
-    def _slide(self, hold: Hold) -> list[Violation] | None:
+    def _slide(self, hold: DraggedPart) -> list[Violation] | None:
         """Where the part would clash, take it to the nearest free place: it slides along.
 
         Returns what it breaks where it is now; None when that is not known.
@@ -209,7 +209,7 @@ class Table(Canvas):
             self._redraw(hold)
         return True
 
-    def _change_sheet(self, hold: Hold, at: QPointF) -> None:
+    def _change_sheet(self, hold: DraggedPart, at: QPointF) -> None:
         """Hand the part over to the sheet under the pointer, if it is of the same foam."""
         for spot in self.spots:
             if spot.key == hold.spot.key or spot.foam.foam != hold.spot.foam.foam:
@@ -229,7 +229,7 @@ class Table(Canvas):
                 hold.spot = spot
                 return
 
-    def _redraw(self, hold: Hold, broken: list[Violation] | None = None) -> None:
+    def _redraw(self, hold: DraggedPart, broken: list[Violation] | None = None) -> None:
         """Show the part where it is held; `broken` saves the check where it was made already."""
         found = self._presenter.find(hold.key)
         if found is None:
@@ -243,7 +243,7 @@ class Table(Canvas):
         self.viewport().update()
 
     def _show_clash(
-        self, hold: Hold, planned: FoamPlan, index: int, broken: list[Violation]
+        self, hold: DraggedPart, planned: FoamPlan, index: int, broken: list[Violation]
     ) -> None:
         hold.problem = self._presenter.why(planned, broken, index) if broken else ""
         assert planned.result is not None

@@ -3,9 +3,9 @@
 from PySide6.QtCore import QRectF, QTimer
 from PySide6.QtWidgets import QLineEdit, QStackedWidget, QVBoxLayout, QWidget
 
+from ivory_quilt.core.document.project import set_gap
 from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.pattern.part import Foam
-from ivory_quilt.core.project import set_gap
 from ivory_quilt.core.units import (
     parse_length,
     show_length,
@@ -17,7 +17,7 @@ from ivory_quilt.desk.stations.lay.compare import ComparePage, plan_with
 from ivory_quilt.desk.stations.lay.drawing import spot_rect
 from ivory_quilt.desk.stations.lay.explaining import Explaining
 from ivory_quilt.desk.stations.lay.foam_row import FoamRow
-from ivory_quilt.desk.stations.lay.handwork import HandWork
+from ivory_quilt.desk.stations.lay.manual_layout import ManualLayout
 from ivory_quilt.desk.stations.lay.part_card import PartCard
 from ivory_quilt.desk.stations.lay.presenter import LayPresenter, SheetSpot, quilt
 from ivory_quilt.desk.stations.lay.progress import ProgressStrip
@@ -53,7 +53,7 @@ class LayStation(Station):
         self.table.picked.connect(self._picked)
         self.table.reshaped.connect(self._rearrange)
         self.table.let_go.connect(self._show_again)
-        self.work = HandWork(self.presenter)
+        self.work = ManualLayout(self.presenter)
         self.table.work = self.work
         self.strip = ProgressStrip(laying, self.presenter, self.toggle_compare)
         self.compare = ComparePage(self._take_before, self._take_now)

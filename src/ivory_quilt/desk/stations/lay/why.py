@@ -4,7 +4,7 @@ from typing import TYPE_CHECKING
 
 from ivory_quilt.core.nesting.job import RollSpec
 from ivory_quilt.core.nesting.reasons import misfit, misfits, sheets_by_area
-from ivory_quilt.core.plan import FoamPlan, Plan
+from ivory_quilt.core.plan.plan import FoamPlan, Plan
 from ivory_quilt.core.stock.purchase import item_of
 from ivory_quilt.core.units import show_number, show_thickness
 
@@ -22,7 +22,7 @@ def why(foam: FoamPlan, plan: Plan) -> list[str]:
     lines = []
     for piece_id in dict.fromkeys(p for p, _ in foam.result.unplaced):
         lines.append(_left_over(foam, plan, piece_id))
-    lines += _fewest(foam, plan)
+    lines += _fewest(foam)
     used = {u.id for u in foam.result.stock}
     told = set()
     for found in misfits(foam.job):
@@ -56,7 +56,7 @@ def _left_over(foam: FoamPlan, plan: Plan, piece_id: str) -> str:
     )
 
 
-def _fewest(foam: FoamPlan, plan: Plan) -> list[str]:
+def _fewest(foam: FoamPlan) -> list[str]:
     """Say how few sheets any layout could use, where several of one kind alone are used."""
     assert foam.result is not None
     kinds = {u.id for u in foam.result.stock}

@@ -13,23 +13,65 @@ REACH = 5.0  # figure units around a line in which it is grasped
 
 # The right half of the outline from the neck to the crotch, in figure units, y downwards.
 _HALF = (
-    (5, 30), (6, 36), (16, 39), (27, 43), (32, 53), (34, 66), (38, 82), (42, 98), (44, 110),
-    (48, 122), (44, 129), (39, 121), (36, 110), (32, 96), (28, 80), (24, 62), (21, 74), (17, 91),
-    (21, 104), (24, 116), (22, 140), (17, 164), (19, 182), (13, 204), (11, 214), (17, 225),
-    (4, 226), (4, 213), (5, 186), (4, 166), (2, 140), (0, 124),
-)  # fmt: skip
+    (5, 30),
+    (6, 36),
+    (16, 39),
+    (27, 43),
+    (32, 53),
+    (34, 66),
+    (38, 82),
+    (42, 98),
+    (44, 110),
+    (48, 122),
+    (44, 129),
+    (39, 121),
+    (36, 110),
+    (32, 96),
+    (28, 80),
+    (24, 62),
+    (21, 74),
+    (17, 91),
+    (21, 104),
+    (24, 116),
+    (22, 140),
+    (17, 164),
+    (19, 182),
+    (13, 204),
+    (11, 214),
+    (17, 225),
+    (4, 226),
+    (4, 213),
+    (5, 186),
+    (4, 166),
+    (2, 140),
+    (0, 124),
+)
 
 # From where to where each measure runs.
 LINES: dict[str, tuple[float, float, float, float]] = {
-    "height": (-56, 1, -56, 226), "head": (-12, 12, 12, 12), "head-height": (17, 1, 17, 31),
-    "neck": (-7, 34, 7, 34), "shoulders": (-28, 41, 28, 41), "chest": (-22, 60, 22, 60),
-    "waist": (-18, 90, 18, 90), "hip": (-25, 112, 25, 112), "torso": (-8, 37, -8, 90),
-    "upper-arm": (24, 60, 35, 56), "elbow": (27, 81, 39, 78), "forearm": (31, 95, 43, 92),
-    "wrist": (35, 111, 46, 108), "forearm-hand": (46, 80, 56, 126), "arm": (-35, 44, -50, 110),
-    "thigh": (1, 136, 23, 136), "knee": (3, 165, 18, 165), "calf": (4, 183, 20, 183),
-    "ankle": (3, 211, 13, 211), "knee-height": (30, 165, 30, 226), "leg": (-3, 124, -3, 226),
+    "height": (-56, 1, -56, 226),
+    "head": (-12, 12, 12, 12),
+    "head-height": (17, 1, 17, 31),
+    "neck": (-7, 34, 7, 34),
+    "shoulders": (-28, 41, 28, 41),
+    "chest": (-22, 60, 22, 60),
+    "waist": (-18, 90, 18, 90),
+    "hip": (-25, 112, 25, 112),
+    "torso": (-8, 37, -8, 90),
+    "upper-arm": (24, 60, 35, 56),
+    "elbow": (27, 81, 39, 78),
+    "forearm": (31, 95, 43, 92),
+    "wrist": (35, 111, 46, 108),
+    "forearm-hand": (46, 80, 56, 126),
+    "arm": (-35, 44, -50, 110),
+    "thigh": (1, 136, 23, 136),
+    "knee": (3, 165, 18, 165),
+    "calf": (4, 183, 20, 183),
+    "ankle": (3, 211, 13, 211),
+    "knee-height": (30, 165, 30, 226),
+    "leg": (-3, 124, -3, 226),
     "shoe": (2, 232, 18, 232),
-}  # fmt: skip
+}
 
 
 def body() -> QPainterPath:
@@ -74,9 +116,13 @@ class BodyFigure(QWidget):
         scale = min(self.width() / ROOM.width(), self.height() / ROOM.height())
         middle = QRectF(self.rect()).center()
         return QTransform(
-            scale, 0, 0, scale,
-            middle.x() - ROOM.center().x() * scale, middle.y() - ROOM.center().y() * scale,
-        )  # fmt: skip
+            scale,
+            0,
+            0,
+            scale,
+            middle.x() - ROOM.center().x() * scale,
+            middle.y() - ROOM.center().y() * scale,
+        )
 
     def place_of(self, spot_id: str) -> QPointF:
         """Return where the middle of a measure's line is, in the widget."""
@@ -96,7 +142,7 @@ class BodyFigure(QWidget):
         if found := self.spot_at(event.position()):
             self.chosen.emit(found)
 
-    def paintEvent(self, event: QPaintEvent) -> None:
+    def paintEvent(self, _event: QPaintEvent) -> None:
         """Paint the body, then the lines: dashed where nothing is measured yet."""
         painter = QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)

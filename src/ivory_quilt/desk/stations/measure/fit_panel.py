@@ -7,9 +7,9 @@ from typing import Any
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QComboBox, QGridLayout, QLabel, QLineEdit, QWidget
 
+from ivory_quilt.core.document.sizing import SizeMethod
 from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.measure.wearer import MeasureKind, spot
-from ivory_quilt.core.sizing import Way
 from ivory_quilt.core.units import show_number
 from ivory_quilt.desk.stations.measure.presenter import KEYS, TOGETHER, WAYS, MeasurePresenter
 from ivory_quilt.desk.widgets.basics import (
@@ -60,10 +60,16 @@ class FitPanel(QWidget):
         grid.setHorizontalSpacing(10)
         grid.setVerticalSpacing(5)
         rows: Sequence[tuple[str, QWidget]] = (
-            ("Measure", self.measure), ("Key piece", self.piece), ("Its", self.key),
-            ("Pieces around", self.around), ("Ease", self.ease), ("Worn beneath", self.beneath),
-            ("Of", self.together), ("How", self.way), ("Compare ± %", self.step),
-        )  # fmt: skip
+            ("Measure", self.measure),
+            ("Key piece", self.piece),
+            ("Its", self.key),
+            ("Pieces around", self.around),
+            ("Ease", self.ease),
+            ("Worn beneath", self.beneath),
+            ("Of", self.together),
+            ("How", self.way),
+            ("Compare ± %", self.step),
+        )
         self.names: dict[str, QLabel] = {}
         for k, (text, field) in enumerate(rows):
             name = self.names[text] = QLabel(text)
@@ -77,10 +83,15 @@ class FitPanel(QWidget):
         self.setLayout(
             column(
                 heading,
-                grid, self.complaint, self.figure, self.note, self.seams,
-                row(self.apply, self.compare, None), space=10,
+                grid,
+                self.complaint,
+                self.figure,
+                self.note,
+                self.seams,
+                row(self.apply, self.compare, None),
+                space=10,
             )
-        )  # fmt: skip
+        )
 
     def _line(self, name: str, text: str) -> QLineEdit:
         field = QLineEdit(text)
@@ -94,7 +105,7 @@ class FitPanel(QWidget):
         self._solve()
         self._changed()
 
-    def show_step(self, shown: bool) -> None:
+    def show_step(self, *, shown: bool) -> None:
         """Show how far apart the sizes are that are compared, or hide it."""
         self.step.setVisible(shown)
         self.names["Compare ± %"].setVisible(shown)
@@ -105,13 +116,17 @@ class FitPanel(QWidget):
         p = self._presenter
         said = p.choices
         for box, options, value in (
-            (self.key, KEYS, said.key), (self.together, TOGETHER, said.together),
+            (self.key, KEYS, said.key),
+            (self.together, TOGETHER, said.together),
             (self.way, WAYS, said.way),
-        ):  # fmt: skip
+        ):
             box.setCurrentIndex([o for o, _ in options].index(value))
         self.around.setValue(said.around)
-        _refill(self.measure, [(m.spot, _measure_words(m.spot, m.value)) for m in p.measured],
-                p.measure.spot if p.measure else "")  # fmt: skip
+        _refill(
+            self.measure,
+            [(m.spot, _measure_words(m.spot, m.value)) for m in p.measured],
+            p.measure.spot if p.measure else "",
+        )
         pieces = [(q.id, q.name) for q in p.session.project.pieces]
         _refill(self.piece, pieces, p.key_piece.id if p.key_piece else "")
         for field, text in ((self.ease, p.choices.ease), (self.beneath, p.choices.beneath)):
@@ -155,12 +170,20 @@ class FitPanel(QWidget):
             return
         if made is None:
             return
-        alone = p.choices.way is Way.STRIP
+        alone = p.choices.way is SizeMethod.STRIP
         count = 1 if alone else len(p.together())
-        word = {Way.SCALE: "Scale", Way.STRETCH: "Stretch", Way.OFFSET: "Offset",
-                Way.STRIP: "Widen"}[p.choices.way]  # fmt: skip
+        word = {
+            SizeMethod.SCALE: "Scale",
+            SizeMethod.STRETCH: "Stretch",
+            SizeMethod.OFFSET: "Offset",
+            SizeMethod.STRIP: "Widen",
+        }[p.choices.way]
         self.apply.setText(f"{word} {count} piece{'s' if count != 1 else ''}")
-        what = "" if p.choices.way is Way.SCALE else f"{made.words[:1].upper()}{made.words[1:]}. "
+        what = (
+            ""
+            if p.choices.way is SizeMethod.SCALE
+            else f"{made.words[:1].upper()}{made.words[1:]}. "
+        )
         self.seams.setText(f"{what}{made.seam_words()} Foam thickness stays.")
 
     def _wanting(self) -> str:

@@ -42,7 +42,7 @@ class PictureTable(Canvas):
         self._held: tuple[str, int] | None = None
         self._shown: object = None
 
-    def show_picture(self, look: Palette) -> None:
+    def show_picture(self, _look: Palette) -> None:
         """Show the study's picture; without it, only the lines."""
         grey = self._presenter.grey
         if grey is not self._shown:
@@ -128,8 +128,16 @@ class PictureTable(Canvas):
         for end in (a, b):
             painter.drawEllipse(end, 5 / scale, 5 / scale)
         middle = (a + b) / 2 + QPointF(10 / scale, -10 / scale)
-        screen_text(painter, middle, text, look.colour("ink"), 320, strong=True, centred=False,
-                    ground=look.colour("raised"))  # fmt: skip
+        screen_text(
+            painter,
+            middle,
+            text,
+            look.colour("ink"),
+            320,
+            strong=True,
+            centred=False,
+            ground=look.colour("raised"),
+        )
 
 
 class PicturePanel(QWidget):
@@ -166,17 +174,28 @@ class PicturePanel(QWidget):
         self.known_box = QWidget()
         self.known_box.setLayout(
             column(
-                label("Known in the picture", "heading"), self.known,
-                row(self.real, self.give), self.taken,
-                row(label("Ends of lines ±"), self.blur, label("pixels"), None), space=6,
+                label("Known in the picture", "heading"),
+                self.known,
+                row(self.real, self.give),
+                self.taken,
+                row(label("Ends of lines ±"), self.blur, label("pixels"), None),
+                space=6,
             )
-        )  # fmt: skip
+        )
         self.setLayout(
             column(
-                self.title, self.advice, row(self.open, None), self.error, self.known_box,
-                Stitch(), label("Real sizes", "heading"), self.sizes, None, space=10,
+                self.title,
+                self.advice,
+                row(self.open, None),
+                self.error,
+                self.known_box,
+                Stitch(),
+                label("Real sizes", "heading"),
+                self.sizes,
+                None,
+                space=10,
             )
-        )  # fmt: skip
+        )
 
     def fill(self) -> None:
         """Show the study."""
@@ -227,9 +246,11 @@ class PicturePanel(QWidget):
 
     def _ask_file(self) -> str:
         name, _ = QFileDialog.getOpenFileName(
-            self, "Open a reference picture", str(Path.home()),
+            self,
+            "Open a reference picture",
+            str(Path.home()),
             "Pictures (*.png *.jpg *.jpeg *.tif *.tiff)",
-        )  # fmt: skip
+        )
         return name
 
     def _say_known(self) -> None:

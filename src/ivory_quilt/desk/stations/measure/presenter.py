@@ -4,12 +4,12 @@ from dataclasses import dataclass, replace
 from datetime import date
 from enum import StrEnum
 
+from ivory_quilt.core.document.project import add_wearer, put_wearer, remove_wearer, scale_pieces
+from ivory_quilt.core.document.sizing import Sized, SizeMethod, sized
 from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.measure.fit import Fit, KeyOf, key_length
 from ivory_quilt.core.measure.wearer import Measure, Wearer, spot
 from ivory_quilt.core.pattern.piece import Piece
-from ivory_quilt.core.project import add_wearer, put_wearer, remove_wearer, scale_pieces
-from ivory_quilt.core.sizing import Sized, Way, sized
 from ivory_quilt.core.units import parse_length
 from ivory_quilt.desk.session import Session
 
@@ -28,10 +28,10 @@ TOGETHER = (
     (Together.ALONE, "only this piece"),
 )
 WAYS = (
-    (Way.SCALE, "scale it all alike"),
-    (Way.STRETCH, "stretch it one way"),
-    (Way.OFFSET, "offset it all around"),
-    (Way.STRIP, "let in a strip"),
+    (SizeMethod.SCALE, "scale it all alike"),
+    (SizeMethod.STRETCH, "stretch it one way"),
+    (SizeMethod.OFFSET, "offset it all around"),
+    (SizeMethod.STRIP, "let in a strip"),
 )
 KEYS = ((KeyOf.WIDTH, "width"), (KeyOf.HEIGHT, "height"), (KeyOf.OUTLINE, "outline"))
 
@@ -47,7 +47,7 @@ class FitChoices:
     ease: str = "10"
     beneath: str = "0"
     together: Together = Together.ALL
-    way: Way = Way.SCALE
+    way: SizeMethod = SizeMethod.SCALE
     step: str = "3"
 
 
@@ -248,5 +248,5 @@ class MeasurePresenter:
         self.session.tell(f"{self._many()} scaled to {100 * scale:.1f} %.", "good")
 
     def _many(self) -> str:
-        count = 1 if self.choices.way is Way.STRIP else len(self.together())
+        count = 1 if self.choices.way is SizeMethod.STRIP else len(self.together())
         return f"{count} piece{'s' if count != 1 else ''}"

@@ -22,10 +22,10 @@ from ivory_quilt.desk.widgets.basics import button, clear, column, label, row
 from ivory_quilt.desk.widgets.edgebar import EdgeBar
 from ivory_quilt.desk.widgets.empty import EmptyState
 from ivory_quilt.desk.widgets.ledger import foam_amount
-from ivory_quilt.desk.work import Elsewhere
+from ivory_quilt.desk.work import Background
 
 if TYPE_CHECKING:  # it loads the layout engine
-    from ivory_quilt.core.compare import SizeCost
+    from ivory_quilt.core.plan.compare import SizeCost
 
 PICTURE = 110  # px
 
@@ -46,7 +46,7 @@ class SizePicture(QWidget):
         self.setAccessibleName(f"{piece.name} at {100 * scale:.0f} %")
         self.update()
 
-    def paintEvent(self, event: QPaintEvent) -> None:
+    def paintEvent(self, _event: QPaintEvent) -> None:
         """Paint both outlines about one middle."""
         piece, look = self._piece, self._look
         if piece is None:
@@ -90,10 +90,18 @@ class SizeColumn(QFrame):
         self.choose = button("Take this size", choose, "main")
         self.setLayout(
             column(
-                self.percent, self.length, self.picture, self.foams, None, self.cost, self.note,
-                row(self.choose, None), space=6, edge=12,
+                self.percent,
+                self.length,
+                self.picture,
+                self.foams,
+                None,
+                self.cost,
+                self.note,
+                row(self.choose, None),
+                space=6,
+                edge=12,
             )
-        )  # fmt: skip
+        )
 
     def fill(self, cost: "SizeCost | None", stock: ShopStock) -> None:
         """Show what a size takes, or that it is being laid."""
@@ -124,15 +132,15 @@ class SizesPanel(QWidget):
         self,
         session: Session,
         presenter: MeasurePresenter,
-        elsewhere: Callable[[], Elsewhere],
+        background: Callable[[], Background],
         to_body: Callable[[], None],
     ) -> None:
-        """Compare sizes of `presenter`'s pieces; lay them on what `elsewhere` returns.
+        """Compare sizes of `presenter`'s pieces; lay them on what `background` returns.
 
         `to_body` leads to where a measure is chosen.
         """
         super().__init__()
-        self._session, self._presenter, self._elsewhere = session, presenter, elsewhere
+        self._session, self._presenter, self._background = session, presenter, background
         self.look = LIGHT
         self.costs: dict[float, SizeCost] = {}
         self._asked: tuple[object, ...] = ()
@@ -159,7 +167,7 @@ class SizesPanel(QWidget):
         Raises:
             InputError: the step is no number.
         """
-        from ivory_quilt.core.sizing import size_choices
+        from ivory_quilt.core.document.sizing import size_choices
 
         fit = self._presenter.fit()
         if fit is None:
@@ -196,8 +204,11 @@ class SizesPanel(QWidget):
         self._fill(piece, scales)
 
     def _fill(self, piece: Piece, scales: tuple[float, ...]) -> None:
-        words = (f"{self._presenter.choices.step} % smaller", "the fit",
-                 f"{self._presenter.choices.step} % larger")  # fmt: skip
+        words = (
+            f"{self._presenter.choices.step} % smaller",
+            "the fit",
+            f"{self._presenter.choices.step} % larger",
+        )
         for one, scale, word in zip(self.columns, scales, words, strict=True):
             one.percent.setText(f"{show_number(100 * scale, 1)} %")
             size = f"{show_number(piece.shape.width * scale, 0)} × "
@@ -211,8 +222,8 @@ class SizesPanel(QWidget):
         ids = self._presenter.together()
 
         def work() -> "SizeCost | None":
-            from ivory_quilt.core.compare import cost_of_size
             from ivory_quilt.core.nesting.engine import warm_up
+            from ivory_quilt.core.plan.compare import cost_of_size
 
             if state != self._asked:
                 return None  # another fit is wanted by now
@@ -222,7 +233,7 @@ class SizesPanel(QWidget):
             )
             return found if state == self._asked else None
 
-        self._elsewhere()(work, partial(self._have, state))
+        self._background()(work, partial(self._have, state))
 
     def forget(self) -> None:
         """Stop asking: the desk closes."""

@@ -5,11 +5,11 @@ from pathlib import Path
 
 import numpy as np
 
+from ivory_quilt.core.document.project import Project, put_study
 from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.geometry.shape import Point
 from ivory_quilt.core.measure.study import Pictured, Study
 from ivory_quilt.core.measure.wearer import Measure, MeasureKind, spot
-from ivory_quilt.core.project import Project, put_study
 from ivory_quilt.core.reckoning import Reckoning
 from ivory_quilt.core.units import parse_length, parse_scalar, show_number
 from ivory_quilt.desk.stations.measure.presenter import MeasurePresenter

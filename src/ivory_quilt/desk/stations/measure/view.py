@@ -38,10 +38,10 @@ from ivory_quilt.desk.widgets.basics import (
 )
 from ivory_quilt.desk.widgets.empty import EmptyState
 from ivory_quilt.desk.widgets.mode_bar import ModeBar
-from ivory_quilt.desk.work import Elsewhere, at_once
+from ivory_quilt.desk.work import Background, at_once
 
 
-class Mode(StrEnum):
+class MeasureMode(StrEnum):
     """Where the maker works."""
 
     BODY = "body"
@@ -50,9 +50,9 @@ class Mode(StrEnum):
 
 
 MODES = (
-    (Mode.BODY, "Body", "Wearers and their measures"),
-    (Mode.SIZES, "Sizes", "Three sizes side by side, each with its foam and cost"),
-    (Mode.PICTURE, "Picture", "Real sizes from a reference picture"),
+    (MeasureMode.BODY, "Body", "Wearers and their measures"),
+    (MeasureMode.SIZES, "Sizes", "Three sizes side by side, each with its foam and cost"),
+    (MeasureMode.PICTURE, "Picture", "Real sizes from a reference picture"),
 )
 
 
@@ -86,11 +86,11 @@ class MeasureStation(Station):
         self.picture = PictureTable(self.study)
         self.picture_panel = PicturePanel(self.study, self.refresh)
         self.picture.changed.connect(self.picture_panel.fill)
-        self.elsewhere: Elsewhere = at_once
+        self.background: Background = at_once
         self.sizes = SizesPanel(
-            session, self.presenter, lambda: self.elsewhere, partial(self.go_to, Mode.BODY)
+            session, self.presenter, lambda: self.background, partial(self.go_to, MeasureMode.BODY)
         )
-        self.mode = Mode.BODY
+        self.mode = MeasureMode.BODY
         self.modes = ModeBar(MODES, self.go_to)
         self.stack = QStackedWidget()
         self.no_picture = EmptyState(
@@ -101,7 +101,9 @@ class MeasureStation(Station):
         )
         for page in (centre, self.sizes, self.picture, self.no_picture):
             self.stack.addWidget(page)
-        self.fit = FitPanel(self.presenter, partial(self.go_to, Mode.SIZES), self._fit_changed)
+        self.fit = FitPanel(
+            self.presenter, partial(self.go_to, MeasureMode.SIZES), self._fit_changed
+        )
         self.wearers = QComboBox()
         self.wearers.setAccessibleName("wearer")
         self.wearers.activated.connect(self._show_wearer)
@@ -130,7 +132,11 @@ class MeasureStation(Station):
         middle = QWidget()
         middle.setLayout(column(self.modes, self.stack, space=0))
         self.lay_out(middle, card)
-        for name, mode in (("body", Mode.BODY), ("sizes", Mode.SIZES), ("picture", Mode.PICTURE)):
+        for name, mode in (
+            ("body", MeasureMode.BODY),
+            ("sizes", MeasureMode.SIZES),
+            ("picture", MeasureMode.PICTURE),
+        ):
             self.offer(name, partial(self.go_to, mode))
         session.opened.connect(self._opened)
 
@@ -138,17 +144,17 @@ class MeasureStation(Station):
         self.presenter.forget()
         self.sheet.forget()
         self.study.forget()
-        self.mode = Mode.BODY
+        self.mode = MeasureMode.BODY
         self._stale = True
 
-    def go_to(self, mode: Mode) -> None:
+    def go_to(self, mode: MeasureMode) -> None:
         """Go to the body, the sizes side by side, or the reference picture."""
         self.mode = mode
         self.refresh()
         self.picked.emit()
 
     def _fit_changed(self) -> None:
-        if self.mode is Mode.SIZES:
+        if self.mode is MeasureMode.SIZES:
             self.sizes.refresh(self.look)
 
     # Showing
@@ -171,23 +177,27 @@ class MeasureStation(Station):
         self.sheet.fill(wearer)
         self._show_figure()
         self.fit.fill()
-        self.modes.show_mode(self.mode, list(Mode))
+        self.modes.show_mode(self.mode, list(MeasureMode))
         self.no_picture.set_look(self.look)
         picture = self.picture if self.study.study is not None else self.no_picture
-        pages = {Mode.BODY: self.body, Mode.SIZES: self.sizes, Mode.PICTURE: picture}
+        pages = {
+            MeasureMode.BODY: self.body,
+            MeasureMode.SIZES: self.sizes,
+            MeasureMode.PICTURE: picture,
+        }
         self.stack.setCurrentWidget(pages[self.mode])
-        drawing = self.mode is Mode.PICTURE
+        drawing = self.mode is MeasureMode.PICTURE
         self.canvas = self.picture if drawing else None
-        self.who.setVisible(self.mode is Mode.BODY)
+        self.who.setVisible(self.mode is MeasureMode.BODY)
         self.fit.setVisible(not drawing)
-        self.fit.show_step(self.mode is Mode.SIZES)
+        self.fit.show_step(shown=self.mode is MeasureMode.SIZES)
         self.picture_panel.setVisible(drawing)
         if drawing:
             self.study.reload()
             self.picture.set_look(self.look)
             self.picture.show_picture(self.look)
             self.picture_panel.fill()
-        elif self.mode is Mode.SIZES:
+        elif self.mode is MeasureMode.SIZES:
             self.sizes.refresh(self.look)
 
     def _show_figure(self) -> None:

@@ -30,7 +30,7 @@ class GroupHead(QGraphicsItem):
         return QRectF(-10, -10, self._group.width + 20, self._group.head + 10)
 
     def paint(
-        self, painter: QPainter, option: QStyleOptionGraphicsItem, widget: QWidget | None = None
+        self, painter: QPainter, _option: QStyleOptionGraphicsItem, _widget: QWidget | None = None
     ) -> None:
         """Paint the heading; bar and words keep their size on the screen."""
         painter.setPen(cosmetic(self.look.colour("thread"), 1.6, (4, 3)))
@@ -47,9 +47,15 @@ class GroupHead(QGraphicsItem):
         painter.restore()
         text = f"{show_thickness(thickness)} {self._material} · {self._group.parts} cut parts"
         screen_text(
-            painter, QPointF(40 / scale, middle), text, self.look.colour("ink"), 400, size=13,
-            strong=True, centred=False,
-        )  # fmt: skip
+            painter,
+            QPointF(40 / scale, middle),
+            text,
+            self.look.colour("ink"),
+            400,
+            size=13,
+            strong=True,
+            centred=False,
+        )
 
 
 def draw_board(
@@ -66,9 +72,15 @@ def draw_board(
     for spot in board.spots:
         piece = spot.piece
         item = FoamItem(
-            piece.shape, piece.thickness, look, piece.name, piece_note(piece), piece.lines,
-            marks=piece.match_marks, labels=piece.labels,
-        )  # fmt: skip
+            piece.shape,
+            piece.thickness,
+            look,
+            piece.name,
+            piece_note(piece),
+            piece.lines,
+            marks=piece.match_marks,
+            labels=piece.labels,
+        )
         item.setPos(spot.at[0], -spot.at[1])
         item.setData(0, piece.id)
         scene.addItem(item)

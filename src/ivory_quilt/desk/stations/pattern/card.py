@@ -47,20 +47,19 @@ class PieceCard(QWidget):
         self,
         presenter: PatternPresenter,
         numbers: Callable[[], None],
-        bench: Callable[[], None],
+        draft: Callable[[], None],
         build: Callable[[], None],
     ) -> None:
         """Edit what `presenter` has selected.
 
-        `numbers` opens those a shape was made from, `bench` the piece itself, `build` its making.
+        `numbers` opens those a shape was made from, `draft` the piece itself, `build` its making.
         """
         super().__init__()
         self.numbers = button(
             "Change its numbers …", numbers, tip="Made from numbers, still linked"
         )
-        self.bench = button("Open on the bench", bench, tip="Draw on it, cut it open (Ctrl+E)")
-        self.build = button("Build it", build,
-                            tip="Its form, edges and stack (Ctrl+Shift+D)")  # fmt: skip
+        self.draft = button("Draft", draft, tip="Draw on it, cut it open (Ctrl+E)")
+        self.build = button("Build it", build, tip="Its form, edges and stack (Ctrl+Shift+D)")
         self._presenter = presenter
         self._filling = False
         self.title = label("", "title", wrap=True)
@@ -133,7 +132,7 @@ class PieceCard(QWidget):
         return column(
             self.title,
             row(self.bar, self.count_note, None),
-            row(self.bench, self.build, None),
+            row(self.draft, self.build, None),
             row(self.numbers, None),
             grid,
             self.error,
@@ -186,7 +185,7 @@ class PieceCard(QWidget):
         self.error.setText("")
         made = {p.recipe.group for p in pieces if p.recipe is not None}
         self.numbers.setVisible(len(made) == 1 and all(p.recipe is not None for p in pieces))
-        self.bench.setVisible(one is not None)
+        self.draft.setVisible(one is not None)
         self.unfold.setEnabled(self._presenter.can_unfold())
         self._filling = False
 

@@ -5,7 +5,7 @@ from collections.abc import Callable
 from PySide6.QtWidgets import QFrame, QLineEdit, QVBoxLayout, QWidget
 
 from ivory_quilt.core.errors import InputError
-from ivory_quilt.core.pattern.found import ReadProblem
+from ivory_quilt.core.reading.found import ReadProblem
 from ivory_quilt.core.units import show_number
 from ivory_quilt.desk.stations.pattern.incoming import Import
 from ivory_quilt.desk.stations.pattern.presenter import PatternPresenter

@@ -5,14 +5,20 @@ from dataclasses import dataclass, field, replace
 from functools import partial
 from pathlib import Path
 
+from ivory_quilt.core.document.project import (
+    Project,
+    add_pieces,
+    change_pieces,
+    fresh_id,
+    put_pieces,
+)
+from ivory_quilt.core.editing.reshape import fold_edge, unfolded
 from ivory_quilt.core.errors import InputError
-from ivory_quilt.core.pattern.found import FoundPiece, Reading, ReadProblem
-from ivory_quilt.core.pattern.hints import Hints
-from ivory_quilt.core.pattern.pages.page import Placed
 from ivory_quilt.core.pattern.piece import Hand, Piece
-from ivory_quilt.core.pattern.reshape import fold_edge, unfolded
-from ivory_quilt.core.pattern.tracing.picture import LoadedPicture, PictureScale
-from ivory_quilt.core.project import Project, add_pieces, change_pieces, fresh_id, put_pieces
+from ivory_quilt.core.reading.found import FoundPiece, Reading, ReadProblem
+from ivory_quilt.core.reading.hints import Hints
+from ivory_quilt.core.reading.pages.page import JoinedPages
+from ivory_quilt.core.reading.tracing.picture import LoadedPicture, PictureScale
 from ivory_quilt.core.units import parse_length, parse_scalar
 from ivory_quilt.desk.session import Session
 from ivory_quilt.desk.stations.pattern.pages.presenter import (
@@ -138,9 +144,11 @@ class Incoming:
         if found.data:
             self.take(Import(found.file, found.data, read_drawing(found.data, found.file)))
         else:
-            from ivory_quilt.core.pattern.pages.whole import assemble_pages  # it loads scipy
+            from ivory_quilt.core.reading.pages.joined_reading import (
+                assemble_pages,
+            )  # it loads scipy
 
-            placed = Placed((None,) * len(found.pages), (), ())
+            placed = JoinedPages((None,) * len(found.pages), (), ())
             self._add(Import(found.file, b"", assemble_pages(found.pages, placed, found.file)))
 
     def bring_in(self, found: PictureImport) -> None:

@@ -1,20 +1,20 @@
-"""The Pattern station's places: the board, the bench, the seam map, the page table."""
+"""The Pattern station's modes: the board, Draft, the seam map, the page table."""
 
 from enum import StrEnum
 
 
-class Mode(StrEnum):
+class PatternMode(StrEnum):
     """Where the maker works."""
 
     BOARD = "board"
-    BENCH = "bench"
+    DRAFT = "draft"
     SEAMS = "seams"
     PAGES = "pages"
 
 
 MODES = (
-    (Mode.BOARD, "Board", "All pieces at one scale (Ctrl+Shift+B)"),
-    (Mode.BENCH, "Bench", "One piece, to draw on and to cut open (Ctrl+E)"),
-    (Mode.SEAMS, "Seams", "Which edges are glued together (Ctrl+J)"),
-    (Mode.PAGES, "Pages", "Pages of a pattern on their way in, joined by their marks"),
+    (PatternMode.BOARD, "Board", "All pieces at one scale (Ctrl+Shift+B)"),
+    (PatternMode.DRAFT, "Draft", "One piece, to draw on and to cut open (Ctrl+E)"),
+    (PatternMode.SEAMS, "Seams", "Which edges are glued together (Ctrl+J)"),
+    (PatternMode.PAGES, "Pages", "Pages of a pattern on their way in, joined by their marks"),
 )

@@ -3,9 +3,8 @@
 from collections.abc import Callable
 from dataclasses import replace
 
-from ivory_quilt.core.pattern.piece import FaceUp, Hand, Piece, Turn
-from ivory_quilt.core.pattern.reshape import fold_edge, mirrored_piece
-from ivory_quilt.core.project import (
+from ivory_quilt.core.calculators.sizes import print_scale
+from ivory_quilt.core.document.project import (
     Project,
     add_pieces,
     change_pieces,
@@ -13,8 +12,9 @@ from ivory_quilt.core.project import (
     remove_pieces,
     scale_pieces,
 )
-from ivory_quilt.core.reckon.sizes import print_scale
-from ivory_quilt.core.review import Finding
+from ivory_quilt.core.editing.reshape import fold_edge, mirrored_piece
+from ivory_quilt.core.pattern.piece import FaceUp, Hand, Piece, Turn
+from ivory_quilt.core.review.finding import Finding
 from ivory_quilt.core.units import parse_length, show_area, show_number
 from ivory_quilt.desk.session import Session
 from ivory_quilt.desk.stations.pattern.incoming import Incoming, unfold_piece

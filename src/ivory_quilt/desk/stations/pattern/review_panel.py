@@ -5,7 +5,7 @@ from functools import partial
 
 from PySide6.QtWidgets import QVBoxLayout, QWidget
 
-from ivory_quilt.core.review import Finding
+from ivory_quilt.core.review.finding import Finding
 from ivory_quilt.desk.widgets.basics import Stitch, button, clear, label, row
 
 MOST_SHOWN = 30

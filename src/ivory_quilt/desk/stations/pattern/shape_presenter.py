@@ -1,12 +1,18 @@
 """A shape under work: its numbers, what they make, and how it comes into the project."""
 
+from ivory_quilt.core.document.project import (
+    Project,
+    add_pieces,
+    fresh_group,
+    remake_shape,
+    shape_pieces,
+)
 from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.pattern.piece import Recipe
-from ivory_quilt.core.pattern.shapes.book import MAKERS, maker
-from ivory_quilt.core.pattern.shapes.maker import Field, Made, ShapeMaker
-from ivory_quilt.core.pattern.shapes.recipe import pieces_from, thickness_field
-from ivory_quilt.core.project import Project, add_pieces, fresh_group, remake_shape, shape_pieces
 from ivory_quilt.core.reckoning import Value
+from ivory_quilt.core.shapes.book import MAKERS, maker
+from ivory_quilt.core.shapes.maker import ShapeInput, ShapeMaker, ShapeResult
+from ivory_quilt.core.shapes.recipe import pieces_from, thickness_field
 from ivory_quilt.core.units import parse_length, show_area, show_number
 from ivory_quilt.desk.session import Session
 
@@ -21,7 +27,7 @@ class ShapePresenter:
         self.shape: ShapeMaker | None = None
         self.values: dict[str, str] = {}
         self.group = ""
-        self.made: Made | None = None
+        self.made: ShapeResult | None = None
         self.error = ""
 
     @property
@@ -69,7 +75,7 @@ class ShapePresenter:
 
     # Numbers
 
-    def set(self, field: Field, text: str) -> None:
+    def set(self, field: ShapeInput, text: str) -> None:
         """Change one number; a shape of the project changes with it."""
         if self.shape is None or self.values.get(field.name) == text:
             return
@@ -85,7 +91,7 @@ class ShapePresenter:
         except InputError as error:
             self.made, self.error = None, str(error)
 
-    def _follow(self, field: Field) -> None:
+    def _follow(self, field: ShapeInput) -> None:
         assert self.shape is not None
         label = f"{self.shape.title}: {field.title}"
         try:
@@ -142,7 +148,7 @@ def follow_thickness(project: Project, piece_ids: list[str]) -> Project:
     return project
 
 
-def sizes(made: Made) -> str:
+def sizes(made: ShapeResult) -> str:
     """Return the pieces and their sizes in one line each."""
     rows = []
     for piece in made.pieces:

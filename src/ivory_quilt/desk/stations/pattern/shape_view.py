@@ -17,9 +17,9 @@ from PySide6.QtWidgets import (
 )
 
 from ivory_quilt.core.pattern.piece import LineKind
-from ivory_quilt.core.pattern.shapes.book import MAKERS
-from ivory_quilt.core.pattern.shapes.maker import Field, FieldKind, Made
 from ivory_quilt.core.reckoning import Reckoning
+from ivory_quilt.core.shapes.book import MAKERS
+from ivory_quilt.core.shapes.maker import ShapeInput, ShapeInputKind, ShapeResult
 from ivory_quilt.core.units import show_number
 from ivory_quilt.desk.canvas.paths import line_path, shape_path
 from ivory_quilt.desk.canvas.pens import cosmetic
@@ -33,7 +33,12 @@ ICON = QSize(96, 52)
 
 
 def paint_pieces(
-    painter: QPainter, made: Made, room: QRectF, look: Palette, thickness: float, width: float = 1.2
+    painter: QPainter,
+    made: ShapeResult,
+    room: QRectF,
+    look: Palette,
+    thickness: float,
+    width: float = 1.2,
 ) -> None:
     """Paint all pieces of a shape side by side at one scale, as large as `room` allows."""
     gap = 0.06 * max(p.shape.width for p in made.pieces)
@@ -80,15 +85,15 @@ class Preview(QWidget):
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
         self.setAccessibleName("preview of the shape")
         self.look = LIGHT
-        self.made: Made | None = None
+        self.made: ShapeResult | None = None
         self.thickness = 6.0
 
-    def show_made(self, made: Made | None, look: Palette, thickness: float) -> None:
+    def show_made(self, made: ShapeResult | None, look: Palette, thickness: float) -> None:
         """Show what was made, or an empty frame."""
         self.made, self.look, self.thickness = made, look, thickness
         self.update()
 
-    def paintEvent(self, event: QPaintEvent) -> None:
+    def paintEvent(self, _event: QPaintEvent) -> None:
         """Paint the pieces on paper with a stitched edge."""
         painter = QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
@@ -222,8 +227,8 @@ class ShapePanel(QWidget):
             self._content.addLayout(row(button("Done", self._done, "main"), None))
         self._content.addStretch(1)
 
-    def _field(self, field: Field) -> QLineEdit | QComboBox:
-        if field.kind is FieldKind.CHOICE:
+    def _field(self, field: ShapeInput) -> QLineEdit | QComboBox:
+        if field.kind is ShapeInputKind.CHOICE:
             box = QComboBox()
             for value, words in field.options:
                 box.addItem(words, value)
@@ -233,7 +238,7 @@ class ShapePanel(QWidget):
         line.textEdited.connect(lambda text: self._set(field, text))
         return line
 
-    def _set(self, field: Field, text: str) -> None:
+    def _set(self, field: ShapeInput, text: str) -> None:
         self.presenter.set(field, text)
         self._fill_numbers()
 

@@ -24,8 +24,8 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from ivory_quilt.core.pattern.found import Reading
-from ivory_quilt.core.pattern.tracing.picture import LoadedPicture
+from ivory_quilt.core.reading.found import Reading
+from ivory_quilt.core.reading.tracing.picture import LoadedPicture
 from ivory_quilt.desk.canvas.pens import cosmetic
 from ivory_quilt.desk.stations.pattern.trace_presenter import (
     INK_WORDS,
@@ -37,7 +37,7 @@ from ivory_quilt.desk.stations.pattern.trace_presenter import (
 )
 from ivory_quilt.desk.theme.palette import LIGHT, Palette
 from ivory_quilt.desk.widgets.basics import Complaint, button, choices, column, label, row, set_tone
-from ivory_quilt.desk.work import Elsewhere
+from ivory_quilt.desk.work import Background
 
 PREVIEW = 250  # px
 PAUSE = 350  # ms after the last change before tracing again
@@ -87,7 +87,7 @@ class TracePreview(QWidget):
             self._line = (self._line[0], self._pixel(event))
             self.update()
 
-    def mouseReleaseEvent(self, event: QMouseEvent) -> None:
+    def mouseReleaseEvent(self, _event: QMouseEvent) -> None:
         """End the line and tell of it."""
         if self._dragging and self._line is not None:
             self._dragging = False
@@ -115,7 +115,7 @@ class TracePreview(QWidget):
         self._outlines = path
         self.update()
 
-    def paintEvent(self, event: QPaintEvent) -> None:
+    def paintEvent(self, _event: QPaintEvent) -> None:
         """Paint the picture as large as it goes, and the outlines in the colour of cutting."""
         painter = QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
@@ -142,7 +142,7 @@ class TraceCard(QFrame):
         self,
         found: PictureImport,
         look: Palette,
-        trace: Elsewhere,
+        trace: Background,
         bring_in: Callable[[PictureImport], None],
         leave: Callable[[PictureImport], None],
     ) -> None:

@@ -6,8 +6,8 @@ from enum import StrEnum
 
 from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.geometry.shape import Point
-from ivory_quilt.core.pattern.found import FoundPiece, Reading
-from ivory_quilt.core.pattern.tracing.picture import (
+from ivory_quilt.core.reading.found import FoundPiece, Reading
+from ivory_quilt.core.reading.tracing.picture import (
     SIMPLIFIED,
     Ink,
     LoadedPicture,
@@ -139,7 +139,7 @@ class PictureImport:
         self.ticks = None
         if not each or self.known_line is None:
             return
-        from ivory_quilt.core.pattern.tracing.ruler import find_ticks  # the picture library
+        from ivory_quilt.core.reading.tracing.ruler import find_ticks  # the picture library
 
         self.ticks = find_ticks(self.picture.grey, *self.known_line)
         if self.ticks is not None:

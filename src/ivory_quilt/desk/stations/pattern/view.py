@@ -5,29 +5,30 @@ from functools import partial
 from PySide6.QtCore import QRectF, QTimer, Signal
 from PySide6.QtWidgets import QStackedWidget, QVBoxLayout, QWidget
 
+from ivory_quilt.core.document.project import Project
 from ivory_quilt.core.pattern.part import Foam
-from ivory_quilt.core.project import Project
-from ivory_quilt.core.review import Finding, review
+from ivory_quilt.core.review.finding import Finding
+from ivory_quilt.core.review.review import review
 from ivory_quilt.desk.canvas.foam_items import FoamItem
 from ivory_quilt.desk.canvas.view import Canvas
 from ivory_quilt.desk.session import Session
 from ivory_quilt.desk.stations.base import Station
-from ivory_quilt.desk.stations.pattern.bench.place import BenchPlace
 from ivory_quilt.desk.stations.pattern.board_items import draw_board
 from ivory_quilt.desk.stations.pattern.card import PieceCard
+from ivory_quilt.desk.stations.pattern.draft.pane import DraftPane
 from ivory_quilt.desk.stations.pattern.import_panel import ImportPanel
-from ivory_quilt.desk.stations.pattern.modes import MODES, Mode
-from ivory_quilt.desk.stations.pattern.pages.place import PagesPlace
+from ivory_quilt.desk.stations.pattern.modes import MODES, PatternMode
+from ivory_quilt.desk.stations.pattern.pages.pane import PagesPane
 from ivory_quilt.desk.stations.pattern.presenter import PatternPresenter
 from ivory_quilt.desk.stations.pattern.review_panel import ReviewPanel
-from ivory_quilt.desk.stations.pattern.seams.place import SeamPlace
+from ivory_quilt.desk.stations.pattern.seams.pane import SeamPane
 from ivory_quilt.desk.stations.pattern.shape_view import ShapePanel
 from ivory_quilt.desk.stations.pattern.trace_panel import TraceCard
 from ivory_quilt.desk.stations.pattern.trace_presenter import PictureImport
 from ivory_quilt.desk.widgets.basics import button, column, label, row
 from ivory_quilt.desk.widgets.empty import EmptyState
 from ivory_quilt.desk.widgets.mode_bar import ModeBar
-from ivory_quilt.desk.work import Elsewhere, at_once
+from ivory_quilt.desk.work import Background, at_once
 
 REVIEW_PAUSE = 600  # ms after the last edit; starting and laying come first
 
@@ -58,23 +59,23 @@ class PatternStation(Station):
             "Open a pattern …",
             self.wants_file.emit,
         )
-        self.bench = BenchPlace(session, self.refresh)
-        self.seams = SeamPlace(session, self.refresh, lambda: self.elsewhere)
-        self.pages = PagesPlace(self.presenter, lambda: self.elsewhere, self._pages_changed)
-        self.mode = Mode.BOARD
+        self.draft = DraftPane(session, self.refresh)
+        self.seams = SeamPane(session, self.refresh, lambda: self.background)
+        self.pages = PagesPane(self.presenter, lambda: self.background, self._pages_changed)
+        self.mode = PatternMode.BOARD
         self.modes = ModeBar(MODES, self.go_to)
         self.centre = QStackedWidget()
-        for page in (self.board, self.empty, self.bench.table, self.seams.map, self.pages.table):
+        for page in (self.board, self.empty, self.draft.table, self.seams.map, self.pages.table):
             self.centre.addWidget(page)
-        self.board.double_clicked.connect(self.open_bench)
-        self.elsewhere: Elsewhere = at_once
+        self.board.double_clicked.connect(self.open_draft)
+        self.background: Background = at_once
         self._reviewed: Project | None = None
         self._review_soon = QTimer(self)
         self._review_soon.setSingleShot(True)
         self._review_soon.timeout.connect(self._look_through)
         self.imports = ImportPanel(self.presenter, self.refresh)
         self.piece_card = PieceCard(
-            self.presenter, self.change_numbers, self.open_bench, self.open_build
+            self.presenter, self.change_numbers, self.open_draft, self.open_build
         )
         shapes = self.presenter.shapes
         self.shape_panel = ShapePanel(
@@ -86,10 +87,16 @@ class PatternStation(Station):
         make = button("Make a shape …", self.make_shape, tip="Bands, domes, spikes, horns (Ctrl+M)")
         keys = "Drag a frame to choose several. Ctrl+A chooses all."
         self.hint.setLayout(
-            column(label("Pieces", "title"), label(hint, wrap=True), label(keys, "note", wrap=True),
-                   row(make, None),
-                   None, space=12, edge=16)
-        )  # fmt: skip
+            column(
+                label("Pieces", "title"),
+                label(hint, wrap=True),
+                label(keys, "note", wrap=True),
+                row(make, None),
+                None,
+                space=12,
+                edge=16,
+            )
+        )
         card = QWidget()
         layout = QVBoxLayout(card)
         layout.setContentsMargins(0, 0, 0, 0)
@@ -98,7 +105,7 @@ class PatternStation(Station):
         self.traces.setContentsMargins(6, 8, 6, 0)
         layout.addLayout(self.traces)
         layout.addWidget(self.imports)
-        layout.addWidget(self.bench.card)
+        layout.addWidget(self.draft.card)
         layout.addWidget(self.seams.card)
         layout.addWidget(self.pages.card)
         layout.addWidget(self.shape_panel)
@@ -115,10 +122,10 @@ class PatternStation(Station):
         def some() -> bool:
             return bool(self.presenter.pieces)
 
-        self.offer("delete", self.delete, lambda: some() or bool(self.bench.presenter.chosen))
-        self.offer("bench", self.open_bench, some)
-        self.offer("seams", lambda: self.go_to(Mode.SEAMS), lambda: bool(self.items))
-        self.offer("board", lambda: self.go_to(Mode.BOARD))
+        self.offer("delete", self.delete, lambda: some() or bool(self.draft.presenter.chosen))
+        self.offer("draft", self.open_draft, some)
+        self.offer("seams", lambda: self.go_to(PatternMode.SEAMS), lambda: bool(self.items))
+        self.offer("board", lambda: self.go_to(PatternMode.BOARD))
         self.offer("build", self.open_build, some)
         self.offer("copy", self.presenter.copy, some)
         self.offer("mirror", self.presenter.mirror, some)
@@ -133,10 +140,10 @@ class PatternStation(Station):
         self.presenter.left_so.clear()
         self.presenter.shapes.close()
         self.presenter.imports.clear()
-        self.bench.presenter.take_up("")
+        self.draft.presenter.take_up("")
         self.seams.presenter.forget()
         self.presenter.pages = None
-        self.mode = Mode.BOARD
+        self.mode = PatternMode.BOARD
         self._shown = ()
         self._stale = True
 
@@ -145,7 +152,7 @@ class PatternStation(Station):
     def refresh(self) -> None:
         """Show the present pieces."""
         pieces = self.session.project.pieces
-        self._settle_mode(bool(pieces))
+        self._settle_mode(some=bool(pieces))
         self.empty.set_look(self.look)
         state = (pieces, self.look)
         if state != self._shown:
@@ -194,11 +201,11 @@ class PatternStation(Station):
 
     def _fill_card(self) -> None:
         pieces = self.presenter.pieces
-        at_board = self.mode is Mode.BOARD
+        at_board = self.mode is PatternMode.BOARD
         making = self.presenter.shapes.open and at_board
-        self.bench.card.setVisible(self.mode is Mode.BENCH)
-        self.seams.card.setVisible(self.mode is Mode.SEAMS)
-        self.pages.card.setVisible(self.mode is Mode.PAGES)
+        self.draft.card.setVisible(self.mode is PatternMode.DRAFT)
+        self.seams.card.setVisible(self.mode is PatternMode.SEAMS)
+        self.pages.card.setVisible(self.mode is PatternMode.PAGES)
         self.shape_panel.setVisible(making)
         self.shape_panel.fill(self.look)
         self.piece_card.setVisible(bool(pieces) and not making and at_board)
@@ -209,32 +216,35 @@ class PatternStation(Station):
             known |= {p.material: known.get(p.material, p.material) for p in pieces}
             self.piece_card.fill(pieces, sorted(known.items(), key=lambda m: m[1]))
 
-    # Board, bench and seam map
+    # Board, Draft and seam map
 
-    def _settle_mode(self, some: bool) -> None:
+    def _settle_mode(self, *, some: bool) -> None:
         """Show the place that is worked at; a place with nothing in it gives way to the board."""
         pages = self.presenter.pages is not None
         there = {
-            Mode.BOARD: True,
-            Mode.BENCH: some,
-            Mode.SEAMS: some,
-            Mode.PAGES: pages,
+            PatternMode.BOARD: True,
+            PatternMode.DRAFT: some,
+            PatternMode.SEAMS: some,
+            PatternMode.PAGES: pages,
         }
-        gone = self.mode is Mode.BENCH and self.bench.presenter.piece is None
+        gone = self.mode is PatternMode.DRAFT and self.draft.presenter.piece is None
         if gone or not there[self.mode]:
-            self.mode = Mode.BOARD
+            self.mode = PatternMode.BOARD
         self.modes.show_mode(self.mode, [m for m, here in there.items() if here])
         refresh = {
-            Mode.BENCH: self.bench.refresh, Mode.SEAMS: self.seams.refresh,
-            Mode.PAGES: self.pages.refresh,
-        }  # fmt: skip
-        tables: dict[Mode, Canvas] = {
-            Mode.BENCH: self.bench.table, Mode.SEAMS: self.seams.map, Mode.PAGES: self.pages.table
-        }  # fmt: skip
+            PatternMode.DRAFT: self.draft.refresh,
+            PatternMode.SEAMS: self.seams.refresh,
+            PatternMode.PAGES: self.pages.refresh,
+        }
+        tables: dict[PatternMode, Canvas] = {
+            PatternMode.DRAFT: self.draft.table,
+            PatternMode.SEAMS: self.seams.map,
+            PatternMode.PAGES: self.pages.table,
+        }
         table = tables.get(self.mode, self.board)
         self.canvas = table
         table.set_look(self.look)
-        bare = self.mode is Mode.BOARD and not some
+        bare = self.mode is PatternMode.BOARD and not some
         self.centre.setCurrentWidget(self.empty if bare else table)
         if self.mode in refresh:
             refresh[self.mode](self.look)
@@ -242,26 +252,26 @@ class PatternStation(Station):
     def arrived(self) -> None:
         """Show what came in: pages go to their table."""
         if self.presenter.pages is not None:
-            self.mode = Mode.PAGES
+            self.mode = PatternMode.PAGES
         self.refresh()
 
     def _pages_changed(self) -> None:
         self.refresh()
 
-    def go_to(self, mode: Mode) -> None:
-        """Go to the board, the bench or the seam map."""
-        if mode is Mode.BENCH and self.bench.presenter.piece is None:
+    def go_to(self, mode: PatternMode) -> None:
+        """Go to the board, Draft or the seam map."""
+        if mode is PatternMode.DRAFT and self.draft.presenter.piece is None:
             chosen = self.presenter.pieces or self.session.project.pieces[:1]
-            self.bench.presenter.take_up(chosen[0].id if chosen else "")
+            self.draft.presenter.take_up(chosen[0].id if chosen else "")
         self.mode = mode
         self.refresh()
         self.picked.emit()
 
-    def open_bench(self) -> None:
-        """Open the chosen piece on the bench."""
+    def open_draft(self) -> None:
+        """Draft the chosen piece."""
         if self.presenter.pieces:
-            self.bench.presenter.take_up(self.presenter.pieces[0].id)
-            self.go_to(Mode.BENCH)
+            self.draft.presenter.take_up(self.presenter.pieces[0].id)
+            self.go_to(PatternMode.DRAFT)
 
     def open_build(self) -> None:
         """Open the chosen piece in Build, with the others that are chosen."""
@@ -269,10 +279,10 @@ class PatternStation(Station):
             self.wants_build.emit(self.presenter.pieces[0].id, self.presenter.selected)
 
     def delete(self) -> None:
-        """Take out what is chosen: pieces on the board, a line or mark on the bench."""
-        if self.mode is Mode.BENCH:
-            self.bench.card.delete_chosen()
-        elif self.mode is Mode.BOARD:
+        """Take out what is chosen: pieces on the board, a line or mark in Draft."""
+        if self.mode is PatternMode.DRAFT:
+            self.draft.card.delete_chosen()
+        elif self.mode is PatternMode.BOARD:
             self.presenter.delete()
 
     # Doing
@@ -294,7 +304,7 @@ class PatternStation(Station):
 
     def _look_through(self) -> None:
         project = self._reviewed = self.session.project
-        self.elsewhere(partial(review, project), partial(self._have_reviewed, project))
+        self.background(partial(review, project), partial(self._have_reviewed, project))
 
     def _have_reviewed(
         self, project: Project, found: tuple[Finding, ...] | None, error: Exception | None
@@ -308,7 +318,7 @@ class PatternStation(Station):
     def _go_to(self, finding: Finding) -> None:
         if finding.seam is not None:
             self.seams.presenter.show(finding.seam)
-            self.go_to(Mode.SEAMS)
+            self.go_to(PatternMode.SEAMS)
             return
         self.presenter.selected = finding.pieces
         self._mark_selected()
@@ -342,7 +352,7 @@ class PatternStation(Station):
             card.set_look(self.look)
         for found in waiting:
             if not any(c.found is found for c in self.trace_cards):
-                card = TraceCard(found, self.look, self.elsewhere, self._bring_in, self._leave)
+                card = TraceCard(found, self.look, self.background, self._bring_in, self._leave)
                 self.trace_cards.append(card)
                 self.traces.addWidget(card)
 

@@ -5,7 +5,7 @@ from collections.abc import Callable
 from PySide6.QtWidgets import QLineEdit, QVBoxLayout, QWidget
 
 from ivory_quilt.core.errors import InputError
-from ivory_quilt.core.pattern.tracing.picture import PictureScale, parse_dpi
+from ivory_quilt.core.reading.tracing.picture import PictureScale, parse_dpi
 from ivory_quilt.core.units import show_number
 from ivory_quilt.desk.stations.pattern.pages.presenter import PagesImport
 from ivory_quilt.desk.stations.pattern.trace_presenter import SHEETS
@@ -55,9 +55,10 @@ class PagesCard(QWidget):
         self.dpi.editingFinished.connect(self._tell_scale)
         self.scale_box = QWidget()
         self.scale_box.setLayout(
-            column(label("The pictures are", "note"), self.kind,
-                   row(self.dpi, label("pixels an inch")))
-        )  # fmt: skip
+            column(
+                label("The pictures are", "note"), self.kind, row(self.dpi, label("pixels an inch"))
+            )
+        )
         self.setLayout(
             column(
                 self.title,

@@ -6,13 +6,13 @@ from typing import TYPE_CHECKING
 
 from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.geometry.shape import Point, Pose
-from ivory_quilt.core.pattern.found import Reading
-from ivory_quilt.core.pattern.pages.page import Page, PageJoin, Placed, two_point_join
-from ivory_quilt.core.pattern.pages.place import place_pages, placed_scans, settle
-from ivory_quilt.core.pattern.tracing.picture import LoadedPicture, PictureScale
+from ivory_quilt.core.reading.found import Reading
+from ivory_quilt.core.reading.pages.page import JoinedPages, Page, PageJoin, two_point_join
+from ivory_quilt.core.reading.pages.place import place_pages, placed_scans, settle
+from ivory_quilt.core.reading.tracing.picture import LoadedPicture, PictureScale
 
 if TYPE_CHECKING:  # it loads the picture library
-    from ivory_quilt.core.pattern.tracing.page_marks import MarkedPicture
+    from ivory_quilt.core.reading.tracing.page_marks import MarkedPicture
 
 APART = 25.0  # mm between pages that are not joined yet
 
@@ -30,7 +30,7 @@ class PagesImport:
 
     file: str
     pages: list[Page]
-    placed: Placed
+    placed: JoinedPages
     data: bytes = b""
     scans: list["MarkedPicture"] = field(default_factory=list)
     by_hand: list[PageJoin] = field(default_factory=list)
@@ -116,7 +116,7 @@ class PagesImport:
 
     def reading(self) -> Reading:
         """Return what vector pages hold as they are joined."""
-        from ivory_quilt.core.pattern.pages.whole import assemble_pages  # it loads scipy
+        from ivory_quilt.core.reading.pages.joined_reading import assemble_pages  # it loads scipy
 
         return assemble_pages(self.pages, self.placed, self.file)
 

@@ -9,7 +9,7 @@ from PySide6.QtWidgets import QGraphicsItem, QStyleOptionGraphicsItem, QWidget
 
 from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.geometry.shape import Array, Point, Pose
-from ivory_quilt.core.pattern.pages.page import Page, moved_point
+from ivory_quilt.core.reading.pages.page import Page, moved_point
 from ivory_quilt.desk.canvas.paths import pose_transform
 from ivory_quilt.desk.canvas.pens import cosmetic
 from ivory_quilt.desk.canvas.screen_words import screen_text
@@ -51,7 +51,7 @@ class PageItem(QGraphicsItem):
         return self.sheet.adjusted(-1, -1, 1, 1)
 
     def paint(
-        self, painter: QPainter, option: QStyleOptionGraphicsItem, widget: QWidget | None = None
+        self, painter: QPainter, _option: QStyleOptionGraphicsItem, _widget: QWidget | None = None
     ) -> None:
         """Paint the page a little see-through, so that the overlap of two is seen."""
         look, scale = (

@@ -5,10 +5,10 @@ from functools import partial
 
 from PySide6.QtWidgets import QFrame, QLineEdit, QSizePolicy, QVBoxLayout, QWidget
 
+from ivory_quilt.core.document.project import Project
+from ivory_quilt.core.editing.proposals import SeamProposal
 from ivory_quilt.core.errors import InputError
-from ivory_quilt.core.pattern.seam_proposals import SeamProposal
 from ivory_quilt.core.pattern.seams import Seam
-from ivory_quilt.core.project import Project
 from ivory_quilt.core.units import show_number
 from ivory_quilt.desk.stations.pattern.seams.presenter import (
     EASE_PLACES,
@@ -30,7 +30,7 @@ from ivory_quilt.desk.widgets.basics import (
     set_tone,
 )
 from ivory_quilt.desk.widgets.slip import SlipFigure
-from ivory_quilt.desk.work import Elsewhere
+from ivory_quilt.desk.work import Background
 
 MOST_SHOWN = 40
 
@@ -42,14 +42,14 @@ class SeamCard(QWidget):
         self,
         presenter: SeamPresenter,
         changed: Callable[[], None],
-        elsewhere: Callable[[], Elsewhere],
+        background: Callable[[], Background],
     ) -> None:
         """Work `presenter`; call `changed` when the map must be drawn anew.
 
-        Seams are looked for on what `elsewhere` returns.
+        Seams are looked for on what `background` returns.
         """
         super().__init__()
-        self._elsewhere = elsewhere
+        self._background = background
         self._presenter, self._changed = presenter, changed
         self.summary = label("", wrap=True)
         self.held = QFrame()
@@ -65,10 +65,14 @@ class SeamCard(QWidget):
         self.open = button("Open the seam", self._open, "quiet", "The two edges part again")
         self.marks = counter(1, 40, "how many match marks")
         self.marks.setValue(3)
-        self.evenly = button("Even marks", self._evenly,
-                             tip="Match marks that spread the ease evenly")  # fmt: skip
-        self.locally = button("Marks about the ease", self._locally,
-                              tip="Two marks; all of the ease falls between them")  # fmt: skip
+        self.evenly = button(
+            "Even marks", self._evenly, tip="Match marks that spread the ease evenly"
+        )
+        self.locally = button(
+            "Marks about the ease",
+            self._locally,
+            tip="Two marks; all of the ease falls between them",
+        )
         self.place = choices(EASE_PLACES, lambda _: None, EASE_PLACES[1][0])
         self.place.setAccessibleName("where the ease goes")
         self.mark_box = QWidget()
@@ -77,11 +81,16 @@ class SeamCard(QWidget):
         self.mark_box.setLayout(column(even, place, local))
         self.held.setLayout(
             column(
-                self.name, self.figure, self.verdict, self.strip,
-                row(self.join, self.unite, self.turn, None), self.mark_box,
-                row(self.open, None), edge=10,
+                self.name,
+                self.figure,
+                self.verdict,
+                self.strip,
+                row(self.join, self.unite, self.turn, None),
+                self.mark_box,
+                row(self.open, None),
+                edge=10,
             )
-        )  # fmt: skip
+        )
         self.ease = QLineEdit()
         self.ease.setAccessibleName("how much can be eased in, percent")
         self.ease.setFixedWidth(64)
@@ -90,8 +99,9 @@ class SeamCard(QWidget):
         self.offers.setSpacing(6)
         self.seams = QVBoxLayout()
         self.seams.setSpacing(2)
-        self.look = button("Look for seams", self._look,
-                           tip="Edges of one length and shape, with marks that agree")  # fmt: skip
+        self.look = button(
+            "Look for seams", self._look, tip="Edges of one length and shape, with marks that agree"
+        )
         self.setLayout(
             column(
                 label("Seams", "title"),
@@ -156,8 +166,9 @@ class SeamCard(QWidget):
         if not offers:
             return
         every = button(f"Join all {len(offers)}", self._accept_all) if len(offers) > 1 else None
-        self.offers.addLayout(row(label(f"Offered: {len(offers)}", "heading"), None, *(
-            [every] if every else [])))  # fmt: skip
+        self.offers.addLayout(
+            row(label(f"Offered: {len(offers)}", "heading"), None, *([every] if every else []))
+        )
         for offer in offers[:MOST_SHOWN]:
             name = self._presenter.name(offer.seam)
             self.offers.addWidget(label(name[:1].upper() + name[1:], wrap=True))
@@ -221,7 +232,7 @@ class SeamCard(QWidget):
 
     def _look(self) -> None:
         project = self._presenter.session.project
-        self._elsewhere()(
+        self._background()(
             partial(self._presenter.found, project), partial(self._have_looked, project)
         )
 

@@ -5,12 +5,12 @@ from functools import lru_cache
 from PySide6.QtCore import QPointF, QRectF, Qt, Signal
 from PySide6.QtGui import QMouseEvent, QPainter, QPainterPath, QPolygonF
 
+from ivory_quilt.core.document.seam_book import joined_groups
 from ivory_quilt.core.geometry.outline import line_length
 from ivory_quilt.core.geometry.shape import Point, Shape
 from ivory_quilt.core.pattern.edges import beside_middle, edge_at, edge_line, edges_of
 from ivory_quilt.core.pattern.piece import Edge, Piece
 from ivory_quilt.core.pattern.seams import EdgeRef, Seam
-from ivory_quilt.core.seam_book import joined_groups
 from ivory_quilt.desk.canvas.foam_items import FoamItem
 from ivory_quilt.desk.canvas.paths import shape_rect
 from ivory_quilt.desk.canvas.pens import cosmetic
@@ -58,9 +58,16 @@ class SeamMap(Canvas):
         self._at = lay_out_groups(joined_groups(project), self.aspect)
         for piece in project.pieces:
             x, y = self._at[piece.id]
-            item = FoamItem(piece.shape, piece.thickness, look, piece.name, piece_note(piece),
-                            piece.lines, marks=piece.match_marks)  # fmt: skip
-            item.setFlag(item.GraphicsItemFlag.ItemIsSelectable, False)
+            item = FoamItem(
+                piece.shape,
+                piece.thickness,
+                look,
+                piece.name,
+                piece_note(piece),
+                piece.lines,
+                marks=piece.match_marks,
+            )
+            item.setFlag(item.GraphicsItemFlag.ItemIsSelectable, enabled=False)
             item.setPos(x, -y)
             # Pointing at an edge repaints the map; the pieces themselves do not change.
             item.setCacheMode(item.CacheMode.DeviceCoordinateCache)
@@ -142,7 +149,7 @@ class SeamMap(Canvas):
                     if entry.mate is not None and not entry.mate.good:
                         tone, sign = "cut", "!"
                     held = entry.seam == self._presenter.chosen
-                    self._paint_seam(painter, known, entry.seam, tone, f"{number}{sign}", held)
+                    self._paint_seam(painter, known, entry.seam, tone, f"{number}{sign}", held=held)
             self._paint_held(painter, known)
         super().drawForeground(painter, rect)
 
@@ -154,13 +161,20 @@ class SeamMap(Canvas):
             if max(piece.shape.width, piece.shape.height) * scale < 40:
                 continue
             for edge in edges_of(piece):
-                painter.drawEllipse(self._scene(EdgeRef(piece.id, ""), edge.start),
-                                    2.5 / scale, 2.5 / scale)  # fmt: skip
+                painter.drawEllipse(
+                    self._scene(EdgeRef(piece.id, ""), edge.start), 2.5 / scale, 2.5 / scale
+                )
 
     def _paint_seam(
-        self, painter: QPainter, known: dict[str, Piece], seam: Seam, tone: str, text: str,
+        self,
+        painter: QPainter,
+        known: dict[str, Piece],
+        seam: Seam,
+        tone: str,
+        text: str,
+        *,
         held: bool,
-    ) -> None:  # fmt: skip
+    ) -> None:
         look, scale = self.look, self.scale_now
         ends = []
         for ref in (seam.first, seam.second):
@@ -171,8 +185,9 @@ class SeamMap(Canvas):
             inside = _inside(known[ref.piece].shape, edge, INSET / scale)
             ends.append(self._scene(ref, inside))
         if not seam.onto_other_hand:
-            painter.setPen(cosmetic(look.colour("iris" if held else "ink_soft"),
-                                    2.4 if held else 1.4, (4, 3)))  # fmt: skip
+            painter.setPen(
+                cosmetic(look.colour("iris" if held else "ink_soft"), 2.4 if held else 1.4, (4, 3))
+            )
             painter.setBrush(Qt.BrushStyle.NoBrush)
             painter.drawPath(_thread(*ends))
         if not seam.onto_other_hand and (ends[0] - ends[1]).manhattanLength() * scale < CLOSE:

@@ -3,19 +3,8 @@
 from collections.abc import Callable
 from dataclasses import dataclass, replace
 
-from ivory_quilt.core.edges.mating import Mate
-from ivory_quilt.core.pattern.piece import Piece
-from ivory_quilt.core.pattern.seam_proposals import SeamProposal, propose_seams
-from ivory_quilt.core.pattern.seams import (
-    EdgeRef,
-    Seam,
-    SeamFit,
-    Verdict,
-    marks_evenly,
-    marks_locally,
-)
-from ivory_quilt.core.project import Project, put_pieces, set_ease
-from ivory_quilt.core.seam_book import (
+from ivory_quilt.core.document.project import Project, put_pieces, set_ease
+from ivory_quilt.core.document.seam_book import (
     SeamEntry,
     fit_of,
     join_edges,
@@ -26,11 +15,22 @@ from ivory_quilt.core.seam_book import (
     seam_name,
     unite_pieces,
 )
+from ivory_quilt.core.edges.mating import Mate
+from ivory_quilt.core.editing.proposals import SeamProposal, propose_seams
+from ivory_quilt.core.pattern.piece import Piece
+from ivory_quilt.core.pattern.seams import (
+    EdgeRef,
+    Seam,
+    SeamFit,
+    SeamVerdict,
+    marks_evenly,
+    marks_locally,
+)
 from ivory_quilt.core.units import parse_scalar, show_number
 from ivory_quilt.desk.session import Session
 
-SIGNS = {Verdict.SITS: "", Verdict.EASE: "~", Verdict.NO: "!"}
-TONES = {Verdict.SITS: "good", Verdict.EASE: "heat", Verdict.NO: "cut"}
+SIGNS = {SeamVerdict.SITS: "", SeamVerdict.EASE: "~", SeamVerdict.NO: "!"}
+TONES = {SeamVerdict.SITS: "good", SeamVerdict.EASE: "heat", SeamVerdict.NO: "cut"}
 
 EASE_PLACES = (
     ((0.08, 0.3), "near its start"),
@@ -76,9 +76,9 @@ class SeamPresenter:
         """Return how many seams sit, can be eased, or do not fit."""
         verdicts = [e.fit.verdict if e.fit else None for e in self.book]
         return Count(
-            verdicts.count(Verdict.SITS),
-            verdicts.count(Verdict.EASE),
-            verdicts.count(Verdict.NO),
+            verdicts.count(SeamVerdict.SITS),
+            verdicts.count(SeamVerdict.EASE),
+            verdicts.count(SeamVerdict.NO),
             verdicts.count(None),
         )
 
@@ -144,9 +144,10 @@ class SeamPresenter:
         self.session.edit(f"Join {self.name(seam)}", lambda p: join_edges(p, seam))
         self.pending, self.chosen = None, seam
         self.proposals = tuple(
-            p for p in self.proposals
+            p
+            for p in self.proposals
             if not (p.seam.touches(seam.first) or p.seam.touches(seam.second))
-        )  # fmt: skip
+        )
 
     def turn(self) -> None:
         """Let the second edge of the seam in hand run the other way."""
@@ -261,7 +262,7 @@ def verdict_words(fit: SeamFit | None, mate: Mate | None = None) -> tuple[str, s
     words = f"{fit.verdict.value}: {off} mm, {percent} %"
     marked = bool(fit.landings or fit.lonely)
     tone = TONES[fit.verdict]
-    if marked and not fit.marks_meet and fit.verdict is not Verdict.NO:
+    if marked and not fit.marks_meet and fit.verdict is not SeamVerdict.NO:
         words, tone = f"{words}; marks miss", "heat"
     if mate is not None and not mate.good:
         return f"{words}; {mate.sentence}", "cut"

@@ -31,7 +31,7 @@ class SeamStrip(QWidget):
         self.look, self._fit = look, fit
         self.update()
 
-    def paintEvent(self, event: QPaintEvent) -> None:
+    def paintEvent(self, _event: QPaintEvent) -> None:
         """Paint both edges as bars, their marks, and the threads between them."""
         fit, look = self._fit, self.look
         if fit is None:

@@ -1,0 +1,44 @@
+"""Run all measurements, or those named, and print them beside what is promised.
+
+`nesting` takes long and runs only when it is named; `--fuzz N [FIRST]` lays N random jobs, from
+number FIRST on, and checks them.
+"""
+
+import sys
+
+from ivory_quilt.benchmarks.build import bench_build
+from ivory_quilt.benchmarks.desk import bench_desk
+from ivory_quilt.benchmarks.layout import bench_layout
+from ivory_quilt.benchmarks.nesting import bench_nesting, fuzz
+from ivory_quilt.benchmarks.reading import bench_reading
+from ivory_quilt.benchmarks.report import Figure, print_figures
+from ivory_quilt.benchmarks.table import bench_table
+
+BENCHES = {
+    "build": bench_build,
+    "desk": bench_desk,
+    "layout": bench_layout,
+    "nesting": bench_nesting,
+    "reading": bench_reading,
+    "table": bench_table,
+}
+
+
+def main(names: list[str]) -> int:
+    """Print the figures; exit 1 when a promise is missed, 2 for an unknown name."""
+    if names[:1] == ["--fuzz"]:
+        return int(fuzz(*(int(n) for n in names[1:3] or ["2000"])) > 0)
+    unknown = [n for n in names if n not in BENCHES]
+    if unknown:
+        print(f"bench: no measurement '{unknown[0]}'; there are {', '.join(BENCHES)}")
+        return 2
+    figures: list[Figure] = []
+    for name, bench in BENCHES.items():
+        if name in names or (not names and name != "nesting"):
+            figures += bench()
+    print_figures(figures)
+    return int(any(not f.kept for f in figures))
+
+
+if __name__ == "__main__":
+    sys.exit(main(sys.argv[1:]))

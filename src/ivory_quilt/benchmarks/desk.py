@@ -1,0 +1,101 @@
+"""Start-up, memory, first layouts and the longest pause of the event loop, on the demo."""
+
+import json
+import os
+import subprocess
+import sys
+import tempfile
+
+from ivory_quilt.benchmarks.report import Figure
+
+RUNS = 3
+
+# Runs in a process of its own: what a maker waits for begins with the interpreter.
+PROBE = """
+import json, os, sys, time
+began = float(os.environ["BENCH_BEGAN"])
+from pathlib import Path
+from ivory_quilt.shop.places import Places, use_kernel_cache
+use_kernel_cache()
+from ivory_quilt.desk.app import be_quick, make_app, open_window
+from ivory_quilt.demo.shop import fill_demo_shop
+from ivory_quilt.demo.suit import demo_project
+from ivory_quilt.shop.store import SqliteStore
+from PySide6.QtCore import QTimer
+app = make_app()
+where = Places(Path(os.environ["BENCH_DIR"]) / "d", Path(os.environ["BENCH_DIR"]) / "c")
+store = SqliteStore(where.store)
+fill_demo_shop(store)
+window, watch = open_window(where, store, demo_project())
+be_quick(window)
+window.documents.ask_unsaved = lambda: "discard"
+window.go("lay")
+window.show()
+app.processEvents()
+usable = time.time() - began
+figures = {"usable": usable}
+beats, laid_at, ready_beat = [time.perf_counter()], [], []
+def beat():
+    beats.append(time.perf_counter())
+    if not laid_at and not window.session.plan.unlaid:
+        laid_at.append(time.time() - began)
+def ready():
+    figures["ready"] = time.time() - began
+    ready_beat.append(time.perf_counter())
+window.laying.engine.ready.connect(ready)
+timer = QTimer()
+timer.timeout.connect(beat)
+timer.start(5)
+def done():
+    gaps = [(b - a, a) for a, b in zip(beats, beats[1:])]
+    figures["gap"] = max(gap for gap, at in gaps if at > ready_beat[0])
+    figures["load gap"] = max(gap for gap, at in gaps if at <= ready_beat[0])
+    figures["laid"] = laid_at[0] if laid_at else float("nan")
+    import psutil
+    info = psutil.Process().memory_info()
+    figures["memory"] = info.rss / 1e6
+    print(json.dumps(figures))
+    window.close()
+    app.quit()
+QTimer.singleShot(15000, done)
+app.exec()
+"""
+
+
+def bench_desk() -> list[Figure]:
+    """Measure the demo's start in fresh processes; medians of three."""
+    runs = []
+    for _ in range(RUNS):
+        with tempfile.TemporaryDirectory() as folder:
+            import time
+
+            environment = {
+                **os.environ,
+                "BENCH_DIR": folder,
+                "BENCH_BEGAN": str(time.time()),
+                "QT_QPA_PLATFORM": os.environ.get("QT_QPA_PLATFORM", "offscreen"),
+            }
+            done = subprocess.run(
+                [sys.executable, "-c", PROBE],
+                env=environment,
+                capture_output=True,
+                text=True,
+                check=True,
+            )
+            runs.append(json.loads(done.stdout.splitlines()[-1]))
+
+    def median(key: str) -> float:
+        return float(sorted(run[key] for run in runs)[len(runs) // 2])
+
+    ready = median("ready")
+    return [
+        Figure("demo: from start to a usable window", median("usable"), "s", 2.5),
+        Figure("demo: from start to the engine ready", ready, "s"),
+        Figure("demo: from start to every foam laid", median("laid"), "s"),
+        Figure("demo: first full layout, engine ready", median("laid") - ready, "s", 2.0),
+        Figure(
+            "demo: longest pause of the event loop while laying", 1000 * median("gap"), "ms", 50
+        ),
+        Figure("demo: longest pause while the engine loads", 1000 * median("load gap"), "ms"),
+        Figure("demo: memory with everything laid", median("memory"), "MB", 400),
+    ]

@@ -1,0 +1,1 @@
+"""The project, and what edits do to several of its pieces."""

@@ -1,0 +1,1 @@
+"""Everything derived from the project and the shop's stock."""

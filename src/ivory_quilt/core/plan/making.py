@@ -1,0 +1,112 @@
+"""What is cut for every piece of a project, kept as long as nothing that it depends on changes."""
+
+from collections.abc import Iterable, Mapping
+from dataclasses import dataclass, replace
+
+from ivory_quilt.core.document.project import Project, rule_of
+from ivory_quilt.core.edges.profiles import Knife, knives_of
+from ivory_quilt.core.errors import InputError
+from ivory_quilt.core.forming.book import FoamBook
+from ivory_quilt.core.pattern.build import PLAIN, LayerSize
+from ivory_quilt.core.pattern.part import Part
+from ivory_quilt.core.pattern.piece import Piece, TraceRule
+from ivory_quilt.core.stacks.cut import Cut, CutContext
+from ivory_quilt.core.stacks.layering import books_of, cuts_of
+from ivory_quilt.core.stacks.parts import parts_from
+from ivory_quilt.core.stock.foam_stock import ShopStock
+
+
+@dataclass(frozen=True)
+class MadePiece:
+    """One piece with all that is cut for it.
+
+    Attributes:
+        problem: why it cannot be made as decided; then it is cut as drawn.
+        edge_problem: the same of its bevels alone, which hang on its neighbours.
+    """
+
+    piece: Piece
+    rule: TraceRule
+    context: CutContext
+    cuts: tuple[Cut, ...]
+    parts: tuple[Part, ...]
+    problem: str = ""
+    edge_problem: str = ""
+
+
+def make_all(
+    project: Project, stock: ShopStock, previous: Mapping[str, MadePiece]
+) -> dict[str, MadePiece]:
+    """Return what is cut for each piece, by its id, reusing what did not change."""
+    books = {m.id: m.book for m in stock.materials}
+    by_id = {p.id: p for p in project.pieces}
+    placed: dict[str, list[Piece]] = {}
+    for piece in project.pieces:
+        on = piece.build.placing
+        if on is not None and piece.count and on.base != piece.id:
+            placed.setdefault(on.base, []).append(piece)
+    made = {}
+    for piece in project.pieces:
+        context, problem = context_of(piece, project, books, by_id, placed)
+        rule, old = rule_of(project, piece), previous.get(piece.id)
+        if (
+            old is not None
+            and old.piece is piece
+            and old.rule == rule
+            and old.context == context
+            and old.edge_problem == problem
+        ):
+            made[piece.id] = old
+        else:
+            made[piece.id] = make_piece(piece, rule, context, problem)
+    return made
+
+
+def context_of(
+    piece: Piece,
+    project: Project,
+    books: Mapping[str, FoamBook],
+    by_id: Mapping[str, Piece],
+    placed: Mapping[str, list[Piece]],
+) -> tuple[CutContext, str]:
+    """Return what a piece's cuts depend on, and what is wrong with its knives."""
+    knives: tuple[Knife, ...] = ()
+    problem = ""
+    build = piece.build
+    if build.edges:
+        try:
+            knives = knives_of(piece, project.seams, by_id)
+        except InputError as error:
+            problem = str(error)
+    others = {k.other for k in build.layers if k.size is LayerSize.PIECE}
+    outlines = tuple(by_id[i] for i in sorted(others) if i in by_id)
+    base = by_id.get(build.placing.base) if build.placing is not None else None
+    if base is piece:
+        base = None
+    here = tuple(placed.get(piece.id, ()))
+    # A base and what is glued onto it are bent as one: each needs the other's foam.
+    together = (piece, *((base,) if base is not None else ()), *here)
+    return CutContext(books_of(books, together), knives, outlines, base, here), problem
+
+
+def make_piece(piece: Piece, rule: TraceRule, context: CutContext, problem: str = "") -> MadePiece:
+    """Derive one piece; one that cannot be made as decided is cut as drawn."""
+    try:
+        cuts = cuts_of(piece, context)
+        parts = parts_from(piece, cuts, rule)
+        return MadePiece(piece, rule, context, cuts, parts, problem, problem)
+    except InputError as error:
+        plain = replace(piece, build=PLAIN)
+        cuts = cuts_of(plain, CutContext(context.books, ()))
+        parts = parts_from(plain, cuts, rule)
+        return MadePiece(piece, rule, context, cuts, parts, str(error), problem)
+
+
+def cut_pieces(made: Mapping[str, MadePiece], pieces: Iterable[Piece]) -> tuple[Piece, ...]:
+    """Return what templates are made of: each piece as it is cut, and each of its layers."""
+    return tuple(
+        replace(cut.piece, id=piece.id + cut.suffix, name=cut.name, rule=made[piece.id].rule)
+        for piece in pieces
+        if piece.id in made
+        for cut in made[piece.id].cuts
+    )

@@ -1,0 +1,250 @@
+"""Derive everything from the document and the shop's stock: parts, jobs, layouts, the ledger.
+
+Nothing here is saved. Each derived thing is kept by the identity of what it came from, so that an
+edit of one piece recomputes one piece and one foam.
+"""
+
+from collections.abc import Mapping
+from dataclasses import dataclass, field, replace
+from enum import StrEnum
+from functools import cached_property
+
+from ivory_quilt.core.document.project import KeptLayout, Project
+from ivory_quilt.core.nesting.check import violations
+from ivory_quilt.core.nesting.job import LayJob, LayResult, PieceSpec, Placement
+from ivory_quilt.core.nesting.summary import summarise
+from ivory_quilt.core.pattern.part import Foam, Part
+from ivory_quilt.core.plan.making import MadePiece, make_all
+from ivory_quilt.core.stacks.dressing import CutLength, cut_lengths
+from ivory_quilt.core.stock.foam_stock import ShopStock
+from ivory_quilt.core.stock.purchase import FoamLine, Ledger, foam_line, stock_specs
+
+
+class Standing(StrEnum):
+    """Where a foam's layout stands."""
+
+    KEPT = "kept"
+    """The maker keeps it, and it is true."""
+    PROPOSED = "proposed"
+    """The engine offers it; not saved yet."""
+    STALE = "stale"
+    """The kept layout no longer fits the pieces or the stock, and there is no new one yet."""
+    MISSING = "missing"
+    """Nothing laid yet."""
+    NO_STOCK = "no stock"
+    """The shop has no foam of this kind to lay on."""
+
+
+@dataclass(frozen=True)
+class Proposal:
+    """A layout that the engine made, and checked exactly, for one job."""
+
+    job: LayJob
+    result: LayResult
+
+
+@dataclass(frozen=True)
+class FoamPlan:
+    """One foam of the project: its parts, the job to lay them, and the layout as it stands."""
+
+    foam: Foam
+    parts: tuple[Part, ...]
+    job: LayJob
+    kept: KeptLayout | None
+    standing: Standing
+    result: LayResult | None
+    line: FoamLine
+    lost_pins: int = 0
+
+    def part(self, part_id: str) -> Part:
+        """Return a part by its id."""
+        return next(p for p in self.parts if p.id == part_id)
+
+
+@dataclass(frozen=True)
+class Plan:
+    """Everything derived from one project and one stock."""
+
+    project: Project
+    stock: ShopStock
+    made: Mapping[str, MadePiece]
+    foams: tuple[FoamPlan, ...]
+    ledger: Ledger
+    lengths: tuple[CutLength, ...] = ()
+    proposals: Mapping[Foam, Proposal] = field(default_factory=dict, repr=False)
+
+    @property
+    def parts(self) -> Mapping[str, tuple[Part, ...]]:
+        """Each piece's parts, by its id."""
+        return {i: m.parts for i, m in self.made.items()}
+
+    @property
+    def problems(self) -> Mapping[str, str]:
+        """Why a piece cannot be made as decided, by its id; its parts are those of no form."""
+        return {i: m.problem for i, m in self.made.items() if m.problem}
+
+    @cached_property
+    def weight(self) -> float:
+        """Weight of all parts, g: volume × density."""
+        return sum(self.piece_weight(i) for i in self.made)
+
+    def piece_weight(self, piece_id: str) -> float:
+        """Weight of all parts of one piece, g."""
+        return sum(
+            p.volume / 1000 * self.stock.material(p.foam.material).book.density * p.count
+            for p in self.made[piece_id].parts
+        )
+
+    def foam(self, foam: Foam) -> FoamPlan | None:
+        """Return one foam's plan, or None."""
+        return next((f for f in self.foams if f.foam == foam), None)
+
+    @property
+    def unlaid(self) -> tuple[FoamPlan, ...]:
+        """Foams that wait for a layout."""
+        return tuple(f for f in self.foams if f.standing in (Standing.MISSING, Standing.STALE))
+
+
+def derive(
+    project: Project,
+    stock: ShopStock,
+    proposals: Mapping[Foam, Proposal] | None = None,
+    previous: Plan | None = None,
+) -> Plan:
+    """Return the plan of `project` on `stock`, reusing what `previous` has of unchanged inputs.
+
+    `proposals` are layouts that the engine offers and the maker has not kept; one that does not
+    hold for the present parts and stock is ignored.
+    """
+    proposals = proposals or {}
+    made = make_all(project, stock, previous.made if previous is not None else {})
+    by_foam: dict[Foam, list[Part]] = {}
+    for one in made.values():
+        for part in one.parts:
+            by_foam.setdefault(part.foam, []).append(part)
+    foams = tuple(
+        _foam_plan(foam, tuple(by_foam[foam]), project, stock, proposals.get(foam), previous)
+        for foam in sorted(by_foam)
+    )
+    return Plan(
+        project,
+        stock,
+        made,
+        foams,
+        Ledger(tuple(f.line for f in foams)),
+        tuple(k for p in project.pieces if p.build.trims for k in cut_lengths(p)),
+        dict(proposals),
+    )
+
+
+def _foam_plan(
+    foam: Foam,
+    parts: tuple[Part, ...],
+    project: Project,
+    stock: ShopStock,
+    proposal: Proposal | None,
+    previous: Plan | None,
+) -> FoamPlan:
+    kept = project.layout(foam)
+    old = previous.foam(foam) if previous is not None else None
+    if (
+        old is not None
+        and previous is not None
+        and previous.stock is stock
+        and previous.project.gap == project.gap
+        and len(old.parts) == len(parts)
+        and all(a is b for a, b in zip(old.parts, parts, strict=True))
+        and old.kept is kept
+    ):
+        if previous.proposals.get(foam) is proposal:
+            return old
+        standing, result = _standing(old.job, kept, proposal)
+        line = foam_line(foam, old.line.parts, old.job, result, stock)
+        return replace(old, standing=standing, result=result, line=line)
+    items = stock.of(foam)
+    sheets, rolls = stock_specs(items)
+    alike = any(m.both_faces_alike for m in stock.materials if m.id == foam.material)
+    pieces = tuple(_spec(part, faces_alike=alike) for part in parts)
+    job = LayJob(pieces, tuple(sheets), tuple(rolls), project.gap)
+    lost = 0
+    if kept is not None and kept.pins:
+        job, lost = with_pins(job, kept.pinned())
+    standing, result = _standing(job, kept, proposal)
+    count = sum(p.count for p in parts)
+    line = foam_line(foam, count, job, result, stock)
+    return FoamPlan(foam, parts, job, kept, standing, result, line, lost)
+
+
+def _spec(part: Part, *, faces_alike: bool) -> PieceSpec:
+    return PieceSpec(
+        part.id,
+        part.shape,
+        part.count,
+        part.rotations,
+        part.may_flip or faces_alike,
+        group=part.together or None,
+        hidden=part.may_flip,
+    )
+
+
+def with_pins(job: LayJob, pins: tuple[Placement, ...]) -> tuple[LayJob, int]:
+    """Return the job with those pins that still hold, and how many do not.
+
+    A pin is lost when its part, its sheet or its room is gone.
+    """
+    specs = {p.id: p for p in job.pieces}
+    good: list[Placement] = []
+    for pin in pins:
+        known = pin.piece in specs and pin.sheet in job.stock
+        if known and not violations(job, (*good, pin)):
+            good.append(pin)
+    pieces = tuple(
+        PieceSpec(
+            p.id,
+            p.shape,
+            p.quantity,
+            p.rotations,
+            p.mirror,
+            tuple(g for g in good if g.piece == p.id),
+            p.group,
+            p.hidden,
+        )
+        for p in job.pieces
+    )
+    return LayJob(pieces, job.sheets, job.rolls, job.gap), len(pins) - len(good)
+
+
+def holds(job: LayJob, placements: tuple[Placement, ...]) -> bool:
+    """Return whether placements keep every rule and leave no part out."""
+    count = sum(p.quantity for p in job.pieces)
+    return len(placements) == count and not violations(job, placements)
+
+
+def answers(job: LayJob, result: LayResult) -> bool:
+    """Return whether a result speaks of every part of a job and keeps the rules.
+
+    One made before a count was raised keeps them too, but says nothing of the new parts.
+    """
+    named = len(result.placements) + len(result.unplaced)
+    if named != sum(p.quantity for p in job.pieces):
+        return False
+    known = {p.id for p in job.pieces}
+    if any(piece not in known for piece, _ in result.unplaced):
+        return False
+    return not violations(job, result.placements)
+
+
+def _standing(
+    job: LayJob, kept: KeptLayout | None, proposal: Proposal | None
+) -> tuple[Standing, LayResult | None]:
+    if kept is not None and holds(job, kept.placements):
+        return Standing.KEPT, summarise(job, kept.placements)
+    if not job.stock:
+        return Standing.NO_STOCK, None
+    if proposal is not None:
+        result = proposal.result
+        if proposal.job is job:
+            return Standing.PROPOSED, result
+        if answers(job, result):
+            return Standing.PROPOSED, summarise(job, result.placements)
+    return (Standing.STALE if kept is not None else Standing.MISSING), None

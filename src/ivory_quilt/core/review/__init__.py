@@ -1,0 +1,1 @@
+"""What is doubtful before foam is cut."""

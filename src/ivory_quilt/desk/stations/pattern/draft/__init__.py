@@ -1,0 +1,1 @@
+"""Draft: one piece, opened to draw on it and to cut it."""

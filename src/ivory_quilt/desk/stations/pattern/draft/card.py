@@ -1,0 +1,223 @@
+"""Draft's card: what the hand holds, what the drawn line is, the edges, the tracing rule."""
+
+from collections.abc import Callable
+from functools import partial
+
+from PySide6.QtWidgets import (
+    QButtonGroup,
+    QGridLayout,
+    QLineEdit,
+    QPushButton,
+    QVBoxLayout,
+    QWidget,
+)
+
+from ivory_quilt.core.errors import InputError
+from ivory_quilt.core.pattern.edges import edge_length, edges_of
+from ivory_quilt.core.pattern.piece import LineKind, Piece, TraceRule
+from ivory_quilt.core.units import show_number
+from ivory_quilt.desk.stations.pattern.draft.presenter import (
+    LINES,
+    TOOLS,
+    DraftPresenter,
+    Tool,
+)
+from ivory_quilt.desk.widgets.basics import (
+    Complaint,
+    Stitch,
+    button,
+    clear,
+    column,
+    label,
+    row,
+)
+from ivory_quilt.desk.widgets.rule_box import RuleBox
+
+MOST_EDGES = 16
+ADVICE = {
+    Tool.CHOOSE: "Click a line, a mark or words.",
+    Tool.LINE: "Drag a line across the piece. Corners, middles and edges pull it.",
+    Tool.MATCH: "Click the outline where two edges must meet.",
+    Tool.WORDS: "Type the words, then click where they shall stand.",
+    Tool.CORNER: "Click the outline to part an edge there; click a corner to take it out.",
+}
+
+
+class DraftCard(QWidget):
+    """Everything that can be done to the piece that is drafted."""
+
+    def __init__(self, presenter: DraftPresenter, changed: Callable[[], None]) -> None:
+        """Work `presenter`; call `changed` when the table must be drawn anew."""
+        super().__init__()
+        self._presenter, self._changed = presenter, changed
+        self._filling = False
+        self.title = label("", "title", wrap=True)
+        self.tools: dict[Tool, QPushButton] = {}
+        self.advice = label("", "note", wrap=True)
+        self.error = Complaint()
+        self.words = QLineEdit()
+        self.words.setPlaceholderText("e.g. top, buckle here")
+        self.words.setAccessibleName("words")
+        self.words.textChanged.connect(self._type)
+        self.line_box = self._line_box()
+        self.chosen_text = label("", wrap=True)
+        self.delete = button("Delete it", self.delete_chosen, tip="Take it off the piece (Delete)")
+        self.chosen_box = QWidget()
+        self.chosen_box.setLayout(column(self.chosen_text, row(self.delete, None)))
+        self.edges = QVBoxLayout()
+        self.edges.setSpacing(4)
+        self.rule = RuleBox(self._set_rule, "The project's rule")
+        group = QButtonGroup(self)
+        grid = QGridLayout()
+        grid.setSpacing(6)
+        for k, (tool, title, tip) in enumerate(TOOLS):
+            made = button(title, partial(self.hold, tool), tip=tip)
+            made.setCheckable(True)
+            group.addButton(made)
+            grid.addWidget(made, k // 3, k % 3)
+            self.tools[tool] = made
+        self.setLayout(
+            column(
+                self.title,
+                grid,
+                self.advice,
+                self.words,
+                self.error,
+                self.line_box,
+                self.chosen_box,
+                Stitch(),
+                label("Edges", "heading"),
+                self.edges,
+                Stitch(),
+                label("Tracing and trimming", "heading"),
+                self.rule,
+                None,
+                space=10,
+                edge=16,
+            )
+        )
+
+    def _line_box(self) -> QWidget:
+        box = QWidget()
+        grid = QGridLayout()
+        grid.setSpacing(6)
+        for k, (kind, title) in enumerate(LINES):
+            grid.addWidget(button(title, partial(self.keep_line, kind)), k // 2, k % 2)
+        self.width_field = QLineEdit("10 mm")
+        self.width_field.setAccessibleName("width")
+        self.width_field.setFixedWidth(84)
+        p = self._presenter
+        part = button("Part it here", lambda: self.cut(p.part), tip="Two pieces with a seam")
+        strip = button(
+            "Let in a strip",
+            lambda: self.cut_by(p.let_in),
+            tip="What lies left of the line moves away by the width",
+        )
+        dart = button(
+            "Cut a dart",
+            lambda: self.cut_by(p.dart),
+            tip="Mouth at the line's start on the edge, tip at its end",
+        )
+        take = button(
+            "Take in",
+            lambda: self.cut_by(p.take_in),
+            tip="The width goes at the line's start, nothing at its end",
+        )
+        box.setLayout(
+            column(
+                label("This line is a", "note"),
+                grid,
+                label("or cut the piece along it", "note"),
+                row(part, None),
+                row(label("Width"), self.width_field, None),
+                row(strip, dart, None),
+                row(take, None),
+            )
+        )
+        return box
+
+    # Showing
+
+    def fill(self) -> None:
+        """Show the piece that is drafted."""
+        piece = self._presenter.piece
+        if piece is None:
+            return
+        self._filling = True
+        tool = self._presenter.tool
+        self.title.setText(piece.name)
+        self.tools[tool].setChecked(True)
+        self.advice.setText(ADVICE[tool])
+        self.words.setVisible(tool is Tool.WORDS)
+        self.line_box.setVisible(self._presenter.pending is not None)
+        what = self._presenter.what_is_chosen()
+        self.chosen_box.setVisible(bool(what))
+        self.chosen_text.setText(f"Chosen: {what}")
+        self._fill_edges(piece)
+        self.rule.fill(piece.rule, self._presenter.session.project.rule)
+        self._filling = False
+
+    def _fill_edges(self, piece: Piece) -> None:
+        clear(self.edges)
+        known = edges_of(piece)
+        for edge in known[:MOST_EDGES]:
+            field = QLineEdit(edge.name)
+            field.setAccessibleName(f"name of edge {edge.name}")
+            field.setFixedWidth(120)
+            field.editingFinished.connect(partial(self._rename, edge.name, field))
+            length = label(f"{show_number(edge_length(piece, edge), 1)} mm", "mono")
+            self.edges.addLayout(row(field, length, None))
+        if len(known) > MOST_EDGES:
+            self.edges.addWidget(label(f"and {len(known) - MOST_EDGES} more", "note"))
+
+    # Doing
+
+    def hold(self, tool: Tool) -> None:
+        """Take another tool in the hand."""
+        self._presenter.tool = tool
+        self._presenter.pending = None
+        self.error.setText("")
+        self._changed()
+
+    def keep_line(self, kind: LineKind) -> None:
+        """Say what the drawn line is."""
+        self._presenter.keep_line(kind)
+        self._changed()
+
+    def cut(self, work: Callable[[], None]) -> None:
+        """Cut the piece, or say why not."""
+        try:
+            work()
+        except InputError as error:
+            self.error.setText(str(error))
+            return
+        self.error.setText("")
+        self._changed()
+
+    def cut_by(self, work: Callable[[str], None]) -> None:
+        """Cut the piece by the width typed."""
+        self.cut(lambda: work(self.width_field.text()))
+
+    def delete_chosen(self) -> None:
+        """Take the chosen thing off the piece."""
+        self._presenter.delete_chosen()
+        self._changed()
+
+    def complain(self, text: str) -> None:
+        """Say why something was refused."""
+        self.error.setText(text)
+
+    def _type(self, text: str) -> None:
+        self._presenter.words = text
+
+    def _rename(self, old: str, field: QLineEdit) -> None:
+        if self._filling or field.text().strip() == old:
+            return
+        try:
+            self._presenter.rename_edge(old, field.text())
+        except InputError as error:
+            self.error.setText(str(error))
+            field.setText(old)
+
+    def _set_rule(self, rule: TraceRule | None) -> None:
+        self.cut(lambda: self._presenter.set_rule(rule))
