@@ -7,6 +7,7 @@ import pytest
 from hypothesis import HealthCheck, settings
 
 from ivory_quilt.shop.places import use_kernel_cache
+from tests.effort import LONG
 
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 
@@ -18,7 +19,10 @@ settings.register_profile(
     deadline=None,
     suppress_health_check=[HealthCheck.too_slow, HealthCheck.data_too_large],
 )
-settings.load_profile("quilt")
+settings.register_profile(
+    "quilt-long", settings.get_profile("quilt"), derandomize=False, print_blob=True
+)
+settings.load_profile("quilt-long" if LONG else "quilt")
 
 
 @pytest.fixture(autouse=True)

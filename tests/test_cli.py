@@ -108,7 +108,6 @@ def test_lay_with_seconds(job, tmp_path):
     status, result = lay(job(), tmp_path, "--seconds", "0.5")
     assert status == 0
     assert result["stopped_by"] in ("time", "bound", "done")
-    assert result["seconds"] < 3
 
 
 def test_lay_stops_at_a_cost_asked_for(job, tmp_path):

@@ -5,6 +5,7 @@ import time
 
 import pytest
 from PySide6.QtCore import QCoreApplication, QEvent, QEventLoop
+from PySide6.QtWidgets import QApplication
 
 from ivory_quilt.demo.shop import fill_demo_shop
 from ivory_quilt.demo.suit import demo_project
@@ -84,10 +85,19 @@ class Desk:
         let_run()
         self.window.deleteLater()
         self.store.close()
-        let_run()
+        let_run(seconds=0.01)
         # An event loop that only processes events never gets to deferred deletions.
         QCoreApplication.sendPostedEvents(None, QEvent.Type.DeferredDelete)
+        # With a style sheet in force each of the next window's widgets is polished several times.
+        QApplication.instance().setStyleSheet("")
         gc.collect()
+
+
+@pytest.fixture(scope="session", autouse=True)
+def quick_collections():
+    """What was imported stays: no collection between tests needs to look at it again."""
+    gc.collect()
+    gc.freeze()
 
 
 @pytest.fixture

@@ -130,7 +130,14 @@ def test_turning_a_seam_walks_it_the_other_way(desk):
     before = presenter.fit(presenter.chosen)
     presenter.turn()
     assert presenter.chosen.turned
-    assert presenter.fit(presenter.chosen).landings != before.landings or before.marks_meet
+    after = presenter.fit(presenter.chosen)
+    # What landed a way from one end of the second edge lands as far from its other end.
+    whole = before.second
+    assert [m.at for m in after.landings] == pytest.approx([m.at for m in before.landings])
+    assert [m.lands for m in after.landings] == [m.lands for m in before.landings]
+    assert sorted(m.meets for m in after.landings) == pytest.approx(
+        sorted(whole - m.meets for m in before.landings)
+    )
 
 
 def test_how_much_can_be_eased_is_the_makers_to_say(desk):

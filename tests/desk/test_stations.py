@@ -274,15 +274,21 @@ def test_paper_is_an_edit_like_any_other(demo_desk):
 def test_themes_change_everything_in_sight(demo_desk):
     desk = demo_desk
     desk.laid()
-    for ident in desk.window.stations:
-        desk.act(f"go-{ident}")
-        light = desk.window.grab().toImage()
-        desk.act("theme")
-        dark = desk.window.grab().toImage()
-        desk.act("theme")
-        spots = [(x, y) for x in range(40, 1240, 120) for y in range(70, 780, 90)]
+
+    def pictures():
+        found = {}
+        for ident in desk.window.stations:
+            desk.act(f"go-{ident}")
+            found[ident] = desk.window.grab().toImage()
+        return found
+
+    light = pictures()
+    desk.act("theme")
+    spots = [(x, y) for x in range(40, 1240, 120) for y in range(70, 780, 90)]
+    for ident, dark in pictures().items():
         darker = sum(
-            dark.pixelColor(x, y).lightness() < light.pixelColor(x, y).lightness() for x, y in spots
+            dark.pixelColor(x, y).lightness() < light[ident].pixelColor(x, y).lightness()
+            for x, y in spots
         )
         assert darker > 0.8 * len(spots), ident
 

@@ -130,10 +130,10 @@ def test_two_parts_change_places(desk):
     before = bounds(desk, b)
     middle = ((before[0] + before[2]) / 2, (before[1] + before[3]) / 2)
     desk.act("swap")
-    if desk.session.undo_label == "Swap parts":
-        x0, y0, x1, y1 = bounds(desk, a)
-        assert abs((x0 + x1) / 2 - middle[0]) < 70
-        assert abs((y0 + y1) / 2 - middle[1]) < 70
+    assert desk.session.undo_label == "Swap parts"
+    x0, y0, x1, y1 = bounds(desk, a)
+    assert abs((x0 + x1) / 2 - middle[0]) < 70
+    assert abs((y0 + y1) / 2 - middle[1]) < 70
     assert holds(desk)
 
 

@@ -4,7 +4,7 @@ from decimal import Decimal
 
 import numpy as np
 import pytest
-from hypothesis import given, settings
+from hypothesis import assume, given
 from hypothesis import strategies as st
 from PySide6.QtCore import QByteArray, QPointF, Qt
 from PySide6.QtTest import QTest
@@ -35,6 +35,7 @@ from ivory_quilt.desk.widgets.ledger import foam_amount, reckon_total_cost, reck
 from ivory_quilt.desk.widgets.rail import Rail
 from ivory_quilt.desk.widgets.slip import Slip, SlipFigure
 from tests.desk.conftest import let_run
+from tests.effort import random_cases
 from tests.strategies import poses, shapes
 
 EVA6 = Foam(6.0, "eva")
@@ -243,7 +244,7 @@ def test_damaged_settings_fall_back_to_defaults(tmp_path):
 # Paths
 
 
-@settings(max_examples=40)
+@random_cases(40, 400)
 @given(shapes(), poses)
 def test_moving_a_path_is_the_same_as_moving_the_shape(shape, pose):
     moved = placed_path(shape, pose).boundingRect()
@@ -257,13 +258,14 @@ def test_moving_a_path_is_the_same_as_moving_the_shape(shape, pose):
     assert (point.x(), point.y()) == pytest.approx((x, -y), abs=1e-6)
 
 
-@settings(max_examples=40)
+@random_cases(40, 400)
 @given(shapes(), poses)
 def test_labels_stand_on_the_placed_foam(shape, pose):
     at, room = label_place(shape, pose)
     from shapely import Point
 
-    assert shape.placed(pose).polygon.buffer(1e-3).covers(Point(at.x(), -at.y())) or room == 0
+    assume(room > 0)
+    assert shape.placed(pose).polygon.buffer(1e-3).covers(Point(at.x(), -at.y()))
 
 
 def test_paths_for_the_eye_stay_within_a_twentieth_of_a_millimetre():
@@ -329,7 +331,7 @@ def test_sheets_of_the_quilt_never_overlap(count, aspect):
     assert all("used" in s.note for s in found.sheets)
 
 
-@settings(max_examples=40)
+@random_cases(40, 400)
 @given(shapes(), poses, st.floats(0, 359), st.booleans())
 def test_turning_about_the_centre_keeps_it_in_place(shape, pose, rotation, mirrored):
     turned = about_centre(shape, pose, rotation, mirrored=mirrored)

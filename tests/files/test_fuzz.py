@@ -1,24 +1,23 @@
 """Damaged files never hang, never crash, and are refused in one plain sentence."""
 
 import io
-import time
 from pathlib import Path
 from random import Random
 
 import ezdxf
 import pytest
-from hypothesis import given, settings
+from hypothesis import given
 from hypothesis import strategies as st
 
 from ivory_quilt.core.errors import InputError
 from ivory_quilt.files import drawings
 from ivory_quilt.files.drawings import VECTORS, can_read, read_drawing
 from ivory_quilt.files.joined_read import read_joined
+from tests.effort import random_cases
 from tests.files.test_pages import six_page_pdf
 
 DATA = Path(__file__).parents[1] / "data"
 SIX_PAGES = six_page_pdf(clipped=True)
-SLOWEST = 20.0  # s, on a busy machine; the files are a few kilobytes
 
 
 def _dxf():
@@ -63,29 +62,29 @@ def damaged(draw, kind):
     return bytes(data)
 
 
+@pytest.mark.long
+@pytest.mark.timeout(120)  # none of these few kilobytes may take a reader long
 @pytest.mark.parametrize("kind", VECTORS)
 def test_damaged_files_come_in_or_are_refused(kind):
-    @settings(max_examples=60)
+    @random_cases(60, 600)
     @given(damaged(kind))
     def check(data):
-        began = time.monotonic()
         try:
             reading = read_drawing(data, f"damaged{kind}")
         except InputError as error:
             message = str(error)
-            assert message.startswith(f"damaged{kind}") or ":" in message
+            assert message.startswith(f"damaged{kind}: ")
             assert "\n" not in message
             assert len(message) < 600
         else:
             assert all(p.shape.polygon.is_valid for p in reading.pieces)
-        assert time.monotonic() - began < SLOWEST
 
     check()
 
 
 @pytest.mark.parametrize("kind", VECTORS)
 @given(st.binary(max_size=400))
-@settings(max_examples=40)
+@random_cases(40, 400)
 def test_noise_is_refused_by_name(kind, data):
     with pytest.raises(InputError, match=f"noise{kind}"):
         read_drawing(data, f"noise{kind}")
@@ -157,7 +156,7 @@ def test_a_pdf_without_outlines_says_that_it_may_be_a_scan():
     assert [p.code for p in reading.problems] == ["no-outlines"]
 
 
-@settings(max_examples=40)
+@random_cases(40, 400)
 @given(st.integers(0, 2**31), st.integers(1, 30))
 def test_damaged_pages_are_joined_or_refused_in_one_sentence(seed, many):
     """Bytes changed anywhere in a PDF of six pages: a reading or one plain error, nothing else."""

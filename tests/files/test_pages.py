@@ -6,7 +6,7 @@ import random
 
 import numpy as np
 import pytest
-from hypothesis import given, settings
+from hypothesis import given
 from hypothesis import strategies as st
 from reportlab.pdfgen.canvas import Canvas
 from shapely import Polygon, affinity
@@ -31,6 +31,7 @@ from ivory_quilt.devices.scanner import ScanConditions, png, scan
 from ivory_quilt.files.drawings import ReadOptions
 from ivory_quilt.files.joined_read import joined_reading, marked_pages, read_joined
 from ivory_quilt.files.papers.templates import templates_pdf
+from tests.effort import random_cases
 
 MM = 72 / 25.4
 WIDE, HIGH, OVERLAP = 210.0, 297.0, 20.0
@@ -259,7 +260,7 @@ def test_labels_on_marks_decide_which_belong_together():
 turns = st.lists(st.floats(-2, 2), min_size=6, max_size=6)
 
 
-@settings(max_examples=25)
+@random_cases(25, 250)
 @given(turns, st.randoms(use_true_random=False))
 def test_turned_pages_are_laid_by_their_marks(angles, rng):
     """Each page is turned about its middle; marks come to lie on each other all the same."""

@@ -5,7 +5,7 @@ from dataclasses import replace
 import ezdxf
 import numpy as np
 import pytest
-from hypothesis import given, settings
+from hypothesis import given
 from hypothesis import strategies as st
 
 from ivory_quilt.core.errors import InputError
@@ -14,6 +14,7 @@ from ivory_quilt.core.pattern.piece import Hand, Label, Piece, PieceLine
 from ivory_quilt.files.drawings import read_drawing
 from ivory_quilt.files.pattern_write import LAYERS, lay_out, write_pattern
 from tests import strategies as own
+from tests.effort import random_cases
 
 OUTLINE = Shape.make(
     [(0, 0), (160, 0), (160, 90), (60, 120), (0, 90)], [[(20, 20), (40, 20), (30, 40)]]
@@ -56,7 +57,7 @@ def test_everything_on_a_piece_comes_back(name):
     ]
 
 
-@settings(max_examples=20)
+@random_cases(20, 200)
 @given(own.pieces(), st.sampled_from(["a.svg", "a.dxf"]))
 def test_outlines_of_any_piece_come_back(piece, name):
     bare = replace(piece, lines=(), labels=(), match_marks=(), edges=(), name="plate")

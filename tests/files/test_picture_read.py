@@ -5,7 +5,7 @@ import json
 
 import numpy as np
 import pytest
-from hypothesis import given, settings
+from hypothesis import given
 from hypothesis import strategies as st
 from PIL import Image
 from shapely import LineString
@@ -17,6 +17,7 @@ from ivory_quilt.core.reading.tracing.picture import PictureScale
 from ivory_quilt.devices.scanner import ScanConditions, png, scan
 from ivory_quilt.files import picture_read
 from ivory_quilt.files.picture_read import load_picture, read_picture
+from tests.effort import random_cases
 
 HOOK = Shape.make([(15, 15), (75, 15), (75, 35), (35, 35), (35, 75), (15, 75)])
 FLAT = scan([HOOK], (90.0, 90.0), ScanConditions(dpi=150.0), 4)
@@ -89,7 +90,7 @@ def test_what_is_no_picture_or_too_large_is_refused(monkeypatch):
         load_picture(saved(), "x.png")
 
 
-@settings(max_examples=40)
+@random_cases(40, 400)
 @given(st.integers(0, 4000), st.binary(min_size=1, max_size=30), st.sampled_from(["PNG", "JPEG"]))
 def test_damaged_pictures_come_in_or_are_refused(at, noise, kind):
     data = bytearray(saved(kind, FLAT[100:300, 100:300].copy(), dpi=(150, 150)))

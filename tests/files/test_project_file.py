@@ -3,7 +3,7 @@ import os
 import stat
 
 import pytest
-from hypothesis import given, settings
+from hypothesis import given
 from hypothesis import strategies as st
 
 from ivory_quilt.core.document.project import KeptLayout, Paper, Project, add_pieces, keep_layout
@@ -20,6 +20,7 @@ from ivory_quilt.files.project_file import (
     load_project,
     save_project,
 )
+from tests.effort import random_cases
 from tests.strategies import pieces, poses
 
 
@@ -27,7 +28,7 @@ def small():
     return Project("Ünited", (Piece("a", "a", rectangle(10, 20)),), gap=1.5, paper=Paper.LETTER)
 
 
-@settings(max_examples=60)
+@random_cases(60, 600)
 @given(
     st.lists(pieces(), max_size=4),
     st.lists(poses, max_size=3),

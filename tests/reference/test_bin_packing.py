@@ -17,7 +17,7 @@ from decimal import Decimal
 
 import numpy as np
 import pytest
-from hypothesis import given, settings
+from hypothesis import given
 from hypothesis import strategies as st
 from scipy.optimize import Bounds, LinearConstraint, milp
 
@@ -26,6 +26,7 @@ from ivory_quilt.core.nesting.bounds import cost_bound
 from ivory_quilt.core.nesting.check import violations
 from ivory_quilt.core.nesting.engine import Limit, lay
 from ivory_quilt.core.nesting.job import LayJob, PieceSpec, RollSpec, SheetSpec
+from tests.effort import random_cases, seeds
 
 RAW = 100.0
 FINALS = {45: 97, 36: 610, 31: 395, 14: 211}
@@ -86,7 +87,7 @@ def test_the_bound_of_the_textbook_example_is_between_its_area_and_its_optimum()
 
 
 @given(st.lists(st.integers(12, 95), min_size=2, max_size=8))
-@settings(deadline=None, max_examples=25)
+@random_cases(10, 100)
 def test_strips_are_laid_on_the_fewest_sheets(lengths):
     job = strips(lengths)
     fewest = fewest_bins(lengths)
@@ -110,7 +111,8 @@ def test_a_squared_rectangle_is_laid_almost_without_waste(seed):
     assert LONG * scale - 0.01 <= float(result.cost) <= 1.06 * LONG * scale
 
 
-@pytest.mark.parametrize("seed", [1, 2])
+@pytest.mark.long
+@pytest.mark.parametrize("seed", seeds(1, 5))
 def test_five_squares_need_a_slanted_one(seed):
     side = 100.0
     least = (2 + 1 / math.sqrt(2)) * side

@@ -11,13 +11,14 @@ import math
 
 import numpy as np
 import pytest
-from hypothesis import assume, given, settings
+from hypothesis import assume, given
 from hypothesis import strategies as st
 from shapely import LineString, MultiPoint, Point
 
 from ivory_quilt.core.geometry.shape import Pose, Shape, rectangle
 from ivory_quilt.core.nesting.hand_moves import STEP, HandMove
 from ivory_quilt.core.nesting.job import LayJob, PieceSpec, Placement, SheetSpec
+from tests.effort import random_cases
 
 SIDE = 1000.0
 WALL_AT = (450.0, 450.0)
@@ -59,7 +60,7 @@ def take(wall, held, x, y):
 
 
 @given(convex(), convex(), st.floats(0.0, 0.99), st.floats(0, 2 * math.pi))
-@settings(deadline=None, max_examples=60)
+@random_cases(60, 600)
 def test_a_part_slides_to_the_nearest_free_shift(wall, held, share, angle):
     forbidden = no_fit(wall, held)
     # Somewhere inside it: a share of the way from its centre to its edge.
@@ -84,7 +85,7 @@ def test_a_part_slides_to_the_nearest_free_shift(wall, held, share, angle):
     ("way", "dx", "dy"), [("left", -1, 0), ("right", 1, 0), ("down", 0, -1), ("up", 0, 1)]
 )
 @given(convex(), convex(), st.floats(-200, 200))
-@settings(deadline=None, max_examples=25)
+@random_cases(25, 250)
 def test_a_push_ends_at_the_no_fit_polygon_or_at_the_edge(way, dx, dy, wall, held, off):
     forbidden = no_fit(wall, held)
     # From far off, straight towards the other part or past it.

@@ -5,7 +5,7 @@ from dataclasses import replace
 
 import numpy as np
 import pytest
-from hypothesis import given, settings
+from hypothesis import given, reject, settings
 from hypothesis import strategies as st
 
 from ivory_quilt.core.editing.reshape import mirrored_piece, scaled_piece
@@ -33,6 +33,7 @@ from ivory_quilt.core.pattern.piece import Crease, Hand, LineKind, Piece, PieceL
 from ivory_quilt.core.stacks.cut import CutContext
 from ivory_quilt.core.stacks.layering import cuts_of
 from ivory_quilt.core.stacks.solid import solid_of
+from tests.effort import random_cases
 
 HORN = Shape.make([(0, 0), (90, 0), (110, 80), (70, 150), (60, 90), (10, 60)])
 
@@ -227,14 +228,14 @@ def horn(form, profile, hand=Hand.LEFT):
     return replace(piece, edges=edges_of(piece))
 
 
-@settings(deadline=None, max_examples=60)
+@random_cases(60, 600)
 @given(FORMS, PROFILES)
 def test_mirrored_then_derived_is_derived_then_mirrored(form, profile):
     piece = horn(form, profile)
     try:
         first = cuts_of(piece)
     except InputError:
-        return
+        reject()
     second = cuts_of(mirrored_piece(piece))
     x0, _, x1, _ = HORN.bounds
     for one, other in zip(first, second, strict=True):
@@ -248,7 +249,7 @@ def test_mirrored_then_derived_is_derived_then_mirrored(form, profile):
             assert away < 1e-5 * a.area
 
 
-@settings(deadline=None, max_examples=60)
+@random_cases(60, 600)
 @given(st.floats(0.5, 2.0), st.floats(20, 180), st.floats(-50, 50))
 def test_scaling_before_deriving_never_scales_an_allowance(factor, angle, bevel):
     kind = ProfileKind.OUT if bevel >= 0 else ProfileKind.IN

@@ -1,7 +1,7 @@
 """What hands do with a part: slide, settle, push, send; always to places that the check allows."""
 
 import pytest
-from hypothesis import given, settings
+from hypothesis import assume, given
 from hypothesis import strategies as st
 
 from ivory_quilt.core.geometry.shape import Pose, Shape, rectangle
@@ -9,6 +9,7 @@ from ivory_quilt.core.nesting.check import violations
 from ivory_quilt.core.nesting.engine import Limit, lay
 from ivory_quilt.core.nesting.hand_moves import HandMove
 from ivory_quilt.core.nesting.job import LayJob, PieceSpec, Placement, SheetSpec
+from tests.effort import random_cases
 from tests.strategies import jobs
 
 BLOCK = rectangle(100, 60)
@@ -86,12 +87,11 @@ def test_a_part_is_sent_to_another_sheet_or_told_that_it_has_no_room(hand):
     assert HandMove(full, lying, 1).onto("s", 0) is None
 
 
-@settings(max_examples=25)
+@random_cases(25, 250)
 @given(jobs(), st.data())
 def test_wherever_a_hand_goes_the_layout_still_holds(job, data):
     result = lay(job, limit=Limit(steps=0), clock=lambda: 0.0)
-    if not result.placements:
-        return
+    assume(result.placements)
     index = data.draw(st.integers(0, len(result.placements) - 1))
     one = result.placements[index]
     hand = HandMove(job, result.placements, index)
@@ -103,10 +103,10 @@ def test_wherever_a_hand_goes_the_layout_still_holds(job, data):
         one.sheet_copy,
         Pose(one.pose.x + dx, one.pose.y + dy, one.pose.rotation, one.pose.mirrored),
     )
-    for moved in (hand.near(held), hand.pushed(one, "left"), hand.pushed(one, "up")):
-        if moved is not None:
-            layout = (*result.placements[:index], moved, *result.placements[index + 1 :])
-            assert violations(hand.job, layout) == []
+    moves = (hand.near(held), hand.pushed(one, "left"), hand.pushed(one, "up"))
+    for moved in (m for m in moves if m is not None):
+        layout = (*result.placements[:index], moved, *result.placements[index + 1 :])
+        assert violations(hand.job, layout) == []
 
 
 def test_a_hand_may_move_what_the_engine_must_leave():

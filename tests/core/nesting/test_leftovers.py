@@ -1,7 +1,7 @@
 """What is left of sheets, what would fit there, and why a layout is as it is."""
 
 import pytest
-from hypothesis import given, settings
+from hypothesis import given
 from shapely import box
 
 from ivory_quilt.core.geometry.shape import Pose, Shape, rectangle
@@ -9,6 +9,7 @@ from ivory_quilt.core.nesting.engine import Limit, lay
 from ivory_quilt.core.nesting.job import LayJob, PieceSpec, Placement, RollSpec, SheetSpec
 from ivory_quilt.core.nesting.leftovers import leftovers, would_fit
 from ivory_quilt.core.nesting.reasons import misfit, misfits, sheets_by_area
+from tests.effort import random_cases
 from tests.strategies import jobs
 
 
@@ -36,7 +37,7 @@ def test_what_would_fit_is_counted_with_the_gap():
     assert fits["block"] == 3  # 3 × 200 + 2 gaps < 800
 
 
-@settings(max_examples=30)
+@random_cases(30, 300)
 @given(jobs())
 def test_no_part_reaches_into_a_leftover_and_it_lies_on_the_foam(job):
     result = lay(job, limit=Limit(steps=0), clock=lambda: 0.0)

@@ -5,7 +5,7 @@ from decimal import Decimal
 
 import numpy as np
 import pytest
-from hypothesis import given, settings
+from hypothesis import given
 from hypothesis import strategies as st
 from shapely import affinity
 
@@ -26,6 +26,7 @@ from ivory_quilt.core.nesting.leftovers import leftovers
 from ivory_quilt.core.nesting.patterns import patterns_of
 from ivory_quilt.core.nesting.prepare import prepare_piece
 from ivory_quilt.core.nesting.world import World
+from tests.effort import random_cases
 from tests.strategies import poses, shapes
 
 
@@ -36,7 +37,7 @@ def run(job, steps, seed=1):
 # The measure
 
 
-@settings(max_examples=300)
+@random_cases(200, 3000)
 @given(shapes(), shapes(), poses)
 def test_an_overlap_is_measured_just_where_the_library_finds_one(a, b, pose):
     job = LayJob(

@@ -1,5 +1,6 @@
 """One thread's walk and its goals: what counts as reached, how goals are eased, what stays."""
 
+from dataclasses import replace
 from decimal import Decimal
 
 import numpy as np
@@ -10,7 +11,7 @@ from hypothesis import strategies as st
 from ivory_quilt.core.geometry.centred import about_centre, at_centre, centre_of
 from ivory_quilt.core.geometry.shape import Pose, Shape, rectangle
 from ivory_quilt.core.nesting import construct as construction
-from ivory_quilt.core.nesting.choice import Chooser
+from ivory_quilt.core.nesting.choice import Choice, Chooser
 from ivory_quilt.core.nesting.field import OverlapField
 from ivory_quilt.core.nesting.goals import SHORTEST_STEP, Pace, Planner
 from ivory_quilt.core.nesting.grid import Grid
@@ -132,8 +133,14 @@ def test_pinned_sheets_are_part_of_every_choice_once_each():
     spec = PieceSpec("a", rectangle(50, 50), 2, fixed=(pin,))
     world = World(LayJob((spec,), (SheetSpec("s", rectangle(60, 60), 5, Decimal(2)),)))
     chooser = Chooser(world)
-    choice = chooser.cheaper(Decimal(100), None, fill=0.9)
-    assert chooser.with_pins(choice)["s"] == max(1, dict(choice.counts)["s"])
+    # Two parts of 50 mm take two sheets of 60, one of them the pinned one; none chosen are one.
+    assert chooser.with_pins(Choice((("s", 2),), Decimal(4), 7200.0)) == {"s": 2}
+    assert chooser.with_pins(Choice((), Decimal(0), 0.0)) == {"s": 1}
+    two = replace(
+        world.job,
+        pieces=(replace(spec, quantity=3, fixed=(pin, replace(pin, copy=1, sheet_copy=1))),),
+    )
+    assert Chooser(World(two)).with_pins(Choice((("s", 1),), Decimal(2), 3600.0)) == {"s": 2}
 
 
 def test_a_stop_while_constructing_again_keeps_the_better_layout(monkeypatch):

@@ -4,11 +4,12 @@ import math
 
 import numpy as np
 import pytest
-from hypothesis import given, settings
+from hypothesis import given
 from hypothesis import strategies as st
 
 from ivory_quilt.core.reading.tracing.ruler import find_ticks
 from ivory_quilt.devices.scanner import ScanConditions, scan
+from tests.effort import random_cases
 
 PAPER = (160.0, 60.0)
 
@@ -34,7 +35,7 @@ def ruler(step, angle=0.0, dpi=150.0, seed=1, **conditions):
     return picture, pixel
 
 
-@settings(max_examples=25)
+@random_cases(25, 250)
 @given(
     st.sampled_from([1.0, 5.0, 10.0, 25.4 / 8]),
     st.floats(-8, 8),
