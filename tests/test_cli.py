@@ -10,7 +10,8 @@ import pytest
 from ivory_quilt.cli import main
 from ivory_quilt.core.nesting.check import violations
 from ivory_quilt.files.lay_file import decode_job, encode_job
-from ivory_quilt.files.project_file import PlacementWire, placement_of
+from ivory_quilt.files.project_file import placement_of
+from ivory_quilt.files.project_wire import PlacementWire
 
 JOB = {
     "format": "ivory-quilt/lay-job",

@@ -13,7 +13,7 @@ import numpy as np
 from shapely import LineString, Polygon, affinity, box
 from shapely.ops import split
 
-from ivory_quilt.core.geometry.shape import Array, Shape, rectangle
+from ivory_quilt.core.geometry.shape import Array, Shape, polygons_of, rectangle
 from ivory_quilt.core.nesting.job import LayJob, PieceSpec, RollSpec, SheetSpec
 
 Draw = Callable[[np.random.Generator], Array]
@@ -221,7 +221,7 @@ def _halves(part: Polygon, random: np.random.Generator) -> list[Polygon] | None:
     if random.random() < 0.5:
         off = random.uniform(-0.12, 0.12) * min(x1 - x0, y1 - y0)
         line.insert(1, (cx - off * dy, cy + off * dx))
-    halves = [p for p in split(part, LineString(line)).geoms if p.area > 0.2 * part.area]
+    halves = [p for p in polygons_of(split(part, LineString(line))) if p.area > 0.2 * part.area]
     return halves if len(halves) == 2 and abs(sum(p.area for p in halves) - part.area) < 1 else None
 
 

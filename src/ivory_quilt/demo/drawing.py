@@ -1,11 +1,12 @@
-"""A small SVG writer for the demo's patterns: they come in as a drawing program would save them.
+"""The demo's patterns by strokes: they come in as a drawing program would save them.
 
 Coordinates are millimetres, y upwards, as the maker thinks; the file has y downwards and a view
 box in another unit, as files do.
 """
 
 from dataclasses import dataclass, field
-from html import escape
+
+from ivory_quilt.files.svg_write import SvgDrawing
 
 Point = tuple[float, float]
 
@@ -60,43 +61,23 @@ class Drawn:
     scores: list[str] = field(default_factory=list)
 
 
-def quoteattr(text: str) -> str:
-    """Return `text` as a quoted XML attribute."""
-    return f'"{escape(text)}"'
-
-
 def drawing(pieces: list[Drawn], columns_width: float = 1400.0) -> bytes:
     """Return an SVG drawing with `pieces` side by side: a cut layer and a score layer."""
-    cut, score = [], []
     x, y, row, widest = 10.0, 10.0, 0.0, 0.0
+    places = []
     for piece in pieces:
         w, h = piece.size
         if x > 10 and x + w > columns_width:
             x, y, row = 10.0, y + row + 20, 0.0
-        place = f'transform="translate({x:.3f},{y + h:.3f})"'
-        ident = quoteattr(piece.name.replace(" ", "_"))
-        label = f"inkscape:label={quoteattr(piece.name)}"
-        data = " ".join([piece.outline, *piece.holes])
-        cut.append(f'<path id={ident} {label} {place} d="{data}"/>')
-        score += [f'<path {place} d="{s}"/>' for s in piece.scores]
+        places.append(f"translate({x:.3f},{y + h:.3f})")
         x += w + 20
         row, widest = max(row, h), max(widest, x)
-    width, height = widest + 10, y + row + 10
-    layer = 'inkscape:groupmode="layer" style="fill:none;stroke:#000000" inkscape:label'
-    return "\n".join(
-        [
-            '<?xml version="1.0" encoding="UTF-8" standalone="no"?>',
-            '<svg xmlns="http://www.w3.org/2000/svg"',
-            ' xmlns:inkscape="http://www.inkscape.org/namespaces/inkscape"',
-            f' width="{width / 10:.4f}cm" height="{height / 10:.4f}cm"'
-            f' viewBox="0 0 {width:.3f} {height:.3f}" version="1.1">',
-            f'<g {layer}="Cut">',
-            *cut,
-            "</g>",
-            f'<g {layer}="Score lines">',
-            *score,
-            "</g>",
-            "</svg>",
-            "",
-        ]
-    ).encode()
+    svg = SvgDrawing(round(widest + 10, 3), round(y + row + 10, 3))
+    style = "fill:none;stroke:#000000"
+    cut, score = svg.layer("Cut", style=style), svg.layer("Score lines", style=style)
+    for piece, place in zip(pieces, places, strict=True):
+        data = " ".join([piece.outline, *piece.holes])
+        cut.path(data, id=piece.name.replace(" ", "_"), label=piece.name, transform=place)
+        for line in piece.scores:
+            score.path(line, transform=place)
+    return svg.to_bytes("cm", 10.0)

@@ -15,8 +15,9 @@ from ivory_quilt.core.nesting.job import (
     SheetSpec,
 )
 from ivory_quilt.files.atomic import read_bytes
-from ivory_quilt.files.project_file import placement_wire, points_wire
-from ivory_quilt.files.wire import FixedWire, JobPieceWire, JobWire, decode
+from ivory_quilt.files.job_wire import FixedWire, JobPieceWire, JobWire
+from ivory_quilt.files.project_file import placement_wire
+from ivory_quilt.files.wire import decode, encode
 
 JOB_FORMAT = "ivory-quilt/lay-job"
 RESULT_FORMAT = "ivory-quilt/lay-result"
@@ -89,8 +90,8 @@ def encode_job(job: LayJob) -> bytes:
         pieces.append(
             {
                 "id": p.id,
-                "outline": points_wire(p.shape.outer),
-                "holes": [points_wire(h) for h in p.shape.holes],
+                "outline": p.shape.outer,
+                "holes": p.shape.holes,
                 "quantity": p.quantity,
                 "rotations": "free" if p.rotations is None else list(p.rotations),
                 "mirror": p.mirror,
@@ -106,12 +107,12 @@ def encode_job(job: LayJob) -> bytes:
         "sheets": [
             {
                 "id": s.id,
-                "outline": points_wire(s.shape.outer),
-                "holes": [points_wire(h) for h in s.shape.holes],
+                "outline": s.shape.outer,
+                "holes": s.shape.holes,
                 "quantity": s.quantity,
                 "cost": str(s.cost),
                 "margin": s.margin,
-                "defects": [points_wire(d.outer) for d in s.defects],
+                "defects": [d.outer for d in s.defects],
             }
             for s in job.sheets
         ],
@@ -127,7 +128,7 @@ def encode_job(job: LayJob) -> bytes:
         ],
         "pieces": pieces,
     }
-    return msgspec.json.format(msgspec.json.encode(body), indent=1) + b"\n"
+    return encode(body)
 
 
 def encode_result(result: LayResult) -> bytes:
@@ -141,7 +142,7 @@ def encode_result(result: LayResult) -> bytes:
         "cost": f"{result.cost:.2f}",
         "cost_bound": f"{result.cost_bound:.2f}",
         "density": result.density,
-        "placements": [msgspec.to_builtins(placement_wire(p)) for p in result.placements],
+        "placements": [placement_wire(p) for p in result.placements],
         "unplaced": [{"piece": piece, "copy": copy} for piece, copy in result.unplaced],
         "stock": [
             {"id": u.id, "copy": u.copy, "used_length": u.used_length, "density": u.density}
@@ -149,7 +150,7 @@ def encode_result(result: LayResult) -> bytes:
         ],
         "history": [[t, f"{c:.2f}", d] for t, c, d in result.history],
     }
-    return msgspec.json.format(msgspec.json.encode(body), indent=1) + b"\n"
+    return encode(body)
 
 
 def encode_fault(job: LayJob, seed: int, faults: tuple[str, ...]) -> bytes:
@@ -161,4 +162,4 @@ def encode_fault(job: LayJob, seed: int, faults: tuple[str, ...]) -> bytes:
         "faults": list(faults),
         "job": msgspec.Raw(encode_job(job)),
     }
-    return msgspec.json.format(msgspec.json.encode(body), indent=1) + b"\n"
+    return encode(body)

@@ -5,7 +5,6 @@ What is written comes in again as it went out: layers are named as the readers k
 
 import io
 from collections.abc import Iterable
-from html import escape
 from pathlib import PurePath
 
 import numpy as np
@@ -15,6 +14,7 @@ from ivory_quilt.core.geometry.shape import Array, Point
 from ivory_quilt.core.pattern.edges import mark_tick
 from ivory_quilt.core.pattern.piece import Hand, LineKind, Piece
 from ivory_quilt.core.units import show_thickness
+from ivory_quilt.files.svg_write import SvgDrawing, SvgLayer
 
 BETWEEN = 20.0  # mm between pieces on the sheet
 LAYERS = {
@@ -87,36 +87,21 @@ def _texts(piece: Piece) -> list[tuple[str, Point]]:
 def _svg(pieces: list[Piece]) -> bytes:
     width = max((p.shape.bounds[2] for p in pieces), default=0.0) + BETWEEN
     height = max((p.shape.bounds[3] for p in pieces), default=0.0) + BETWEEN
-
-    def data(points: Array, *, closed: bool) -> str:
-        pairs = " L".join(f"{x:.4f} {height - y:.4f}" for x, y in points)
-        return f"M{pairs}{' Z' if closed else ''}"
-
-    layers: dict[str, list[str]] = {CUT: []}
+    svg = SvgDrawing(width, height)
+    cut = _layer(svg, CUT)
     for piece in pieces:
-        rings = " ".join(data(r, closed=True) for r in piece.shape.rings)
-        label = f'inkscape:label="{escape(piece.name)}"'
-        layers[CUT].append(f'<path id="{escape(piece.id)}" {label} d="{rings}"/>')
-        for layer, points in _strokes(piece):
-            layers.setdefault(layer, []).append(f'<path d="{data(points, closed=False)}"/>')
+        cut.path(svg.outline(piece.shape), id=piece.id, label=piece.name)
+        for name, points in _strokes(piece):
+            _layer(svg, name).path(svg.line(points))
+    words = svg.layer(WORDS, fill=COLOURS[WORDS][0], text_anchor="middle")
     for piece in pieces:
         for text, (x, y) in _texts(piece):
-            layers.setdefault(WORDS, []).append(
-                f'<text x="{x:.3f}" y="{height - y:.3f}" font-size="6" '
-                f'text-anchor="middle">{escape(text)}</text>'
-            )
-    mode = 'inkscape:groupmode="layer" inkscape:label'
-    rows = [
-        '<?xml version="1.0" encoding="UTF-8"?>',
-        '<svg xmlns="http://www.w3.org/2000/svg"'
-        ' xmlns:inkscape="http://www.inkscape.org/namespaces/inkscape"'
-        f' width="{width:.4f}mm" height="{height:.4f}mm" viewBox="0 0 {width:.4f} {height:.4f}">',
-    ]
-    for layer, drawn in layers.items():
-        colour = COLOURS.get(layer, OTHER)[0]
-        fill = f'fill="{colour}"' if layer == WORDS else f'fill="none" stroke="{colour}"'
-        rows += [f'<g {mode}="{layer}" {fill} stroke-width="0.3">', *drawn, "</g>"]
-    return "\n".join([*rows, "</svg>", ""]).encode()
+            words.text(f"{x:.3f}", f"{height - y:.3f}", "6", text)
+    return svg.to_bytes()
+
+
+def _layer(svg: SvgDrawing, name: str) -> SvgLayer:
+    return svg.layer(name, fill="none", stroke=COLOURS.get(name, OTHER)[0], stroke_width="0.3")
 
 
 def _dxf(pieces: list[Piece]) -> bytes:

@@ -2,13 +2,11 @@
 
 from typing import Any
 
-import msgspec
-
 from ivory_quilt.core.reading.found import FoundPiece, Reading
 from ivory_quilt.core.reading.hints import Hints
 from ivory_quilt.core.reading.pages.joined_reading import JoinedReading
 from ivory_quilt.core.reading.pages.page import JoinedPages
-from ivory_quilt.files.project_file import points_wire
+from ivory_quilt.files.wire import encode
 
 FORMAT = "ivory-quilt/pieces"
 
@@ -34,7 +32,7 @@ def encode_reading(readings: list[Reading]) -> bytes:
     joins = [_joins(r.joined) for r in readings if isinstance(r, JoinedReading)]
     if joins:
         body["joins"] = joins[0]
-    return msgspec.json.format(msgspec.json.encode(body), indent=1) + b"\n"
+    return encode(body)
 
 
 def _joins(placed: JoinedPages) -> list[dict[str, Any]]:
@@ -49,11 +47,11 @@ def _piece(found: FoundPiece, piece_id: str) -> dict[str, Any]:
     return {
         "id": piece_id,
         "name": found.name,
-        "outline": points_wire(found.shape.outer),
-        "holes": [points_wire(h) for h in found.shape.holes],
+        "outline": found.shape.outer,
+        "holes": found.shape.holes,
         "area": found.shape.area,
         "length": found.shape.outline_length,
-        "lines": [{"kind": k.kind.value, "points": points_wire(k.points)} for k in found.lines],
+        "lines": [{"kind": k.kind.value, "points": k.points} for k in found.lines],
         "marks": [
             *({"kind": "match", "at": [x, y]} for x, y in found.match_marks),
             *({"kind": "label", "at": list(k.at), "text": k.text} for k in found.labels),

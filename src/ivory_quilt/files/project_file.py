@@ -1,54 +1,26 @@
 """Projects on disk: ``.ivq``, one readable JSON file (docs/formats.md)."""
 
 from pathlib import Path
-from typing import Any, cast
+from typing import Any
 
-import msgspec
-
-from ivory_quilt.core.document.project import KeptLayout, Paper, Project
+from ivory_quilt.core.document.project import KeptLayout, Project
 from ivory_quilt.core.errors import InputError
-from ivory_quilt.core.geometry.shape import Array, Pose, Shape, ring
-from ivory_quilt.core.measure.study import Pictured, Study
-from ivory_quilt.core.measure.wearer import Measure, Wearer
+from ivory_quilt.core.geometry.shape import Pose, Shape
+from ivory_quilt.core.measure.wearer import Wearer
 from ivory_quilt.core.nesting.job import Placement
+from ivory_quilt.core.pattern.build import PLAIN, Build, EdgeProfile, Profile
 from ivory_quilt.core.pattern.part import Foam
-from ivory_quilt.core.pattern.piece import (
-    CutSide,
-    Edge,
-    FaceUp,
-    Hand,
-    Label,
-    LineKind,
-    Piece,
-    PieceLine,
-    Recipe,
-    Source,
-    TraceRule,
-    Turn,
-)
-from ivory_quilt.core.pattern.seams import EdgeRef, Joint, Seam
+from ivory_quilt.core.pattern.piece import LineKind, Piece, Recipe
 from ivory_quilt.files.atomic import read_bytes, write_atomic
-from ivory_quilt.files.build_wire import build_of, build_wire, crease_of, crease_wire
-from ivory_quilt.files.wire import (
-    EdgeRefWire,
-    EdgeWire,
-    LabelWire,
+from ivory_quilt.files.project_wire import (
+    BuildWire,
     LayoutWire,
-    LineWire,
-    MeasureWire,
-    PicturedWire,
     PieceWire,
     PlacementWire,
     ProjectWire,
     RecipeWire,
-    Ring,
-    SeamWire,
-    SourceWire,
-    StudyWire,
-    TraceRuleWire,
-    WearerWire,
-    decode,
 )
+from ivory_quilt.files.wire import decode, encode, sparse
 
 FORMAT = "ivory-quilt/project"
 VERSION = 1
@@ -84,14 +56,14 @@ def decode_project(data: bytes, *, where: str = "project") -> Project:
             name=wire.name,
             pieces=tuple(_piece(p) for p in wire.pieces),
             gap=wire.gap,
-            paper=Paper(wire.paper),
+            paper=wire.paper,
             layouts=tuple(_layout(k) for k in wire.layouts),
-            wearers=tuple(_wearer(w) for w in wire.wearers),
-            seams=tuple(_seam(s) for s in wire.seams),
+            wearers=wire.wearers,
+            seams=wire.seams,
             ease=wire.ease,
-            rule=_rule(wire.rule),
+            rule=wire.rule,
             halves=wire.halves,
-            studies=tuple(_study(s) for s in wire.studies),
+            studies=wire.studies,
         )
     except InputError as error:
         raise InputError(f"{where}, {error.where}", error.problem, error.expected) from None
@@ -99,27 +71,23 @@ def decode_project(data: bytes, *, where: str = "project") -> Project:
 
 def encode_project(project: Project) -> bytes:
     """Return the project as the bytes of its file: JSON, indented, one value a line at most."""
-    wire = ProjectWire(
-        format="ivory-quilt/project",
-        version=VERSION,
-        name=project.name,
-        pieces=[_piece_wire(p) for p in project.pieces],
-        gap=project.gap,
-        paper=project.paper.value,
-        layouts=[_layout_wire(k) for k in project.layouts],
-        wearers=[_wearer_wire(w) for w in project.wearers],
-        seams=[_seam_wire(s) for s in project.seams],
-        ease=project.ease,
-        rule=_rule_wire(project.rule),
-        halves=project.halves,
-        studies=[_study_wire(s) for s in project.studies],
+    return encode(
+        {
+            "format": FORMAT,
+            "version": VERSION,
+            "name": project.name,
+            "pieces": [_piece_body(p) for p in project.pieces],
+            "gap": project.gap,
+            "paper": project.paper,
+            "layouts": [_layout_body(k) for k in project.layouts],
+            "wearers": [_wearer_body(w) for w in project.wearers],
+            "seams": project.seams,
+            "ease": project.ease,
+            "rule": project.rule,
+            "halves": project.halves,
+            "studies": project.studies,
+        }
     )
-    return msgspec.json.format(msgspec.json.encode(wire), indent=1) + b"\n"
-
-
-def points_wire(points: Array) -> Ring:
-    """Return points as a JSON list."""
-    return [(float(x), float(y)) for x, y in points]
 
 
 def placement_wire(p: Placement) -> PlacementWire:
@@ -143,6 +111,8 @@ def placement_of(w: PlacementWire) -> Placement:
 
 def _piece(w: PieceWire) -> Piece:
     where = f"piece '{w.name}'"
+    if any(line.kind is LineKind.OTHER for line in w.lines):
+        raise InputError(f"{where}, line", "its kind is worked out, never decided", "another kind")
     return Piece(
         id=w.id,
         name=w.name,
@@ -150,129 +120,88 @@ def _piece(w: PieceWire) -> Piece:
         material=w.material,
         thickness=w.thickness,
         count=w.count,
-        hand=Hand(w.hand),
-        drawn_hand=Hand(w.drawn_hand),
-        face=FaceUp(w.face),
-        turn=Turn(w.turn),
-        lines=tuple(
-            PieceLine(LineKind(k.kind), _line(k.points, where), crease_of(k.crease))
-            for k in w.lines
-        ),
-        match_marks=tuple(w.match_marks),
-        source=Source(w.source.file, w.source.layer, w.source.page),
+        hand=w.hand,
+        drawn_hand=w.drawn_hand,
+        face=w.face,
+        turn=w.turn,
+        lines=w.lines,
+        match_marks=w.match_marks,
+        source=w.source,
         recipe=_recipe(w.recipe),
-        labels=tuple(Label(k.text, k.at) for k in w.labels),
-        edges=tuple(Edge(e.name, e.start, e.stop) for e in w.edges),
-        rule=None if w.rule is None else _rule(w.rule),
-        build=build_of(w.build, where),
+        labels=w.labels,
+        edges=w.edges,
+        rule=w.rule,
+        build=_build(w.build, where),
     )
-
-
-def _rule(w: TraceRuleWire) -> TraceRule:
-    return TraceRule(w.pen, CutSide(w.side), w.trim)
-
-
-def _rule_wire(r: TraceRule) -> TraceRuleWire:
-    return TraceRuleWire(r.pen, r.side.value, r.trim)
-
-
-def _seam(w: SeamWire) -> Seam:
-    first, second = (EdgeRef(r.piece, r.edge) for r in (w.first, w.second))
-    return Seam(first, second, w.turned, w.dihedral, Joint(w.joint))
-
-
-def _seam_wire(s: Seam) -> SeamWire:
-    first, second = (EdgeRefWire(r.piece, r.edge) for r in (s.first, s.second))
-    return SeamWire(first, second, s.turned, s.dihedral, s.joint.value)
-
-
-def _study(w: StudyWire) -> Study:
-    known = None if w.known is None else _pictured(w.known)
-    lines = tuple(_pictured(k) for k in w.lines)
-    return Study(w.picture, known, w.real, w.uncertainty, w.blur, lines)
-
-
-def _study_wire(s: Study) -> StudyWire:
-    known = None if s.known is None else _pictured_wire(s.known)
-    lines = [_pictured_wire(k) for k in s.lines]
-    return StudyWire(s.picture, known, s.real, s.uncertainty, s.blur, lines)
-
-
-def _pictured(w: PicturedWire) -> Pictured:
-    return Pictured(w.name, w.start, w.stop)
-
-
-def _pictured_wire(p: Pictured) -> PicturedWire:
-    return PicturedWire(p.name, p.start, p.stop)
 
 
 def _recipe(w: RecipeWire | None) -> Recipe | None:
     return None if w is None else Recipe(w.maker, tuple(w.values.items()), w.group, w.index)
 
 
-def _line(points: Ring, where: str) -> Array:
-    """Check a line's points as a ring's are checked; a line needs two."""
-    ring([*points, (1e6, 1e6), (1e6, -1e6)], where=f"{where}, line")
-    if len(points) < 2:
-        raise InputError(f"{where}, line", "it has fewer than two points", "two or more")
-    import numpy as np
-
-    array = np.array(points, dtype=np.float64)
-    array.setflags(write=False)
-    return array
-
-
-def _piece_wire(p: Piece) -> PieceWire:
-    return PieceWire(
-        id=p.id,
-        name=p.name,
-        outline=points_wire(p.shape.outer),
-        holes=[points_wire(h) for h in p.shape.holes],
-        material=p.material,
-        thickness=p.thickness,
-        count=p.count,
-        hand=p.hand.value,
-        drawn_hand=_hand(p.drawn_hand),
-        face=p.face.value,
-        turn=p.turn.value,
-        lines=_lines_wire(p.lines),
-        match_marks=list(p.match_marks),
-        source=SourceWire(p.source.file, p.source.layer, p.source.page),
-        recipe=_recipe_wire(p.recipe),
-        labels=[LabelWire(k.text, k.at) for k in p.labels],
-        edges=[EdgeWire(e.name, e.start, e.stop) for e in p.edges],
-        rule=None if p.rule is None else _rule_wire(p.rule),
-        build=build_wire(p.build),
-    )
+def _build(w: BuildWire | None, where: str) -> Build:
+    if w is None:
+        return PLAIN
+    decided: dict[str, Any] = {name: getattr(w, name) for name in w.__struct_fields__}
+    try:
+        decided["edges"] = tuple(
+            EdgeProfile(e.edge, Profile(e.kind, e.angle, e.width)) for e in w.edges
+        )
+        return Build(**decided)
+    except InputError as error:
+        raise InputError(f"{where}, {error.where}", error.problem, error.expected) from None
 
 
-def _lines_wire(lines: tuple[PieceLine, ...]) -> list[LineWire]:
-    made = []
-    for line in lines:
-        kind = line.kind
-        if kind is not LineKind.OTHER:  # worked out, never decided
-            made.append(
-                LineWire(cast(Any, kind.value), points_wire(line.points), crease_wire(line.crease))
-            )
-    return made
+def _piece_body(p: Piece) -> dict[str, object]:
+    recipe = p.recipe
+    return {
+        "id": p.id,
+        "name": p.name,
+        "outline": p.shape.outer,
+        "holes": p.shape.holes,
+        "material": p.material,
+        "thickness": p.thickness,
+        "count": p.count,
+        "hand": p.hand,
+        "drawn_hand": p.drawn_hand,
+        "face": p.face,
+        "turn": p.turn,
+        "lines": [k for k in p.lines if k.kind is not LineKind.OTHER],
+        "match_marks": p.match_marks,
+        "source": sparse(p.source),
+        "recipe": recipe
+        and {
+            "maker": recipe.maker,
+            "values": dict(recipe.values),
+            "group": recipe.group,
+            "index": recipe.index,
+        },
+        "labels": p.labels,
+        "edges": p.edges,
+        "rule": p.rule,
+        "build": _build_body(p.build),
+    }
 
 
-def _recipe_wire(r: Recipe | None) -> RecipeWire | None:
-    return None if r is None else RecipeWire(r.maker, dict(r.values), r.group, r.index)
+def _build_body(b: Build) -> dict[str, object] | None:
+    if b == PLAIN:
+        return None
+    body = dict(sparse(b))
+    if b.edges:
+        body["edges"] = [
+            {
+                "edge": e.edge,
+                "kind": e.profile.kind,
+                "angle": e.profile.angle,
+                "width": e.profile.width,
+            }
+            for e in b.edges
+        ]
+    return body
 
 
-def _wearer(w: WearerWire) -> Wearer:
-    measures = (Measure(m.spot, m.value, m.uncertainty, m.date, m.method) for m in w.measures)
-    return Wearer(w.id, w.name, tuple(measures))
-
-
-def _wearer_wire(w: Wearer) -> WearerWire:
-    measures = [MeasureWire(m.spot, m.value, m.uncertainty, m.date, m.method) for m in w.measures]
-    return WearerWire(w.id, w.name, measures)
-
-
-def _hand(hand: Hand) -> Any:
-    return hand.value
+def _wearer_body(w: Wearer) -> dict[str, object]:
+    return {"id": w.id, "name": w.name, "measures": [sparse(m) for m in w.measures]}
 
 
 def _layout(w: LayoutWire) -> KeptLayout:
@@ -283,10 +212,10 @@ def _layout(w: LayoutWire) -> KeptLayout:
     )
 
 
-def _layout_wire(k: KeptLayout) -> LayoutWire:
-    return LayoutWire(
-        k.foam.material,
-        k.foam.thickness,
-        [placement_wire(p) for p in k.placements],
-        sorted(k.pins),
-    )
+def _layout_body(k: KeptLayout) -> dict[str, object]:
+    return {
+        "material": k.foam.material,
+        "thickness": k.foam.thickness,
+        "placements": [placement_wire(p) for p in k.placements],
+        "pins": sorted(k.pins),
+    }

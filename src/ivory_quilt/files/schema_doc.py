@@ -7,7 +7,10 @@ from typing import Any
 
 import msgspec
 
-from ivory_quilt.files.wire import JobWire, ProjectWire
+from ivory_quilt.core.geometry.shape import Array
+from ivory_quilt.files.job_wire import JobWire
+from ivory_quilt.files.project_wire import ProjectWire
+from ivory_quilt.files.wire import Ring
 
 START, END = "<!-- schema {} -->", "<!-- end {} -->"
 SCHEMAS = {"project": ProjectWire, "lay-job": JobWire}
@@ -15,7 +18,13 @@ SCHEMAS = {"project": ProjectWire, "lay-job": JobWire}
 
 def schema(name: str) -> dict[str, Any]:
     """Return the JSON Schema of one of our files."""
-    return msgspec.json.schema(SCHEMAS[name])
+    return msgspec.json.schema(SCHEMAS[name], schema_hook=_points_schema)
+
+
+def _points_schema(kind: type) -> dict[str, Any]:
+    if kind != Array:
+        raise NotImplementedError(f"no file holds a {kind}")
+    return msgspec.json.schema(Ring)
 
 
 def with_schemas(text: str) -> str:

@@ -10,9 +10,10 @@ from collections.abc import Sequence
 
 import numpy as np
 from shapely import LinearRing, LineString, Polygon, polygonize, unary_union
+from shapely.geometry.base import BaseGeometry
 
 from ivory_quilt.core.errors import InputError
-from ivory_quilt.core.geometry.shape import Array, Shape, ring, signed_area
+from ivory_quilt.core.geometry.shape import Array, Shape, polygons_of, ring, signed_area
 
 MITRE_LIMIT = 5.0  # times the offset that a corner may stand out before it is cut off
 NEARLY_STRAIGHT = np.radians(8.0)
@@ -39,10 +40,10 @@ def offset_faces(shape: Shape, distances: Sequence[Array]) -> Shape:
     if outer is None:
         raise InputError("bevel", "nothing would be left of the other face", "a smaller angle")
     holes = [h for h in (_wound(r[::-1]) for r in rings[1:]) if h is not None]
-    solid = outer
+    solid: BaseGeometry = outer
     for hole in holes:
         solid = solid.difference(hole)
-    parts = [p for p in getattr(solid, "geoms", [solid]) if p.area > SPECK]
+    parts = [p for p in polygons_of(solid) if p.area > SPECK]
     if len(parts) != 1:
         problem = "would fall apart" if parts else "would have nothing left"
         raise InputError("bevel", f"the other face {problem}", "a smaller angle")

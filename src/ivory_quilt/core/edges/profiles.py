@@ -6,13 +6,13 @@ from dataclasses import dataclass
 from functools import lru_cache
 
 import numpy as np
-from shapely import Polygon, line_merge, unary_union
+from shapely import line_merge, unary_union
 
 from ivory_quilt.core.edges.bevels import flare, unequal_mitre
 from ivory_quilt.core.edges.faces import offset_faces
 from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.geometry.outline import Outline
-from ivory_quilt.core.geometry.shape import Array, Shape
+from ivory_quilt.core.geometry.shape import Array, Shape, polygons_of
 from ivory_quilt.core.pattern.build import Profile, ProfileKind
 from ivory_quilt.core.pattern.edges import edges_of
 from ivory_quilt.core.pattern.piece import Piece
@@ -201,9 +201,7 @@ def footprint(faces: Sequence[Shape]) -> Shape:
     if not all(whole.buffer(HAIR).covers(f.polygon) for f in faces):
         # Edges that all but coincide have been seen to mislead the overlay: a hair sets them apart.
         whole = unary_union([f.polygon.buffer(HAIR, join_style="mitre") for f in faces])
-    if not isinstance(whole, Polygon):
-        whole = max(whole.geoms, key=lambda p: p.area)
-    return Shape.from_polygon(whole)
+    return Shape.from_polygon(max(polygons_of(whole), key=lambda p: p.area))
 
 
 def apart(shape: Shape, other: Shape) -> list[Array]:

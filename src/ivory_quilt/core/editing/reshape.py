@@ -8,7 +8,7 @@ import numpy as np
 from shapely import LineString, Polygon
 
 from ivory_quilt.core.errors import InputError
-from ivory_quilt.core.geometry.shape import Array, Point, Pose, Shape, as_point
+from ivory_quilt.core.geometry.shape import Array, Point, Pose, Shape, as_point, simplified
 from ivory_quilt.core.pattern.piece import Hand, LineKind, Piece, PieceLine
 
 STRAIGHT_WITHIN = 0.15  # mm that an edge may stray and still be a fold
@@ -96,7 +96,7 @@ def unfolded(piece: Piece, edge: FoldEdge) -> Piece:
     whole = whole.buffer(-0.02, join_style="mitre")
     if not isinstance(whole, Polygon) or whole.is_empty:
         raise InputError(f"piece '{piece.name}'", "its halves do not join", "a straight fold edge")
-    shape = Shape.from_polygon(whole.simplify(0.005))
+    shape = Shape.from_polygon(simplified(whole, 0.005))
     kept = tuple(k for k in piece.lines if not (k.kind is LineKind.FOLD and _along(k, edge)))
     lines = [*kept, *(replace(k, points=reflect(k.points)) for k in kept)]
     lines.append(PieceLine(LineKind.CENTRE, np.array([edge.start, edge.stop])))

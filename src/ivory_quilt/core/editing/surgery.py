@@ -15,7 +15,7 @@ from shapely.geometry.base import BaseGeometry
 
 from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.geometry.outline import Outline
-from ivory_quilt.core.geometry.shape import Array, Point, Shape, polygons_of
+from ivory_quilt.core.geometry.shape import Array, Point, Shape, polygons_of, simplified
 from ivory_quilt.core.geometry.validity import shape_problem
 from ivory_quilt.core.pattern.edges import edge_at, edge_letter, edges_of, snapped
 from ivory_quilt.core.pattern.piece import Edge, Label, Piece, PieceLine
@@ -319,7 +319,7 @@ def taken_in(piece: Piece, mouth: Point, hinge: Point, width: float) -> Piece:
     expected = left.area + right.area
     if len(found) != 1 or abs(found[0].area - expected) > 0.02 * expected:
         raise InputError(f"piece '{piece.name}'", "its halves do not close", "another line")
-    shape = Shape.from_polygon(found[0].simplify(0.003))
+    shape = Shape.from_polygon(simplified(found[0], 0.003))
 
     def moved(points: Array) -> Array:
         out = swing.side(points) > 0

@@ -229,6 +229,13 @@ def as_point(place: Array) -> Point:
     return float(place[0]), float(place[1])
 
 
+def simplified(polygon: Polygon, tolerance: float) -> Polygon:
+    """Return a polygon with fewer corners, within `tolerance` mm; it never falls apart."""
+    plain = polygon.simplify(tolerance)
+    assert isinstance(plain, Polygon)
+    return plain
+
+
 def polygons_of(geometry: BaseGeometry) -> list[Polygon]:
     """Return all polygons of a geometry of any kind, however deep; empty ones are left out."""
     if isinstance(geometry, Polygon):

@@ -14,7 +14,7 @@ from functools import lru_cache
 
 import numpy as np
 import numpy.typing as npt
-from shapely import maximum_inscribed_circle
+from shapely import get_coordinates, maximum_inscribed_circle
 
 from ivory_quilt.core.geometry.shape import Array, Shape
 from ivory_quilt.core.nesting.job import CENT, LayJob, PieceSpec, RollSpec, SheetSpec, roll_cost
@@ -51,7 +51,7 @@ def cost_bound(job: LayJob) -> Decimal:
 
 def least_width(shape: Shape) -> float:
     """Return the least extent of a shape over all directions (its width, by its convex hull)."""
-    hull = np.asarray(shape.polygon.convex_hull.exterior.coords)
+    hull = get_coordinates(shape.polygon.convex_hull)
     step = np.diff(hull, axis=0)
     length = np.hypot(step[:, 0], step[:, 1])
     normals = np.column_stack((-step[:, 1], step[:, 0]))[length > 0] / length[length > 0, None]

@@ -104,7 +104,7 @@ def _placed(shape: Shape, poses: list[Pose]) -> Polygons:
     def put(points: Array) -> Array:
         return np.asarray(points @ linear.transpose(0, 2, 1) + away[:, None, :])
 
-    holes = [shapely.linearrings(put(h)) for h in shape.holes]
+    holes = [np.asarray(shapely.linearrings(put(h))) for h in shape.holes]
     outer = shapely.linearrings(put(shape.outer))
     return np.asarray(shapely.polygons(outer, np.stack(holes, axis=1) if holes else None))
 

@@ -13,8 +13,9 @@ from itertools import pairwise
 import numpy as np
 import shapely
 from shapely import Polygon, box
+from shapely.geometry.base import BaseGeometry
 
-from ivory_quilt.core.geometry.shape import Array
+from ivory_quilt.core.geometry.shape import Array, simplified
 from ivory_quilt.core.nesting.kernels.tables import Ints
 from ivory_quilt.core.nesting.prepare import Prepared
 from ivory_quilt.core.nesting.world import UNPLACED, Solution, World
@@ -107,10 +108,10 @@ def _fill(
     if world.regions[region].is_roll:
         need = sum(world.kinds[i].grown_area for i in left)
         x1 = min(x1, x0 + 3.0 * need / (y1 - y0))
-    room = box(x0, y0, x1, y1)
+    foam: BaseGeometry = box(x0, y0, x1, y1)
     for frame in world.regions[region].frame:
-        room = room.difference(frame)
-    room = _largest(room)
+        foam = foam.difference(frame)
+    room = _largest(foam)
     beam = [Arrangement(room, (), left, 0.0, 0.0)]
     best = beam[0]
     while beam and not flags[0]:
@@ -189,7 +190,7 @@ def _open_corners(free: Polygon) -> list[tuple[Array, float, float]]:
     """Return convex corners of the free foam, leftmost first: where, and how both sides run."""
     if free.is_empty or free.area < 1.0:
         return []
-    ring = np.asarray(shapely.geometry.polygon.orient(free.simplify(0.02)).exterior.coords)[:-1]
+    ring = np.asarray(shapely.geometry.polygon.orient(simplified(free, 0.02)).exterior.coords)[:-1]
     ahead = np.roll(ring, -1, axis=0) - ring
     behind = np.roll(ring, 1, axis=0) - ring
     turn = ahead[:, 0] * behind[:, 1] - ahead[:, 1] * behind[:, 0]

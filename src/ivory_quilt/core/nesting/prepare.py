@@ -13,9 +13,9 @@ from functools import cached_property, lru_cache
 import numpy as np
 import shapely
 import shapely.affinity
-from shapely import MultiPolygon, Polygon
+from shapely import Polygon
 
-from ivory_quilt.core.geometry.shape import Array, Shape, cos_sin, signed_area
+from ivory_quilt.core.geometry.shape import Array, Shape, cos_sin, polygons_of, signed_area
 from ivory_quilt.core.nesting.job import PieceSpec, RollSpec, SheetSpec
 from ivory_quilt.core.nesting.kernels.distance import fill_circles, lies_along
 from ivory_quilt.core.nesting.sizes import box_sizes
@@ -231,7 +231,7 @@ def free_angles(polygon: Polygon) -> tuple[float, ...]:
 
     Quarter turns, and those that lay the narrowest enclosing rectangle along the sheet.
     """
-    box = np.asarray(polygon.minimum_rotated_rectangle.exterior.coords)
+    box = shapely.get_coordinates(polygon.minimum_rotated_rectangle)
     dx, dy = box[1] - box[0]
     lean = -math.degrees(math.atan2(dy, dx)) % 90.0
     quarters = (0.0, 90.0, 180.0, 270.0)
@@ -264,5 +264,5 @@ def prepare_region(stock: SheetSpec | RollSpec, gap: float) -> Region | None:
     pad = 0.25 * max(rect[2] - rect[0], rect[3] - rect[1])
     outside = shapely.box(rect[0] - pad, rect[1] - pad, rect[2] + pad, rect[3] + pad)
     rest = outside.difference(room)
-    frame = tuple(rest.geoms) if isinstance(rest, MultiPolygon) else (rest,)
+    frame = tuple(polygons_of(rest))
     return Region(stock, 0, rect, frame, float(room.area), flaws)

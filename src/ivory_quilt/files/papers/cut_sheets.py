@@ -2,7 +2,6 @@
 
 import re
 from dataclasses import dataclass
-from html import escape
 
 import numpy as np
 from shapely import Polygon, box
@@ -18,6 +17,7 @@ from ivory_quilt.core.stock.purchase import item_of
 from ivory_quilt.core.units import show_area, show_thickness
 from ivory_quilt.files.papers.pen import BOLD, CUT, INK, MONO, SCORE, SOFT, THREAD, Pen
 from ivory_quilt.files.papers.tiling import PAGE_SIZE
+from ivory_quilt.files.svg_write import SvgDrawing, SvgLayer
 
 _KIND_WORD = {
     StockKind.SHEET: "sheet",
@@ -86,65 +86,34 @@ def cut_sheets(plan: Plan) -> list[CutSheet]:
     return sheets
 
 
-def quoteattr(text: str) -> str:
-    """Return `text` as a quoted XML attribute."""
-    return f'"{escape(text)}"'
-
-
 def cut_sheet_svg(sheet: CutSheet) -> bytes:
     """Return one cut sheet as SVG: one user unit is one mm, cut and score on layers of their own.
 
     The part outlines are those of the layout, to the last digit.
     """
-    x0, y0, x1, y1 = sheet.shape.bounds
-    width, height = x1 - x0, y1 - y0
-
-    def data(points: Array, *, closed: bool) -> str:
-        pairs = " L".join(f"{x - x0:.4f} {y1 - y:.4f}" for x, y in points)
-        return f"M{pairs}{' Z' if closed else ''}"
-
-    def path(shape: Shape) -> str:
-        return " ".join(data(r, closed=True) for r in shape.rings)
-
-    cut, label = [], []
-    lines: dict[str, list[str]] = {"score": []}
+    x0, _, _, y1 = sheet.shape.bounds
+    svg = SvgDrawing(sheet.shape.width, sheet.shape.height, x0, y1)
+    svg.describe(sheet.title, f"{sheet.origin}; {len(sheet.parts)} parts")
+    foam = svg.layer("sheet", fill="none", stroke="#8a7f66", stroke_width="0.5")
+    foam.path(svg.outline(sheet.shape))
+    cut = svg.layer("cut", fill="none", stroke="#a3243b", stroke_width="0.3")
+    _line_layer(svg, "score")
     for part, placement in sheet.parts:
         # The knife follows the outline on the face that is up; a bevel's run-out is drawn beside.
         placed = (part.marked or part.shape).placed(placement.pose)
-        name = quoteattr(f"{part.id}-{placement.copy + 1}")
-        cut.append(f"  <path id={name} d={quoteattr(path(placed))}/>")
+        cut.path(svg.outline(placed), id=f"{part.id}-{placement.copy + 1}")
         for line in part.lines:
-            points = line.placed(placement.pose).points
-            where = lines.setdefault(_LINE_LAYER.get(line.kind, "marks"), [])
-            where.append(f"  <path d={quoteattr(data(points, closed=False))}/>")
+            layer = _line_layer(svg, _LINE_LAYER.get(line.kind, "marks"))
+            layer.path(svg.line(line.placed(placement.pose).points))
+    style = {"fill": "#26212b", "text-anchor": "middle", "font-family": "sans-serif"}
+    labels = svg.layer("labels", **style)
+    for part, placement in sheet.parts:
+        placed = (part.marked or part.shape).placed(placement.pose)
         lx, ly = placed.label_point
         size = min(8.0, max(3.0, min(placed.width, placed.height) / 6))
-        text = escape(part_label(part, placement))
-        label.append(
-            f'  <text x="{lx - x0:.2f}" y="{y1 - ly:.2f}" font-size="{size:.1f}">{text}</text>'
-        )
-    layer = 'inkscape:groupmode="layer" inkscape:label'
-    rows = [
-        '<?xml version="1.0" encoding="UTF-8"?>',
-        '<svg xmlns="http://www.w3.org/2000/svg"'
-        ' xmlns:inkscape="http://www.inkscape.org/namespaces/inkscape"'
-        f' width="{width:.4f}mm" height="{height:.4f}mm" viewBox="0 0 {width:.4f} {height:.4f}">',
-        f"<title>{escape(sheet.title)}</title>",
-        f"<desc>{escape(sheet.origin)}; {len(sheet.parts)} parts</desc>",
-        f'<g {layer}="sheet" fill="none" stroke="#8a7f66" stroke-width="0.5">',
-        f"  <path d={quoteattr(path(sheet.shape))}/>",
-        "</g>",
-        f'<g {layer}="cut" fill="none" stroke="#a3243b" stroke-width="0.3">',
-        *cut,
-        "</g>",
-        *(row for name, drawn in lines.items() for row in _layer(layer, name, drawn)),
-        f'<g {layer}="labels" fill="#26212b" text-anchor="middle" font-family="sans-serif">',
-        *label,
-        "</g>",
-        "</svg>",
-        "",
-    ]
-    return "\n".join(rows).encode()
+        text = part_label(part, placement)
+        labels.text(f"{lx - x0:.2f}", f"{y1 - ly:.2f}", f"{size:.1f}", text)
+    return svg.to_bytes()
 
 
 # Nothing is cut along centre lines, arrows and marks: a plotter must not find them among scores.
@@ -156,10 +125,9 @@ _LINE_LAYER = {
 }
 
 
-def _layer(attribute: str, name: str, drawn: list[str]) -> list[str]:
+def _line_layer(svg: SvgDrawing, name: str) -> SvgLayer:
     colour = "#5c5463" if name == "marks" else "#235a8c"
-    head = f'<g {attribute}="{name}" fill="none" stroke="{colour}" stroke-width="0.3"'
-    return [f'{head} stroke-dasharray="3 1.5">', *drawn, "</g>"]
+    return svg.layer(name, fill="none", stroke=colour, stroke_width="0.3", stroke_dasharray="3 1.5")
 
 
 def part_label(part: Part, placement: Placement) -> str:

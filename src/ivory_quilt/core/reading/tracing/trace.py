@@ -250,7 +250,7 @@ def _middle(outside: Array, inside: Array) -> Array:
     half = _pen(outside, [inside]) / 2
     from_outside = Polygon(outside).buffer(-half)
     from_inside = Polygon(inside).buffer(half)
-    made = rough
+    made: BaseGeometry = rough
     for sliver in polygons_of(from_outside.difference(from_inside)):
         if sliver.area < SHARP * half or sliver.area > (8 * half) ** 2:
             continue

@@ -4,6 +4,8 @@ from collections.abc import Callable
 from dataclasses import dataclass, replace
 from typing import NamedTuple
 
+from shapely import Polygon
+
 from ivory_quilt.core.document.project import CopyKey, keep_layout, move_part, set_pins
 from ivory_quilt.core.geometry.centred import about_centre
 from ivory_quilt.core.geometry.shape import Pose, Shape, rectangle
@@ -245,7 +247,7 @@ class LayPresenter:
             return
         flaw = rectangle(*size).placed(Pose(*corner))
         inside = flaw.polygon.intersection(item.shape.polygon)
-        if inside.geom_type != "Polygon" or inside.area < 1.0:
+        if not isinstance(inside, Polygon) or inside.area < 1.0:
             return
         marked = replace(item, defects=(*item.defects, Shape.from_polygon(inside)))
         self.session.put_stock(marked)
