@@ -6,8 +6,8 @@ from pathlib import Path
 from typing import Any
 
 import msgspec
+import numpy as np
 
-from ivory_quilt.core.geometry.shape import Array
 from ivory_quilt.files.job_wire import JobWire
 from ivory_quilt.files.project_wire import ProjectWire
 from ivory_quilt.files.wire import Ring
@@ -22,7 +22,7 @@ def schema(name: str) -> dict[str, Any]:
 
 
 def _points_schema(kind: type) -> dict[str, Any]:
-    if kind != Array:
+    if kind is not np.ndarray:
         raise NotImplementedError(f"no file holds a {kind}")
     return msgspec.json.schema(Ring)
 
