@@ -128,7 +128,7 @@ def _parser() -> argparse.ArgumentParser:
 def _read(options: argparse.Namespace) -> int:
     from ivory_quilt.core.reading.tracing.picture import parse_dpi, parse_sheet
     from ivory_quilt.files.atomic import read_bytes, write_atomic
-    from ivory_quilt.files.drawings import ReadOptions, is_picture, read_drawing
+    from ivory_quilt.files.drawings import FileKind, ReadOptions, kind_of, read_drawing
     from ivory_quilt.files.pieces_file import encode_reading
 
     said = ReadOptions(
@@ -150,7 +150,7 @@ def _read(options: argparse.Namespace) -> int:
         reading = read_drawing(read_bytes(path), path.name, said)
         if reading.needs_scale:
             way = "--known LENGTH_IN_FILE=REAL_LENGTH"
-            if is_picture(path.name):
+            if kind_of(path.name) is FileKind.PICTURE:
                 way = f"--dpi N, --rectangle WIDTHxHEIGHT or {way} (pixels)"
             raise InputError(path.name, "it has no size units", way)
         readings.append(reading)

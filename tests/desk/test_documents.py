@@ -7,7 +7,6 @@ from PySide6.QtCore import QObject, QTimer, Signal
 from PySide6.QtWidgets import QFileDialog, QMenu, QMessageBox, QPushButton, QWidget
 
 from ivory_quilt.core.document.project import Project, set_gap
-from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.geometry.shape import rectangle
 from ivory_quilt.core.pattern.piece import Piece
 from ivory_quilt.desk.documents import Documents
@@ -20,7 +19,7 @@ WARDEN = Project("Night warden", (Piece("cap", "Shoulder cap", rectangle(120.0, 
 
 
 class AtOnce(QObject):
-    """Errands that run where they are asked for."""
+    """Tasks that run where they are asked for."""
 
     ran = Signal()
 
@@ -32,30 +31,16 @@ class AtOnce(QObject):
         done(result, error)
 
 
-class Drawings:
-    """Stands for the pattern presenter: remembers what it was given."""
-
-    def __init__(self):
-        self.taken = []
-
-    def read(self, path):
-        if "bad" in path.name:
-            raise InputError(path.name, "it is no drawing", "an SVG file")
-        return path.name
-
-    def take(self, found):
-        self.taken.append(found)
-
-
 class House:
     def __init__(self, folder):
         self.window = QWidget()
         self.session = Session(MemoryStore())
         self.settings = Settings(folder / "settings.ini")
-        self.drawings = Drawings()
         self.documents = Documents(
-            self.window, self.session, self.settings, AtOnce(), self.drawings
+            self.window, self.session, self.settings, AtOnce(), lambda: self.session.project.pieces
         )
+        self.arrived = []
+        self.documents.arrived.connect(self.arrived.append)
         self.said = []
         self.session.told.connect(lambda text, tone: self.said.append((text, tone)))
         self.began = []
@@ -185,8 +170,12 @@ def test_the_recent_list_is_short_in_order_and_true(house, tmp_path):
 def test_every_file_of_a_drop_is_taken_or_refused_by_name(house, tmp_path, monkeypatch):
     names = [str(tmp_path / n) for n in ("a.svg", "bad.svg", "notes.txt", "B.SVG")]
     monkeypatch.setattr(QFileDialog, "getOpenFileNames", lambda *a: (names, ""))
+    square = '<svg xmlns="http://www.w3.org/2000/svg" width="9mm" height="9mm"><rect/></svg>'
+    for name in ("a.svg", "B.SVG"):
+        (tmp_path / name).write_text(square)
+    (tmp_path / "bad.svg").write_text("no drawing")
     house.documents.ask_import()
-    assert house.drawings.taken == ["a.svg", "B.SVG"]
+    assert [found.file for found in house.arrived] == ["a.svg", "B.SVG"]
     assert [text.split()[0].rstrip(":") for text, tone in house.said if tone == "cut"] == [
         "bad.svg",
         "notes.txt",

@@ -12,7 +12,7 @@ from reportlab.pdfgen.canvas import Canvas
 from ivory_quilt.core.geometry.shape import rectangle
 from ivory_quilt.core.pattern.piece import Hand, Piece
 from ivory_quilt.core.reading.hints import read_hints
-from ivory_quilt.desk.stations.pattern.incoming import decided_by
+from ivory_quilt.desk.stations.pattern.import_presenter import decided_by
 from tests.desk.conftest import let_run
 
 MM = 72 / 25.4

@@ -52,7 +52,7 @@ class PatientBench(QObject):
 
 @pytest.fixture
 def laying(qapp, monkeypatch):
-    monkeypatch.setattr(laying_module, "LayBench", PatientBench)
+    monkeypatch.setattr(laying_module, "LayoutEngine", PatientBench)
     stock = [
         sheet("six", "6 mm", SIX, (500.0, 300.0), price=Decimal(4)),
         sheet("ten", "10 mm", TEN, (500.0, 300.0), price=Decimal(7)),

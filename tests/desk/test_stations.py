@@ -16,7 +16,7 @@ from ivory_quilt.core.pattern.part import Foam
 from ivory_quilt.core.pattern.piece import Piece
 from ivory_quilt.core.stock.foam_stock import StockKind
 from ivory_quilt.desk.canvas.view import FURTHEST, NEAREST
-from ivory_quilt.desk.commands import COMMANDS, MENUS, command
+from ivory_quilt.desk.commands.menus import COMMANDS, MENUS, command_of
 from ivory_quilt.desk.errors import report_text
 from ivory_quilt.desk.stations.buy.presenter import StockForm, stock_from
 from ivory_quilt.desk.stations.pattern.board import arrange
@@ -36,26 +36,26 @@ def test_every_command_has_a_title_a_tip_a_menu_and_a_key_of_its_own():
         assert c.title
 
 
-def test_menus_and_the_help_page_are_made_from_the_one_list(empty_desk):
+def test_menus_and_the_page_of_keys_are_made_from_the_one_list(empty_desk):
     window = empty_desk.window
     in_menus = {a.text() for m in window._menus.values() for a in m.actions()}
-    empty_desk.act("help")
-    assert window.help.isVisible()
-    on_page = {label.text() for label in window.help.findChildren(QLabel)}
+    empty_desk.act("keys")
+    assert window.keys.isVisible()
+    on_page = {label.text() for label in window.keys.findChildren(QLabel)}
     for c in COMMANDS:
         assert c.title in in_menus
         assert c.title.removesuffix(" …") in on_page
         assert c.keys in on_page
-    QTest.keyClick(window.help, Qt.Key.Key_Escape)
-    assert not window.help.isVisible()
+    QTest.keyClick(window.keys, Qt.Key.Key_Escape)
+    assert not window.keys.isVisible()
 
 
 def test_commands_that_make_no_sense_are_grey(empty_desk):
     window = empty_desk.window
     for ident in ("undo", "redo", "turn", "delete", "keep", "print-templates"):
         assert not window.actions_by_id[ident].isEnabled(), ident
-        assert not command(ident).enabled(window)
-    for ident in ("new", "open", "import", "save", "help", "theme", "go-lay"):
+        assert not command_of(ident).enabled(window)
+    for ident in ("new", "open", "import", "save", "guide", "theme", "go-lay"):
         assert window.actions_by_id[ident].isEnabled(), ident
 
 
@@ -75,7 +75,7 @@ ASKING = (
 
 @pytest.mark.parametrize("ident", [c.id for c in COMMANDS if c.id not in ASKING])
 def test_every_command_can_be_given_at_any_time(empty_desk, ident):
-    command(ident).run(empty_desk.window)
+    command_of(ident).run(empty_desk.window)
     let_run()
     assert not empty_desk.window.error_panel.isVisible()
 

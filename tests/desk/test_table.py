@@ -16,7 +16,7 @@ from ivory_quilt.core.nesting.summary import summarise
 from ivory_quilt.core.pattern.part import Foam
 from ivory_quilt.core.pattern.piece import FaceUp, Hand, Piece
 from ivory_quilt.core.stock.foam_stock import sheet
-from ivory_quilt.desk.stations.lay.presenter import TITLE_SHARE, quilt
+from ivory_quilt.desk.canvas.quilt import TITLE_SHARE, quilt
 from ivory_quilt.desk.stations.lay.why import left_on, waste_lines, why
 from tests.desk.test_lay import let_run
 

@@ -9,13 +9,13 @@ from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.geometry.shape import Shape, rectangle
 from ivory_quilt.core.reading.tracing.picture import Ink, LoadedPicture
 from ivory_quilt.demo.practice import drawn_on, practice_names, practice_picture, take
-from ivory_quilt.desk.stations.pattern.trace_panel import OWN
-from ivory_quilt.desk.stations.pattern.trace_presenter import (
+from ivory_quilt.desk.imports.picture import (
     PictureImport,
     ScaleBy,
     TraceChoices,
     first_choices,
 )
+from ivory_quilt.desk.stations.pattern.trace_panel import OWN
 from ivory_quilt.devices.scanner import ScanConditions, png, scan
 from ivory_quilt.files.picture_read import load_picture
 from tests.desk.conftest import let_run

@@ -22,9 +22,9 @@ from ivory_quilt.core.stock.purchase import FoamLine, Ledger
 from ivory_quilt.core.units import LengthUnit
 from ivory_quilt.desk.canvas.foam_items import FoamItem
 from ivory_quilt.desk.canvas.paths import label_place, placed_path, pose_transform, shape_path
+from ivory_quilt.desk.canvas.quilt import quilt
 from ivory_quilt.desk.canvas.screen_words import broken_words
 from ivory_quilt.desk.settings import MOST_RECENT, Settings
-from ivory_quilt.desk.stations.lay.presenter import quilt
 from ivory_quilt.desk.theme.icons import icon, icon_file, pixmap
 from ivory_quilt.desk.theme.palette import DARK, LIGHT, TONES, tone
 from ivory_quilt.desk.theme.style import apply_theme, style_sheet

@@ -11,7 +11,7 @@ from hypothesis import strategies as st
 
 from ivory_quilt.core.errors import InputError
 from ivory_quilt.files import drawings
-from ivory_quilt.files.drawings import VECTORS, can_read, read_drawing
+from ivory_quilt.files.drawings import VECTORS, FileKind, kind_of, read_drawing
 from ivory_quilt.files.joined_read import read_joined
 from tests.effort import random_cases
 from tests.files.test_pages import six_page_pdf
@@ -96,9 +96,9 @@ def test_other_endings_and_huge_files_are_refused(monkeypatch):
     monkeypatch.setattr(drawings, "LARGEST", 100)
     with pytest.raises(InputError, match="at most"):
         read_drawing(b"x" * 101, "a.svg")
-    assert can_read("A.SVG")
-    assert can_read("b.dxf")
-    assert not can_read("c.txt")
+    assert kind_of("A.SVG") is FileKind.SVG
+    assert kind_of("b.dxf") is FileKind.DXF
+    assert kind_of("c.txt") is None
 
 
 def test_a_block_that_holds_itself_does_not_hang():

@@ -1,6 +1,6 @@
 """Projects and drawings in and out: new, open, save, bring in; nothing unsaved is lost unasked."""
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from functools import partial
 from pathlib import Path
 
@@ -9,13 +9,13 @@ from PySide6.QtWidgets import QFileDialog, QMenu, QMessageBox, QWidget
 
 from ivory_quilt.core.document.project import Project
 from ivory_quilt.core.errors import QuiltError
+from ivory_quilt.core.pattern.piece import Piece
+from ivory_quilt.desk.imports.reader import PendingImport, read_file, read_pages
 from ivory_quilt.desk.session import Session
 from ivory_quilt.desk.settings import Settings
-from ivory_quilt.desk.stations.pattern.incoming import Incomer
-from ivory_quilt.desk.stations.pattern.presenter import PatternPresenter
 from ivory_quilt.desk.work import TaskRunner
 from ivory_quilt.files.atomic import write_atomic
-from ivory_quilt.files.drawings import DRAWINGS, PICTURES, can_read
+from ivory_quilt.files.drawings import DRAWINGS, PICTURES, FileKind, kind_of
 from ivory_quilt.files.pattern_write import write_pattern
 
 PROJECT_FILES = "Ivory Quilt projects (*.ivq)"
@@ -28,8 +28,8 @@ class Documents(QObject):
 
     began = Signal()
     """Another project is open."""
-    arrived = Signal()
-    """A drawing was read; its pieces are in, or it wants something of the maker."""
+    arrived = Signal(object)
+    """A drawing was read: a `PendingImport` for the station that takes it."""
 
     def __init__(
         self,
@@ -37,12 +37,12 @@ class Documents(QObject):
         session: Session,
         settings: Settings,
         tasks: TaskRunner,
-        pattern: PatternPresenter,
+        chosen: Callable[[], Sequence[Piece]],
     ) -> None:
-        """Ask in front of `window`; read with `tasks`, hand drawings to `pattern`."""
+        """Ask in front of `window`; read with `tasks`, export what is `chosen`."""
         super().__init__(window)
         self._window, self._session, self._settings = window, session, settings
-        self._tasks, self._pattern = tasks, pattern
+        self._tasks, self._chosen = tasks, chosen
         self.ask_unsaved: Callable[[], str] = self._ask_unsaved
 
     # Projects
@@ -151,7 +151,7 @@ class Documents(QObject):
 
     def export(self, path: Path) -> None:
         """Write the chosen pieces, or all, as SVG or DXF, off the interface thread."""
-        pieces = tuple(self._pattern.pieces) or self._session.project.pieces
+        pieces = tuple(self._chosen()) or self._session.project.pieces
 
         def work() -> int:
             write_atomic(path, write_pattern(pieces, path.name))
@@ -178,25 +178,25 @@ class Documents(QObject):
 
     def join_files(self, paths: list[Path]) -> None:
         """Lay the pages of PDFs, or several pictures, on the page table."""
-        self._tasks.run(partial(self._pattern.read_pages, paths), self._have_read)
+        self._tasks.run(partial(read_pages, paths), self._have_read)
 
     def read_files(self, paths: list[Path]) -> None:
         """Open a project, or bring in drawings, off the interface thread."""
         for path in paths:
-            if path.suffix.lower() == ".ivq":
+            kind = kind_of(path.name)
+            if kind is FileKind.PROJECT:
                 self.open(path)
-            elif can_read(path.name):
-                self._tasks.run(partial(self._pattern.read, path), self._have_read)
+            elif kind is not None:
+                self._tasks.run(partial(read_file, path), self._have_read)
             else:
                 kinds = ", ".join(DRAWINGS)
                 text = f"{path.name} is not read: drop a pattern ({kinds}) or a project (.ivq)."
                 self._session.tell(text, "cut")
 
-    def _have_read(self, found: Incomer | None, error: Exception | None) -> None:
+    def _have_read(self, found: PendingImport | None, error: Exception | None) -> None:
         if isinstance(error, QuiltError):
             self._session.tell(str(error), "cut")
         elif error is not None:
             raise error
         elif found is not None:
-            self._pattern.take(found)
-            self.arrived.emit()
+            self.arrived.emit(found)

@@ -1,5 +1,6 @@
 """The window: rail, station in front, ledger; opening, saving, and the panels over it."""
 
+from functools import partial
 from pathlib import Path
 
 from PySide6.QtCore import QByteArray, QSize, Qt
@@ -20,15 +21,15 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from ivory_quilt.core.document.darts import strained
 from ivory_quilt.core.document.project import set_name
 from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.pattern.part import Foam
 from ivory_quilt.core.plan.plan import Standing
-from ivory_quilt.core.units import LengthUnit, show_misfits
-from ivory_quilt.desk.commands import COMMANDS, MENUS
+from ivory_quilt.core.units import LengthUnit, show_thickness
+from ivory_quilt.desk.commands.menus import COMMANDS, MENUS
 from ivory_quilt.desk.documents import Documents
 from ivory_quilt.desk.errors import ErrorWatch
+from ivory_quilt.desk.imports.reader import PendingImport
 from ivory_quilt.desk.laying import Laying
 from ivory_quilt.desk.session import Session
 from ivory_quilt.desk.settings import Settings
@@ -42,18 +43,21 @@ from ivory_quilt.desk.stations.pattern.view import PatternStation
 from ivory_quilt.desk.theme.icons import icon
 from ivory_quilt.desk.theme.palette import Palette
 from ivory_quilt.desk.theme.style import apply_theme
+from ivory_quilt.desk.wants import wants
 from ivory_quilt.desk.widgets.basics import Stitch, column, label, row
+from ivory_quilt.desk.widgets.command_palette import CommandPalette, Entry
+from ivory_quilt.desk.widgets.guide_panel import GuidePanel
+from ivory_quilt.desk.widgets.keys_panel import KeysPanel
 from ivory_quilt.desk.widgets.ledger import LedgerBar
 from ivory_quilt.desk.widgets.panels import (
     ErrorPanel,
-    HelpPanel,
     HistoryPanel,
     Message,
     NamePanel,
 )
 from ivory_quilt.desk.widgets.rail import Rail
 from ivory_quilt.desk.work import TaskRunner
-from ivory_quilt.files.drawings import can_read
+from ivory_quilt.files.drawings import kind_of
 
 CARD_FOLDED = "card-folded"
 
@@ -73,14 +77,14 @@ class DeskWindow(QMainWindow):
         self.resize(1280, 800)
         pattern = PatternStation(session)
         self.documents: Documents = Documents(
-            self, session, settings, self.tasks, pattern.presenter
+            self, session, settings, self.tasks, lambda: pattern.presenter.pieces
         )
         pattern.background = self.tasks.run
         measure, cut = MeasureStation(session), CutStation(session, self.tasks)
         measure.background = self.tasks.run
         build = BuildStation(session)
         build.background = self.tasks.run
-        build.wants_bench.connect(self._bench)
+        build.wants_draft.connect(self._draft)
         pattern.wants_build.connect(self._build_piece)
         pattern.wants_file.connect(self.documents.ask_import)
         self.documents.arrived.connect(self._drawing_arrived)
@@ -115,7 +119,9 @@ class DeskWindow(QMainWindow):
         desk = self._build()
         self.setCentralWidget(desk)
         self.message = Message(self.stack)
-        self.help = HelpPanel(desk)
+        self.guide = GuidePanel(desk)
+        self.keys = KeysPanel(desk, COMMANDS, MENUS)
+        self.palette_panel = CommandPalette(desk, self._entries)
         self.history = HistoryPanel(desk, session.undo_to)
         self.namer = NamePanel(desk, self._rename)
         self.error_panel = ErrorPanel(desk, self.documents.save_as)
@@ -178,7 +184,7 @@ class DeskWindow(QMainWindow):
             ("fit", "fit"),
             ("fold-card", "fold"),
             ("theme", "theme"),
-            ("help", "help"),
+            ("guide", "help"),
         ):
             tool = QToolButton()
             tool.setDefaultAction(self.actions_by_id[ident])
@@ -226,7 +232,7 @@ class DeskWindow(QMainWindow):
         self.go(ident)
         self.stations[ident].act(action)
 
-    def _bench(self, piece_id: str) -> None:
+    def _draft(self, piece_id: str) -> None:
         """Open a piece in Pattern's Draft."""
         self.pattern.presenter.selected = (piece_id,)
         self.go("pattern")
@@ -260,25 +266,10 @@ class DeskWindow(QMainWindow):
 
     def wants(self) -> dict[str, str]:
         """Return what each station wants of the maker, for the marks on the rail."""
-        plan = self.session.plan
-        wants: dict[str, str] = {}
-        if self.pattern.presenter.imports:
-            wants["pattern"] = "a file has something to look at"
-        lost = sum(f.line.unplaced for f in plan.foams if f.line.laid)
-        if lost:
-            wants["lay"] = show_misfits(lost)
-        elif self.can_keep() and not self.laying.busy:
-            wants["lay"] = "a layout is offered: keep it or improve it"
-        if plan.problems:
-            names = [self.session.project.piece(i).name for i in plan.problems]
-            wants["build"] = f"cannot be made as decided: {', '.join(names[:3])}"
-        elif deep := strained(plan.project, {m.id: m.book for m in plan.stock.materials}):
-            wants["build"] = (
-                f"dished too deep for heat alone: {', '.join(p.name for p in deep[:3])}"
-            )
-        if any(f.standing is Standing.NO_STOCK for f in plan.foams):
-            wants["buy"] = "some foam is not in the shop"
-        return wants
+        offered = self.can_keep() and not self.laying.busy
+        return wants(
+            self.session.plan, offered=offered, waiting=bool(self.pattern.presenter.imports)
+        )
 
     def can_keep(self) -> bool:
         """Whether an offered layout can be kept."""
@@ -292,6 +283,7 @@ class DeskWindow(QMainWindow):
         look = apply_theme(app, dark=self.settings.dark)
         for station in self.stations.values():
             station.set_look(look)
+        self.guide.set_look(look)
         for tool, sign in self._tools:
             action = tool.defaultAction()
             action.setIcon(icon(sign, look.ink, 20))
@@ -338,9 +330,34 @@ class DeskWindow(QMainWindow):
             if station.card is not None:
                 station.card.setVisible(not folded)
 
-    def show_help(self) -> None:
+    def show_guide(self) -> None:
+        """Open the guide at the station in front."""
+        self.guide.open_at(self.station.word)
+
+    def show_keys(self) -> None:
         """Open the page of keys."""
-        self.help.open()
+        self.keys.open()
+
+    def show_palette(self) -> None:
+        """Open the command palette."""
+        self.palette_panel.open()
+
+    def _entries(self) -> list[Entry]:
+        """Return what the palette finds: commands that make sense now, and all pieces."""
+        commands = [
+            Entry(c.title.removesuffix(" …"), f"{c.menu} · {c.keys}", partial(c.run, self))
+            for c in COMMANDS
+            if c.id != "palette" and c.enabled(self)
+        ]
+        pieces = [
+            Entry(p.name, f"piece · {show_thickness(p.thickness)}", partial(self._show_piece, p.id))
+            for p in self.session.project.pieces
+        ]
+        return [*commands, *pieces]
+
+    def _show_piece(self, piece_id: str) -> None:
+        self.go("pattern")
+        self.pattern.show_piece(piece_id)
 
     def show_history(self) -> None:
         """Open the list of steps."""
@@ -358,7 +375,8 @@ class DeskWindow(QMainWindow):
         except InputError as error:
             self.session.tell(str(error), "cut")
 
-    def _drawing_arrived(self) -> None:
+    def _drawing_arrived(self, found: PendingImport) -> None:
+        self.pattern.presenter.take(found)
         self.go("pattern")
         self.pattern.arrived()
 
@@ -367,7 +385,7 @@ class DeskWindow(QMainWindow):
     def dragEnterEvent(self, event: QDragEnterEvent) -> None:
         """Welcome drawings and projects."""
         names = [u.toLocalFile() for u in event.mimeData().urls()]
-        if any(name.lower().endswith(".ivq") or can_read(name) for name in names):
+        if any(kind_of(name) is not None for name in names):
             event.acceptProposedAction()
 
     def dropEvent(self, event: QDropEvent) -> None:

@@ -158,11 +158,13 @@ class LayoutEngine(QObject):
         # Threads that the engine starts are as patient as the one they come from.
         os.setpriority(os.PRIO_PROCESS, threading.get_native_id(), PATIENCE)
         warm_up()
+        if self._closing:  # a cold engine takes its time: nobody may be there to be told
+            return
         self.loaded = True
         self.ready.emit()
         while True:
             with self._wake:
-                if not self._tasks and self._busy:
+                if not self._tasks and self._busy and not self._closing:
                     self._busy = False
                     self.finished.emit()
                 while not self._tasks and not self._closing:

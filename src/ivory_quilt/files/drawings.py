@@ -1,6 +1,8 @@
 """Every kind of pattern file, by its ending; each reader loads only when its kind comes."""
 
+from collections.abc import Sequence
 from dataclasses import dataclass
+from enum import Enum
 from pathlib import PurePath
 
 from ivory_quilt.core.errors import InputError
@@ -11,6 +13,16 @@ LARGEST = 80_000_000  # bytes; drawings are far smaller
 VECTORS = (".svg", ".dxf", ".pdf")
 PICTURES = (".png", ".jpg", ".jpeg", ".tif", ".tiff")
 DRAWINGS = (*VECTORS, *PICTURES)
+
+
+class FileKind(Enum):
+    """What a file is, by its ending; nothing else decides by an ending."""
+
+    PROJECT = (".ivq",)
+    SVG = (".svg",)
+    DXF = (".dxf",)
+    PDF = (".pdf",)
+    PICTURE = PICTURES
 
 
 @dataclass(frozen=True)
@@ -33,14 +45,16 @@ class ReadOptions:
 NOTHING_SAID = ReadOptions()
 
 
-def is_picture(name: str) -> bool:
-    """Return whether a file of this name is a scan or photo, to be traced."""
-    return PurePath(name).suffix.lower() in PICTURES
+def kind_of(name: str) -> FileKind | None:
+    """Return what a file of this name is, None for one that is not read."""
+    ending = PurePath(name).suffix.lower()
+    return next((kind for kind in FileKind if ending in kind.value), None)
 
 
-def can_read(name: str) -> bool:
-    """Return whether a file of this name is a drawing that can be read."""
-    return PurePath(name).suffix.lower() in DRAWINGS
+def one_kind(names: Sequence[str]) -> FileKind | None:
+    """Return the kind that all files of these names are, None when they differ."""
+    kinds = {kind_of(name) for name in names}
+    return kinds.pop() if len(kinds) == 1 else None
 
 
 def read_drawing(data: bytes, file: str, options: ReadOptions = NOTHING_SAID) -> Reading:
@@ -51,22 +65,23 @@ def read_drawing(data: bytes, file: str, options: ReadOptions = NOTHING_SAID) ->
     """
     if len(data) > LARGEST:
         raise InputError(file, f"{len(data) / 1e6:.0f} MB", f"at most {LARGEST / 1e6:.0f} MB")
-    kind = PurePath(file).suffix.lower()
-    if kind == ".svg":
+    kind = kind_of(file)
+    if kind is FileKind.SVG:
         from ivory_quilt.files.svg_read import read_svg
 
         return read_svg(data, file=file, mm_per_unit=options.mm_per_unit)
-    if kind == ".dxf":
+    if kind is FileKind.DXF:
         from ivory_quilt.files.dxf_read import read_dxf
 
         return read_dxf(data, file=file, mm_per_unit=options.mm_per_unit)
-    if kind == ".pdf":
+    if kind is FileKind.PDF:
         from ivory_quilt.files.pdf_read import read_pdf
 
         return read_pdf(data, file=file)
-    if kind in PICTURES:
+    if kind is FileKind.PICTURE:
         from ivory_quilt.files.picture_read import read_picture
 
         scale = PictureScale(options.rectangle, options.mm_per_unit, options.dpi)
         return read_picture(data, file=file, scale=scale, ink=options.ink)
-    raise InputError(file, f"'{kind}' files are not read", f"one of {', '.join(DRAWINGS)}")
+    ending = PurePath(file).suffix.lower()
+    raise InputError(file, f"'{ending}' files are not read", f"one of {', '.join(DRAWINGS)}")

@@ -8,7 +8,7 @@ from ivory_quilt.core.reading.pages.joined_reading import JoinedReading, assembl
 from ivory_quilt.core.reading.pages.marks import find_marks
 from ivory_quilt.core.reading.pages.page import JoinedPages, Page
 from ivory_quilt.core.reading.pages.place import place_pages
-from ivory_quilt.files.drawings import NOTHING_SAID, ReadOptions, is_picture
+from ivory_quilt.files.drawings import NOTHING_SAID, FileKind, ReadOptions, one_kind
 
 NamedBytes = tuple[str, bytes]
 
@@ -24,9 +24,10 @@ def read_joined(files: Sequence[NamedBytes], options: ReadOptions = NOTHING_SAID
         InputError: an unreadable file, kinds mixed, or no two pages with marks in common.
     """
     names = [name for name, _ in files]
-    if all(name.lower().endswith(".pdf") for name in names):
+    kind = one_kind(names)
+    if kind is FileKind.PDF:
         return joined_reading(marked_pages(files), title(names))
-    if all(is_picture(name) for name in names):
+    if kind is FileKind.PICTURE:
         from ivory_quilt.files.picture_join import join_pictures
 
         return join_pictures(files, options)

@@ -4,20 +4,20 @@ Nothing here is saved. Each derived thing is kept by the identity of what it cam
 edit of one piece recomputes one piece and one foam.
 """
 
-from collections.abc import Mapping
+from collections.abc import Iterator, Mapping
 from dataclasses import dataclass, field, replace
 from enum import StrEnum
 from functools import cached_property
 
 from ivory_quilt.core.document.project import KeptLayout, Project
 from ivory_quilt.core.nesting.check import violations
-from ivory_quilt.core.nesting.job import LayJob, LayResult, PieceSpec, Placement
+from ivory_quilt.core.nesting.job import LayJob, LayResult, PieceSpec, Placement, StockUse
 from ivory_quilt.core.nesting.summary import summarise
 from ivory_quilt.core.pattern.part import Foam, Part
 from ivory_quilt.core.plan.making import MadePiece, make_all
 from ivory_quilt.core.stacks.dressing import CutLength, cut_lengths
-from ivory_quilt.core.stock.foam_stock import ShopStock
-from ivory_quilt.core.stock.purchase import FoamLine, Ledger, foam_line, stock_specs
+from ivory_quilt.core.stock.foam_stock import ShopStock, StockItem
+from ivory_quilt.core.stock.purchase import FoamLine, Ledger, foam_line, item_of, stock_specs
 
 
 class Standing(StrEnum):
@@ -103,6 +103,25 @@ class Plan:
     def unlaid(self) -> tuple[FoamPlan, ...]:
         """Foams that wait for a layout."""
         return tuple(f for f in self.foams if f.standing in (Standing.MISSING, Standing.STALE))
+
+
+@dataclass(frozen=True)
+class UsedSheet:
+    """One physical sheet or length of roll that a layout takes; `number` counts within its foam."""
+
+    foam: FoamPlan
+    use: StockUse
+    item: StockItem
+    owned: bool
+    number: int
+
+
+def used_sheets(foam: FoamPlan, stock: ShopStock) -> Iterator[UsedSheet]:
+    """Yield the sheets that a foam's layout takes, of stock that is still known."""
+    for number, use in enumerate(foam.result.stock if foam.result is not None else (), 1):
+        item, owned = item_of(use.id, stock)
+        if item is not None:
+            yield UsedSheet(foam, use, item, owned, number)
 
 
 def derive(

@@ -1,4 +1,4 @@
-"""Panels that lie over the desk: messages, help, history, a name, and calm words on errors."""
+"""Panels that lie over the desk: messages, history, a name, and calm words on errors."""
 
 from collections.abc import Callable
 from pathlib import Path
@@ -7,7 +7,6 @@ from PySide6.QtCore import QEvent, QObject, Qt, QTimer
 from PySide6.QtGui import QKeyEvent, QShowEvent
 from PySide6.QtWidgets import (
     QFrame,
-    QGridLayout,
     QHBoxLayout,
     QLayout,
     QLineEdit,
@@ -15,8 +14,7 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from ivory_quilt.desk.commands import COMMANDS, MENUS
-from ivory_quilt.desk.widgets.basics import button, column, label, row, scrolled, set_tone
+from ivory_quilt.desk.widgets.basics import button, column, label, row, set_tone
 
 TOLD_FOR = 7000  # ms a message stays
 
@@ -115,50 +113,6 @@ class Panel(QFrame):
         self.setGeometry(
             (parent.width() - width) // 2, (parent.height() - height) // 2, width, height
         )
-
-
-class HelpPanel(Panel):
-    """All commands with their keys, made from the one list."""
-
-    def __init__(self, parent: QWidget) -> None:
-        """Write the page."""
-        super().__init__(parent, "Keys and help", (900, 620))
-        columns = QHBoxLayout()
-        columns.setSpacing(40)
-        left = column(space=6)
-        right = column(space=6)
-        for menu in MENUS:
-            target = left if menu in ("Project", "Edit") else right
-            target.addWidget(label(menu, "heading"))
-            grid = QGridLayout()
-            grid.setHorizontalSpacing(16)
-            grid.setVerticalSpacing(4)
-            for k, command in enumerate(c for c in COMMANDS if c.menu == menu):
-                grid.addWidget(label(command.keys, "mono"), k, 0)
-                name = label(command.title.removesuffix(" …"))
-                name.setToolTip(command.tip)
-                grid.addWidget(name, k, 1)
-            grid.setColumnMinimumWidth(0, 120)
-            grid.setColumnStretch(1, 1)
-            target.addLayout(grid)
-            target.addSpacing(8)
-        hands = (
-            "On every table: the wheel zooms to the pointer; the middle button, or space and the "
-            "left button, moves the table; F shows everything.",
-            "On Lay: drag a part to move it, also to another sheet of the same foam. While you "
-            "hold it, R turns it, X flips it, Esc puts it back. A clash shows in red and is never "
-            "accepted.",
-            "A figure with a dotted line explains itself when you click it.",
-        )
-        for text in hands:
-            left.addWidget(label(text, "note", wrap=True))
-        left.addStretch(1)
-        right.addStretch(1)
-        columns.addLayout(left)
-        columns.addLayout(right)
-        page = QWidget()
-        page.setLayout(columns)
-        self.fill(scrolled(page))
 
 
 class HistoryPanel(Panel):

@@ -11,9 +11,8 @@ from ivory_quilt.core.geometry.shape import Array, Pose, Shape, rectangle
 from ivory_quilt.core.nesting.job import Placement, StockUse
 from ivory_quilt.core.pattern.part import Part
 from ivory_quilt.core.pattern.piece import LineKind
-from ivory_quilt.core.plan.plan import FoamPlan, Plan
+from ivory_quilt.core.plan.plan import FoamPlan, Plan, used_sheets
 from ivory_quilt.core.stock.foam_stock import StockItem, StockKind
-from ivory_quilt.core.stock.purchase import item_of
 from ivory_quilt.core.units import show_area, show_thickness
 from ivory_quilt.files.papers.pen import BOLD, CUT, INK, MONO, SCORE, SOFT, THREAD, Pen
 from ivory_quilt.files.papers.tiling import PAGE_SIZE
@@ -67,12 +66,9 @@ def cut_sheets(plan: Plan) -> list[CutSheet]:
     """Return the cut sheets of every layout in the plan, thin foam first."""
     sheets = []
     for foam in plan.foams:
-        if foam.result is None:
-            continue
-        for number, use in enumerate(foam.result.stock, 1):
-            item, owned = item_of(use.id, plan.stock)
-            if item is None:
-                continue
+        for one in used_sheets(foam, plan.stock):
+            assert foam.result is not None
+            item, use = one.item, one.use
             parts = tuple(
                 (foam.part(p.piece), p)
                 for p in foam.result.placements
@@ -82,7 +78,7 @@ def cut_sheets(plan: Plan) -> list[CutSheet]:
             if use.used_length is not None:
                 shape = rectangle(use.used_length, item.breadth)
             material = plan.stock.material_name(foam.foam.material)
-            sheets.append(CutSheet(number, foam, item, owned, use, shape, parts, material))
+            sheets.append(CutSheet(one.number, foam, item, one.owned, use, shape, parts, material))
     return sheets
 
 

@@ -41,7 +41,7 @@ class BuildStation(Station):
 
     ident = "build"
     word = "Build"
-    wants_bench = Signal(str)
+    wants_draft = Signal(str)
 
     def __init__(self, session: Session) -> None:
         """Show the pieces of `session`."""
@@ -263,7 +263,7 @@ class BuildStation(Station):
             self.refresh()
 
     def _open_bench(self) -> None:
-        self.wants_bench.emit(self.presenter.piece_id)
+        self.wants_draft.emit(self.presenter.piece_id)
 
     def _pull(self, handle: str, x: float, y: float) -> None:
         self._to = (handle, (x, y))

@@ -5,7 +5,7 @@ from PySide6.QtGui import QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QWidget
 
 from ivory_quilt.desk.canvas.paths import placed_path, shape_path
-from ivory_quilt.desk.stations.lay.presenter import SheetSpot
+from ivory_quilt.desk.canvas.quilt import SheetSpot
 from ivory_quilt.desk.theme.palette import Palette, foam_fill, mix, tone
 from ivory_quilt.desk.theme.style import words
 

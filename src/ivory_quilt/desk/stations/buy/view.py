@@ -7,12 +7,12 @@ from PySide6.QtWidgets import QGridLayout, QSizePolicy, QVBoxLayout, QWidget
 from ivory_quilt.core.pattern.part import Foam
 from ivory_quilt.core.plan.plan import FoamPlan, Standing
 from ivory_quilt.core.units import show_area, show_misfits, show_money, show_number, show_thickness
+from ivory_quilt.desk.canvas.quilt import quilt
 from ivory_quilt.desk.session import Session
 from ivory_quilt.desk.stations.base import Station
 from ivory_quilt.desk.stations.buy.pictures import SheetPictures
 from ivory_quilt.desk.stations.buy.presenter import BuyPresenter
 from ivory_quilt.desk.stations.buy.shelf import Shelf
-from ivory_quilt.desk.stations.lay.presenter import quilt
 from ivory_quilt.desk.theme.palette import Palette, foam_fill, tone
 from ivory_quilt.desk.widgets.basics import Stitch, clear, column, label, row, scrolled, set_tone
 from ivory_quilt.desk.widgets.edgebar import EdgeBar

@@ -9,6 +9,7 @@ from ivory_quilt.core.document.project import Paper, set_halves, set_paper, set_
 from ivory_quilt.core.errors import QuiltError
 from ivory_quilt.core.pattern.piece import Piece, TraceRule
 from ivory_quilt.core.plan.plan import Plan
+from ivory_quilt.desk.canvas.quilt import quilt
 from ivory_quilt.desk.canvas.view import Canvas
 from ivory_quilt.desk.session import Session
 from ivory_quilt.desk.stations.base import Station
@@ -25,7 +26,6 @@ from ivory_quilt.desk.stations.cut.presenter import (
 )
 from ivory_quilt.desk.stations.cut.preview import CutSheetItem, TemplatePageItem
 from ivory_quilt.desk.stations.cut.printers import PrinterBox
-from ivory_quilt.desk.stations.lay.presenter import quilt
 from ivory_quilt.desk.widgets.basics import Stitch, button, choices, clear, column, label, row
 from ivory_quilt.desk.widgets.empty import EmptyState
 from ivory_quilt.desk.widgets.rule_box import RuleBox

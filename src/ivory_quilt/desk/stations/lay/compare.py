@@ -10,9 +10,9 @@ from ivory_quilt.core.nesting.job import LayJob, LayResult
 from ivory_quilt.core.pattern.part import Foam
 from ivory_quilt.core.plan.plan import Plan, Proposal, derive
 from ivory_quilt.core.units import show_money
+from ivory_quilt.desk.canvas.quilt import TITLE_SHARE, quilt
 from ivory_quilt.desk.canvas.view import Canvas
 from ivory_quilt.desk.stations.lay.drawing import QuiltDrawing, spot_rect
-from ivory_quilt.desk.stations.lay.presenter import TITLE_SHARE, quilt
 from ivory_quilt.desk.theme.palette import Palette
 from ivory_quilt.desk.widgets.basics import button, column, label, row
 

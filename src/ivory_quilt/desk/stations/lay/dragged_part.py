@@ -5,8 +5,9 @@ from PySide6.QtGui import QColor, QPainter, QPainterPathStroker
 
 from ivory_quilt.core.nesting.job import Placement
 from ivory_quilt.desk.canvas.foam_items import FoamItem
+from ivory_quilt.desk.canvas.quilt import SheetSpot
 from ivory_quilt.desk.canvas.view import Canvas
-from ivory_quilt.desk.stations.lay.presenter import PartKey, SheetSpot
+from ivory_quilt.desk.stations.lay.presenter import PartKey
 from ivory_quilt.desk.theme.palette import Palette
 from ivory_quilt.desk.theme.style import words
 

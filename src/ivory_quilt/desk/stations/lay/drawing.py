@@ -14,9 +14,10 @@ from ivory_quilt.core.pattern.piece import Hand
 from ivory_quilt.desk.canvas.foam_items import FoamItem
 from ivory_quilt.desk.canvas.foam_layer import FoamLayer
 from ivory_quilt.desk.canvas.paths import shape_rect
+from ivory_quilt.desk.canvas.quilt import Quilt, SheetSpot, TraySpot
 from ivory_quilt.desk.canvas.sheet_item import SheetItem
 from ivory_quilt.desk.idle_tasks import IdleTasks
-from ivory_quilt.desk.stations.lay.presenter import PartKey, Quilt, SheetSpot, TraySpot
+from ivory_quilt.desk.stations.lay.presenter import PartKey
 from ivory_quilt.desk.theme.palette import Palette
 
 TITLE_SPACE = 90.0  # mm above a sheet that are shown with it

@@ -17,11 +17,12 @@ from ivory_quilt.core.nesting.check import Violation
 from ivory_quilt.core.plan.plan import FoamPlan
 from ivory_quilt.desk.canvas.foam_items import FoamItem
 from ivory_quilt.desk.canvas.paths import shape_rect
+from ivory_quilt.desk.canvas.quilt import Quilt, SheetSpot
 from ivory_quilt.desk.canvas.view import Canvas
 from ivory_quilt.desk.stations.lay.dragged_part import DraggedPart
 from ivory_quilt.desk.stations.lay.drawing import QuiltDrawing, spot_rect
 from ivory_quilt.desk.stations.lay.manual_layout import ManualLayout
-from ivory_quilt.desk.stations.lay.presenter import LayPresenter, PartKey, Quilt, SheetSpot
+from ivory_quilt.desk.stations.lay.presenter import LayPresenter, PartKey
 from ivory_quilt.desk.stations.lay.tape import Tape
 from ivory_quilt.desk.theme.palette import Palette
 

@@ -10,6 +10,7 @@ from ivory_quilt.core.units import (
     parse_length,
     show_length,
 )
+from ivory_quilt.desk.canvas.quilt import SheetSpot, quilt
 from ivory_quilt.desk.laying import Laying
 from ivory_quilt.desk.session import Session
 from ivory_quilt.desk.stations.base import Station
@@ -19,7 +20,7 @@ from ivory_quilt.desk.stations.lay.explaining import Explaining
 from ivory_quilt.desk.stations.lay.foam_row import FoamRow
 from ivory_quilt.desk.stations.lay.manual_layout import ManualLayout
 from ivory_quilt.desk.stations.lay.part_card import PartCard
-from ivory_quilt.desk.stations.lay.presenter import LayPresenter, SheetSpot, quilt
+from ivory_quilt.desk.stations.lay.presenter import LayPresenter
 from ivory_quilt.desk.stations.lay.progress import ProgressStrip
 from ivory_quilt.desk.stations.lay.run_box import RunBox
 from ivory_quilt.desk.stations.lay.table import Table

@@ -7,7 +7,7 @@ from PySide6.QtWidgets import QFrame, QLineEdit, QVBoxLayout, QWidget
 from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.reading.found import ReadProblem
 from ivory_quilt.core.units import show_number
-from ivory_quilt.desk.stations.pattern.incoming import Import
+from ivory_quilt.desk.imports.drawing import DrawingImport
 from ivory_quilt.desk.stations.pattern.presenter import PatternPresenter
 from ivory_quilt.desk.widgets.basics import Complaint, Stitch, button, clear, column, label, row
 
@@ -37,7 +37,7 @@ class ImportPanel(QWidget):
             frame.setLayout(self._scale(found) if found.reading.needs_scale else self._list(found))
             self._blocks.addWidget(frame)
 
-    def _scale(self, found: Import) -> QVBoxLayout:
+    def _scale(self, found: DrawingImport) -> QVBoxLayout:
         drawn, real = QLineEdit(show_number(found.drawn_width, 3)), QLineEdit()
         drawn.setAccessibleName("length in the file")
         real.setAccessibleName("real length")
@@ -72,7 +72,7 @@ class ImportPanel(QWidget):
             edge=12,
         )
 
-    def _list(self, found: Import) -> QVBoxLayout:
+    def _list(self, found: DrawingImport) -> QVBoxLayout:
         layout = column(label(f"{found.file}: to look at", "heading", wrap=True), edge=8)
         problems = found.open_problems
         if sum(bool(p.hints_of) for p in problems) > 1:
@@ -87,7 +87,7 @@ class ImportPanel(QWidget):
         layout.addLayout(row(button("Done with this file", lambda: self._dismiss(found)), None))
         return layout
 
-    def _problem(self, found: Import, problem: ReadProblem) -> QVBoxLayout:
+    def _problem(self, found: DrawingImport, problem: ReadProblem) -> QVBoxLayout:
         x, y = problem.where
         place = f"at {show_number(x, 1)}, {show_number(y, 1)} mm in the file"
         layout = column(
@@ -101,14 +101,14 @@ class ImportPanel(QWidget):
             layout.addWidget(label(problem.mend.capitalize(), "note", wrap=True))
         return layout
 
-    def _mend(self, found: Import, problem: ReadProblem) -> None:
+    def _mend(self, found: DrawingImport, problem: ReadProblem) -> None:
         self._presenter.mend(found, problem)
         self._changed()
 
-    def _take_hints(self, found: Import) -> None:
+    def _take_hints(self, found: DrawingImport) -> None:
         self._presenter.take_all_hints(found)
         self._changed()
 
-    def _dismiss(self, found: Import) -> None:
+    def _dismiss(self, found: DrawingImport) -> None:
         self._presenter.dismiss(found)
         self._changed()

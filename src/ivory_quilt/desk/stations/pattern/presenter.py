@@ -17,7 +17,7 @@ from ivory_quilt.core.pattern.piece import FaceUp, Hand, Piece, Turn
 from ivory_quilt.core.review.finding import Finding
 from ivory_quilt.core.units import parse_length, show_area, show_number
 from ivory_quilt.desk.session import Session
-from ivory_quilt.desk.stations.pattern.incoming import Incoming, unfold_piece
+from ivory_quilt.desk.stations.pattern.import_presenter import ImportPresenter, unfold_piece
 from ivory_quilt.desk.stations.pattern.shape_presenter import ShapePresenter, follow_thickness
 
 HANDS = ((Hand.NONE, "either"), (Hand.LEFT, "left"), (Hand.RIGHT, "right"), (Hand.PAIR, "a pair"))
@@ -58,7 +58,7 @@ def facts(piece: Piece) -> list[tuple[str, str]]:
     return found
 
 
-class PatternPresenter(Incoming):
+class PatternPresenter(ImportPresenter):
     """Edits of pieces, and files on their way in."""
 
     def __init__(self, session: Session) -> None:

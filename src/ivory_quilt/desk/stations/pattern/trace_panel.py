@@ -27,7 +27,7 @@ from PySide6.QtWidgets import (
 from ivory_quilt.core.reading.found import Reading
 from ivory_quilt.core.reading.tracing.picture import LoadedPicture
 from ivory_quilt.desk.canvas.pens import cosmetic
-from ivory_quilt.desk.stations.pattern.trace_presenter import (
+from ivory_quilt.desk.imports.picture import (
     INK_WORDS,
     SCALE_WORDS,
     SHEETS,

@@ -11,6 +11,7 @@ from ivory_quilt.core.review.finding import Finding
 from ivory_quilt.core.review.review import review
 from ivory_quilt.desk.canvas.foam_items import FoamItem
 from ivory_quilt.desk.canvas.view import Canvas
+from ivory_quilt.desk.imports.picture import PictureImport
 from ivory_quilt.desk.session import Session
 from ivory_quilt.desk.stations.base import Station
 from ivory_quilt.desk.stations.pattern.board_items import draw_board
@@ -24,7 +25,6 @@ from ivory_quilt.desk.stations.pattern.review_panel import ReviewPanel
 from ivory_quilt.desk.stations.pattern.seams.pane import SeamPane
 from ivory_quilt.desk.stations.pattern.shape_view import ShapePanel
 from ivory_quilt.desk.stations.pattern.trace_panel import TraceCard
-from ivory_quilt.desk.stations.pattern.trace_presenter import PictureImport
 from ivory_quilt.desk.widgets.basics import button, column, label, row
 from ivory_quilt.desk.widgets.empty import EmptyState
 from ivory_quilt.desk.widgets.mode_bar import ModeBar
@@ -320,11 +320,19 @@ class PatternStation(Station):
             self.seams.presenter.show(finding.seam)
             self.go_to(PatternMode.SEAMS)
             return
-        self.presenter.selected = finding.pieces
+        self._show_pieces(finding.pieces)
+
+    def show_piece(self, piece_id: str) -> None:
+        """Choose a piece on the board and bring it to the middle."""
+        self.go_to(PatternMode.BOARD)
+        self._show_pieces((piece_id,))
+
+    def _show_pieces(self, ids: tuple[str, ...]) -> None:
+        self.presenter.selected = ids
         self._mark_selected()
         self._fill_card()
         box = QRectF()
-        for ident in finding.pieces:
+        for ident in ids:
             if ident in self.items:
                 box = box.united(self.items[ident].sceneBoundingRect())
         if not box.isEmpty():

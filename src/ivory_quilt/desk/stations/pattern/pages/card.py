@@ -7,8 +7,8 @@ from PySide6.QtWidgets import QLineEdit, QVBoxLayout, QWidget
 from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.reading.tracing.picture import PictureScale, parse_dpi
 from ivory_quilt.core.units import show_number
-from ivory_quilt.desk.stations.pattern.pages.presenter import PagesImport
-from ivory_quilt.desk.stations.pattern.trace_presenter import SHEETS
+from ivory_quilt.desk.imports.pages import PagesImport
+from ivory_quilt.desk.imports.picture import SHEETS
 from ivory_quilt.desk.widgets.basics import (
     Complaint,
     Stitch,

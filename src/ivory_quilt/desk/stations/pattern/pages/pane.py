@@ -5,8 +5,8 @@ from functools import partial
 
 from ivory_quilt.core.reading.found import Reading
 from ivory_quilt.core.reading.tracing.picture import LoadedPicture, PictureScale
+from ivory_quilt.desk.imports.pages import PagesImport, pages_of_pictures
 from ivory_quilt.desk.stations.pattern.pages.card import PagesCard
-from ivory_quilt.desk.stations.pattern.pages.presenter import PagesImport, pages_of_pictures
 from ivory_quilt.desk.stations.pattern.pages.table import PageTable
 from ivory_quilt.desk.stations.pattern.presenter import PatternPresenter
 from ivory_quilt.desk.theme.palette import Palette
@@ -70,9 +70,9 @@ class PagesPane:
 
     def rescale(self, scale: PictureScale) -> None:
         """Look at the scans again at another scale."""
-        pictures = self._presenter.page_pictures
-        if pictures:
-            self._background()(partial(pages_of_pictures, pictures, scale), self._have_pages)
+        if self.found is not None and self.found.pictures:
+            work = partial(pages_of_pictures, self.found.pictures, scale)
+            self._background()(work, self._have_pages)
 
     def _have_pages(self, found: PagesImport | None, error: Exception | None) -> None:
         if error is not None:

@@ -14,7 +14,7 @@ from ivory_quilt.desk.canvas.paths import pose_transform
 from ivory_quilt.desk.canvas.pens import cosmetic
 from ivory_quilt.desk.canvas.screen_words import screen_text
 from ivory_quilt.desk.canvas.view import Canvas
-from ivory_quilt.desk.stations.pattern.pages.presenter import PagesImport
+from ivory_quilt.desk.imports.pages import PagesImport
 from ivory_quilt.desk.theme.palette import Palette
 
 REACH = 14.0  # px within which a click means a mark

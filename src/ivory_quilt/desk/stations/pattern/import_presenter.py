@@ -1,7 +1,6 @@
 """Files on their way in: read, scaled, traced, joined, mended; then pieces of the project."""
 
-from collections.abc import Sequence
-from dataclasses import dataclass, field, replace
+from dataclasses import replace
 from functools import partial
 from pathlib import Path
 
@@ -18,104 +17,29 @@ from ivory_quilt.core.pattern.piece import Hand, Piece
 from ivory_quilt.core.reading.found import FoundPiece, Reading, ReadProblem
 from ivory_quilt.core.reading.hints import Hints
 from ivory_quilt.core.reading.pages.page import JoinedPages
-from ivory_quilt.core.reading.tracing.picture import LoadedPicture, PictureScale
+from ivory_quilt.core.reading.tracing.picture import LoadedPicture
 from ivory_quilt.core.units import parse_length, parse_scalar
+from ivory_quilt.desk.imports.drawing import DrawingImport
+from ivory_quilt.desk.imports.pages import PagesImport
+from ivory_quilt.desk.imports.picture import PictureImport, first_choices
+from ivory_quilt.desk.imports.reader import PendingImport
 from ivory_quilt.desk.session import Session
-from ivory_quilt.desk.stations.pattern.pages.presenter import (
-    PagesImport,
-    all_pages,
-    pages_of_pdf,
-    pages_of_pictures,
-)
-from ivory_quilt.desk.stations.pattern.trace_presenter import PictureImport, first_choices
-from ivory_quilt.files.atomic import read_bytes
-from ivory_quilt.files.drawings import ReadOptions, is_picture, read_drawing
-
-GUESSED_DPI = 300.0  # of a scan that states none, until the maker says otherwise
+from ivory_quilt.files.drawings import ReadOptions, read_drawing
 
 
-@dataclass
-class Import:
-    """A file that was read and still wants the maker: a scale, or mends to choose.
-
-    `brought_in` holds the project's ids of the pieces that came of it, by their ids in the file.
-    """
-
-    file: str
-    data: bytes
-    reading: Reading
-    brought_in: dict[str, str] = field(default_factory=dict)
-
-    @property
-    def open_problems(self) -> list[ReadProblem]:
-        """Problems that nobody has mended yet."""
-        return [p for p in self.reading.problems if not p.mended]
-
-    @property
-    def drawn_width(self) -> float:
-        """Width of all outlines in the file's own units."""
-        boxes = [p.shape.bounds for p in self.reading.pieces]
-        if not boxes:
-            return 0.0
-        return max(b[2] for b in boxes) - min(b[0] for b in boxes)
-
-
-Incomer = Import | PictureImport | PagesImport
-"""Whatever a file becomes when it is read."""
-
-
-class Incoming:
+class ImportPresenter:
     """Patterns on their way into the project."""
 
     def __init__(self, session: Session) -> None:
         """Bring patterns into `session`'s project."""
         self.session = session
         self.selected: tuple[str, ...] = ()
-        self.imports: list[Import] = []
+        self.imports: list[DrawingImport] = []
         self.pictures: list[PictureImport] = []
         self.pages: PagesImport | None = None
-        self.page_pictures: tuple[tuple[str, LoadedPicture], ...] = ()
         self.defaults: dict[str, object] = {"material": "eva", "thickness": 6.0}
 
-    def read(self, path: Path) -> Incomer:
-        """Read a drawing, or load a picture; may run on any thread.
-
-        A PDF whose pages have registration marks in common comes as pages to be joined.
-
-        Raises:
-            InputError: not a readable file.
-        """
-        data = read_bytes(path)
-        if is_picture(path.name):
-            from ivory_quilt.files.picture_read import load_picture
-
-            picture = load_picture(data, path.name)
-            return PictureImport(path.name, picture, first_choices(picture))
-        if path.suffix.lower() == ".pdf" and (pages := pages_of_pdf(data, path.name)) is not None:
-            return pages
-        return Import(path.name, data, read_drawing(data, path.name))
-
-    def read_pages(self, paths: Sequence[Path]) -> PagesImport:
-        """Read files whose pages are to be joined, by marks or by hand; may run on any thread.
-
-        Raises:
-            InputError: unreadable, or PDFs and pictures mixed.
-        """
-        files = [(path.name, read_bytes(path)) for path in paths]
-        names = [name for name, _ in files]
-        if all(is_picture(name) for name in names):
-            from ivory_quilt.files.picture_read import load_picture
-
-            self.page_pictures = tuple((n, load_picture(data, n)) for n, data in files)
-            dpi = self.page_pictures[0][1].dpi or GUESSED_DPI
-            return pages_of_pictures(self.page_pictures, PictureScale(dpi=dpi))
-        if not all(name.lower().endswith(".pdf") for name in names):
-            raise InputError(
-                ", ".join(names), "these are not joined", "PDFs only, or pictures only"
-            )
-        return all_pages(files)
-
-    def take(self, found: Incomer) -> None:
+    def take(self, found: PendingImport) -> None:
         """Bring a file's pieces in, or keep it waiting for its scale, tracing or joining."""
         if isinstance(found, PagesImport):
             self.pages = found
@@ -134,7 +58,7 @@ class Incoming:
         """Bring joined pages in; one picture of them is traced first."""
         self.pages = None
         if isinstance(made, Reading):
-            self._add(Import(found.file, b"", made))
+            self._add(DrawingImport(found.file, b"", made))
         else:
             self.pictures.append(PictureImport(found.file, made, first_choices(made)))
 
@@ -142,26 +66,27 @@ class Incoming:
         """Read the pages of a PDF each on its own."""
         self.pages = None
         if found.data:
-            self.take(Import(found.file, found.data, read_drawing(found.data, found.file)))
+            self.take(DrawingImport(found.file, found.data, read_drawing(found.data, found.file)))
         else:
-            from ivory_quilt.core.reading.pages.joined_reading import (
-                assemble_pages,
-            )  # it loads scipy
+            # It loads scipy.
+            from ivory_quilt.core.reading.pages.joined_reading import assemble_pages
 
             placed = JoinedPages((None,) * len(found.pages), (), ())
-            self._add(Import(found.file, b"", assemble_pages(found.pages, placed, found.file)))
+            self._add(
+                DrawingImport(found.file, b"", assemble_pages(found.pages, placed, found.file))
+            )
 
     def bring_in(self, found: PictureImport) -> None:
         """Take over what a picture's tracing found."""
         if found.reading is not None:
             self.leave(found)
-            self._add(Import(found.file, b"", found.reading))
+            self._add(DrawingImport(found.file, b"", found.reading))
 
     def leave(self, found: PictureImport) -> None:
         """Let a picture go."""
         self.pictures = [p for p in self.pictures if p is not found]
 
-    def set_scale(self, found: Import, in_file: str, real: str) -> None:
+    def set_scale(self, found: DrawingImport, in_file: str, real: str) -> None:
         """Settle the scale of a file without size units by one known length.
 
         Raises:
@@ -176,7 +101,7 @@ class Incoming:
         self.imports.remove(found)
         self._add(found)
 
-    def _add(self, found: Import) -> None:
+    def _add(self, found: DrawingImport) -> None:
         pieces = [p.to_piece(**self.defaults) for p in found.reading.pieces]
         count = f"{len(pieces)} piece{'s' if len(pieces) != 1 else ''}"
         if pieces:
@@ -194,7 +119,7 @@ class Incoming:
         else:
             self.session.tell(f"{found.file}: {count} brought in.", "good" if pieces else "heat")
 
-    def mend(self, found: Import, problem: ReadProblem) -> None:
+    def mend(self, found: DrawingImport, problem: ReadProblem) -> None:
         """Take one offered mend."""
         before = found.reading.pieces
         found.reading = found.reading.take(problem)
@@ -211,7 +136,7 @@ class Incoming:
         if not found.open_problems:
             self.dismiss(found)
 
-    def take_all_hints(self, found: Import) -> None:
+    def take_all_hints(self, found: DrawingImport) -> None:
         """Take over what the writing in a file says, on all its pieces, as one step."""
         waiting = [p for p in found.open_problems if p.hints_of]
         for problem in waiting:
@@ -220,7 +145,7 @@ class Incoming:
         if not found.open_problems:
             self.dismiss(found)
 
-    def _take_hints(self, found: Import, owners: list[str], label: str) -> None:
+    def _take_hints(self, found: DrawingImport, owners: list[str], label: str) -> None:
         changes = []
         folded: set[str] = set()
         for owner in owners:
@@ -239,7 +164,7 @@ class Incoming:
 
         self.session.edit(label, take)
 
-    def _add_line(self, found: Import, problem: ReadProblem) -> None:
+    def _add_line(self, found: DrawingImport, problem: ReadProblem) -> None:
         """Put a line into the piece that was brought in from the same outline."""
         assert problem.adds_line is not None
         owner = next(p for p in found.reading.pieces if p.id == problem.adds_line[0])
@@ -248,12 +173,12 @@ class Incoming:
             edit = partial(change_pieces, piece_ids=[piece.id], lines=lines)
             self.session.edit(f"Mend: {problem.mend}", edit)
 
-    def _brought_in(self, found: Import, drawn: FoundPiece) -> Piece | None:
+    def _brought_in(self, found: DrawingImport, drawn: FoundPiece) -> Piece | None:
         """Return the project's piece that came from a drawn outline, if it is still there."""
         known = {p.id: p for p in self.session.project.pieces}
         return known.get(found.brought_in.get(drawn.id, ""))
 
-    def dismiss(self, found: Import) -> None:
+    def dismiss(self, found: DrawingImport) -> None:
         """Let the rest of a file go."""
         if found in self.imports:
             self.imports.remove(found)

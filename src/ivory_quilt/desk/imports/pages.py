@@ -22,6 +22,7 @@ class PagesImport:
     """Pages that wait to be joined.
 
     Attributes:
+        pictures: (name, picture) of scans, so that they can be looked at at another scale.
         scans: for pictures, what `picture_join` made of them, one a page.
         placed: how the pages lie now.
         by_hand: joins that the maker made; they count before those found.
@@ -32,6 +33,7 @@ class PagesImport:
     pages: list[Page]
     placed: JoinedPages
     data: bytes = b""
+    pictures: tuple[tuple[str, LoadedPicture], ...] = ()
     scans: list["MarkedPicture"] = field(default_factory=list)
     by_hand: list[PageJoin] = field(default_factory=list)
     clicks: list[tuple[int, Point]] = field(default_factory=list)
@@ -171,4 +173,6 @@ def pages_of_pictures(
     scans = [flat_page(name, picture, scale) for name, picture in pictures]
     pages = [page_of(scan, k) for k, scan in enumerate(scans, 1)]
     name = title([n for n, _ in pictures])
-    return PagesImport(name, pages, placed_scans(pages), scans=list(scans))
+    return PagesImport(
+        name, pages, placed_scans(pages), pictures=tuple(pictures), scans=list(scans)
+    )

@@ -1,0 +1,1 @@
+"""Commands as data: menus, keys, the palette, the shortcuts page and tests come from one list."""

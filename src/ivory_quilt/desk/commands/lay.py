@@ -1,0 +1,136 @@
+"""The Lay menu: layouts, and parts by hand."""
+
+from ivory_quilt.desk.commands.command import Command, command, in_front
+
+LAY: tuple[Command, ...] = (
+    command(
+        "improve",
+        "Improve layouts",
+        "I",
+        "Lay",
+        "Search on for better layouts.",
+        run=lambda w: w.laying.improve(),
+        enabled=lambda w: not w.laying.busy,
+    ),
+    command(
+        "stop",
+        "Stop improving",
+        "Esc",
+        "Lay",
+        "Stop; what was found stays.",
+        run=lambda w: w.laying.stop(),
+        enabled=lambda w: w.laying.busy,
+    ),
+    command(
+        "keep",
+        "Keep layouts",
+        "K",
+        "Lay",
+        "Keep the offered layouts in the project.",
+        run=lambda w: w.laying.keep(),
+        enabled=lambda w: w.can_keep(),
+    ),
+    command("turn", "Turn part", "R", "Lay", "Turn the chosen parts one step.", **in_front("turn")),
+    command(
+        "turn-back",
+        "Turn part back",
+        "Shift+R",
+        "Lay",
+        "Turn the chosen parts back.",
+        **in_front("turn-back"),
+    ),
+    command(
+        "flip",
+        "Flip part",
+        "X",
+        "Lay",
+        "Flip the chosen parts, where their face allows.",
+        **in_front("flip"),
+    ),
+    command(
+        "pin",
+        "Pin part",
+        "P",
+        "Lay",
+        "Pinned parts stay when the rest is laid anew.",
+        **in_front("pin"),
+    ),
+    *(
+        command(
+            f"push-{way}",
+            f"Push {way}",
+            f"Alt+{way.capitalize()}",
+            "Lay",
+            f"Push the chosen parts {way} till they touch.",
+            **in_front(f"push-{way}"),
+        )
+        for way in ("left", "right", "up", "down")
+    ),
+    command(
+        "settle",
+        "Drop here",
+        "D",
+        "Lay",
+        "Let the part settle into the nearest gap.",
+        **in_front("settle"),
+    ),
+    command(
+        "swap", "Swap parts", "S", "Lay", "Let two chosen parts change places.", **in_front("swap")
+    ),
+    command(
+        "lock-sheet",
+        "Lock sheet",
+        "L",
+        "Lay",
+        "Pin all on the chosen part's sheet.",
+        **in_front("lock-sheet"),
+    ),
+    command(
+        "measure-table",
+        "Measure on the table",
+        "M",
+        "Lay",
+        "Measure between two places.",
+        **in_front("measure"),
+    ),
+    command(
+        "mark-flaw",
+        "Mark a flaw",
+        "Shift+M",
+        "Lay",
+        "Draw over a flaw of an owned sheet: parts that show keep off it.",
+        **in_front("mark-flaw"),
+    ),
+    command(
+        "clear-flaws",
+        "Forget flaws",
+        "Ctrl+Shift+K",
+        "Lay",
+        "Forget the flaws marked on the chosen part's sheet.",
+        **in_front("clear-flaws"),
+    ),
+    command(
+        "leftovers",
+        "Leftovers",
+        "W",
+        "Lay",
+        "Show or hide what is left of the sheets.",
+        **in_front("leftovers"),
+    ),
+    command(
+        "compare",
+        "Compare layouts",
+        "C",
+        "Lay",
+        "The layouts before the last run and now.",
+        **in_front("compare"),
+    ),
+    command(
+        "discard",
+        "Discard the last run",
+        "Ctrl+Alt+Z",
+        "Lay",
+        "Go back to the layouts before the last run.",
+        **in_front("discard"),
+    ),
+)

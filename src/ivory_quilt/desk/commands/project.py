@@ -1,0 +1,91 @@
+"""The Project menu: projects and drawings in and out."""
+
+from ivory_quilt.desk.commands.command import Command, at, command
+
+PROJECT: tuple[Command, ...] = (
+    command(
+        "new",
+        "New project",
+        "Ctrl+N",
+        "Project",
+        "Begin with an empty project.",
+        run=lambda w: w.documents.new(),
+    ),
+    command(
+        "open",
+        "Open project …",
+        "Ctrl+O",
+        "Project",
+        "Open a project file.",
+        run=lambda w: w.documents.ask_open(),
+    ),
+    command(
+        "import",
+        "Bring in a pattern …",
+        "Ctrl+I",
+        "Project",
+        "Read SVG, DXF, PDF, a scan or a photo.",
+        run=lambda w: w.documents.ask_import(),
+    ),
+    command(
+        "join-pages",
+        "Join pages …",
+        "Ctrl+Shift+I",
+        "Project",
+        "Lay the pages of PDFs, or several scans, side by side.",
+        run=lambda w: w.documents.ask_join(),
+    ),
+    command(
+        "export",
+        "Write pattern …",
+        "Ctrl+Shift+E",
+        "Project",
+        "Write the chosen pieces, or all, as SVG or DXF.",
+        run=lambda w: w.documents.ask_export(),
+        enabled=lambda w: bool(w.session.project.pieces),
+    ),
+    command(
+        "save", "Save", "Ctrl+S", "Project", "Save the project.", run=lambda w: w.documents.save()
+    ),
+    command(
+        "save-as",
+        "Save as …",
+        "Ctrl+Shift+S",
+        "Project",
+        "Save under another name.",
+        run=lambda w: w.documents.save_as(),
+    ),
+    command(
+        "rename",
+        "Name the project …",
+        "F2",
+        "Project",
+        "Give the project a name.",
+        run=lambda w: w.ask_name(),
+    ),
+    command(
+        "print-templates",
+        "Write templates …",
+        "Ctrl+P",
+        "Project",
+        "Write full-size templates as a PDF.",
+        **at("cut", "print-templates"),
+    ),
+    command(
+        "print-cut-sheets",
+        "Write cut sheets …",
+        "Ctrl+Shift+P",
+        "Project",
+        "Write the cut sheets as a PDF.",
+        **at("cut", "print-cut-sheets"),
+    ),
+    command(
+        "print-all",
+        "Write all papers …",
+        "Ctrl+Alt+P",
+        "Project",
+        "Write templates and cut sheets into a folder.",
+        **at("cut", "print-all"),
+    ),
+    command("quit", "Quit", "Ctrl+Q", "Project", "Close the window.", run=lambda w: w.close()),
+)

@@ -1,0 +1,31 @@
+"""A drawing on its way in: its scale, and mends to choose."""
+
+from dataclasses import dataclass, field
+
+from ivory_quilt.core.reading.found import Reading, ReadProblem
+
+
+@dataclass
+class DrawingImport:
+    """A file that was read and still wants the maker: a scale, or mends to choose.
+
+    `brought_in` holds the project's ids of the pieces that came of it, by their ids in the file.
+    """
+
+    file: str
+    data: bytes
+    reading: Reading
+    brought_in: dict[str, str] = field(default_factory=dict)
+
+    @property
+    def open_problems(self) -> list[ReadProblem]:
+        """Problems that nobody has mended yet."""
+        return [p for p in self.reading.problems if not p.mended]
+
+    @property
+    def drawn_width(self) -> float:
+        """Width of all outlines in the file's own units."""
+        boxes = [p.shape.bounds for p in self.reading.pieces]
+        if not boxes:
+            return 0.0
+        return max(b[2] for b in boxes) - min(b[0] for b in boxes)
