@@ -8,7 +8,7 @@ from PySide6.QtTest import QTest
 
 from ivory_quilt.core.document.project import Paper
 from ivory_quilt.core.pattern.piece import CutSide
-from ivory_quilt.desk.stations.cut.presenter import pages
+from ivory_quilt.desk.stations.cut.presenter import Output
 from tests.desk.conftest import let_run
 
 
@@ -27,10 +27,10 @@ def choose(box, value):
 
 
 def test_larger_paper_needs_fewer_pages(cut):
-    before = len(pages(cut.session.plan))
+    before = len(cut.presenter.pages())
     choose(cut.paper, Paper.A1)
     assert cut.session.project.paper is Paper.A1
-    assert len(pages(cut.session.plan)) < before / 4
+    assert len(cut.presenter.pages()) < before / 4
 
 
 def test_halves_and_the_pen_are_the_projects(cut):
@@ -59,10 +59,10 @@ def test_a_printer_is_measured_once_and_remembered(cut):
     assert (printer.name, printer.measured, printer.date) == ("bench inkjet", 99.2, "2026-03-01")
     assert box.figure.text() == "100.81 %"
     assert "so that bench inkjet prints true" in box.note.text()
-    assert cut.correction == pytest.approx(100 / 99.2)
+    assert cut.presenter.correction == pytest.approx(100 / 99.2)
     box.which.setCurrentIndex(0)
     box.which.activated.emit(0)
-    assert cut.correction == 1
+    assert cut.presenter.correction == 1
     box.which.setEditText("bench inkjet")
     box.measured.setText("40")
     box.remember()
@@ -79,7 +79,7 @@ def test_what_is_written_is_corrected(cut, tmp_path):
     cut.printers.remember()
     place = tmp_path / "t.pdf"
     cut.ask_file = lambda name, kinds: str(place)
-    cut.ask("templates")
+    cut.ask(Output.TEMPLATES)
     assert let_run(place.exists, 60)
     let_run(seconds=0.3)
     with pdfplumber.open(io.BytesIO(place.read_bytes())) as document:
@@ -94,10 +94,10 @@ def test_templates_of_the_chosen_pieces_only(demo_desk):
     demo_desk.pattern.presenter.selected = ("shin-cuff", "knee-cup")
     demo_desk.act("go-cut")
     choose(cut.which, True)
-    assert [p.id for p in cut.chosen] == ["shin-cuff", "knee-cup"]
-    found = pages(cut.session.plan, 1.0, cut.chosen)
+    assert [p.id for p in cut.presenter.chosen] == ["shin-cuff", "knee-cup"]
+    found = cut.presenter.pages()
     assert {s.piece.id for page in found for s in page.spots} == {"shin-cuff", "knee-cup"}
     demo_desk.act("go-pattern")
     demo_desk.pattern.presenter.selected = ("knee-cup",)
     demo_desk.act("go-cut")
-    assert [p.id for p in cut.chosen] == ["knee-cup"]
+    assert [p.id for p in cut.presenter.chosen] == ["knee-cup"]

@@ -47,7 +47,7 @@ from ivory_quilt.desk.wants import wants
 from ivory_quilt.desk.widgets.basics import Stitch, column, label, row
 from ivory_quilt.desk.widgets.command_palette import CommandPalette, Entry
 from ivory_quilt.desk.widgets.guide_panel import GuidePanel
-from ivory_quilt.desk.widgets.keys_panel import KeysPanel
+from ivory_quilt.desk.widgets.keys_panel import KeysPanel, Shortcut
 from ivory_quilt.desk.widgets.ledger import LedgerBar
 from ivory_quilt.desk.widgets.panels import (
     ErrorPanel,
@@ -98,7 +98,7 @@ class DeskWindow(QMainWindow):
             "cut": cut,
         }
         self.pattern, self.building = pattern, build
-        cut.chosen_at_pattern = lambda: tuple(pattern.presenter.pieces)
+        cut.presenter.chosen_at_pattern = lambda: tuple(pattern.presenter.pieces)
         self.stack = QStackedWidget()
         self.stack.setFocusPolicy(Qt.FocusPolicy.ClickFocus)
         for station in self.stations.values():
@@ -120,7 +120,11 @@ class DeskWindow(QMainWindow):
         self.setCentralWidget(desk)
         self.message = Message(self.stack)
         self.guide = GuidePanel(desk)
-        self.keys = KeysPanel(desk, COMMANDS, MENUS)
+        self.keys = KeysPanel(
+            desk,
+            [Shortcut(c.menu, c.keys, c.title.removesuffix(" …"), c.tip) for c in COMMANDS],
+            MENUS,
+        )
         self.palette_panel = CommandPalette(desk, self._entries)
         self.history = HistoryPanel(desk, session.undo_to)
         self.namer = NamePanel(desk, self._rename)

@@ -13,7 +13,7 @@ from shapely import LineString, Polygon
 
 from ivory_quilt.core.edges.grooves import undercut
 from ivory_quilt.core.errors import InputError
-from ivory_quilt.core.pattern.piece import LineKind, Piece, PieceLine
+from ivory_quilt.core.pattern.piece import Crease, LineKind, Piece, PieceLine
 from ivory_quilt.core.reckoning import Reckoning, Step
 
 LEAST_SKIN, SKIN_SHARE = 1.0, 0.25
@@ -41,6 +41,11 @@ class Groove:
     front: bool
     problems: tuple[str, ...]
     reckoning: Reckoning
+
+
+def first_crease(kind: LineKind) -> Crease:
+    """Return how a line is cut until the maker says otherwise: undercuts fold to a right angle."""
+    return Crease(90.0 if kind is LineKind.UNDERCUT else 0.0)
 
 
 def grooves_of(piece: Piece) -> tuple[Groove, ...]:

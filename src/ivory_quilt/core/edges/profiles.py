@@ -58,6 +58,25 @@ class Knife:
         return flare(thickness, self.angle)
 
 
+def with_kind(profile: Profile, kind: ProfileKind, thickness: float) -> Profile:
+    """Return a profile of another kind; a width that this needs is the usual one until changed.
+
+    Usual, from memory, no source: a blade three times as wide as the foam is thick, a rounding of
+    half the thickness, a lap as wide as the foam is thick.
+    """
+    usual = {
+        ProfileKind.BLADE: 3 * thickness,
+        ProfileKind.ROUND: thickness / 2,
+        ProfileKind.LAP: thickness,
+    }
+    return Profile(kind, profile.angle, profile.width or usual.get(kind, 0.0))
+
+
+def from_table(bevel: float) -> float:
+    """Return a blade's angle from the table for a bevel from square, or the other way, degrees."""
+    return 90.0 - bevel
+
+
 def knives_of(
     piece: Piece, seams: Sequence[Seam] = (), others: Mapping[str, Piece] | None = None
 ) -> tuple[Knife, ...]:

@@ -1,10 +1,10 @@
 """All keyboard shortcuts on one page, made from the one list of commands."""
 
 from collections.abc import Sequence
+from typing import NamedTuple
 
 from PySide6.QtWidgets import QGridLayout, QHBoxLayout, QWidget
 
-from ivory_quilt.desk.commands.command import Command
 from ivory_quilt.desk.widgets.basics import column, label, scrolled
 from ivory_quilt.desk.widgets.panels import Panel
 
@@ -19,10 +19,21 @@ HANDS = (
 ROW = 24  # px: the least height at which no letter is cut
 
 
+class Shortcut(NamedTuple):
+    """A command as the page shows it."""
+
+    menu: str
+    keys: str
+    title: str
+    tip: str
+
+
 class KeysPanel(Panel):
     """The page of shortcuts."""
 
-    def __init__(self, parent: QWidget, commands: Sequence[Command], menus: Sequence[str]) -> None:
+    def __init__(
+        self, parent: QWidget, shortcuts: Sequence[Shortcut], menus: Sequence[str]
+    ) -> None:
         """Write the page."""
         super().__init__(parent, "Keyboard shortcuts", (900, 620))
         columns = QHBoxLayout()
@@ -34,11 +45,11 @@ class KeysPanel(Panel):
             grid = QGridLayout()
             grid.setHorizontalSpacing(16)
             grid.setVerticalSpacing(4)
-            for k, command in enumerate(c for c in commands if c.menu == menu):
+            for k, one in enumerate(s for s in shortcuts if s.menu == menu):
                 grid.setRowMinimumHeight(k, ROW)
-                grid.addWidget(label(command.keys, "mono"), k, 0)
-                name = label(command.title.removesuffix(" …"))
-                name.setToolTip(command.tip)
+                grid.addWidget(label(one.keys, "mono"), k, 0)
+                name = label(one.title)
+                name.setToolTip(one.tip)
                 grid.addWidget(name, k, 1)
             grid.setColumnMinimumWidth(0, 120)
             grid.setColumnStretch(1, 1)

@@ -6,6 +6,7 @@ import numpy as np
 from numba import njit
 
 from ivory_quilt.core.nesting.kernels.geometry import point_inside
+from ivory_quilt.core.nesting.kernels.tables import X1, X2, Y1, Y2
 
 
 @njit(nogil=True, cache=True)
@@ -13,8 +14,8 @@ def boundary_distance(edges, x, y):
     """Return the distance from (x, y) to the nearest of the edges (n, 4)."""
     best = 1e300
     for k in range(len(edges)):
-        ax, ay = edges[k, 0], edges[k, 1]
-        dx, dy = edges[k, 2] - ax, edges[k, 3] - ay
+        ax, ay = edges[k, X1], edges[k, Y1]
+        dx, dy = edges[k, X2] - ax, edges[k, Y2] - ay
         squared = dx * dx + dy * dy
         share = 0.0
         if squared > 0.0:
@@ -40,8 +41,8 @@ def fill_circles(edges, cells, out):
     Greedy on a grid of `cells` along the longer side: the point furthest from the boundary and
     from the circles so far is next. None when no grid point lies inside.
     """
-    x0, y0 = edges[:, 0].min(), edges[:, 1].min()
-    x1, y1 = edges[:, 0].max(), edges[:, 1].max()
+    x0, y0 = edges[:, X1].min(), edges[:, Y1].min()
+    x1, y1 = edges[:, X1].max(), edges[:, Y1].max()
     step = max(x1 - x0, y1 - y0) / cells
     columns, rows = int((x1 - x0) / step + 0.5), int((y1 - y0) / step + 0.5)
     grid = np.empty((columns * rows, 3))

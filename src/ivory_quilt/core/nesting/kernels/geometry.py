@@ -3,6 +3,22 @@
 import numpy as np
 from numba import njit
 
+from ivory_quilt.core.nesting.kernels.tables import (
+    COS,
+    FLIP,
+    FOOT,
+    LEFT,
+    RIGHT,
+    SIN,
+    TOP,
+    X1,
+    X2,
+    Y1,
+    Y2,
+    X,
+    Y,
+)
+
 GUARD = 1e-7
 """Widening of every box test: (s + x) − x is not always s, and an edge on the box must count."""
 
@@ -13,7 +29,7 @@ def place_edges(source, start, stop, pose, out, at, box):
 
     `pose` is (x, y, cos, sin, flip), flip −1.0 for mirrored and 1.0 otherwise.
     """
-    x, y, c, s, f = pose[0], pose[1], pose[2], pose[3], pose[4]
+    x, y, c, s, f = pose[X], pose[Y], pose[COS], pose[SIN], pose[FLIP]
     bx0, by0, bx1, by1 = 1e300, 1e300, -1e300, -1e300
     for k in range(start, stop):
         ax, ay = source[k, 0] * f, source[k, 1]
@@ -24,7 +40,7 @@ def place_edges(source, start, stop, pose, out, at, box):
         out[o, 0], out[o, 1], out[o, 2], out[o, 3] = px, py, qx, qy
         bx0, bx1 = min(bx0, px, qx), max(bx1, px, qx)
         by0, by1 = min(by0, py, qy), max(by1, py, qy)
-    box[0], box[1], box[2], box[3] = bx0, by0, bx1, by1
+    box[LEFT], box[FOOT], box[RIGHT], box[TOP] = bx0, by0, bx1, by1
 
 
 @njit(nogil=True, cache=True, forceinline=True, _nrt=False)
@@ -49,10 +65,10 @@ def point_inside(edges, start, stop, x, y):
     """Return whether (x, y) is inside by the even-odd rule."""
     inside = False
     for k in range(start, stop):
-        y1, y2 = edges[k, 1], edges[k, 3]
+        y1, y2 = edges[k, Y1], edges[k, Y2]
         if (y1 > y) != (y2 > y):
-            x1 = edges[k, 0]
-            if x < x1 + (y - y1) * (edges[k, 2] - x1) / (y2 - y1):
+            x1 = edges[k, X1]
+            if x < x1 + (y - y1) * (edges[k, X2] - x1) / (y2 - y1):
                 inside = not inside
     return inside
 

@@ -13,7 +13,17 @@ from numba import njit
 from ivory_quilt.core.nesting.kernels.bits import lowest_bit, without_lowest
 from ivory_quilt.core.nesting.kernels.geometry import GUARD, segments_meet
 from ivory_quilt.core.nesting.kernels.placing import SLANT, own_orientation
-from ivory_quilt.core.nesting.kernels.tables import LANES
+from ivory_quilt.core.nesting.kernels.tables import (
+    HIGH_DIFFERENCE,
+    HIGH_SUM,
+    HIGH_X,
+    HIGH_Y,
+    LANES,
+    LOW_DIFFERENCE,
+    LOW_SUM,
+    LOW_X,
+    LOW_Y,
+)
 
 
 @njit(nogil=True, cache=True, _nrt=False)
@@ -175,27 +185,27 @@ def _inside(edges, start, stop, x, y):
 def _meet(shapes, o, x, y, placed, j, near):
     """Return whether the outline at (x, y) and item j share a point. Both are connected."""
     box, other = shapes.boxes, placed.boxes
-    x0 = max(box[o, 4] + x, other[4, j]) - GUARD
-    x1 = min(box[o, 0] + x, other[0, j]) + GUARD
-    y0 = max(box[o, 5] + y, other[5, j]) - GUARD
-    y1 = min(box[o, 1] + y, other[1, j]) + GUARD
+    x0 = max(box[o, LOW_X] + x, other[LOW_X, j]) - GUARD
+    x1 = min(box[o, HIGH_X] + x, other[HIGH_X, j]) + GUARD
+    y0 = max(box[o, LOW_Y] + y, other[LOW_Y, j]) - GUARD
+    y1 = min(box[o, HIGH_Y] + y, other[HIGH_Y, j]) + GUARD
     own, theirs = shapes.edges, placed.edges
     a0, a1, b0, b1 = shapes.start[o], shapes.stop[o], placed.start[j], placed.stop[j]
     if _edges_meet(shapes, o, x, y, placed, j, x0, y0, x1, y1, near):
         return True
     # One within the other, as far as the boxes allow it.
     if (
-        box[o, 4] + x >= other[4, j]
-        and box[o, 0] + x <= other[0, j]
-        and box[o, 5] + y >= other[5, j]
-        and box[o, 1] + y <= other[1, j]
+        box[o, LOW_X] + x >= other[LOW_X, j]
+        and box[o, HIGH_X] + x <= other[HIGH_X, j]
+        and box[o, LOW_Y] + y >= other[LOW_Y, j]
+        and box[o, HIGH_Y] + y <= other[HIGH_Y, j]
     ) and _inside(theirs, b0, b1, own[0, a0] + x, own[1, a0] + y):
         return True
     return (
-        box[o, 4] + x <= other[4, j]
-        and box[o, 0] + x >= other[0, j]
-        and box[o, 5] + y <= other[5, j]
-        and box[o, 1] + y >= other[1, j]
+        box[o, LOW_X] + x <= other[LOW_X, j]
+        and box[o, HIGH_X] + x >= other[HIGH_X, j]
+        and box[o, LOW_Y] + y <= other[LOW_Y, j]
+        and box[o, HIGH_Y] + y >= other[HIGH_Y, j]
     ) and _inside(own, a0, a1, theirs[0, b0] - x, theirs[1, b0] - y)
 
 
@@ -203,13 +213,23 @@ def _meet(shapes, o, x, y, placed, j, near):
 def _gaps(box, o, x, y, other, gaps):
     """Write how far a candidate's eight-sided box stands apart from each item's."""
     s, d = x + y, x - y
-    hx, hy, hs, hd = box[o, 0] + x, box[o, 1] + y, box[o, 2] + s, box[o, 3] + d
-    lx, ly, ls, ld = box[o, 4] + x, box[o, 5] + y, box[o, 6] + s, box[o, 7] + d
+    hx, hy, hs, hd = (
+        box[o, HIGH_X] + x,
+        box[o, HIGH_Y] + y,
+        box[o, HIGH_SUM] + s,
+        box[o, HIGH_DIFFERENCE] + d,
+    )
+    lx, ly, ls, ld = (
+        box[o, LOW_X] + x,
+        box[o, LOW_Y] + y,
+        box[o, LOW_SUM] + s,
+        box[o, LOW_DIFFERENCE] + d,
+    )
     for j in range(gaps.shape[0]):
-        gap = max(lx - other[0, j], other[4, j] - hx)
-        gap = max(gap, max(ly - other[1, j], other[5, j] - hy))
-        gap = max(gap, max(ls - other[2, j], other[6, j] - hs))
-        gaps[j] = max(gap, max(ld - other[3, j], other[7, j] - hd))
+        gap = max(lx - other[HIGH_X, j], other[LOW_X, j] - hx)
+        gap = max(gap, max(ly - other[HIGH_Y, j], other[LOW_Y, j] - hy))
+        gap = max(gap, max(ls - other[HIGH_SUM, j], other[LOW_SUM, j] - hs))
+        gaps[j] = max(gap, max(ld - other[HIGH_DIFFERENCE, j], other[LOW_DIFFERENCE, j] - hd))
 
 
 @njit(nogil=True, cache=True, forceinline=True, _nrt=False)

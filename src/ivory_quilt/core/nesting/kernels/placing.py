@@ -5,7 +5,25 @@ import math
 import numpy as np
 from numba import njit
 
-from ivory_quilt.core.nesting.kernels.tables import LANES
+from ivory_quilt.core.nesting.kernels.tables import (
+    COS,
+    FLIP,
+    HIGH_DIFFERENCE,
+    HIGH_SUM,
+    HIGH_X,
+    HIGH_Y,
+    LANES,
+    LOW_DIFFERENCE,
+    LOW_SUM,
+    LOW_X,
+    LOW_Y,
+    SIN,
+    SPIN_COS,
+    SPIN_FLIP,
+    SPIN_SIN,
+    X,
+    Y,
+)
 
 COARSE = 0.01  # mm; more than single precision loses
 SLANT = math.tan(math.pi / 8)  # the lines that run half way between an axis and a diagonal
@@ -62,11 +80,11 @@ def turn_into_scratch(shapes, source, c, s, f):
     shapes.stop[o] = at
     shapes.bstop[o] = box_edges(edges, shapes.start[o], at, shapes.coarse, shapes.bstart[o])
     box = shapes.boxes
-    box[o, 0], box[o, 1], box[o, 2], box[o, 3] = hx, hy, hs, hd
-    box[o, 4], box[o, 5], box[o, 6], box[o, 7] = lx, ly, ls, ld
+    box[o, HIGH_X], box[o, HIGH_Y], box[o, HIGH_SUM], box[o, HIGH_DIFFERENCE] = hx, hy, hs, hd
+    box[o, LOW_X], box[o, LOW_Y], box[o, LOW_SUM], box[o, LOW_DIFFERENCE] = lx, ly, ls, ld
     box = shapes.slants
-    box[o, 0], box[o, 1], box[o, 2], box[o, 3] = ha, hb, hc, he
-    box[o, 4], box[o, 5], box[o, 6], box[o, 7] = la, lb, lc, le
+    box[o, HIGH_X], box[o, HIGH_Y], box[o, HIGH_SUM], box[o, HIGH_DIFFERENCE] = ha, hb, hc, he
+    box[o, LOW_X], box[o, LOW_Y], box[o, LOW_SUM], box[o, LOW_DIFFERENCE] = la, lb, lc, le
     at = shapes.cstart[o]
     c32, s32, f32 = np.float32(c), np.float32(s), np.float32(f)
     for b in range(shapes.cstart[source], shapes.cstop[source]):
@@ -77,7 +95,7 @@ def turn_into_scratch(shapes, source, c, s, f):
             shapes.circles[at, 2, m] = shapes.circles[b, 2, m]
         at += 1
     shapes.cstop[o] = at
-    shapes.spin[o, 0], shapes.spin[o, 1], shapes.spin[o, 2] = c, s, f
+    shapes.spin[o, SPIN_COS], shapes.spin[o, SPIN_SIN], shapes.spin[o, SPIN_FLIP] = c, s, f
     return o
 
 
@@ -114,8 +132,12 @@ def put(shapes, placed, i, o, x, y, region):
         placed.slants[i, m] = shapes.slants[o, m] + slide[m]
         placed.slants[i, m + 4] = shapes.slants[o, m + 4] + slide[m]
     pose = placed.poses
-    pose[i, 0], pose[i, 1] = x, y
-    pose[i, 2], pose[i, 3], pose[i, 4] = shapes.spin[o, 0], shapes.spin[o, 1], shapes.spin[o, 2]
+    pose[i, X], pose[i, Y] = x, y
+    pose[i, COS], pose[i, SIN], pose[i, FLIP] = (
+        shapes.spin[o, SPIN_COS],
+        shapes.spin[o, SPIN_SIN],
+        shapes.spin[o, SPIN_FLIP],
+    )
     if shapes.free[shapes.kind[i]] == 0:
         placed.turn[i] = o
     placed.where[i] = region
@@ -128,4 +150,4 @@ def own_orientation(shapes, placed, i):
     if shapes.free[k] == 0:
         return placed.turn[i]
     pose = placed.poses
-    return turn_into_scratch(shapes, shapes.first[k], pose[i, 2], pose[i, 3], pose[i, 4])
+    return turn_into_scratch(shapes, shapes.first[k], pose[i, COS], pose[i, SIN], pose[i, FLIP])

@@ -12,10 +12,22 @@ from numba import njit
 from ivory_quilt.core.nesting.kernels.geometry import random_unit
 from ivory_quilt.core.nesting.kernels.overlap import candidate, renew_pairs
 from ivory_quilt.core.nesting.kernels.placing import own_orientation, put, turn_into_scratch
+from ivory_quilt.core.nesting.kernels.tables import (
+    FOOT,
+    HIGH_X,
+    HIGH_Y,
+    LEFT,
+    LOW_X,
+    LOW_Y,
+    RIGHT,
+    SPIN_COS,
+    SPIN_FLIP,
+    SPIN_SIN,
+    TOP,
+)
 
-TOP = 3  # sampled places that are refined
+REFINED = 3  # sampled places that are refined
 SOLVED, STUCK, PAUSED = 0, 1, 2
-X1, Y1, X0, Y0 = 0, 1, 4, 5  # columns of an orientation's box
 
 
 @njit(nogil=True, cache=True, _nrt=False)
@@ -46,8 +58,8 @@ def _match(shapes, placed, i, o, region, rects, tries, rng, spot):
             continue
         if j == n:  # the sheet itself, run around the other way
             side = int(random_unit(rng) * 4)
-            x0, y0 = rects[region, 0], rects[region, 1]
-            x1, y1 = rects[region, 2], rects[region, 3]
+            x0, y0 = rects[region, LEFT], rects[region, FOOT]
+            x1, y1 = rects[region, RIGHT], rects[region, TOP]
             if side == 0:
                 ux, uy, vx, vy = x1, y0, x0, y0
             elif side == 1:
@@ -72,7 +84,11 @@ def _match(shapes, placed, i, o, region, rects, tries, rng, spot):
             # The turn that takes edge a's direction to the opposite of edge b's.
             c = -(ax * bx + ay * by) / (la * lb)
             s = -(ax * by - ay * bx) / (la * lb)
-            c0, s0, f = shapes.spin[o, 0], shapes.spin[o, 1], shapes.spin[o, 2]
+            c0, s0, f = (
+                shapes.spin[o, SPIN_COS],
+                shapes.spin[o, SPIN_SIN],
+                shapes.spin[o, SPIN_FLIP],
+            )
             px = shapes.edges[2, a] if end else shapes.edges[0, a]
             py = shapes.edges[3, a] if end else shapes.edges[1, a]
             o = turn_into_scratch(shapes, shapes.first[k], c * c0 - s * s0, s * c0 + c * s0, f)
@@ -91,13 +107,13 @@ def _match(shapes, placed, i, o, region, rects, tries, rng, spot):
 def _keep(top, x, y, shapes, o, region, value):
     """Put a candidate among the best, in place of the worst of them."""
     worst = 0
-    for k in range(1, TOP):
+    for k in range(1, REFINED):
         if top[k, 7] > top[worst, 7]:
             worst = k
     if value < top[worst, 7]:
         top[worst, 0], top[worst, 1] = x, y
-        top[worst, 2], top[worst, 3] = shapes.spin[o, 0], shapes.spin[o, 1]
-        top[worst, 4], top[worst, 5], top[worst, 6] = shapes.spin[o, 2], o, region
+        top[worst, 2], top[worst, 3] = shapes.spin[o, SPIN_COS], shapes.spin[o, SPIN_SIN]
+        top[worst, 4], top[worst, 5], top[worst, 6] = shapes.spin[o, SPIN_FLIP], o, region
         top[worst, 7] = value
 
 
@@ -105,7 +121,7 @@ def _keep(top, x, y, shapes, o, region, value):
 def _limit(top):
     """Return the value that a candidate must stay under to be kept."""
     most = top[0, 7]
-    for k in range(1, TOP):
+    for k in range(1, REFINED):
         most = max(most, top[k, 7])
     return most
 
@@ -138,7 +154,7 @@ def _descend(shapes, placed, i, spot, rects, step, least, scratch, rng):
             dx, dy = 0.7 * x_step, 0.7 * y_step
         elif axis == 3:
             dx, dy = 0.7 * x_step, -0.7 * y_step
-        c, s, f = shapes.spin[o, 0], shapes.spin[o, 1], shapes.spin[o, 2]
+        c, s, f = shapes.spin[o, SPIN_COS], shapes.spin[o, SPIN_SIN], shapes.spin[o, SPIN_FLIP]
         better = False
         bx, by = x, y
         for turn in range(2):
@@ -146,8 +162,8 @@ def _descend(shapes, placed, i, spot, rects, step, least, scratch, rng):
             if turning:
                 dc, ds = math.cos(turn_step), sign * math.sin(turn_step)
                 turn_into_scratch(shapes, shapes.first[k], c * dc - s * ds, s * dc + c * ds, f)
-            lx, hx = rects[region, 0] - box[o, X0], rects[region, 2] - box[o, X1]
-            ly, hy = rects[region, 1] - box[o, Y0], rects[region, 3] - box[o, Y1]
+            lx, hx = rects[region, LEFT] - box[o, LOW_X], rects[region, RIGHT] - box[o, HIGH_X]
+            ly, hy = rects[region, FOOT] - box[o, LOW_Y], rects[region, TOP] - box[o, HIGH_Y]
             if lx > hx or ly > hy:
                 continue
             u, v = min(max(x + sign * dx, lx), hx), min(max(y + sign * dy, ly), hy)
@@ -171,7 +187,7 @@ def _descend(shapes, placed, i, spot, rects, step, least, scratch, rng):
         if axis != 0:
             y_step *= scale
     spot[0], spot[1], spot[7] = x, y, value
-    spot[2], spot[3] = shapes.spin[o, 0], shapes.spin[o, 1]
+    spot[2], spot[3] = shapes.spin[o, SPIN_COS], shapes.spin[o, SPIN_SIN]
 
 
 @njit(nogil=True, cache=True, _nrt=False)
@@ -181,7 +197,7 @@ def _move(shapes, placed, i, rects, allowed, share, now, effort, scratch, rng):
     size = shapes.size[k, 1]
     box, top, spot = shapes.boxes, scratch.top, scratch.spot
     o = own_orientation(shapes, placed, i)
-    for m in range(TOP):
+    for m in range(REFINED):
         top[m, 7] = 1e300
     _keep(top, placed.poses[i, 0], placed.poses[i, 1], shapes, o, placed.where[i], now)
     anywhere, nearby, fitted = effort[0], effort[1], effort[2]
@@ -203,8 +219,8 @@ def _move(shapes, placed, i, rects, allowed, share, now, effort, scratch, rng):
             o = _match(shapes, placed, i, o, region, rects, 12, rng, spot)
             if o < 0:
                 continue
-        lx, hx = rects[region, 0] - box[o, X0], rects[region, 2] - box[o, X1]
-        ly, hy = rects[region, 1] - box[o, Y0], rects[region, 3] - box[o, Y1]
+        lx, hx = rects[region, LEFT] - box[o, LOW_X], rects[region, RIGHT] - box[o, HIGH_X]
+        ly, hy = rects[region, FOOT] - box[o, LOW_Y], rects[region, TOP] - box[o, HIGH_Y]
         if lx > hx or ly > hy:
             continue
         if draw < anywhere:
@@ -222,7 +238,7 @@ def _move(shapes, placed, i, rects, allowed, share, now, effort, scratch, rng):
             break
     small = shapes.size[k, 0]
     best = 0
-    for m in range(TOP):
+    for m in range(REFINED):
         if top[m, 7] < 1e299:
             _descend(shapes, placed, i, top[m], rects, 0.25 * small, 0.02 * small, scratch, rng)
         if top[m, 7] < top[best, 7]:

@@ -13,6 +13,7 @@ from ivory_quilt.core.nesting.kernels.slices import (
     make_chains,
     whole_slice,
 )
+from ivory_quilt.core.nesting.kernels.tables import COS, FLIP, FOOT, LEFT, RIGHT, SIN, TOP, X, Y
 
 
 @njit(nogil=True, cache=True)
@@ -53,17 +54,17 @@ def nearest_free(shape_edges, pose, region, items, members, count, reach, step, 
     moved, box = np.zeros((e, 4)), np.zeros(4)
     low, high = np.zeros(MOST_INTERVALS), np.zeros(MOST_INTERVALS)
     turned = np.zeros(5)
-    turned[2], turned[3], turned[4] = pose[2], pose[3], pose[4]
+    turned[COS], turned[SIN], turned[FLIP] = pose[COS], pose[SIN], pose[FLIP]
     place_edges(shape_edges, 0, e, turned, moved, 0, box)
-    x_low, x_high = region[0] - box[0], region[2] - box[2]
-    y_low, y_high = region[1] - box[1], region[3] - box[3]
+    x_low, x_high = region[LEFT] - box[LEFT], region[RIGHT] - box[RIGHT]
+    y_low, y_high = region[FOOT] - box[FOOT], region[TOP] - box[TOP]
     if x_low > x_high or y_low > y_high:
         return 1e300
     va, va2 = np.zeros((2 * e, 2)), np.zeros((2 * e, 2))
     ha, ha2 = np.zeros(2 * e, dtype=np.int64), np.zeros(2 * e, dtype=np.int64)
     a = (moved, 0, e, va, ha, 0, make_chains(moved, 0, e, LEVEL, va, 0, ha, 0))
     a2 = (moved, 0, e, va2, ha2, 0, make_chains(moved, 0, e, UPRIGHT, va2, 0, ha2, 0))
-    x0, y0 = min(max(pose[0], x_low), x_high), min(max(pose[1], y_low), y_high)
+    x0, y0 = min(max(pose[X], x_low), x_high), min(max(pose[Y], y_low), y_high)
     best = reach
     found = False
     rows = int(reach / step) + 1
@@ -75,14 +76,14 @@ def nearest_free(shape_edges, pose, region, items, members, count, reach, step, 
         if y_low <= y <= y_high:
             n = whole_slice(a, box, y, LEVEL, items, members, count, low, high)
             x = _nearest(low, high, n, x0, x_low, x_high, clear)
-            away = math.hypot(x - pose[0], y - pose[1])
+            away = math.hypot(x - pose[X], y - pose[Y])
             if away < best:
                 best, found, out[0], out[1] = away, True, x, y
         x = x0 + off
         if x_low <= x <= x_high:
             n = whole_slice(a2, box, x, UPRIGHT, items, members, count, low, high)
             y = _nearest(low, high, n, y0, y_low, y_high, clear)
-            away = math.hypot(x - pose[0], y - pose[1])
+            away = math.hypot(x - pose[X], y - pose[Y])
             if away < best:
                 best, found, out[0], out[1] = away, True, x, y
     return best if found else 1e300
@@ -95,7 +96,7 @@ def push(shape_edges, pose, region, items, members, count, across, forwards, cle
     moved, box = np.zeros((e, 4)), np.zeros(4)
     low, high = np.zeros(MOST_INTERVALS), np.zeros(MOST_INTERVALS)
     turned = np.zeros(5)
-    turned[2], turned[3], turned[4] = pose[2], pose[3], pose[4]
+    turned[COS], turned[SIN], turned[FLIP] = pose[COS], pose[SIN], pose[FLIP]
     place_edges(shape_edges, 0, e, turned, moved, 0, box)
     v, h = np.zeros((2 * e, 2)), np.zeros(2 * e, dtype=np.int64)
     a = (moved, 0, e, v, h, 0, make_chains(moved, 0, e, across, v, 0, h, 0))

@@ -14,6 +14,22 @@ from numba import njit
 
 from ivory_quilt.core.geometry.shape import Array
 from ivory_quilt.core.nesting.kernels.geometry import GUARD, place_edges, point_inside
+from ivory_quilt.core.nesting.kernels.tables import (
+    COS,
+    FLIP,
+    FOOT,
+    LEFT,
+    RIGHT,
+    SIN,
+    SPIN_COS,
+    SPIN_FLIP,
+    SPIN_SIN,
+    TOP,
+    X1,
+    X2,
+    Y1,
+    Y2,
+)
 
 MOST_INTERVALS = 4096
 MOST_RESTS = 16  # placed parts that rows rest on
@@ -38,8 +54,8 @@ def make_chains(edges, start, stop, swap, vertices, at, heads, head_at):
         last = first  # one ring: edges[first:last + 1]
         while (
             last + 1 < stop
-            and edges[last, 2] == edges[last + 1, 0]
-            and (edges[last, 3] == edges[last + 1, 1])
+            and edges[last, X2] == edges[last + 1, X1]
+            and (edges[last, Y2] == edges[last + 1, Y1])
         ):
             last += 1
         n = last + 1 - first
@@ -281,7 +297,7 @@ def nothing_known(turns: Array, region: Array, step: float, items: int) -> Array
 
     A row for each of `turns`, with room for all rows at distances of `step` and at `items`.
     """
-    rows = int((region[3] - region[1]) / step) + 2 + 2 * items
+    rows = int((region[TOP] - region[FOOT]) / step) + 2 + 2 * items
     return np.full((len(turns), rows), -np.inf)
 
 
@@ -323,10 +339,14 @@ def best_in_region(
     # On a full sheet the rows at every part would take too long: at every second or third then.
     stride = 1 + count // MOST_RESTS
     for t in range(turns.shape[0]):
-        pose[2], pose[3], pose[4] = turns[t, 0], turns[t, 1], turns[t, 2]
+        pose[COS], pose[SIN], pose[FLIP] = (
+            turns[t, SPIN_COS],
+            turns[t, SPIN_SIN],
+            turns[t, SPIN_FLIP],
+        )
         place_edges(shape_edges, 0, e, pose, moved, 0, box)
-        x_low, x_high = region[0] - box[0], region[2] - box[2]
-        y_low, y_high = region[1] - box[1], region[3] - box[3]
+        x_low, x_high = region[LEFT] - box[LEFT], region[RIGHT] - box[RIGHT]
+        y_low, y_high = region[FOOT] - box[FOOT], region[TOP] - box[TOP]
         if x_low > x_high or y_low > y_high:
             continue
         a = (moved, 0, e, va, ha, 0, make_chains(moved, 0, e, LEVEL, va, 0, ha, 0))
@@ -343,10 +363,14 @@ def best_in_region(
             else:  # rows where the part rests on, or hangs under, something placed
                 j = members[(r - rows - 1) // 2 * stride]
                 slot = rows + 1 + 2 * j + (r - rows) % 2
-                y = boxes[j, 3] - box[1] + clear if (r - rows) % 2 else boxes[j, 1] - box[3] - clear
+                y = (
+                    boxes[j, TOP] - box[FOOT] + clear
+                    if (r - rows) % 2
+                    else boxes[j, FOOT] - box[TOP] - clear
+                )
                 if y < y_low or y > y_high:
                     continue
-            base = box[2] - region[0] + lean * (y + box[3] - region[1])
+            base = box[RIGHT] - region[LEFT] + lean * (y + box[TOP] - region[FOOT])
             furthest = min(x_high, best - base)  # beyond it the score is no better
             x = max(x_low, known[t, slot])
             if x > furthest:
@@ -358,7 +382,7 @@ def best_in_region(
             for _ in range(2):  # settle: down, then left again
                 y = slid_back(a2, box, x, UPRIGHT, items, members, count, y, y_low, clear, work)
                 x = slid_back(a, box, y, LEVEL, items, members, count, x, x_low, clear, work)
-            score = x + box[2] - region[0] + lean * (y + box[3] - region[1])
+            score = x + box[RIGHT] - region[LEFT] + lean * (y + box[TOP] - region[FOOT])
             if score < best:
                 best, best_turn, best_x, best_y = score, t, x, y
     return best, best_turn, best_x, best_y

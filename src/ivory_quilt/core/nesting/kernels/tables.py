@@ -18,6 +18,14 @@ Ints = npt.NDArray[np.int64]
 LANES = 16
 """Circles come in blocks of this many, so that a block fills whole registers."""
 
+# Columns, by what is counted. They are constants to the compiler.
+X, Y, COS, SIN, FLIP = range(5)  # of a pose
+SPIN_COS, SPIN_SIN, SPIN_FLIP = range(3)  # of an orientation
+X1, Y1, X2, Y2 = range(4)  # of an edge
+LEFT, FOOT, RIGHT, TOP = range(4)  # of a box, a sheet or a region
+HIGH_X, HIGH_Y, HIGH_SUM, HIGH_DIFFERENCE, LOW_X, LOW_Y, LOW_SUM, LOW_DIFFERENCE = range(8)
+"""Of a box in four directions: greatest x, y, x+y, x−y, then the least of each."""
+
 
 class Shapes(NamedTuple):
     """Oriented outlines about their own centres; o numbers orientations, k kinds, i items.

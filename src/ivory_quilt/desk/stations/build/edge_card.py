@@ -1,20 +1,22 @@
 """The card of the Edges view: profiles, bevels that meet, grooves."""
 
 from collections.abc import Callable
-from dataclasses import replace
 from functools import partial
 
 from PySide6.QtWidgets import QVBoxLayout, QWidget
 
-from ivory_quilt.core.edges.groove_check import Groove
+from ivory_quilt.core.edges.groove_check import Groove, first_crease
 from ivory_quilt.core.edges.grooves import blade
+from ivory_quilt.core.edges.profiles import from_table
 from ivory_quilt.core.errors import InputError
-from ivory_quilt.core.pattern.build import Face, Profile, ProfileKind
+from ivory_quilt.core.forming.shaping import signed
+from ivory_quilt.core.pattern.build import Face, ProfileKind
 from ivory_quilt.core.pattern.edges import edges_of
 from ivory_quilt.core.pattern.piece import Crease, LineKind, Piece
 from ivory_quilt.core.pattern.seams import Joint, Seam
 from ivory_quilt.core.stacks.cut import knife_run
 from ivory_quilt.core.units import parse_length, parse_scalar, show_number
+from ivory_quilt.desk.stations.build.edge_work import ANGLED
 from ivory_quilt.desk.stations.build.form_card import FACES
 from ivory_quilt.desk.stations.build.presenter import BuildPresenter
 from ivory_quilt.desk.widgets.basics import (
@@ -42,7 +44,6 @@ PROFILES = (
     (ProfileKind.LAP, "Lap"),
 )
 JOINTS = ((Joint.MITRE, "bevel to bevel"), (Joint.BUTT, "against the other's face"))
-ANGLED = (ProfileKind.IN, ProfileKind.OUT)
 WIDE = (ProfileKind.BLADE, ProfileKind.ROUND, ProfileKind.LAP)
 CAUTION = "Fresh blade, cut away from yourself, the other hand out of its path."
 MOST_EDGES = 24
@@ -143,8 +144,8 @@ class EdgeCard(QWidget):
         self.face.setCurrentIndex([f for f, _ in FACES].index(piece.build.form.face))
         kind = profile.kind
         self.kind.setCurrentIndex([k for k, _ in PROFILES].index(kind))
-        self.angle.show_value(profile.angle if kind in ANGLED else abs(knife.angle))
-        self.table.show_value(90 - (profile.angle if kind in ANGLED else abs(knife.angle)))
+        self.angle.show_value(p.edges.shown_bevel)
+        self.table.show_value(from_table(p.edges.shown_bevel))
         self.wide.show_value(profile.width or knife.round)
         for line in (self.angle_line, self.table_line):
             line.setVisible(kind in ANGLED or bool(knife.angle))
@@ -156,9 +157,8 @@ class EdgeCard(QWidget):
         self.far_line.setVisible(bool(knife.angle))
         if knife.angle:
             reckoned = knife.reckon(piece.thickness)
-            off = reckoned.figure("offset")
-            sign = "+" if off > 0 else "−"
-            self.far.show_figure(f"{sign}{abs(off):.1f} mm", lambda: reckoned)
+            off = signed(reckoned.figure("offset"))
+            self.far.show_figure(off, lambda: reckoned)
         self.blade_line.setVisible(bool(knife.blade))
         if knife.blade:
             cut = blade(knife_run(piece).whole, knife.blade)
@@ -212,8 +212,7 @@ class EdgeCard(QWidget):
     ) -> None:
         head = f"{number}  {kind.value}"
         if crease is None:
-            start = Crease(90.0 if kind is LineKind.UNDERCUT else 0.0)
-            say = button("Say how it is cut", partial(self._put, index, start))
+            say = button("Say how it is cut", partial(self._put, index, first_crease(kind)))
             self.grooves.addLayout(row(label(head), None, say))
             return
         slip = SlipFigure("mono")
@@ -258,53 +257,23 @@ class EdgeCard(QWidget):
         self._p.edges.edge = self.edge.itemText(index)
         self._changed()
 
-    @property
-    def _profile(self) -> Profile:
-        piece = self._p.piece
-        assert piece is not None
-        return piece.build.profile(self._p.edges.chosen_edge)
-
     def _set_face(self, face: Face) -> None:
         self._do(lambda: self._p.set_form(face=face))
 
     def _set_kind(self, kind: ProfileKind) -> None:
-        piece, old = self._p.piece, self._profile
-        assert piece is not None
-        width = old.width or {
-            ProfileKind.BLADE: 3 * piece.thickness,
-            ProfileKind.ROUND: piece.thickness / 2,
-            ProfileKind.LAP: piece.thickness,
-        }.get(kind, 0.0)
-        self._do(lambda: self._p.edges.set_profile(Profile(kind, old.angle, width)))
+        self._do(lambda: self._p.edges.set_kind(kind))
 
     def _set_angle(self, text: str) -> None:
-        self._do(
-            lambda: self._p.edges.set_profile(
-                replace(self._profile, angle=parse_scalar(number_in(text), where="bevel"))
-            )
-        )
+        self._do(lambda: self._p.edges.set_bevel(number_in(text)))
 
     def _set_table(self, text: str) -> None:
-        self._do(
-            lambda: self._p.edges.set_profile(
-                replace(self._profile, angle=90 - parse_scalar(number_in(text), where="blade"))
-            )
-        )
+        self._do(lambda: self._p.edges.set_blade(number_in(text)))
 
     def _set_width(self, text: str) -> None:
-        self._do(
-            lambda: self._p.edges.set_profile(
-                replace(self._profile, width=parse_length(text, where="width"))
-            )
-        )
+        self._do(lambda: self._p.edges.set_width(text))
 
     def _set_dihedral(self, text: str) -> None:
-        if (seam := self._p.edges.seam()) is not None:
-            self._do(
-                lambda: self._p.edges.set_seam(
-                    seam, dihedral=parse_scalar(number_in(text), where="angle of the seam")
-                )
-            )
+        self._do(lambda: self._p.edges.set_dihedral(number_in(text)))
 
     def _set_joint(self, joint: Joint) -> None:
         if (seam := self._p.edges.seam()) is not None:
@@ -315,10 +284,7 @@ class EdgeCard(QWidget):
             self._do(lambda: self._p.edges.meet_both(seam))
 
     def _ridge(self) -> None:
-        if (seam := self._p.edges.seam()) is not None:
-            self._do(lambda: self._p.edges.set_seam(seam, dihedral=90.0, joint=Joint.MITRE))
-            if (again := self._p.edges.seam()) is not None:
-                self._do(lambda: self._p.edges.meet_both(again))
+        self._do(self._p.edges.make_ridge)
 
     def _put(self, index: int, crease: Crease) -> None:
         self._do(lambda: self._p.set_crease(index, crease))

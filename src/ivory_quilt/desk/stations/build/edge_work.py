@@ -7,7 +7,7 @@ from ivory_quilt.core.document.project import Project, put_pieces
 from ivory_quilt.core.document.seam_book import keep_edges, let_meet, put_seam, seam_name
 from ivory_quilt.core.edges.groove_check import Groove, grooves_of
 from ivory_quilt.core.edges.mating import Mate, mate_of
-from ivory_quilt.core.edges.profiles import Knife
+from ivory_quilt.core.edges.profiles import Knife, from_table, with_kind
 from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.geometry.outline import locate_on_line
 from ivory_quilt.core.pattern.build import Profile, ProfileKind
@@ -19,6 +19,9 @@ from ivory_quilt.core.stacks.edge_section import (
     groove_section,
 )
 from ivory_quilt.core.stacks.section import Section
+from ivory_quilt.core.units import parse_length, parse_scalar
+
+ANGLED = (ProfileKind.IN, ProfileKind.OUT)  # the maker says the angle of these
 
 if TYPE_CHECKING:
     from ivory_quilt.desk.stations.build.presenter import BuildPresenter
@@ -93,6 +96,65 @@ class EdgeWork:
             return put_pieces(project, [replace(own, build=own.build.with_profile(edge, profile))])
 
         self._p.session.edit(f"Edge {edge}: {piece.name}", edited, merge=merge)
+
+    @property
+    def profile(self) -> Profile:
+        """The profile of the edge in hand."""
+        piece = self._p.piece
+        return piece.build.profile(self.chosen_edge) if piece is not None else Profile()
+
+    @property
+    def shown_bevel(self) -> float:
+        """The bevel from square that the edge in hand has, chosen or worked out, degrees."""
+        chosen = self.profile.kind in ANGLED
+        return self.profile.angle if chosen else abs(self.knife(self.chosen_edge).angle)
+
+    def set_kind(self, kind: ProfileKind) -> None:
+        """Cut the edge in hand another way."""
+        piece = self._p.piece
+        if piece is not None:
+            self.set_profile(with_kind(self.profile, kind, piece.thickness))
+
+    def set_bevel(self, text: str) -> None:
+        """Take a bevel from square, as typed.
+
+        Raises:
+            InputError: no angle, or one that no blade cuts.
+        """
+        self.set_profile(replace(self.profile, angle=parse_scalar(text, where="bevel")))
+
+    def set_blade(self, text: str) -> None:
+        """Take the blade's angle from the table, as typed.
+
+        Raises:
+            InputError: see `set_bevel`.
+        """
+        angle = from_table(parse_scalar(text, where="blade"))
+        self.set_profile(replace(self.profile, angle=angle))
+
+    def set_width(self, text: str) -> None:
+        """Take a width, as typed.
+
+        Raises:
+            InputError: no length, or one that makes no sense.
+        """
+        self.set_profile(replace(self.profile, width=parse_length(text, where="width")))
+
+    def set_dihedral(self, text: str) -> None:
+        """Take the angle of the seam in hand, as typed.
+
+        Raises:
+            InputError: no angle, or one that no seam has.
+        """
+        if (seam := self.seam()) is not None:
+            self.set_seam(seam, dihedral=parse_scalar(text, where="angle of the seam"))
+
+    def make_ridge(self) -> None:
+        """Let the seam in hand stand up in a right angle, both edges bevelled alike."""
+        if (seam := self.seam()) is not None:
+            self.set_seam(seam, dihedral=90.0, joint=Joint.MITRE)
+        if (again := self.seam()) is not None:
+            self.meet_both(again)
 
     def seam(self) -> Seam | None:
         """Return the seam of the edge in hand, or None."""

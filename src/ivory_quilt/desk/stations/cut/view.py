@@ -1,39 +1,22 @@
-"""The Cut station: the papers for the bench, previewed and written."""
+"""The Cut station: the papers, previewed and written."""
 
 from collections.abc import Callable
 from pathlib import Path
 
 from PySide6.QtWidgets import QFileDialog, QPushButton, QStackedWidget, QWidget
 
-from ivory_quilt.core.document.project import Paper, set_halves, set_paper, set_rule
 from ivory_quilt.core.errors import QuiltError
-from ivory_quilt.core.pattern.piece import Piece, TraceRule
-from ivory_quilt.core.plan.plan import Plan
-from ivory_quilt.desk.canvas.quilt import quilt
 from ivory_quilt.desk.canvas.view import Canvas
 from ivory_quilt.desk.session import Session
 from ivory_quilt.desk.stations.base import Station
-from ivory_quilt.desk.stations.cut.presenter import (
-    ALL,
-    CUT_PDF,
-    CUT_SVG,
-    HALVES,
-    PAPERS,
-    TEMPLATES,
-    pages,
-    summary,
-    write,
-)
+from ivory_quilt.desk.stations.cut.presenter import HALVES, PAPERS, CutPresenter, Output
 from ivory_quilt.desk.stations.cut.preview import CutSheetItem, TemplatePageItem
 from ivory_quilt.desk.stations.cut.printers import PrinterBox
 from ivory_quilt.desk.widgets.basics import Stitch, button, choices, clear, column, label, row
 from ivory_quilt.desk.widgets.empty import EmptyState
 from ivory_quilt.desk.widgets.rule_box import RuleBox
 from ivory_quilt.desk.work import TaskRunner
-from ivory_quilt.files.papers.cut_sheets import cut_sheets
-from ivory_quilt.files.papers.tiling import frame_of
 
-GAP = 30.0  # mm between pages of the preview
 CAUTION = (
     "Knives: cut away from yourself with a fresh blade, on a mat. Follow the maker's labels and "
     "your workshop's rules."
@@ -50,6 +33,7 @@ class CutStation(Station):
         """Preview and write the papers of `session`."""
         super().__init__(session)
         self._tasks = tasks
+        self.presenter = CutPresenter(session)
         self.preview = Canvas()
         self.preview.setAccessibleName("preview of the papers")
         self.canvas = self.preview
@@ -74,23 +58,24 @@ class CutStation(Station):
         head.setContentsMargins(16, 8, 12, 8)
         centre = QWidget()
         centre.setLayout(column(head, self.stack, space=0))
-        self.paper = choices(PAPERS, self._choose_paper)
+        self.paper = choices(PAPERS, self.presenter.choose_paper)
         self.paper.setAccessibleName("paper")
-        self.halves = choices(HALVES, lambda halves: self._choose_halves(halves=halves))
+        self.halves = choices(HALVES, lambda halves: self.presenter.choose_halves(halves=halves))
         self.halves.setAccessibleName("symmetrical pieces")
         self.halves.setToolTip("A piece with a centre line that its halves mirror each other about")
-        self.chosen_at_pattern: Callable[[], tuple[Piece, ...]] = tuple
         whose = ((False, "of all pieces"), (True, "of the chosen"))
-        self.which = choices(whose, lambda _: self.refresh())
+        self.which = choices(whose, self._choose_which)
         self.which.setAccessibleName("templates of which pieces")
         self.which.setToolTip("The pieces that are chosen at the Pattern station")
-        self.rule = RuleBox(self._choose_rule)
+        self.rule = RuleBox(self.presenter.choose_rule)
         self.printers = PrinterBox(session, self._printer_changed)
         self.figures = column(space=4)
-        self.save_templates = button("Templates as PDF …", lambda: self.ask(TEMPLATES), "main")
-        self.save_cut_pdf = button("Cut sheets as PDF …", lambda: self.ask(CUT_PDF))
-        self.save_cut_svg = button("Cut sheets as SVG …", lambda: self.ask(CUT_SVG))
-        self.save_all = button("All papers into a folder …", lambda: self.ask(ALL))
+        self.save_templates = button(
+            "Templates as PDF …", lambda: self.ask(Output.TEMPLATES), "main"
+        )
+        self.save_cut_pdf = button("Cut sheets as PDF …", lambda: self.ask(Output.CUT_PDF))
+        self.save_cut_svg = button("Cut sheets as SVG …", lambda: self.ask(Output.CUT_SVG))
+        self.save_all = button("All papers into a folder …", lambda: self.ask(Output.ALL))
         card = QWidget()
         card.setLayout(
             column(
@@ -125,9 +110,9 @@ class CutStation(Station):
         def some() -> bool:
             return bool(session.project.pieces)
 
-        self.offer("print-templates", lambda: self.ask(TEMPLATES), some)
-        self.offer("print-cut-sheets", lambda: self.ask(CUT_PDF), some)
-        self.offer("print-all", lambda: self.ask(ALL), some)
+        self.offer("print-templates", lambda: self.ask(Output.TEMPLATES), some)
+        self.offer("print-cut-sheets", lambda: self.ask(Output.CUT_PDF), some)
+        self.offer("print-all", lambda: self.ask(Output.ALL), some)
         session.opened.connect(self._opened)
 
     def _opened(self) -> None:
@@ -140,7 +125,7 @@ class CutStation(Station):
         self.stack.setCurrentWidget(self.preview if have else self.empty)
         self.empty.set_look(self.look)
         clear(self.figures)
-        for what, many in summary(plan, self.correction, self.chosen) if have else ():
+        for what, many in self.presenter.summary() if have else ():
             self.figures.addLayout(row(label(what, "note"), None, label(many, "mono")))
         self.paper.setCurrentIndex([p for p, _ in PAPERS].index(plan.project.paper))
         self.halves.setCurrentIndex(int(plan.project.halves))
@@ -151,21 +136,25 @@ class CutStation(Station):
         self._redraw()
 
     def _redraw(self) -> None:
-        plan = self.session.plan
         templates = self.show_templates.isChecked()
-        results = tuple(f.result for f in plan.foams)
-        p = plan.project
-        print_rules = (p.paper, p.halves, p.rule, self.correction, self.chosen)
-        state = (templates, p.pieces, print_rules, results, self.look)
+        state = (templates, self.presenter.state(), self.look)
         if state == self._shown:
             return
         same_view = bool(self._shown) and self._shown[0] == templates
         self._shown = state
-        self.preview.scene().clear()
+        scene, aspect = self.preview.scene(), self.preview.aspect
+        scene.clear()
         if templates:
-            self._draw_pages(plan)
+            size = self.presenter.page_size()
+            for page, (x, y) in self.presenter.laid_pages(aspect):
+                drawn = TemplatePageItem(page, size, self.look)
+                drawn.setPos(x, y)
+                scene.addItem(drawn)
         else:
-            self._draw_sheets(plan)
+            for sheet, (x, y) in self.presenter.laid_sheets(aspect):
+                item = CutSheetItem(sheet, self.look)
+                item.setPos(x, -y)
+                scene.addItem(item)
         if same_view:
             self.preview.refit()
         else:
@@ -176,73 +165,30 @@ class CutStation(Station):
             self._shown = ()
             self._redraw()
 
-    def _draw_pages(self, plan: Plan) -> None:
-        size = frame_of(plan.project.paper, self.correction).page
-        found = pages(plan, self.correction, self.chosen)
-        aspect = self.preview.aspect
-        across = max(1, round((len(found) * aspect * size[1] / size[0]) ** 0.5))
-        for k, page in enumerate(found):
-            item = TemplatePageItem(page, size, self.look)
-            item.setPos((k % across) * (size[0] + GAP), (k // across + 1) * (size[1] + GAP))
-            self.preview.scene().addItem(item)
-
-    def _draw_sheets(self, plan: Plan) -> None:
-        spots = quilt(plan, self.preview.aspect).sheets
-        at = {(s.foam.foam, s.number): s.origin for s in spots}
-        for sheet in cut_sheets(plan):
-            x, y = at[sheet.foam.foam, sheet.number]
-            item = CutSheetItem(sheet, self.look)
-            item.setPos(x, -y)
-            self.preview.scene().addItem(item)
-
-    # Writing
-
-    @property
-    def correction(self) -> float:
-        """The factor that makes prints of the printer in use true."""
-        printer = self.session.store.printer()
-        return printer.correction if printer is not None else 1.0
-
-    @property
-    def chosen(self) -> tuple[Piece, ...] | None:
-        """The pieces whose templates are wanted, None for all."""
-        return self.chosen_at_pattern() if self.which.currentIndex() else None
-
     def enter(self) -> None:
         """Show the papers; other pieces may be chosen by now."""
         self._stale = True
         super().enter()
 
-    def _choose_paper(self, paper: Paper) -> None:
-        self.session.edit(f"Paper {paper.value}", lambda p: set_paper(p, paper))
-
-    def _choose_halves(self, *, halves: bool) -> None:
-        what = "half, on the fold" if halves else "whole"
-        self.session.edit(f"Symmetrical pieces {what}", lambda p: set_halves(p, halves=halves))
-
-    def _choose_rule(self, rule: TraceRule | None) -> None:
-        if rule is not None:
-            self.session.edit("Tracing and trimming", lambda p: set_rule(p, rule))
+    def _choose_which(self, chosen: object) -> None:
+        self.presenter.only_chosen = bool(chosen)
+        self.refresh()
 
     def _printer_changed(self) -> None:
         self._shown = ()
         self.refresh()
 
-    def ask(self, what: str) -> None:
+    def ask(self, what: Output) -> None:
         """Ask for a place and write there, off the interface thread."""
-        stem = self.session.project.name.lower().replace(" ", "-") or "suit"
-        if what in (TEMPLATES, CUT_PDF):
-            ending = "templates" if what == TEMPLATES else "cut-sheets"
-            place = self.ask_file(f"{stem}-{ending}.pdf", "PDF (*.pdf)")
+        if what.ending:
+            place = self.ask_file(self.presenter.offered_name(what), "PDF (*.pdf)")
         else:
             place = self.ask_folder()
         if not place:
             return
-        plan = self.session.plan
-        if what != TEMPLATES and any(f.result is None for f in plan.foams):
-            self.session.tell("Some foam is not laid yet: its cut sheets are left out.", "heat")
-        correction, chosen = self.correction, self.chosen
-        self._tasks.run(lambda: write(plan, what, Path(place), correction, chosen), self._written)
+        if caution := self.presenter.caution(what):
+            self.session.tell(caution, "heat")
+        self._tasks.run(self.presenter.writing(what, Path(place)), self._written)
 
     def _written(self, paths: list[Path] | None, error: Exception | None) -> None:
         if isinstance(error, QuiltError):
@@ -250,8 +196,7 @@ class CutStation(Station):
         elif error is not None:
             raise error
         elif paths:
-            where = paths[0] if len(paths) == 1 else f"{len(paths)} files in {paths[0].parent}"
-            self.session.tell(f"Written: {where}", "good")
+            self.session.tell(self.presenter.written_words(paths), "good")
 
     def _ask_file(self, name: str, kinds: str) -> str:
         start = self.session.path.parent if self.session.path else Path.home()
