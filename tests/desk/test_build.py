@@ -27,6 +27,7 @@ from ivory_quilt.core.pattern.part import Foam
 from ivory_quilt.core.pattern.piece import Crease, LineKind, Piece, PieceLine
 from ivory_quilt.core.pattern.seams import EdgeRef, Joint, Seam
 from ivory_quilt.core.stacks.cut import CutContext
+from ivory_quilt.core.stacks.section import Handle, HandleKind
 from ivory_quilt.core.stacks.solid import solid_of
 from ivory_quilt.core.stock.foam_stock import sheet
 from ivory_quilt.demo.suit import demo_project
@@ -261,10 +262,10 @@ def test_an_undercut_is_said_and_pulled(window, build):
     build.go_to(BuildMode.EDGES)
     build.edge_card._put(0, Crease(90, skin=2.0))
     build.flat.clicked.emit(151.0, 45.0)
-    wall = next(h for h in build.section.section.handles if h.name == "groove wall")
+    wall = next(h for h in build.section.section.handles if h.kind is HandleKind.GROOVE_WALL)
     pull(build.section, wall, (2.0, 0.0))
     assert made(build).lines[0].crease.angle == pytest.approx(53, abs=1)
-    foot = next(h for h in build.section.section.handles if h.name == "groove foot")
+    foot = next(h for h in build.section.section.handles if h.kind is HandleKind.GROOVE_FOOT)
     pull(build.section, foot, (0.0, 5.0))
     assert made(build).lines[0].crease.skin == 1.0
 
@@ -298,7 +299,9 @@ def test_layers_are_glued_on_ordered_and_pulled(build):
     card.layers._layer_by(1, "12 mm")
     assert [k.thickness for k in made(build).build.layers] == [10, 6]
     assert card.total.text() == "22 mm thick"
-    handle = next(h for h in build.section.section.handles if h.name == "inset 2")
+    handle = next(
+        h for h in build.section.section.handles if h.same(Handle(HandleKind.INSET, (0, 0), "", 2))
+    )
     pull(build.section, handle, (handle.at[0] - 8, handle.at[1]))
     assert made(build).build.layers[1].by == 20
     card.layers._sooner(1)

@@ -9,7 +9,7 @@ from PySide6.QtWidgets import QFileDialog, QMenu, QMessageBox, QPushButton, QWid
 from ivory_quilt.core.document.project import Project, set_gap
 from ivory_quilt.core.geometry.shape import rectangle
 from ivory_quilt.core.pattern.piece import Piece
-from ivory_quilt.desk.documents import Documents
+from ivory_quilt.desk.documents import Documents, Unsaved
 from ivory_quilt.desk.session import Session
 from ivory_quilt.desk.settings import MOST_RECENT, Settings
 from ivory_quilt.files.project_file import load_project, save_project
@@ -65,7 +65,12 @@ def asked(house, tmp_path):
 
 
 @pytest.mark.parametrize(
-    ("answer", "leaves", "gap"), [("save", True, 3.0), ("discard", True, 2.0), ("stay", False, 2.0)]
+    ("answer", "leaves", "gap"),
+    [
+        (Unsaved.SAVE, True, 3.0),
+        (Unsaved.DISCARD, True, 2.0),
+        (Unsaved.CANCEL, False, 2.0),
+    ],
 )
 def test_unsaved_changes_are_saved_or_given_up_only_as_said(asked, tmp_path, answer, leaves, gap):
     asked.documents.ask_unsaved = lambda: answer
@@ -76,7 +81,7 @@ def test_unsaved_changes_are_saved_or_given_up_only_as_said(asked, tmp_path, ans
 
 
 def test_a_save_that_fails_keeps_the_maker_in_the_project(asked, tmp_path):
-    asked.documents.ask_unsaved = lambda: "save"
+    asked.documents.ask_unsaved = lambda: Unsaved.SAVE
     asked.session.path = tmp_path / "gone" / "warden.ivq"
     asked.documents.new()
     assert not asked.began
@@ -92,7 +97,12 @@ def test_nobody_is_asked_about_an_empty_project(house):
 
 @pytest.mark.parametrize(
     ("button", "answer"),
-    [("Save", "save"), ("Do not save", "discard"), ("Stay", "stay"), (None, "stay")],
+    [
+        ("Save", Unsaved.SAVE),
+        ("Don't save", Unsaved.DISCARD),
+        ("Cancel", Unsaved.CANCEL),
+        (None, Unsaved.CANCEL),
+    ],
 )
 def test_the_question_is_answered_by_its_buttons(asked, button, answer):
     texts = []

@@ -10,6 +10,7 @@ from ivory_quilt.core.pattern.piece import FaceUp, Hand, Turn
 from ivory_quilt.core.plan.plan import Standing
 from ivory_quilt.core.units import LengthUnit
 from ivory_quilt.demo.suit import demo_drawings
+from ivory_quilt.desk.documents import Unsaved
 from ivory_quilt.files.project_file import load_project
 from tests.desk.conftest import let_run
 
@@ -219,13 +220,13 @@ def test_unsaved_work_is_asked_for(empty_desk, tmp_path):
     desk.window.documents.read_files([write(tmp_path)])
     assert brought_in(desk, 2)
     asked = []
-    desk.window.documents.ask_unsaved = lambda: asked.append(1) or "stay"
+    desk.window.documents.ask_unsaved = lambda: asked.append(1) or Unsaved.CANCEL
     desk.act("new")
     assert len(desk.session.project.pieces) == 2
     assert not desk.window.close()
     path = tmp_path / "kept.ivq"
     desk.session.path = path
-    desk.window.documents.ask_unsaved = lambda: asked.append(1) or "save"
+    desk.window.documents.ask_unsaved = lambda: asked.append(1) or Unsaved.SAVE
     desk.act("new")
     assert desk.session.project.pieces == ()
     assert len(load_project(path).pieces) == 2

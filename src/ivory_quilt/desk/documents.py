@@ -1,6 +1,7 @@
 """Projects and drawings in and out: new, open, save, bring in; nothing unsaved is lost unasked."""
 
 from collections.abc import Callable, Sequence
+from enum import Enum
 from functools import partial
 from pathlib import Path
 
@@ -23,6 +24,14 @@ PAGE_FILES = f"Pages ({' '.join(f'*{kind}' for kind in ('.pdf', *PICTURES))})"
 PATTERN_FILES = f"Patterns ({' '.join(f'*{kind}' for kind in DRAWINGS)})"
 
 
+class Unsaved(Enum):
+    """What the maker says about unsaved changes."""
+
+    SAVE = "save"
+    DISCARD = "discard"
+    CANCEL = "cancel"
+
+
 class Documents(QObject):
     """What the Project menu does."""
 
@@ -43,7 +52,7 @@ class Documents(QObject):
         super().__init__(window)
         self._window, self._session, self._settings = window, session, settings
         self._tasks, self._chosen = tasks, chosen
-        self.ask_unsaved: Callable[[], str] = self._ask_unsaved
+        self.ask_unsaved: Callable[[], Unsaved] = self._ask_unsaved
 
     # Projects
 
@@ -114,18 +123,20 @@ class Documents(QObject):
         if not self._session.dirty or not self._session.project.pieces:
             return True
         answer = self.ask_unsaved()
-        return self.save() if answer == "save" else answer == "discard"
+        return self.save() if answer is Unsaved.SAVE else answer is Unsaved.DISCARD
 
-    def _ask_unsaved(self) -> str:
+    def _ask_unsaved(self) -> Unsaved:
         box = QMessageBox(self._window)
         box.setWindowTitle("Ivory Quilt")
         box.setText(f"{self._session.project.name} has changes that are not saved.")
         save = box.addButton("Save", QMessageBox.ButtonRole.AcceptRole)
-        discard = box.addButton("Do not save", QMessageBox.ButtonRole.DestructiveRole)
-        box.addButton("Stay", QMessageBox.ButtonRole.RejectRole)
+        discard = box.addButton("Don't save", QMessageBox.ButtonRole.DestructiveRole)
+        box.addButton("Cancel", QMessageBox.ButtonRole.RejectRole)
         box.exec()
         chosen = box.clickedButton()
-        return "save" if chosen is save else "discard" if chosen is discard else "stay"
+        if chosen is save:
+            return Unsaved.SAVE
+        return Unsaved.DISCARD if chosen is discard else Unsaved.CANCEL
 
     def _folder(self) -> str:
         return str(self._session.path.parent if self._session.path else Path.home())

@@ -15,6 +15,7 @@ from ivory_quilt.demo.practice import practice_names, practice_picture
 from ivory_quilt.demo.shop import fill_demo_shop
 from ivory_quilt.demo.suit import demo_project
 from ivory_quilt.desk.app import make_app, open_window
+from ivory_quilt.desk.documents import Unsaved
 from ivory_quilt.desk.stations.lay.presenter import PartKey
 from ivory_quilt.desk.stations.lay.table import Table
 from ivory_quilt.desk.stations.lay.view import LayStation
@@ -218,7 +219,7 @@ def main(arguments: list[str]) -> int:
         for name, go in views().items():
             go(window)
             take(window, target / f"{name}.png")
-        window.documents.ask_unsaved = lambda: "discard"
+        window.documents.ask_unsaved = lambda: Unsaved.DISCARD
         window.close()
     return 0
 

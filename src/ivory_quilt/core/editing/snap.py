@@ -12,10 +12,14 @@ from ivory_quilt.core.pattern.piece import Piece
 
 @dataclass(frozen=True)
 class Snap:
-    """Where a point falls, and why in a word; empty when it stays where the hand is."""
+    """Where a point falls, and why in a word; empty when it stays where the hand is.
+
+    `stays` is the coordinate that a straight line keeps, 0 for x and 1 for y.
+    """
 
     at: Point
     why: str = ""
+    stays: int | None = None
 
 
 def snap(piece: Piece, hand: Point, reach: float, start: Point | None = None) -> Snap:
@@ -66,13 +70,14 @@ def _straight(start: Point, hand: Point, reach: float) -> Snap | None:
     if max(dx, dy) < 2 * reach:
         return None
     if dy <= reach:
-        return Snap((hand[0], start[1]), "level")
-    return Snap((start[0], hand[1]), "upright") if dx <= reach else None
+        return Snap((hand[0], start[1]), "level", stays=1)
+    return Snap((start[0], hand[1]), "upright", stays=0) if dx <= reach else None
 
 
 def _on_outline(outline: Outline, start: Point, straight: Snap, reach: float) -> Snap | None:
     """Return where a level or upright line meets the outline near the hand."""
-    k = 1 if straight.why == "level" else 0  # the coordinate that stays
+    k = straight.stays
+    assert k is not None
     ring = np.vstack((outline.ring, outline.ring[:1]))
     value = start[k]
     a, b = ring[:-1], ring[1:]

@@ -6,7 +6,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from ivory_quilt.core.forming.bend_allowance import SOURCE
-from ivory_quilt.core.forming.shaping import AxisFrame, Change, Place, signed
+from ivory_quilt.core.forming.shaping import AxisFrame, Change, Place
 from ivory_quilt.core.geometry.shape import Array, Point
 from ivory_quilt.core.pattern.piece import Crease, LineKind, PieceLine
 from ivory_quilt.core.reckoning import Reckoning, Step
@@ -177,7 +177,7 @@ class Bends:
                 ),
                 SOURCE,
             )
-            text = f"{signed(width - was)}: bend of {place.thickness:g} mm foam by {degrees:.0f}°"
+            text = f"bend of {place.thickness:g} mm foam by {degrees:.0f}°"
             made.append(Change(text, width - was, reckoned))
         return tuple(made)
 

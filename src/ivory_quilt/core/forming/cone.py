@@ -7,7 +7,7 @@ import numpy as np
 
 from ivory_quilt.core.forming.bend_allowance import SOURCE
 from ivory_quilt.core.forming.roll import FACET
-from ivory_quilt.core.forming.shaping import AxisFrame, Change, Place, signed
+from ivory_quilt.core.forming.shaping import AxisFrame, Change, Place
 from ivory_quilt.core.geometry.shape import Array
 from ivory_quilt.core.reckoning import Reckoning, Step
 
@@ -109,7 +109,7 @@ class Cone:
             ),
             f"development of a cone; {SOURCE}",
         )
-        text = f"{signed(more)}: cone of {place.thickness:g} mm foam through {degrees:.0f}°"
+        text = f"cone of {place.thickness:g} mm foam through {degrees:.0f}°"
         return (Change(text, more, reckoned),)
 
     def step(self, _place: Place) -> tuple[float, float, AxisFrame]:

@@ -5,7 +5,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from ivory_quilt.core.forming.shaping import AxisFrame, Change, Place, signed
+from ivory_quilt.core.forming.shaping import ALL_AROUND, AxisFrame, Change, Place
 from ivory_quilt.core.geometry.shape import Array
 from ivory_quilt.core.reckoning import Reckoning, Step
 
@@ -98,8 +98,8 @@ class Dome:
             ),
             AREA,
         )
-        text = f"{signed(more)} all around: dished {place.thickness:g} mm foam"
-        return (Change(text, more, reckoned),)
+        text = f"dished {place.thickness:g} mm foam"
+        return (Change(text, more, reckoned, ALL_AROUND),)
 
     def step(self, place: Place) -> tuple[float, float, AxisFrame]:
         """A few degrees both ways."""

@@ -6,7 +6,7 @@ from dataclasses import replace
 import numpy as np
 
 from ivory_quilt.core.forming.book import FoamBook
-from ivory_quilt.core.forming.shaping import AxisFrame, Change, Place, Plain, Shaping, signed
+from ivory_quilt.core.forming.shaping import AxisFrame, Change, Place, Plain, Shaping
 from ivory_quilt.core.forming.shrink import shrink
 from ivory_quilt.core.geometry.shape import Array, Shape
 from ivory_quilt.core.pattern.piece import LineKind, Piece, Turn
@@ -88,6 +88,6 @@ def before_heat(piece: Piece, book: FoamBook) -> tuple[Piece, tuple[Change, ...]
         if percent:
             reckoned = shrink(round(length, 3), percent)
             more = reckoned.figure("cut_length") - length
-            text = f"{signed(more)}: heat shrinks it by {percent:g} % {way} the sheet"
+            text = f"heat shrinks it by {percent:g} % {way} the sheet"
             made.append(Change(text, more, reckoned))
     return grown, tuple(made)

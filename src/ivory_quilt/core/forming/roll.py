@@ -7,7 +7,7 @@ import numpy as np
 
 from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.forming.bend_allowance import SOURCE
-from ivory_quilt.core.forming.shaping import AxisFrame, Change, Place, signed
+from ivory_quilt.core.forming.shaping import AxisFrame, Change, Place
 from ivory_quilt.core.geometry.shape import Array
 from ivory_quilt.core.reckoning import Reckoning, Step
 
@@ -102,7 +102,7 @@ class Roll:
             ),
             SOURCE,
         )
-        text = f"{signed(more)}: wrap of {place.thickness:g} mm foam through {degrees:.0f}°"
+        text = f"wrap of {place.thickness:g} mm foam through {degrees:.0f}°"
         return (Change(text, more, reckoned),)
 
     def step(self, place: Place) -> tuple[float, float, AxisFrame]:

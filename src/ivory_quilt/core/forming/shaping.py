@@ -61,13 +61,33 @@ class AxisFrame:
         )
 
 
+ALL_AROUND = "all around"  # where a change of the whole outline is
+
+
 @dataclass(frozen=True)
 class Change:
-    """A change of the outline from the pattern's: by how much, what for, and its reckoning."""
+    """A change of the outline from the pattern's, with its reckoning.
 
-    text: str
+    Attributes:
+        why: what for.
+        amount: by how much, mm.
+        where: "all around", or between which faces; empty for a length.
+    """
+
+    why: str
     amount: float
     reckoning: Reckoning
+    where: str = ""
+
+    @property
+    def figure(self) -> str:
+        """By how much, and where."""
+        return f"{signed(self.amount)} {self.where}".rstrip()
+
+    @property
+    def text(self) -> str:
+        """The whole change in words."""
+        return f"{self.figure}: {self.why}"
 
 
 class Shaping(Protocol):

@@ -7,6 +7,7 @@ geometry library, and compared with the rules in the job. A layout that fails is
 from collections import defaultdict
 from collections.abc import Iterator
 from dataclasses import dataclass
+from enum import StrEnum
 from functools import lru_cache
 from typing import Any
 
@@ -25,11 +26,26 @@ Polygons = npt.NDArray[Any]
 """Polygons of the general geometry library, one a placement."""
 
 
+class LayoutRule(StrEnum):
+    """What every layout keeps."""
+
+    UNKNOWN = "unknown"
+    COUNT = "count"
+    STOCK = "stock"
+    MIRROR = "mirror"
+    ROTATION = "rotation"
+    PIN = "pin"
+    OUTSIDE = "outside"
+    MARGIN = "margin"
+    FLAW = "flaw"
+    GAP = "gap"
+
+
 @dataclass(frozen=True)
 class Violation:
     """One broken rule, with the placements that break it (indices into the list given)."""
 
-    rule: str
+    rule: LayoutRule
     message: str
     who: tuple[int, ...]
 
@@ -143,8 +159,10 @@ def violations_of(job: LayJob, placements: tuple[Placement, ...], index: int) ->
         if depth > 0.0:
             names = f"'{one.piece}' and '{placements[i].piece}'"
             text = f"{names} are nearer than {job.gap:g} mm"
-            found.append(Violation("gap", text, (index, i)))
-    return [Violation(v.rule, v.message, v.who if v.rule == "gap" else (index,)) for v in found]
+            found.append(Violation(LayoutRule.GAP, text, (index, i)))
+    return [
+        Violation(v.rule, v.message, v.who if v.rule == LayoutRule.GAP else (index,)) for v in found
+    ]
 
 
 @lru_cache(maxsize=2048)
@@ -162,27 +180,33 @@ def _identity(
     for i, p in enumerate(placements):
         piece, stock = pieces.get(p.piece), job.stock.get(p.sheet)
         if piece is None or stock is None:
-            found.append(Violation("unknown", f"no piece '{p.piece}' or sheet '{p.sheet}'", (i,)))
+            found.append(
+                Violation(LayoutRule.UNKNOWN, f"no piece '{p.piece}' or sheet '{p.sheet}'", (i,))
+            )
             continue
         if not 0 <= p.copy < piece.quantity:
-            found.append(Violation("count", f"copy {p.copy} of '{p.piece}'", (i,)))
+            found.append(Violation(LayoutRule.COUNT, f"copy {p.copy} of '{p.piece}'", (i,)))
         if (p.piece, p.copy) in seen:
             twin = seen[p.piece, p.copy]
-            found.append(Violation("count", f"'{p.piece}' copy {p.copy} twice", (twin, i)))
+            found.append(Violation(LayoutRule.COUNT, f"'{p.piece}' copy {p.copy} twice", (twin, i)))
         seen[p.piece, p.copy] = i
         limit = stock.quantity if isinstance(stock, SheetSpec) else 1
         if p.sheet_copy < 0 or (limit is not None and p.sheet_copy >= limit):
-            found.append(Violation("stock", f"no copy {p.sheet_copy} of '{p.sheet}'", (i,)))
+            found.append(
+                Violation(LayoutRule.STOCK, f"no copy {p.sheet_copy} of '{p.sheet}'", (i,))
+            )
         fixed = any(f.copy == p.copy for f in piece.fixed)
         if not fixed and p.pose.mirrored and not piece.mirror:
-            found.append(Violation("mirror", f"'{p.piece}' must not be flipped", (i,)))
+            found.append(Violation(LayoutRule.MIRROR, f"'{p.piece}' must not be flipped", (i,)))
         if not fixed and not angle_allowed(piece.rotations, p.pose.rotation):
-            found.append(Violation("rotation", f"'{p.piece}' turned to {p.pose.rotation:g}°", (i,)))
+            found.append(
+                Violation(LayoutRule.ROTATION, f"'{p.piece}' turned to {p.pose.rotation:g}°", (i,))
+            )
     for piece in job.pieces:
         for fixed_at in piece.fixed:
             at = seen.get((piece.id, fixed_at.copy))
             if at is not None and placements[at] != fixed_at:
-                found.append(Violation("pin", f"'{piece.id}' left its pin", (at,)))
+                found.append(Violation(LayoutRule.PIN, f"'{piece.id}' left its pin", (at,)))
     return found
 
 
@@ -210,9 +234,11 @@ def _inside(
         for i, leaves in zip(some[out | near].tolist(), out[out | near].tolist(), strict=True):
             name = placements[i].piece
             if leaves:
-                found.append(Violation("outside", f"'{name}' leaves '{stock.id}'", (i,)))
+                found.append(Violation(LayoutRule.OUTSIDE, f"'{name}' leaves '{stock.id}'", (i,)))
             elif stock.margin > SLACK:
-                found.append(Violation("margin", f"'{name}' is nearer than the margin", (i,)))
+                found.append(
+                    Violation(LayoutRule.MARGIN, f"'{name}' is nearer than the margin", (i,))
+                )
         yield found
 
 
@@ -231,7 +257,7 @@ def _on_flaws(
                 yield []
             else:
                 text = f"'{name}' lies over a marked flaw of '{stock.id}'"
-                yield [Violation("flaw", text, (i,))]
+                yield [Violation(LayoutRule.FLAW, text, (i,))]
 
 
 def _apart(
@@ -257,7 +283,9 @@ def _apart(
             if clash_depth(own[a], own[b], gap) > 0.0:
                 i, j = int(members[a]), int(members[b])
                 names = f"'{placements[i].piece}' and '{placements[j].piece}'"
-                found.append(Violation("gap", f"{names} are nearer than {gap:g} mm", (i, j)))
+                found.append(
+                    Violation(LayoutRule.GAP, f"{names} are nearer than {gap:g} mm", (i, j))
+                )
         yield found
 
 

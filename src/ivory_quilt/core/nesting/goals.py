@@ -2,6 +2,7 @@
 
 from dataclasses import dataclass, field, replace
 from decimal import Decimal
+from enum import StrEnum
 
 import numpy as np
 
@@ -51,19 +52,31 @@ class Pace:
         self.fill = max(0.5, self.fill - 0.03)
 
 
+class GoalKind(StrEnum):
+    """What a search is sent for."""
+
+    PLACE = "place"
+    CHEAPER = "cheaper"
+    SMALLER = "smaller"
+    SHORTEN = "shorten"
+    TOGETHER = "together"
+    MATCH = "match"
+    LEFTOVER = "leftover"
+
+
 @dataclass(frozen=True)
 class Goal:
     """A target with the layout to start from.
 
     Attributes:
-        kind: what it is for: "place", "cheaper", "smaller", "shorten", "leftover" or "together".
+        kind: what it is for.
         movable: ids of items that may move.
         cost: what a layout that reaches it costs at most; of no use once one as cheap is known.
         tries: failures of the walk that are allowed.
         home: (i,) the region that an item must stay in, or −1.
     """
 
-    kind: str
+    kind: GoalKind
     target: Target
     start: Solution
     movable: Ints
@@ -74,7 +87,7 @@ class Goal:
     @property
     def eases(self) -> bool:
         """Whether less than the goal would be an advance as well."""
-        return self.kind == "shorten"
+        return self.kind == GoalKind.SHORTEN
 
 
 class Planner:
@@ -112,31 +125,35 @@ class Planner:
                 return goal
         return None
 
-    def _order(self, best: Solution, score: Score, turn: int, bound: Decimal) -> list[str]:
-        order = []
+    def _order(self, best: Solution, score: Score, turn: int, bound: Decimal) -> list[GoalKind]:
+        order: list[GoalKind] = []
         if score.unplaced > 0:
-            order.append("place")
+            order.append(GoalKind.PLACE)
         rolls = [r for r in self._used(best) if self.world.regions[r].is_roll]
         if score.cost > bound:
-            tired = self.pace.failed.get("cheaper", 0)
+            tired = self.pace.failed.get(GoalKind.CHEAPER, 0)
             if (
                 self.world.job.sheets
                 and (not rolls or turn % 4 == 3)
                 and turn % (1 + tired // 3) == 0
             ):
-                order.append("cheaper")
+                order.append(GoalKind.CHEAPER)
             if rolls:
-                order.append("shorten")
+                order.append(GoalKind.SHORTEN)
         if score.split:
-            order.append("together")
-        order += ["smaller", "leftover"] if turn % 2 else ["leftover", "smaller"]
+            order.append(GoalKind.TOGETHER)
+        order += (
+            [GoalKind.SMALLER, GoalKind.LEFTOVER]
+            if turn % 2
+            else [GoalKind.LEFTOVER, GoalKind.SMALLER]
+        )
         if score.cost > bound and not rolls and self.world.job.sheets:
-            order.append("cheaper")
-        if rolls and "shorten" not in order:
-            order.append("shorten")
+            order.append(GoalKind.CHEAPER)
+        if rolls and GoalKind.SHORTEN not in order:
+            order.append(GoalKind.SHORTEN)
         return order
 
-    def _make(self, kind: str, best: Solution, score: Score) -> Goal | None:
+    def _make(self, kind: GoalKind, best: Solution, score: Score) -> Goal | None:
         if kind == "place":
             return self._place(best)
         if kind == "cheaper":
@@ -166,16 +183,18 @@ class Planner:
         start = Solution(best.poses.copy(), best.where.copy())
         for i in loose:
             self._scatter(start, int(i), allowed)
-        return self._goal("place", start, allowed, self.rects, None, LONG_WALK)
+        return self._goal(GoalKind.PLACE, start, allowed, self.rects, None, LONG_WALK)
 
-    def _choose(self, best: Solution, score: Score, kind: str, area: float | None) -> Goal | None:
+    def _choose(
+        self, best: Solution, score: Score, kind: GoalKind, area: float | None
+    ) -> Goal | None:
         """Move onto other sheets that cost less, or take less foam at the same cost."""
         if any(self.world.regions[r].is_roll for r in self._used(best)) and kind == "smaller":
             return None
         failed = self.pace.failed.get(kind, 0)
         noise = self.random if failed and self.random.random() < 0.7 else None
         choice = None
-        if kind == "cheaper" and self.leads:  # boldly; the other threads go a step at a time
+        if kind == GoalKind.CHEAPER and self.leads:  # boldly; the other threads go a step at a time
             choice = self.chooser.cheaper(score.cost, None, noise, self.pace.fill)
         if choice is None:
             choice = self.chooser.cheaper(score.cost, area, noise)
@@ -204,7 +223,7 @@ class Planner:
         if reach >= self.reach(best, rolls[0], 0):
             return None
         rects[rolls[0], 2] = rects[rolls[0], 0] + reach
-        return self._goal("match", start, np.array(rolls, dtype=np.int64), rects, None, 2)
+        return self._goal(GoalKind.MATCH, start, np.array(rolls, dtype=np.int64), rects, None, 2)
 
     def _shorten(self, best: Solution, score: Score) -> Goal | None:
         """Take a little off the length of a roll."""
@@ -226,7 +245,7 @@ class Planner:
         start = Solution(poses, best.where.copy())
         allowed = np.array(used, dtype=np.int64)
         tries = LONG_WALK if self.leads else LONGEST_WALK
-        return self._goal("shorten", start, allowed, rects, score.cost, tries)
+        return self._goal(GoalKind.SHORTEN, start, allowed, rects, score.cost, tries)
 
     def eased(self, goal: Goal, best: Solution) -> Goal | None:
         """Return a goal that takes off half as much, or None when that is hardly anything."""
@@ -256,7 +275,7 @@ class Planner:
         others = [r for r in sheets if r != region]
         near = [region, *(int(v) for v in self.random.permutation(others)[:2])]
         start = Solution(best.poses.copy(), best.where.copy())
-        return self._goal("leftover", start, np.array(near, dtype=np.int64), rects, None, 1)
+        return self._goal(GoalKind.LEFTOVER, start, np.array(near, dtype=np.int64), rects, None, 1)
 
     def _push(
         self, best: Solution, score: Score, region: int, axis: int, *, alone: bool
@@ -302,13 +321,13 @@ class Planner:
         for i in members:
             if start.where[i] != region and not self.world.pinned[i]:
                 self._scatter(start, i, np.array([region], dtype=np.int64))
-        return self._goal("together", start, np.array(used), self.rects, None, 2, home)
+        return self._goal(GoalKind.TOGETHER, start, np.array(used), self.rects, None, 2, home)
 
     # Means
 
     def _goal(
         self,
-        kind: str,
+        kind: GoalKind,
         start: Solution,
         allowed: Ints,
         rects: Array,

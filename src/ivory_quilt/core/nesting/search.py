@@ -11,7 +11,7 @@ from decimal import Decimal
 from ivory_quilt.core.geometry.shape import Array
 from ivory_quilt.core.nesting.choice import Chooser
 from ivory_quilt.core.nesting.field import OverlapField
-from ivory_quilt.core.nesting.goals import Goal, Pace, Planner
+from ivory_quilt.core.nesting.goals import Goal, GoalKind, Pace, Planner
 from ivory_quilt.core.nesting.jigsaw import BEAMS
 from ivory_quilt.core.nesting.kernels.relax import SOLVED
 from ivory_quilt.core.nesting.kernels.tables import Ints
@@ -63,11 +63,11 @@ class SearchThread:
         self.in_vain = 0
         goal = self.goal
         self.nothing_left = False
-        if goal is None or goal.kind == "match":
+        if goal is None or goal.kind == GoalKind.MATCH:
             return
         if goal.cost is not None and goal.cost < score.cost:
             return
-        if goal.kind != "shorten" or self._is_longer(goal):
+        if goal.kind != GoalKind.SHORTEN or self._is_longer(goal):
             self.goal = None
 
     def _is_longer(self, goal: Goal) -> bool:
@@ -136,7 +136,9 @@ class SearchThread:
 
     def _pace(self) -> Pace:
         assert self.goal is not None
-        return self.planner.leftover_pace if self.goal.kind == "leftover" else self.planner.pace
+        return (
+            self.planner.leftover_pace if self.goal.kind == GoalKind.LEFTOVER else self.planner.pace
+        )
 
     def _reached(self) -> None:
         assert self.goal is not None
@@ -146,7 +148,7 @@ class SearchThread:
             self.in_vain = 0
         else:
             self.in_vain += 1
-        if self.goal.kind in ("shorten", "leftover", "cheaper"):
+        if self.goal.kind in (GoalKind.SHORTEN, GoalKind.LEFTOVER, GoalKind.CHEAPER):
             self._pace().succeeded()
         else:
             self.planner.pace.failed.pop(self.goal.kind, None)
@@ -155,7 +157,7 @@ class SearchThread:
     def _fell_short(self) -> None:
         assert self.goal is not None
         kind = self.goal.kind
-        if kind in ("shorten", "leftover", "cheaper"):
+        if kind in (GoalKind.SHORTEN, GoalKind.LEFTOVER, GoalKind.CHEAPER):
             self._pace().fell_short()
         failed = self.planner.pace.failed
         failed[kind] = failed.get(kind, 0) + 1

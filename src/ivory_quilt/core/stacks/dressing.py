@@ -5,7 +5,7 @@ from dataclasses import dataclass, replace
 
 from ivory_quilt.core.editing.resize import offset_shape
 from ivory_quilt.core.errors import InputError
-from ivory_quilt.core.forming.shaping import Change, signed
+from ivory_quilt.core.forming.shaping import ALL_AROUND, Change
 from ivory_quilt.core.geometry.shape import Shape, ring_length
 from ivory_quilt.core.pattern.build import Cover, CoverKind, Trim, Wrap
 from ivory_quilt.core.pattern.edges import edge_length, edge_of
@@ -55,9 +55,7 @@ def _wrap(piece: Piece, wrap: Wrap, own: Cut) -> Cut:
     # A strip has no hand: both hands take the same.
     if piece.hand is Hand.PAIR:
         strip = replace(strip, hand=Hand.NONE, count=2 * strip.count)
-    change = Change(
-        f"{signed(-wrap.stretch)}: cut short, so that it sits tight", -wrap.stretch, reckoned
-    )
+    change = Change("cut short, so that it sits tight", -wrap.stretch, reckoned)
     notes = ["cement the strip's end faces as well"]
     if lengths > 1:
         notes.append(f"in {lengths} lengths")
@@ -87,9 +85,7 @@ def _covers(piece: Piece, cover: Cover, own: Cut) -> list[Cut]:
         if cover.kind is CoverKind.SANDWICH
         else ("Two coats of cement on each side; the front wraps over the edge to the back.",),
     )
-    change = Change(
-        f"{signed(over)} all around: over the edge and {cover.margin:g} mm beyond", over, reckoned
-    )
+    change = Change(f"over the edge and {cover.margin:g} mm beyond", over, reckoned, ALL_AROUND)
     if cover.kind is CoverKind.SANDWICH:
         sheet = _plain(piece, front, cover.thickness, cover.material, 2 * piece.count)
         return [
@@ -109,7 +105,7 @@ def _covers(piece: Piece, cover: Cover, own: Cut) -> list[Cut]:
         _plain(piece, front, cover.thickness, cover.material, piece.count), turn=Turn.DIRECTION
     )
     lining = replace(cloth, shape=back)
-    less = Change(f"{signed(-BACK_IN)} all around: stays back from the edge", -BACK_IN, reckoned)
+    less = Change("stays back from the edge", -BACK_IN, reckoned, ALL_AROUND)
     return [
         Cut(
             "+front",

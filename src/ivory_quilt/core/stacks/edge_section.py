@@ -12,7 +12,7 @@ from ivory_quilt.core.geometry.shape import Array, Point
 from ivory_quilt.core.pattern.build import Profile, ProfileKind
 from ivory_quilt.core.pattern.piece import LineKind, Piece
 from ivory_quilt.core.stacks.cut import knife_run
-from ivory_quilt.core.stacks.section import Band, Handle, Section
+from ivory_quilt.core.stacks.section import Band, Handle, HandleKind, Section
 
 SCORE_KERF = 0.3  # mm to either side of a cut that is drawn
 SHOWN_FOAM = 34.0  # mm of foam that an edge's section shows
@@ -61,7 +61,7 @@ def edge_section(
         words = f"{dihedral:g}° between the outer faces"
         measures.append(((-SHOWN_FOAM, run.high + 5), words))
     corner = own[1 if len(own) == 4 else len(own) - 3]
-    handle = Handle("edge", (float(corner[0]), float(corner[1])), "pull to bevel it")
+    handle = Handle(HandleKind.EDGE, (float(corner[0]), float(corner[1])), "pull to bevel it")
     return Section(tuple(bands), (handle,), None, tuple(measures))
 
 
@@ -122,20 +122,20 @@ def groove_section(piece: Piece, index: int) -> Section:
     if line.kind is LineKind.SCORE:
         return Section((band,), (), None, (((half + 2, foot), f"{depth:g} mm deep"),))
     handles = (
-        Handle("groove wall", (half, face), "pull to fold it further"),
-        Handle("groove foot", (0.0, foot), "pull to leave more skin"),
+        Handle(HandleKind.GROOVE_WALL, (half, face), "pull to fold it further"),
+        Handle(HandleKind.GROOVE_FOOT, (0.0, foot), "pull to leave more skin"),
     )
     words = f"{2 * half:.1f} mm wide, {crease.skin:g} mm of skin"
     return Section((band,), handles, None, (((-SHOWN_FOAM, t + 5), words),))
 
 
-def pulled_groove(piece: Piece, index: int, handle: str, to: Point) -> Piece:
+def pulled_groove(piece: Piece, index: int, handle: HandleKind, to: Point) -> Piece:
     """Return the piece with a groove's wall or foot pulled to a place."""
     line, t = piece.lines[index], piece.thickness
     crease = line.crease
     if crease is None:
         return piece
-    if handle == "groove foot":
+    if handle is HandleKind.GROOVE_FOOT:
         skin = to[1] if crease.front else t - to[1]
         crease = replace(crease, skin=round(min(max(skin, 0.0), t - 0.5) * 2) / 2)
     else:

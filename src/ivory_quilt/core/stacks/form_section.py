@@ -18,7 +18,7 @@ from ivory_quilt.core.pattern.build import FormKind, Given, Layer
 from ivory_quilt.core.pattern.piece import Crease, LineKind, Piece
 from ivory_quilt.core.stacks.cut import CutContext, outward
 from ivory_quilt.core.stacks.layering import layer_places
-from ivory_quilt.core.stacks.section import Band, Handle, Section
+from ivory_quilt.core.stacks.section import Band, Handle, HandleKind, Section
 
 SAMPLES = 160
 
@@ -80,7 +80,7 @@ def form_section(piece: Piece, context: CutContext) -> Section:
         tip = bands[0].outline[
             SAMPLES - 1 if not isinstance(shaping, Bends) else len(bands[0].outline) // 2 - 1
         ]
-        handles = (Handle("form", (float(tip[0]), float(tip[1])), "pull to bend it"),)
+        handles = (Handle(HandleKind.FORM, (float(tip[0]), float(tip[1])), "pull to bend it"),)
     return Section(tuple(bands), handles, _body(piece, bands[0]))
 
 

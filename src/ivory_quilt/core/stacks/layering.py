@@ -17,7 +17,7 @@ from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.forming.book import FoamBook
 from ivory_quilt.core.forming.flatten import before_heat, laid_flat
 from ivory_quilt.core.forming.forms import shaping_of
-from ivory_quilt.core.forming.shaping import Change, Place, Plain, Shaping, signed
+from ivory_quilt.core.forming.shaping import Change, Place, Plain, Shaping
 from ivory_quilt.core.geometry.shape import Array, Pose, Shape
 from ivory_quilt.core.geometry.validity import shape_problem
 from ivory_quilt.core.pattern.build import Layer, LayerSide, LayerSize
@@ -139,9 +139,7 @@ def _on_its_base(piece: Piece, context: CutContext) -> Cut:
         "length of each layer's own neutral line: angle × radius (bend allowance)",
         ("Makers start at the middle and work outwards.",),
     )
-    change = Change(
-        f"{signed(drift)}: drift on '{base.name}', which curves under it", drift, reckoned
-    )
+    change = Change(f"drift on '{base.name}', which curves under it", drift, reckoned)
     return _cut("", "", grown, _worth((change,)), place, context, knives, run)
 
 
@@ -202,7 +200,7 @@ def _sized(piece: Piece, layer: Layer, context: CutContext) -> tuple[Piece, list
             (Step("chosen", "outline moved out", by, "mm"),),
             "the maker's choice",
         )
-        changes.append(Change(f"{signed(by)}: {word}", by, reckoned))
+        changes.append(Change(word, by, reckoned))
     face = FaceUp.EITHER if layer.hidden else piece.face
     made = replace(
         piece,
@@ -250,8 +248,8 @@ def _cut(
         if knife.angle:
             reckoned = knife.reckon(t)
             more = reckoned.figure("offset")
-            text = f"{signed(more)} from the inner to the outer face at {knife.edge}: {knife.why}"
-            made.append(Change(text, more, reckoned))
+            where = f"from the inner to the outer face at {knife.edge}"
+            made.append(Change(knife.why, more, reckoned, where))
     marked, other = (inner, outer) if flat.face is FaceUp.TEXTURED else (outer, inner)
     told = _with_knives(replace(flat, shape=marked), other, knives)
     return Cut(

@@ -4,6 +4,7 @@ Points are (x, y) in mm, y outwards, away from the body.
 """
 
 from dataclasses import dataclass
+from enum import StrEnum
 
 from ivory_quilt.core.geometry.shape import Array, Point
 
@@ -27,18 +28,34 @@ class Band:
     other: bool = False
 
 
+class HandleKind(StrEnum):
+    """What can be pulled in a section."""
+
+    FORM = "form"
+    EDGE = "edge"
+    GROOVE_WALL = "groove wall"
+    GROOVE_FOOT = "groove foot"
+    INSET = "inset"
+
+
 @dataclass(frozen=True)
 class Handle:
     """A place of a section that can be pulled.
 
     Attributes:
-        name: what is pulled: "form", "edge", "inset 2", "thickness 1".
+        kind: what is pulled.
         words: what pulling it changes.
+        number: of the layer that it is the end of, from 1; 0 for none.
     """
 
-    name: str
+    kind: HandleKind
     at: Point
     words: str
+    number: int = 0
+
+    def same(self, other: "Handle | None") -> bool:
+        """Return whether another handle, of an earlier look perhaps, pulls the same thing."""
+        return other is not None and (self.kind, self.number) == (other.kind, other.number)
 
 
 @dataclass(frozen=True)

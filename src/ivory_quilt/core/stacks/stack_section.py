@@ -11,7 +11,7 @@ from ivory_quilt.core.pattern.piece import Piece
 from ivory_quilt.core.stacks.cut import Cut, CutContext, outward
 from ivory_quilt.core.stacks.form_section import across
 from ivory_quilt.core.stacks.layering import layer_places
-from ivory_quilt.core.stacks.section import Band, Handle, Section
+from ivory_quilt.core.stacks.section import Band, Handle, HandleKind, Section
 
 
 def stack_section(piece: Piece, cuts: tuple[Cut, ...]) -> Section:
@@ -31,7 +31,7 @@ def stack_section(piece: Piece, cuts: tuple[Cut, ...]) -> Section:
         bands.append(Band(np.array(corners), place.thickness, cut.what or "the piece"))
         if k:
             side = place.lift + place.thickness / 2
-            handles.append(Handle(f"inset {k}", (high[1], side), "pull to make it shorter"))
+            handles.append(Handle(HandleKind.INSET, (high[1], side), "pull to make it shorter", k))
     base = [c.place for c in cuts if c.place is not None]
     if base:
         bottom = min(p.lift for p in base)

@@ -6,6 +6,7 @@ from PySide6.QtWidgets import QFrame, QHBoxLayout, QScrollArea, QVBoxLayout, QWi
 
 from ivory_quilt.core.plan.plan import FoamPlan, Plan, Standing
 from ivory_quilt.core.reckoning import Reckoning, Step
+from ivory_quilt.core.stock.foam_stock import StockKind
 from ivory_quilt.core.stock.purchase import FoamLine, Ledger, LedgerChange
 from ivory_quilt.core.units import show_misfits, show_money, show_parts, show_thickness, show_weight
 from ivory_quilt.desk.session import Session
@@ -87,8 +88,8 @@ class FoamEntry(QWidget):
 def foam_amount(line: FoamLine) -> str:
     """Return what is taken of one foam: "buy 1, shelf 2"."""
     words = []
-    rolls = [x for x in line.bought if x.item.kind.value == "roll"]
-    sheets = sum(round(x.amount) for x in line.bought if x.item.kind.value != "roll")
+    rolls = [x for x in line.bought if x.item.kind is StockKind.ROLL]
+    sheets = sum(round(x.amount) for x in line.bought if x.item.kind is not StockKind.ROLL)
     if sheets:
         words.append(f"buy {sheets}")
     words += [f"buy {x.amount_text}" for x in rolls]

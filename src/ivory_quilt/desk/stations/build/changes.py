@@ -40,11 +40,10 @@ class ChangeList(QWidget):
                 self._line(change)
 
     def _line(self, change: Change) -> None:
-        figure, _, words = change.text.partition(": ")
         shown = SlipFigure("mono")
-        shown.show_figure(figure, lambda: change.reckoning)
+        shown.show_figure(change.figure, lambda: change.reckoning)
         shown.setMinimumWidth(76)
-        said = label(words, "note", wrap=True)
+        said = label(change.why, "note", wrap=True)
         line = row(shown, said)
         line.setStretch(1, 1)
         self._lines.addLayout(line)

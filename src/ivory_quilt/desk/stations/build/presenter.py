@@ -20,7 +20,7 @@ from ivory_quilt.core.stacks.edge_section import (
     pulled_groove,
 )
 from ivory_quilt.core.stacks.form_section import form_section, pulled_form
-from ivory_quilt.core.stacks.section import Section
+from ivory_quilt.core.stacks.section import Handle, HandleKind, Section
 from ivory_quilt.core.stacks.stack_section import pulled_layer, stack_section
 from ivory_quilt.core.units import show_thickness
 from ivory_quilt.desk.session import Session
@@ -253,23 +253,22 @@ class BuildPresenter:
         except InputError:
             return None
 
-    def pull(self, handle: str, to: tuple[float, float]) -> None:
+    def pull(self, handle: Handle, to: tuple[float, float]) -> None:
         """Show the piece as it would be with a handle of the section pulled to a place."""
         piece = self.piece
         if piece is None:
             return
         try:
-            if handle == "form":
+            if handle.kind is HandleKind.FORM:
                 self._pulled = pulled_form(piece, self.context, to)
-            elif handle == "edge":
+            elif handle.kind is HandleKind.EDGE:
                 profile = pulled_edge(piece, piece.build.profile(self.edges.chosen_edge), to)
                 build = piece.build.with_profile(self.edges.chosen_edge, profile)
                 self._pulled = replace(piece, build=build)
-            elif handle.startswith("groove ") and self.edges.groove is not None:
-                self._pulled = pulled_groove(piece, self.edges.groove, handle, to)
-            elif handle.startswith("inset "):
-                number = int(handle.removeprefix("inset "))
-                self._pulled = pulled_layer(piece, number, self.cuts, to)
+            elif handle.kind is HandleKind.INSET:
+                self._pulled = pulled_layer(piece, handle.number, self.cuts, to)
+            elif self.edges.groove is not None:
+                self._pulled = pulled_groove(piece, self.edges.groove, handle.kind, to)
         except InputError:
             return
 

@@ -22,8 +22,8 @@ LEGEND = 180.0  # px that names of several layers take
 class SectionView(QWidget):
     """One cross-section."""
 
-    pulled = Signal(str, float, float)
-    """A handle is pulled: its name, and to where (mm)."""
+    pulled = Signal(object, float, float)
+    """(handle, x, y): it is pulled to there, mm."""
     let_go = Signal()
 
     def __init__(self) -> None:
@@ -124,7 +124,7 @@ class SectionView(QWidget):
     def mouseMoveEvent(self, event: QMouseEvent) -> None:
         """Pull it."""
         if self._held is not None:
-            self.pulled.emit(self._held.name, *self._back(event.position()))
+            self.pulled.emit(self._held, *self._back(event.position()))
             return
         self._hot = self._near(event.position())
         self.setCursor(
@@ -155,7 +155,7 @@ class SectionView(QWidget):
         step = 5.0 if event.modifiers() & Qt.KeyboardModifier.ShiftModifier else 1.0
         handle = self.section.handles[0]
         x, y = handle.at
-        self.pulled.emit(handle.name, x + way[0] * step, y + way[1] * step)
+        self.pulled.emit(handle, x + way[0] * step, y + way[1] * step)
         self.let_go.emit()
 
     def resizeEvent(self, _event: object) -> None:
@@ -229,8 +229,8 @@ class SectionView(QWidget):
     def _paint_handles(self, painter: QPainter) -> None:
         assert self.section is not None
         for handle in self.section.handles:
-            held = self._held is not None and self._held.name == handle.name
-            hot = self._hot is not None and self._hot.name == handle.name
+            held = handle.same(self._held)
+            hot = handle.same(self._hot)
             painter.setPen(QPen(self.look.colour("iris"), 2.4))
             painter.setBrush(self.look.colour("iris" if held or hot else "paper"))
             grip = GRIP if len(self.section.handles) < 3 or held or hot else SMALL_GRIP

@@ -8,8 +8,9 @@ from PySide6.QtWidgets import QComboBox, QSplitter, QStackedWidget, QVBoxLayout,
 from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.forming.dome import Dome
 from ivory_quilt.core.forming.forms import own_place, shaping_of
-from ivory_quilt.core.pattern.piece import Piece
+from ivory_quilt.core.pattern.piece import Hand, Piece
 from ivory_quilt.core.stacks.cut import CutContext
+from ivory_quilt.core.stacks.section import Handle
 from ivory_quilt.core.stacks.solid import Solid, solid_of
 from ivory_quilt.core.units import show_thickness
 from ivory_quilt.desk.session import Session
@@ -106,7 +107,7 @@ class BuildStation(Station):
         self._pulling.setSingleShot(True)
         self._pulling.setInterval(PULL_EVERY)
         self._pulling.timeout.connect(self._show_pulled)
-        self._to: tuple[str, tuple[float, float]] | None = None
+        self._to: tuple[Handle, tuple[float, float]] | None = None
         self.section.pulled.connect(self._pull)
         self.section.let_go.connect(self._let_go)
         self.flat.clicked.connect(self._click)
@@ -154,7 +155,7 @@ class BuildStation(Station):
             return
         self.modes.show_mode(mode, [m for m, _, _ in MODES])
         self._fill_pieces()
-        hand = "" if piece.hand.value == "none" else f" · {piece.hand.value}"
+        hand = "" if piece.hand is Hand.NONE else f" · {piece.hand.value}"
         material = self.session.stock.material_name(piece.material)
         self.title.setText(piece.name)
         together = f" · {len(p.group)} pieces together" if p.group else ""
@@ -265,7 +266,7 @@ class BuildStation(Station):
     def _open_bench(self) -> None:
         self.wants_draft.emit(self.presenter.piece_id)
 
-    def _pull(self, handle: str, x: float, y: float) -> None:
+    def _pull(self, handle: Handle, x: float, y: float) -> None:
         self._to = (handle, (x, y))
         if not self._pulling.isActive():
             self._pulling.start()

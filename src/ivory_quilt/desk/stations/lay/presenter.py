@@ -9,7 +9,7 @@ from shapely import Polygon
 from ivory_quilt.core.document.project import CopyKey, keep_layout, move_part, set_pins
 from ivory_quilt.core.geometry.centred import about_centre
 from ivory_quilt.core.geometry.shape import Pose, Shape, rectangle
-from ivory_quilt.core.nesting.check import Violation, angle_allowed, violations_of
+from ivory_quilt.core.nesting.check import LayoutRule, Violation, angle_allowed, violations_of
 from ivory_quilt.core.nesting.job import PieceSpec, Placement
 from ivory_quilt.core.pattern.part import Foam, Part
 from ivory_quilt.core.plan.plan import FoamPlan, Standing
@@ -94,14 +94,14 @@ class LayPresenter:
         assert planned.result is not None
         first = found[0]
         others = [i for i in first.who if i != index]
-        if first.rule == "gap" and others:
+        if first.rule is LayoutRule.GAP and others:
             other = planned.part(planned.result.placements[others[0]].piece)
             return f"too near {other.label}: {show_number(planned.job.gap, 2)} mm must stay free"
-        if first.rule == "margin":
+        if first.rule is LayoutRule.MARGIN:
             return "too near the edge of the foam"
-        if first.rule == "outside":
+        if first.rule is LayoutRule.OUTSIDE:
             return "over the edge of the foam"
-        if first.rule == "rotation":
+        if first.rule is LayoutRule.ROTATION:
             return "it may not be turned to that angle"
         return first.message
 

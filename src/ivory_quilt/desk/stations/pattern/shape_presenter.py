@@ -8,7 +8,7 @@ from ivory_quilt.core.document.project import (
     shape_pieces,
 )
 from ivory_quilt.core.errors import InputError
-from ivory_quilt.core.pattern.piece import Recipe
+from ivory_quilt.core.pattern.piece import Hand, Recipe
 from ivory_quilt.core.reckoning import Value
 from ivory_quilt.core.shapes.book import MAKERS, maker
 from ivory_quilt.core.shapes.maker import ShapeInput, ShapeMaker, ShapeResult
@@ -153,7 +153,7 @@ def sizes(made: ShapeResult) -> str:
     rows = []
     for piece in made.pieces:
         size = f"{show_number(piece.shape.width, 1)} × {show_number(piece.shape.height, 1)} mm"
-        many = "pair · " if piece.hand.value == "pair" else ""
+        many = "pair · " if piece.hand is Hand.PAIR else ""
         times = f"{piece.count} × " if piece.count > 1 else ""
         rows.append(f"{times}{piece.name}: {many}{size}")
     return "\n".join(rows)

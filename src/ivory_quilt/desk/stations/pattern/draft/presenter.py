@@ -55,11 +55,19 @@ LINES = (
 )
 
 
+class ThingKind(StrEnum):
+    """What may be chosen on a piece."""
+
+    LINE = "line"
+    MARK = "mark"
+    LABEL = "label"
+
+
 @dataclass(frozen=True)
 class Chosen:
-    """A thing on the piece: "line", "mark" or "label", and which of them."""
+    """A thing on the piece, and which of its kind."""
 
-    kind: str
+    kind: ThingKind
     index: int
 
 
@@ -158,12 +166,14 @@ class DraftPresenter:
             return
         found: list[tuple[float, Chosen]] = []
         for k, line in enumerate(piece.lines):
-            found.append((locate_on_line(line.points, at)[1], Chosen("line", k)))
+            found.append((locate_on_line(line.points, at)[1], Chosen(ThingKind.LINE, k)))
         for k, mark in enumerate(piece.match_marks):
-            found.append((float(np.hypot(mark[0] - at[0], mark[1] - at[1])), Chosen("mark", k)))
+            found.append(
+                (float(np.hypot(mark[0] - at[0], mark[1] - at[1])), Chosen(ThingKind.MARK, k))
+            )
         for k, label in enumerate(piece.labels):
             away = float(np.hypot(label.at[0] - at[0], label.at[1] - at[1]))
-            found.append((away, Chosen("label", k)))
+            found.append((away, Chosen(ThingKind.LABEL, k)))
         near = min(found, key=lambda f: f[0], default=None)
         self.chosen = near[1] if near is not None and near[0] <= reach else None
 
@@ -172,13 +182,13 @@ class DraftPresenter:
         piece, chosen = self.piece, self.chosen
         if piece is None or chosen is None:
             return ""
-        if chosen.kind == "line" and chosen.index < len(piece.lines):
+        if chosen.kind is ThingKind.LINE and chosen.index < len(piece.lines):
             line = piece.lines[chosen.index]
             length = show_number(line_length(line.points), 1)
             return f"{dict(LINES)[line.kind].lower()}, {length} mm"
-        if chosen.kind == "mark" and chosen.index < len(piece.match_marks):
+        if chosen.kind is ThingKind.MARK and chosen.index < len(piece.match_marks):
             return "match mark"
-        if chosen.kind == "label" and chosen.index < len(piece.labels):
+        if chosen.kind is ThingKind.LABEL and chosen.index < len(piece.labels):
             return f"the words “{piece.labels[chosen.index].text}”"
         return ""
 

@@ -15,7 +15,12 @@ from ivory_quilt.desk.canvas.paths import line_path
 from ivory_quilt.desk.canvas.pens import cosmetic
 from ivory_quilt.desk.canvas.screen_words import screen_text
 from ivory_quilt.desk.canvas.view import Canvas
-from ivory_quilt.desk.stations.pattern.draft.presenter import CORNER_REACH, DraftPresenter, Tool
+from ivory_quilt.desk.stations.pattern.draft.presenter import (
+    CORNER_REACH,
+    DraftPresenter,
+    ThingKind,
+    Tool,
+)
 from ivory_quilt.desk.theme.palette import Palette
 
 REACH = 9.0  # px that a point is pulled
@@ -170,12 +175,12 @@ class DraftTable(Canvas):
             return
         painter.setPen(cosmetic(self.look.colour("iris"), 4.0))
         painter.setBrush(Qt.BrushStyle.NoBrush)
-        if chosen.kind == "line":
+        if chosen.kind is ThingKind.LINE:
             painter.drawPath(line_path(piece.lines[chosen.index]))
             return
         at = (
             piece.match_marks[chosen.index]
-            if chosen.kind == "mark"
+            if chosen.kind is ThingKind.MARK
             else (piece.labels[chosen.index].at)
         )
         painter.drawEllipse(scene(at), 11 / scale, 11 / scale)
