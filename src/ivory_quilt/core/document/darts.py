@@ -25,7 +25,7 @@ from ivory_quilt.core.pattern.edges import corner_places, edges_of
 from ivory_quilt.core.pattern.piece import Piece
 from ivory_quilt.core.shapes.recipe import pieces_from
 
-ENOUGH = 0.85  # of what darts should take up; heat does the rest
+ENOUGH = 0.85  # of what darts should take up; heat does the rest (from memory, no source)
 
 
 def dish_verdict(piece: Piece, neutral: float, limit_percent: float) -> DishVerdict | None:

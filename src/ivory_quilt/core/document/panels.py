@@ -13,7 +13,7 @@ from ivory_quilt.core.geometry.shape import Shape, polygons_of
 from ivory_quilt.core.pattern.build import Build, Placing
 from ivory_quilt.core.pattern.piece import Piece
 
-SMALLEST_PANEL = 60.0  # mm²: no panel is smaller
+SMALLEST_PANEL = 60.0  # mm²: no panel is smaller (our choice: nothing to hold or glue)
 
 
 @dataclass(frozen=True)

@@ -55,7 +55,8 @@ class Project:
     """One suit: its pieces, the rules to lay them by, and the layouts the maker keeps.
 
     Attributes:
-        gap: least distance between two parts on a sheet, mm.
+        gap: least distance between two parts on a sheet, mm; 2 mm is from memory, no source: a
+            blade's width and a hand's unsteadiness.
         paper: what templates are printed on.
         seams: edges that are glued together; a seam whose edge is gone stays until it is let go.
         ease: how much of a seam can be eased in, percent.

@@ -11,7 +11,7 @@ from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.geometry.solids import above_zero, within
 from ivory_quilt.core.reckoning import Reckoning, Step
 
-STEEPEST = 80.0  # degrees from square; no blade cuts beyond
+STEEPEST = 80.0  # degrees from square; no blade cuts beyond (from memory, no source)
 
 
 def mitre(dihedral: float) -> Reckoning:

@@ -16,6 +16,7 @@ from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.pattern.piece import Crease, LineKind, Piece, PieceLine
 from ivory_quilt.core.reckoning import Reckoning, Step
 
+# The foam that must stay under a groove: mm, and of the thickness (from memory, no source).
 LEAST_SKIN, SKIN_SHARE = 1.0, 0.25
 SCORE_DEPTH = 0.5  # of the foam (common practice)
 SHORTEST = 1.0  # mm of a line that runs close to an edge

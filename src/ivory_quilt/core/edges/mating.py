@@ -10,7 +10,7 @@ from ivory_quilt.core.pattern.seams import EdgeRef, Joint, Seam
 from ivory_quilt.core.reckoning import Reckoning, Step
 
 CLOSES_WITHIN = 1.0  # degrees; common practice, no source: nobody holds a knife truer
-FACE_WITHIN = 0.5  # mm
+FACE_WITHIN = 0.5  # mm that two mated faces may differ in width (from memory, no source)
 
 
 @dataclass(frozen=True)

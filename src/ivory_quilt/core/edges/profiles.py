@@ -19,7 +19,7 @@ from ivory_quilt.core.pattern.piece import Piece
 from ivory_quilt.core.pattern.seams import EdgeRef, Joint, Seam
 from ivory_quilt.core.reckoning import Reckoning
 
-MOST_BEVEL = 80.0
+MOST_BEVEL = 80.0  # degrees from square, as `core.edges.bevels` has it
 LIES_ON = 0.02  # mm
 HAIR = 1e-5  # mm
 

@@ -11,8 +11,8 @@ from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.geometry.shape import Array, Point, Pose, Shape, as_point, simplified
 from ivory_quilt.core.pattern.piece import Hand, LineKind, Piece, PieceLine
 
-STRAIGHT_WITHIN = 0.15  # mm that an edge may stray and still be a fold
-SHORTEST_FOLD = 0.12  # of the outline: shorter straight edges are not taken for a fold
+STRAIGHT_WITHIN = 0.15  # mm that an edge may stray and still be a fold (our choice)
+SHORTEST_FOLD = 0.12  # of the outline: shorter edges are not taken for a fold (our choice)
 
 
 @dataclass(frozen=True)

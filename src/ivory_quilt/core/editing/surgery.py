@@ -20,7 +20,7 @@ from ivory_quilt.core.geometry.validity import shape_problem
 from ivory_quilt.core.pattern.edges import edge_at, edge_letter, edges_of, snapped
 from ivory_quilt.core.pattern.piece import Edge, Label, Piece, PieceLine
 
-LEAST_PART = 25.0  # mm²: a part smaller than this is no piece
+LEAST_PART = 25.0  # mm²: a part smaller than this is no piece (our choice)
 HAIR = 1e-4  # mm
 
 

@@ -10,9 +10,9 @@ from ivory_quilt.core.editing.surgery import CutLine, parted
 from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.pattern.piece import LineKind, Piece, PieceLine, TraceRule
 
-ALIKE = 0.5  # mm that the two halves may differ by
+ALIKE = 0.5  # mm that the two halves may differ by (a pencil line; from memory, no source)
 ON_LINE = 1e-3  # mm
-LEAST_CENTRE = 10.0  # mm
+LEAST_CENTRE = 10.0  # mm of a centre line that halves a template (our choice)
 
 
 @lru_cache(maxsize=2048)

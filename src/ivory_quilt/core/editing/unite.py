@@ -15,8 +15,8 @@ from ivory_quilt.core.pattern.piece import Edge, Piece
 from ivory_quilt.core.pattern.seams import Seam, SeamVerdict, seam_fit, walks_alike
 
 SAMPLES = 41
-APART = 1.0  # mm, root mean square, that the two edges may lie off each other
-BRIDGE = 0.6  # mm of gap between them that is closed
+APART = 1.0  # mm, root mean square, that the edges may lie off each other (our choice)
+BRIDGE = 0.6  # mm of gap between them that is closed (our choice)
 SPECK = 0.5  # mm²: a hole smaller than this is none
 CLEAR = 0.05  # mm
 OVERLAP = 0.02  # of the smaller piece that may be covered twice

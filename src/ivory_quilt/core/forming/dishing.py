@@ -15,10 +15,11 @@ import numpy as np
 from ivory_quilt.core.geometry.shape import Array
 from ivory_quilt.core.reckoning import Reckoning, Step
 
-WIDEST_DART = 0.07  # of the rim
-MOST_DARTED = 0.3  # of the rim that darts may take up; beyond, gores are cut
-STEEPEST = math.radians(75)  # from the pole: beyond, gores are cut
-MOST_GORES = 12
+WIDEST_DART = 0.07  # of the rim (from memory, no source)
+# Of the rim that darts may take up; beyond, gores are cut (from memory, no source).
+MOST_DARTED = 0.3
+STEEPEST = math.radians(75)  # from the pole: beyond, gores are cut (from memory, no source)
+MOST_GORES = 12  # our choice: more are narrower than a hand can glue
 
 
 class Remedy(StrEnum):

@@ -10,8 +10,8 @@ from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.geometry.solids import above_zero, within
 from ivory_quilt.core.reckoning import Reckoning, Step
 
-CONFIDENCE = 0.95
-MOST_SHRINK = 60.0  # percent
+CONFIDENCE = 0.95  # the usual level (JCGM 100:2008, annex G)
+MOST_SHRINK = 60.0  # percent; our choice: no foam shrinks more, so it is a slip of the pen
 
 
 def cut_length(length: float, shrink_percent: float) -> float:

@@ -15,9 +15,11 @@ from ivory_quilt.core.geometry.shape import Array, Point, Shape, as_point
 from ivory_quilt.core.pattern.piece import Edge, Piece
 
 CORNER_ANGLE = 35.0  # degrees (default from practice, no source)
-REACH = (1.5, 5.0)  # mm, least and most; between them a share of the outline
+# How far to either side a corner is looked for: mm, least and most; between them a share of the
+# outline (our choice, tried on drawings whose corners are known).
+REACH = (1.5, 5.0)
 REACH_SHARE = 0.012
-ON_EDGE = 4.0  # mm: a match mark this near the outline belongs to it
+ON_EDGE = 4.0  # mm: a match mark this near the outline belongs to it (our choice)
 
 
 def edges_of(piece: Piece) -> tuple[Edge, ...]:

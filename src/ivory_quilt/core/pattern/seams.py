@@ -21,9 +21,10 @@ from ivory_quilt.core.pattern.piece import Piece
 from ivory_quilt.core.reckoning import Reckoning, Step
 
 EASE = 0.02  # of the shorter edge (default from practice, no source)
-SITS_WITHIN, SITS_SHARE = 0.5, 0.002  # mm, and of the length: nobody cuts truer
-MARKS_WITHIN = 1.5  # mm that two match marks may miss each other
-PAIRED_WITHIN = 12.0  # mm: marks farther apart than this are not meant for each other
+# mm, and of the length: nobody cuts truer (from memory, no source).
+SITS_WITHIN, SITS_SHARE = 0.5, 0.002
+MARKS_WITHIN = 1.5  # mm that match marks may miss each other (from memory, no source)
+PAIRED_WITHIN = 12.0  # mm: marks farther apart are not meant for each other (our choice)
 
 
 @dataclass(frozen=True, order=True)

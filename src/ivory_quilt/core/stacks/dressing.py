@@ -14,7 +14,8 @@ from ivory_quilt.core.reckoning import Reckoning, Step
 from ivory_quilt.core.shapes.rules import edge_wrap
 from ivory_quilt.core.stacks.cut import Cut, stack_thickness
 
-LONGEST_STRIP = 950.0  # mm: longer ones are cut in equal lengths
+# mm: longer strips are cut in equal lengths, as a sheet of a metre gives (from memory, no source).
+LONGEST_STRIP = 950.0
 BACK_IN = 3.0  # mm that a cloth's back piece stays from the edge (from memory, no source)
 
 
