@@ -7,7 +7,7 @@ import pytest
 from hypothesis import HealthCheck, settings
 
 from ivory_quilt.shop.places import use_kernel_cache
-from tests.effort import LONG
+from tests.effort import FEW, LONG
 
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 
@@ -22,7 +22,8 @@ settings.register_profile(
 settings.register_profile(
     "quilt-long", settings.get_profile("quilt"), derandomize=False, print_blob=True
 )
-settings.load_profile("quilt-long" if LONG else "quilt")
+settings.register_profile("quilt-few", settings.get_profile("quilt"), max_examples=25)
+settings.load_profile("quilt-long" if LONG else "quilt-few" if FEW else "quilt")
 
 
 @pytest.fixture(autouse=True)

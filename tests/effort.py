@@ -6,13 +6,16 @@ import pytest
 from hypothesis import settings
 
 LONG = os.environ.get("IVORY_QUILT_LONG") == "1"
+FEW = os.environ.get("IVORY_QUILT_FEW") == "1"  # while thousands of mutants wait
 
 
 def random_cases(short, long):
     """Mark a property test: `short` random cases as a rule, `long` fresh ones in a long run."""
 
     def decorate(test):
-        return pytest.mark.long(settings(max_examples=long if LONG else short)(test))
+        return pytest.mark.long(
+            settings(max_examples=long if LONG else min(short, 25) if FEW else short)(test)
+        )
 
     return decorate
 

@@ -70,7 +70,9 @@ def _parser() -> argparse.ArgumentParser:
         return sub
 
     desk = verb("desk", _desk, "open the window")
-    desk.add_argument("files", nargs="*", type=Path, help="a project, or SVG patterns")
+    desk.add_argument(
+        "files", nargs="*", type=Path, help="a project, or patterns: SVG, DXF, PDF, PNG, JPEG, TIFF"
+    )
     demo = verb("demo", _demo, "open the window with the demo suit, in a shop of its own")
     demo.add_argument(
         "--export", type=Path, metavar="DIR", help="only write the demo's files there"

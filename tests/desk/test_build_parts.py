@@ -177,9 +177,9 @@ def test_a_section_says_its_scale(qtbot):
     view.resize(900, 250)
     small = form_section(Piece("p", "p", rectangle(60, 30)), CutContext())
     view.show_section(small, LIGHT, "small")
-    assert view.scale_words == "true size"
+    assert view.scale_words == "actual size"
     view.show_section(small, LIGHT, "small", enlarge=True)
-    assert view.scale_words == "2 times true size"
+    assert view.scale_words == "2 times actual size"
     large = form_section(Piece("p", "p", rectangle(900, 300)), CutContext())
     view.show_section(large, LIGHT, "large")
     assert view.scale_words.startswith("1 : ")

@@ -98,7 +98,7 @@ def test_marks_and_words_are_put_where_they_are_clicked_and_deleted_again(desk):
     QTest.keyClicks(draft(desk).card.words, "buckle here")
     click(desk, 150, 150)
     assert piece(desk).labels[-1].text == "buckle here"
-    press(desk, "Choose")
+    press(desk, "Select")
     click(desk, 150, 150)
     assert "buckle here" in draft(desk).card.chosen_text.text()
     desk.act("delete")
@@ -110,7 +110,7 @@ def test_a_piece_is_parted_and_the_seam_is_known(desk):
     x, y0, y1 = middle(desk)
     many = len(desk.session.project.pieces)
     drag(desk, (x - 10, y0 - 4), (x - 10, y1 + 4))
-    press(desk, "Part it here")
+    press(desk, "Split here")
     project = desk.session.project
     assert len(project.pieces) == many + 1
     assert {p.name for p in project.pieces} >= {"shin cuff 1", "shin cuff 2"}

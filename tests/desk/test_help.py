@@ -18,8 +18,13 @@ def focused(desk):
     return desk.window.focusWidget()
 
 
-def titles(panel):
-    return [panel.list.item(k).text() for k in range(panel.list.count())]
+def titles(guide):
+    return [guide.list.item(k).text() for k in range(guide.list.count())]
+
+
+def answers(palette):
+    rows = [palette.list.topLevelItem(k) for k in range(palette.list.topLevelItemCount())]
+    return [(row.text(0), row.text(1)) for row in rows]
 
 
 def test_the_guide_has_a_chapter_for_every_station(empty_desk):
@@ -104,7 +109,7 @@ def test_the_palette_finds_commands_and_does_them(demo_desk):
     assert palette.isVisible()
     assert focused(demo_desk) is palette.field
     QTest.keyClicks(palette.field, "buy")
-    assert titles(palette)[0].startswith("Buy")
+    assert answers(palette)[0] == ("Buy", "View · Ctrl+5")
     QTest.keyClick(palette.field, Qt.Key.Key_Return)
     let_run()
     assert not palette.isVisible()
@@ -116,8 +121,7 @@ def test_the_palette_goes_to_a_piece(demo_desk):
     demo_desk.act("palette")
     palette = demo_desk.window.palette_panel
     QTest.keyClicks(palette.field, "wing case under")
-    assert titles(palette)[0].startswith("wing case under-plate")
-    assert "piece" in titles(palette)[0]
+    assert answers(palette)[0] == ("wing case under-plate", "piece · 4 mm")
     QTest.keyClick(palette.field, Qt.Key.Key_Return)
     let_run()
     assert demo_desk.window.station is demo_desk.pattern
@@ -138,11 +142,11 @@ def test_the_palette_holds_every_command_that_makes_sense(demo_desk):
 def test_the_palette_is_walked_by_arrows_and_says_when_nothing_answers(empty_desk):
     empty_desk.act("palette")
     palette = empty_desk.window.palette_panel
-    first = palette.list.currentRow()
+    assert palette.list.currentIndex().row() == 0
     QTest.keyClick(palette.field, Qt.Key.Key_Down)
-    assert palette.list.currentRow() == first + 1
+    assert palette.list.currentIndex().row() == 1
     palette.field.setText("qqqq")
-    assert titles(palette) == []
+    assert answers(palette) == []
     assert "Nothing" in palette.note.text()
     QTest.keyClick(palette.field, Qt.Key.Key_Return)
     assert palette.isVisible()

@@ -51,7 +51,7 @@ def test_a_pdfs_writing_is_taken_over_as_one_step(empty_desk, greaves):
     bring_in(desk, greaves)
     assert [p.name for p in desk.session.project.pieces] == ["greave front", "greave back"]
     assert {p.thickness for p in desk.session.project.pieces} == {6.0}  # offered, not taken
-    press(desk, "Take over all writing")
+    press(desk, "Apply all labels")
     front, back = desk.session.project.pieces
     assert (front.hand, front.count, front.thickness) == (Hand.PAIR, 1, 6.0)
     assert (back.hand, back.count, back.thickness) == (Hand.NONE, 3, 8.0)
@@ -63,7 +63,7 @@ def test_a_pdfs_writing_is_taken_over_as_one_step(empty_desk, greaves):
 
 def test_one_pieces_writing_is_taken_over_alone(empty_desk, greaves):
     bring_in(empty_desk, greaves)
-    press(empty_desk, "Take it over: 3 ×, 8 mm")
+    press(empty_desk, "Apply it: 3 ×, 8 mm")
     assert [p.count for p in empty_desk.session.project.pieces] == [1, 3]
     assert empty_desk.pattern.presenter.imports  # the other still waits
 

@@ -189,7 +189,7 @@ def test_selected_parts_turn_flip_and_take_an_angle(desk):
     choose(desk, key("a"))
     card.angle.setText("10")
     card.angle.returnPressed.emit()
-    assert "may not be turned to that angle" in desk.window.message.text.text()
+    assert "may not be rotated to that angle" in desk.window.message.text.text()
     planned = desk.session.plan.foams[0]
     assert violations(planned.job, planned.result.placements) == []
 
@@ -342,9 +342,9 @@ def test_how_long_to_improve_and_the_cost_to_stop_at_are_decided_on_the_card(mak
     desk.rested()
     desk.window.go("lay")
     box, laying = desk.lay.run_box, desk.window.laying
-    assert box.span.currentText() == "12 s a foam"
+    assert box.span.currentText() == "12 s per foam"
     assert laying.improve_seconds == 12.0
-    box.span.textActivated.emit("1 minute a foam")
+    box.span.textActivated.emit("1 minute per foam")
     assert laying.improve_seconds == 60.0
 
     def type_cost(text):

@@ -164,7 +164,7 @@ def test_an_empty_project_says_what_is_wanting(empty_desk):
     empty_desk.act("go-measure")
     view = station(empty_desk)
     assert "Add a wearer" in view.how.text()
-    assert view.fit.note.text() == "Bring in a pattern at the Pattern station first."
+    assert view.fit.note.text() == "Import a pattern at the Pattern station first."
     assert not view.remove.isEnabled()
     assert not view.sheet.values["chest"].isEnabled()
 

@@ -161,7 +161,7 @@ def test_a_pattern_is_written_and_comes_in_again(demo_desk, tmp_path):
     demo_desk.session.told.connect(lambda text, tone: told.append((text, tone)))
     demo_desk.window.documents.export(path)
     assert let_run(lambda: bool(told), 30)
-    assert told[0] == (f"Written: out.dxf, {many} pieces", "good")
+    assert told[0] == (f"Exported: out.dxf, {many} pieces", "good")
     demo_desk.window.documents.read_files([path])
     assert let_run(lambda: len(demo_desk.session.project.pieces) == 2 * many, 30)
     fresh = demo_desk.session.project.pieces[many:]

@@ -40,7 +40,7 @@ def press(desk, words):
 
 def test_a_finding_is_shown_and_mended_as_one_step(desk):
     press(desk, "Mirror 'right horn root'")
-    assert desk.session.history == ["Mend: mirror 'right horn root'"]
+    assert desk.session.history == ["Fix: mirror 'right horn root'"]
     assert let_run(lambda: not desk.pattern.review.isVisibleTo(desk.pattern), 10)
     desk.act("undo")
     assert let_run(lambda: desk.pattern.review.isVisibleTo(desk.pattern), 10)
@@ -53,7 +53,7 @@ def test_a_finding_leads_to_its_pieces(desk):
 
 
 def test_a_finding_can_be_left_so(desk):
-    press(desk, "Leave it")
+    press(desk, "Dismiss")
     assert not desk.pattern.review.isVisibleTo(desk.pattern)
     assert not desk.session.history
 

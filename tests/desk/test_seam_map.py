@@ -60,7 +60,7 @@ def test_two_clicks_make_a_seam_to_look_at_and_a_button_joins_it(desk):
     QTest.mouseClick(card.open, LEFT)
     let_run()
     assert len(desk.session.project.seams) == 7
-    assert "Open forearm cuff" in desk.session.undo_label
+    assert "Remove forearm cuff" in desk.session.undo_label
 
 
 def test_a_click_beside_everything_lets_go(desk):

@@ -134,7 +134,7 @@ def test_a_strip_takes_the_outline_of_the_chosen_piece(demo_desk):
     demo_desk.pattern.refresh()
     edge = demo_desk.session.project.piece("shin-cuff").shape.outline_length
     begin(demo_desk, "edging")
-    press(demo_desk, "Take the chosen piece's outline")
+    press(demo_desk, "Use the selected piece's outline")
     assert panel(demo_desk).preview.made.pieces[0].shape.width == pytest.approx(edge, abs=0.05)
 
 
@@ -165,7 +165,7 @@ def test_leaving_goes_back_to_where_one_was(desk):
     begin(desk, "box")
     press(desk, "Back")
     assert set(panel(desk).tiles) == set(MAKERS)
-    press(desk, "Leave it")
+    press(desk, "Cancel")
     assert desk.pattern.hint.isVisibleTo(desk.pattern)
 
 

@@ -1,4 +1,4 @@
-"""Sizes side by side, other ways than one scale, and the reference picture, in a real window."""
+"""Compare sizes, other ways than one scale, and the reference picture, in a real window."""
 
 import pytest
 from PySide6.QtCore import Qt

@@ -235,7 +235,7 @@ def test_all_papers_are_written_into_a_folder(demo_desk, tmp_path):
     desk.cut.ask_folder = lambda: str(folder)
     desk.act("print-all")
     message = desk.window.message.text
-    assert let_run(lambda: message.text().startswith("Written"), 20)
+    assert let_run(lambda: message.text().startswith("Exported"), 20)
     names = sorted(p.name for p in folder.iterdir())
     assert "templates.pdf" in names
     assert sum(n.startswith("cut-") and n.endswith(".svg") for n in names) == sum(

@@ -63,7 +63,7 @@ def test_the_practice_pictures_trace_to_their_true_outlines(empty_desk, tmp_path
     found = sorted(p.shape.area for p in empty_desk.session.project.pieces)
     assert found == pytest.approx(true, rel=0.01)
     assert not empty_desk.pattern.trace_cards
-    assert empty_desk.session.history == [f"Bring in {name}"]
+    assert empty_desk.session.history == [f"Import {name}"]
 
 
 def test_the_shipped_pictures_are_the_simulated_phones():
@@ -82,7 +82,7 @@ def test_a_scan_of_unstated_size_is_settled_by_its_resolution(flat):
     type_in(card.dpi, "150")
     card = wait_for(flat)
     assert card.found.pieces[0].shape.area == pytest.approx(1500, rel=0.01)
-    assert card.take.text() == "Bring in 1 piece"
+    assert card.take.text() == "Import 1 piece"
     assert "50" in card.summary.text()
 
 

@@ -115,7 +115,7 @@ def test_what_is_no_drawing_is_refused_in_a_sentence(empty_desk, tmp_path):
     window = empty_desk.window
     assert not drop(window, write(tmp_path, "notes.txt", "hello"))
     window.documents.read_files([write(tmp_path, "notes.txt", "hello")])
-    assert "notes.txt is not read" in window.message.text.text()
+    assert "notes.txt cannot be imported" in window.message.text.text()
     window.documents.read_files([write(tmp_path, "bad.svg", "<svg")])
     assert let_run(lambda: "not readable XML" in window.message.text.text(), 5)
     assert empty_desk.session.project.pieces == ()

@@ -116,7 +116,7 @@ class Documents(QObject):
             action.setToolTip(str(path))
             action.triggered.connect(partial(self.open, path))
         if menu.isEmpty():
-            menu.addAction("no recent projects").setEnabled(False)
+            menu.addAction("No recent projects").setEnabled(False)
 
     def may_leave(self) -> bool:
         """Return whether the present project may be let go: saved, or given up by the maker."""
@@ -146,7 +146,7 @@ class Documents(QObject):
     def ask_import(self) -> None:
         """Ask which drawings to bring in."""
         names, _ = QFileDialog.getOpenFileNames(
-            self._window, "Bring in patterns", self._folder(), PATTERN_FILES
+            self._window, "Import patterns", self._folder(), PATTERN_FILES
         )
         self.read_files([Path(n) for n in names])
 
@@ -155,7 +155,7 @@ class Documents(QObject):
         stem = self._session.project.name.lower().replace(" ", "-") or "pattern"
         start = str(Path(self._folder()) / f"{stem}.svg")
         name, _ = QFileDialog.getSaveFileName(
-            self._window, "Write pattern", start, "SVG (*.svg);;DXF (*.dxf)"
+            self._window, "Export pattern", start, "SVG (*.svg);;DXF (*.dxf)"
         )
         if name:
             self.export(Path(name))
@@ -175,7 +175,7 @@ class Documents(QObject):
                 raise error
             else:
                 many = f"{count} piece{'s' if count != 1 else ''}"
-                self._session.tell(f"Written: {path.name}, {many}", "good")
+                self._session.tell(f"Exported: {path.name}, {many}", "good")
 
         self._tasks.run(work, done)
 
@@ -201,7 +201,9 @@ class Documents(QObject):
                 self._tasks.run(partial(read_file, path), self._have_read)
             else:
                 kinds = ", ".join(DRAWINGS)
-                text = f"{path.name} is not read: drop a pattern ({kinds}) or a project (.ivq)."
+                text = (
+                    f"{path.name} cannot be imported: drop a pattern ({kinds}) or a project (.ivq)."
+                )
                 self._session.tell(text, "cut")
 
     def _have_read(self, found: PendingImport | None, error: Exception | None) -> None:

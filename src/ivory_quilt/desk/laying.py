@@ -21,7 +21,7 @@ from ivory_quilt.desk.work import LayoutEngine, LayTask
 AUTO_SECONDS = 1.5  # of improvement a foam after a first layout, unasked
 IMPROVE_SECONDS = 12.0  # a foam, when the maker asks
 IMPROVED = "Improve layouts"
-DISCARDED = "Back to the layouts before"
+DISCARDED = "Discard last run"
 ASK_SECONDS = 6.0  # spent on a question
 
 

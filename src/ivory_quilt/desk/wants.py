@@ -15,7 +15,7 @@ def wants(plan: Plan, *, offered: bool, waiting: bool) -> dict[str, str]:
     """
     found: dict[str, str] = {}
     if waiting:
-        found["pattern"] = "a file has something to look at"
+        found["pattern"] = "an imported file needs a look"
     lost = sum(f.line.unplaced for f in plan.foams if f.line.laid)
     if lost:
         found["lay"] = show_misfits(lost)

@@ -314,7 +314,7 @@ class DeskWindow(QMainWindow):
                 station.canvas.viewport().update()
 
     def fit(self) -> None:
-        """Show everything on the table in front."""
+        """Zoom to fit on the table in front."""
         if self.station.canvas is not None:
             self.station.canvas.fit()
 
@@ -375,7 +375,7 @@ class DeskWindow(QMainWindow):
 
     def _rename(self, name: str) -> None:
         try:
-            self.session.edit("Name the project", lambda p: set_name(p, name))
+            self.session.edit("Rename project", lambda p: set_name(p, name))
         except InputError as error:
             self.session.tell(str(error), "cut")
 

@@ -80,7 +80,7 @@ def test_words_belong_to_the_smallest_piece_they_stand_on_or_the_nearest():
     assert frame.hints.thickness == 6.0
     offers = [p for p in reading.problems if p.code == "text-hint"]
     assert [p.hints_of for p in offers] == [wing.id, frame.id]
-    assert offers[0].mend == "take it over: 2 ×"
+    assert offers[0].mend == "apply it: 2 ×"
     taken = reading.take(offers[0])
     assert [p.mended for p in taken.problems] == [True, False]
 

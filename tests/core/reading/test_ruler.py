@@ -43,7 +43,7 @@ def ruler(step, angle=0.0, dpi=150.0, seed=1, **conditions):
     st.floats(0, 8),
 )
 def test_the_ticks_give_the_scale(step, angle, seed, noise):
-    """Within a thousandth, however the ruler lies: 150 pixels an inch."""
+    """Within a thousandth, however the ruler lies: 150 pixels per inch."""
     picture, pixel = ruler(step, angle, seed=seed, noise=noise)
     ticks = find_ticks(picture, pixel(18.5, 32.5), pixel(141.5, 32.5))
     assert ticks is not None

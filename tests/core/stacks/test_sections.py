@@ -38,6 +38,7 @@ from ivory_quilt.core.stacks.edge_section import (
 )
 from ivory_quilt.core.stacks.form_section import SAMPLES, form_section, pullable, pulled_form
 from ivory_quilt.core.stacks.layering import cuts_of
+from ivory_quilt.core.stacks.section import HandleKind
 from ivory_quilt.core.stacks.stack_section import pulled_layer, stack_section
 
 ALONE = CutContext()
@@ -230,13 +231,13 @@ def test_grooves_take_out_what_they_say():
 
 def test_a_groove_is_pulled_by_its_wall_and_its_foot():
     piece = grooved(Crease(-90, skin=2.0))
-    wider = pulled_groove(piece, 0, "groove wall", (12.0, 0.0)).lines[0].crease
+    wider = pulled_groove(piece, 0, HandleKind.GROOVE_WALL, (12.0, 0.0)).lines[0].crease
     assert wider.angle == -round(2 * math.degrees(math.atan(12 / 8)))
-    deeper = pulled_groove(piece, 0, "groove foot", (0.0, 9.1)).lines[0].crease
+    deeper = pulled_groove(piece, 0, HandleKind.GROOVE_FOOT, (0.0, 9.1)).lines[0].crease
     assert deeper.skin == 1.0
     front = grooved(Crease(90, skin=2.0, front=True))
-    assert pulled_groove(front, 0, "groove foot", (0.0, 4.0)).lines[0].crease.skin == 4.0
-    assert pulled_groove(grooved(None), 0, "groove wall", (1, 1)).lines[0].crease is None
+    assert pulled_groove(front, 0, HandleKind.GROOVE_FOOT, (0.0, 4.0)).lines[0].crease.skin == 4.0
+    assert pulled_groove(grooved(None), 0, HandleKind.GROOVE_WALL, (1, 1)).lines[0].crease is None
 
 
 # Stacks

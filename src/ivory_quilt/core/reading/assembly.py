@@ -308,9 +308,9 @@ class _Assembly:
             if said.words():
                 self._say(
                     "text-hint",
-                    f"the writing on '{piece.name}' says {said.words()}",
+                    f"the label on '{piece.name}' says {said.words()}",
                     piece.shape.label_point,
-                    f"take it over: {said.words()}",
+                    f"apply it: {said.words()}",
                     hints_of=piece.id,
                 )
         return with_words(found, plain)

@@ -36,7 +36,7 @@ def seam_findings(project: Project) -> list[Finding]:
         if fit is None:
             text = f"the seam {name} has lost an edge"
             found.append(
-                Finding("seam-lost", text, ids, "open the seam", partial(open_seam, seam=seam))
+                Finding("seam-lost", text, ids, "remove the seam", partial(open_seam, seam=seam))
             )
         elif fit.verdict is SeamVerdict.NO:
             off, share = show_number(abs(fit.difference), 1), show_number(abs(fit.percent), 1)

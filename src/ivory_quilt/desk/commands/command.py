@@ -53,7 +53,7 @@ class Desk(Protocol):
         """Whether an offered layout can be kept."""
 
     def fit(self) -> None:
-        """Show everything on the table in front."""
+        """Zoom to fit on the table in front."""
 
     def zoom(self, factor: float) -> None:
         """Zoom the table in front."""

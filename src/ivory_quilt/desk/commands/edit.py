@@ -8,7 +8,7 @@ EDIT: tuple[Command, ...] = (
         "Undo",
         "Ctrl+Z",
         "Edit",
-        "Take back the last step.",
+        "Undo the last step.",
         run=lambda w: w.session.undo(),
         enabled=lambda w: bool(w.session.undo_label),
     ),
@@ -17,7 +17,7 @@ EDIT: tuple[Command, ...] = (
         "Redo",
         "Ctrl+Y",
         "Edit",
-        "Do the step again.",
+        "Redo the step that was undone.",
         run=lambda w: w.session.redo(),
         enabled=lambda w: bool(w.session.redo_label),
     ),
@@ -32,29 +32,29 @@ EDIT: tuple[Command, ...] = (
     ),
     command(
         "select-all",
-        "Choose all",
+        "Select all",
         "Ctrl+A",
         "Edit",
-        "Choose all pieces or parts in sight.",
+        "Select all pieces or parts in sight.",
         **in_front("select-all"),
     ),
     command(
         "copy",
-        "Copy piece",
+        "Duplicate piece",
         "Ctrl+D",
         "Edit",
-        "Add a copy of the chosen pieces.",
+        "Add a copy of the selected pieces.",
         **in_front("copy"),
     ),
     command(
-        "delete", "Delete piece", "Del", "Edit", "Take the chosen pieces out.", **in_front("delete")
+        "delete", "Delete piece", "Del", "Edit", "Delete the selected pieces.", **in_front("delete")
     ),
     command(
         "mirror",
         "Mirror piece",
         "Ctrl+Shift+M",
         "Edit",
-        "Turn the chosen pieces into their other hand.",
+        "Mirror the selected pieces into their other hand.",
         **at("pattern", "mirror"),
     ),
     command(
@@ -62,7 +62,7 @@ EDIT: tuple[Command, ...] = (
         "Unfold half pattern",
         "Ctrl+Shift+U",
         "Edit",
-        "Unfold the chosen pieces at their fold.",
+        "Unfold the selected pieces at their fold.",
         **at("pattern", "unfold"),
     ),
     command(

@@ -30,13 +30,15 @@ LAY: tuple[Command, ...] = (
         run=lambda w: w.laying.keep(),
         enabled=lambda w: w.can_keep(),
     ),
-    command("turn", "Turn part", "R", "Lay", "Turn the chosen parts one step.", **in_front("turn")),
+    command(
+        "turn", "Rotate part", "R", "Lay", "Rotate the selected parts one step.", **in_front("turn")
+    ),
     command(
         "turn-back",
-        "Turn part back",
+        "Rotate part back",
         "Shift+R",
         "Lay",
-        "Turn the chosen parts back.",
+        "Rotate the selected parts back.",
         **in_front("turn-back"),
     ),
     command(
@@ -44,7 +46,7 @@ LAY: tuple[Command, ...] = (
         "Flip part",
         "X",
         "Lay",
-        "Flip the chosen parts, where their face allows.",
+        "Flip the selected parts, where their face allows.",
         **in_front("flip"),
     ),
     command(
@@ -61,7 +63,7 @@ LAY: tuple[Command, ...] = (
             f"Push {way}",
             f"Alt+{way.capitalize()}",
             "Lay",
-            f"Push the chosen parts {way} till they touch.",
+            f"Push the selected parts {way} till they touch.",
             **in_front(f"push-{way}"),
         )
         for way in ("left", "right", "up", "down")
@@ -75,19 +77,24 @@ LAY: tuple[Command, ...] = (
         **in_front("settle"),
     ),
     command(
-        "swap", "Swap parts", "S", "Lay", "Let two chosen parts change places.", **in_front("swap")
+        "swap",
+        "Swap parts",
+        "S",
+        "Lay",
+        "Let two selected parts change places.",
+        **in_front("swap"),
     ),
     command(
         "lock-sheet",
         "Lock sheet",
         "L",
         "Lay",
-        "Pin all on the chosen part's sheet.",
+        "Pin all on the selected part's sheet.",
         **in_front("lock-sheet"),
     ),
     command(
         "measure-table",
-        "Measure on the table",
+        "Measure distance",
         "M",
         "Lay",
         "Measure between two places.",
@@ -103,15 +110,15 @@ LAY: tuple[Command, ...] = (
     ),
     command(
         "clear-flaws",
-        "Forget flaws",
+        "Clear flaws",
         "Ctrl+Shift+K",
         "Lay",
-        "Forget the flaws marked on the chosen part's sheet.",
+        "Clear the flaws marked on the selected part's sheet.",
         **in_front("clear-flaws"),
     ),
     command(
         "leftovers",
-        "Leftovers",
+        "Show leftovers",
         "W",
         "Lay",
         "Show or hide what is left of the sheets.",

@@ -154,7 +154,7 @@ class PictureImport:
         if self.known_line is None:
             return "Drag a line over the picture: along a ruler's ticks, a check bar, a known edge."
         if not self.each:
-            return "Say how long that is in truth, or let the ticks along it be counted."
+            return "Enter its actual length, or let the ticks along it be counted."
         if self.ticks is None:
             return "No even ticks are found along the line: lay it across them, near their ends."
         off = show_number(self.ticks.spread * self.each / self.ticks.pixels, 2)

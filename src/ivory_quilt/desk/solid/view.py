@@ -27,11 +27,11 @@ class SolidView(QWidget):
     def __init__(self) -> None:
         """Show nothing yet."""
         super().__init__()
-        self.setAccessibleName("formed piece, arrow keys turn it")
+        self.setAccessibleName("formed piece; arrow keys rotate it")
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
         self.setCursor(Qt.CursorShape.OpenHandCursor)
-        self.setToolTip("Drag to turn it, wheel to come nearer, double-click to look as at first")
+        self.setToolTip("Drag to rotate, scroll to zoom, double-click to reset the view")
         self.camera = Camera()
         self.background: Background = at_once
         self.look: Palette = LIGHT
@@ -155,7 +155,7 @@ class SolidView(QWidget):
         painter = QPainter(self)
         painter.fillRect(self.rect(), self.look.colour("paper"))
         if not self.shows:
-            text = self.words or ("" if self._scene is None else "One moment …")
+            text = self.words or ("" if self._scene is None else "Loading …")
             painter.setPen(self.look.colour("ink_soft"))
             painter.setFont(words(14))
             box = QRectF(self.rect()).adjusted(24, 24, -24, -24)

@@ -166,7 +166,9 @@ QScrollBar::handle {{ background: {p.thread}; border-radius: 4px; margin: 2px; m
 QScrollBar::handle:hover {{ background: {p.ink_soft}; }}
 QScrollBar::add-line, QScrollBar::sub-line {{ width: 0; height: 0; }}
 QScrollBar::add-page, QScrollBar::sub-page {{ background: transparent; }}
-QTableWidget, QTableView, QListWidget {{
+QListWidget::item, QTreeWidget::item {{ padding: 5px 8px; }}
+QListWidget::item:selected, QTreeWidget::item:selected {{ background: {p.iris}; color: {p.paper}; }}
+QTableWidget, QTableView, QListWidget, QTreeWidget, QTextBrowser {{
   background: {p.raised}; border: 1px solid {p.thread}; border-radius: 6px;
   gridline-color: {p.linen};
   selection-background-color: {p.iris}; selection-color: {p.paper};

@@ -5,7 +5,7 @@ from dataclasses import dataclass
 
 from PySide6.QtCore import QEvent, QObject, Qt
 from PySide6.QtGui import QKeyEvent
-from PySide6.QtWidgets import QLineEdit, QListWidget, QListWidgetItem, QWidget
+from PySide6.QtWidgets import QHeaderView, QLineEdit, QTreeWidget, QTreeWidgetItem, QWidget
 
 from ivory_quilt.desk.widgets.basics import label
 from ivory_quilt.desk.widgets.panels import Panel
@@ -61,9 +61,16 @@ class CommandPalette(Panel):
         self.field.textChanged.connect(self._search)
         self.field.returnPressed.connect(self._run)
         self.field.installEventFilter(self)
-        self.list = QListWidget()
+        self.list = QTreeWidget()
         self.list.setAccessibleName("commands and pieces")
-        self.list.itemActivated.connect(lambda _: self._run())
+        self.list.setColumnCount(2)
+        self.list.setHeaderHidden(True)
+        self.list.setRootIsDecorated(False)
+        self.list.setUniformRowHeights(True)
+        self.list.header().setStretchLastSection(False)
+        self.list.header().setSectionResizeMode(0, QHeaderView.ResizeMode.Stretch)
+        self.list.header().setSectionResizeMode(1, QHeaderView.ResizeMode.ResizeToContents)
+        self.list.itemActivated.connect(lambda *_: self._run())
         self.note = label("", "note")
         self.fill(self.field, self.list, self.note)
 
@@ -80,10 +87,11 @@ class CommandPalette(Panel):
         found = [self._known[k] for _, k in sorted(ranked)] if typed.strip() else [*self._known]
         self.list.clear()
         for entry in found[:MOST]:
-            item = QListWidgetItem(f"{entry.title}    {entry.note}".rstrip())
-            item.setData(Qt.ItemDataRole.UserRole, entry)
-            self.list.addItem(item)
-        self.list.setCurrentRow(0)
+            item = QTreeWidgetItem([entry.title, entry.note])
+            item.setData(0, Qt.ItemDataRole.UserRole, entry)
+            self.list.addTopLevelItem(item)
+        if found:
+            self.list.setCurrentIndex(self.list.model().index(0, 0))
         more = len(found) - MOST
         self.note.setText(
             "Nothing has these letters."
@@ -97,7 +105,7 @@ class CommandPalette(Panel):
         item = self.list.currentItem()
         if item is not None:
             self.put_away()
-            item.data(Qt.ItemDataRole.UserRole).run()
+            item.data(0, Qt.ItemDataRole.UserRole).run()
 
     def eventFilter(self, watched: QObject, event: QEvent) -> bool:
         """From the field the arrows go through the list."""

@@ -1,7 +1,14 @@
 """The guide over the desk: chapters to choose from, a field to search in, the text beside."""
 
 from PySide6.QtCore import QEvent, QObject, Qt
-from PySide6.QtGui import QColor, QKeyEvent, QTextCharFormat, QTextCursor, QTextDocument
+from PySide6.QtGui import (
+    QColor,
+    QKeyEvent,
+    QTextBlockFormat,
+    QTextCharFormat,
+    QTextCursor,
+    QTextDocument,
+)
 from PySide6.QtWidgets import QLineEdit, QListWidget, QListWidgetItem, QTextBrowser, QTextEdit
 from PySide6.QtWidgets import QWidget as Widget
 
@@ -9,6 +16,19 @@ from ivory_quilt.desk.guide import Chapter, found_in
 from ivory_quilt.desk.theme.palette import LIGHT, Palette
 from ivory_quilt.desk.widgets.basics import button, column, label, row
 from ivory_quilt.desk.widgets.panels import Panel
+
+MARGIN, AFTER, LINES = 14, 10, 130  # px around the text and after a paragraph; percent of a line
+
+
+def _aired(document: QTextDocument) -> None:
+    """Give text the room that reading wants: Markdown alone sets paragraphs without any."""
+    document.setDocumentMargin(MARGIN)
+    cursor = QTextCursor(document)
+    cursor.select(QTextCursor.SelectionType.Document)
+    room = QTextBlockFormat()
+    room.setBottomMargin(AFTER)
+    room.setLineHeight(LINES, QTextBlockFormat.LineHeightTypes.ProportionalHeight.value)
+    cursor.mergeBlockFormat(room)
 
 
 class GuidePanel(Panel):
@@ -21,7 +41,6 @@ class GuidePanel(Panel):
         self.search = QLineEdit()
         self.search.setPlaceholderText("Search the guide")
         self.search.setAccessibleName("search the guide")
-        self.search.setClearButtonEnabled(True)
         self.search.textChanged.connect(self._searched)
         self.search.returnPressed.connect(self.find_next)
         self.search.installEventFilter(self)
@@ -96,6 +115,7 @@ class GuidePanel(Panel):
         document = QTextDocument(self.page)
         document.setDefaultFont(self.page.font())
         document.setMarkdown(f"## {chapter.title}\n\n{chapter.text}")
+        _aired(document)
         self.page.setDocument(document)
         self.page.setExtraSelections(self._marked(document, self.search.text().strip()))
         self.page.moveCursor(QTextCursor.MoveOperation.Start)

@@ -11,9 +11,9 @@ from ivory_quilt.desk.widgets.panels import Panel
 LEFT = ("Project", "Edit")  # menus of the left column
 HANDS = (
     "On every table: the wheel zooms to the pointer; the middle button, or space and the left "
-    "button, moves the table; F shows everything.",
+    "button, moves the table; F zooms to fit.",
     "On Lay: drag a part to move it, also to another sheet of the same foam. While you hold it, R "
-    "turns it, X flips it, Esc puts it back. A clash shows in red and is never accepted.",
+    "rotates it, X flips it, Esc puts it back. A clash shows in red and is never accepted.",
     "A figure with a dotted line explains itself when you click it.",
 )
 ROW = 24  # px: the least height at which no letter is cut

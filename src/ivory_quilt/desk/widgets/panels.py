@@ -28,9 +28,9 @@ class Message(QFrame):
         self.setObjectName("Bar")
         self.text = label("")
         self.text.setMinimumHeight(24)
-        close = button("×", self.hide, "quiet", "Put the message away")
+        close = button("×", self.hide, "quiet", "Dismiss message")
         close.setFixedWidth(34)
-        close.setAccessibleName("put the message away")
+        close.setAccessibleName("dismiss message")
         layout = QHBoxLayout()
         layout.setContentsMargins(16, 6, 6, 6)
         layout.addWidget(self.text, 1)
@@ -124,7 +124,7 @@ class HistoryPanel(Panel):
         self.list = QListWidget()
         self.list.setAccessibleName("steps, newest first")
         self._go_back = go_back
-        back = button("Take back the chosen steps", self._back, "main")
+        back = button("Undo to here", self._back, "main")
         self.list.itemActivated.connect(lambda _: self._back())
         self.fill(self.list, row(back, None))
 
@@ -146,12 +146,12 @@ class NamePanel(Panel):
 
     def __init__(self, parent: QWidget, take: Callable[[str], None]) -> None:
         """Call `take(name)` when the maker is done."""
-        super().__init__(parent, "Name of the project", (420, 150))
+        super().__init__(parent, "Project name", (420, 150))
         self.field = QLineEdit()
-        self.field.setAccessibleName("name of the project")
+        self.field.setAccessibleName("project name")
         self._take = take
         self.field.returnPressed.connect(self._done)
-        self.fill(row(self.field, button("Name it", self._done, "main")))
+        self.fill(row(self.field, button("Rename", self._done, "main")))
 
     def ask(self, name: str) -> None:
         """Show the present name and open."""

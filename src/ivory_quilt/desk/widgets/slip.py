@@ -26,7 +26,7 @@ class SlipFigure(QLabel):
         """Show `text`; `reckon` makes its reckoning when asked."""
         self.setText(text)
         self._reckon = reckon
-        self.setToolTip("Click to see how this comes about" if reckon else "")
+        self.setToolTip("Click to see how this is worked out" if reckon else "")
         self.update()
 
     def open_slip(self) -> "Slip | None":

@@ -52,7 +52,7 @@ class BookCard(QWidget):
         self.before.setAccessibleName("each strip before")
         self.after.setAccessibleName("the same after")
         self.result = label("", wrap=True)
-        self.use = button("Write it into the book", self._use)
+        self.use = button("Save to the book", self._use)
         self.kept = QVBoxLayout()
         self._coupon: Coupon | None = None
         self.angle = EntryField("angle of the bent strip", lambda _: None, "°", 70)
@@ -74,19 +74,19 @@ class BookCard(QWidget):
                 self.error,
                 label("Weigh a sheet", "heading"),
                 FieldLine("Size", self.sheet_length, label("×"), self.sheet_width),
-                FieldLine("Weighs", self.grams, button("Take it", self._weigh)),
+                FieldLine("Weighs", self.grams, button("Use it", self._weigh)),
                 label("Test strips", "heading"),
                 self.kind,
                 said("Before", self.before),
                 said("After", self.after),
-                row(button("Reckon", self._reckon, "main"), self.use, None),
+                row(button("Calculate", self._reckon, "main"), self.use, None),
                 self.result,
                 self.kept,
                 label("Neutral line from a bent strip", "heading"),
                 FieldLine("Angle", self.angle),
                 FieldLine("Inside radius", self.radius),
                 FieldLine("Flat before", self.flat_length),
-                row(button("Take it", self._neutral), None),
+                row(button("Use it", self._neutral), None),
                 space=6,
             )
         )

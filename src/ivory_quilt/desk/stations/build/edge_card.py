@@ -212,7 +212,7 @@ class EdgeCard(QWidget):
     ) -> None:
         head = f"{number}  {kind.value}"
         if crease is None:
-            say = button("Say how it is cut", partial(self._put, index, first_crease(kind)))
+            say = button("Set how it is cut", partial(self._put, index, first_crease(kind)))
             self.grooves.addLayout(row(label(head), None, say))
             return
         slip = SlipFigure("mono")

@@ -70,9 +70,9 @@ class LayerList(QWidget):
         own = Foam(layer.thickness, layer.material)
         thick = choices(foams, partial(self._foam, k), own)
         side = choices(SIDES, partial(self._layer, k, "side"), layer.side)
-        gone = button("×", partial(self._drop, k), "quiet", "Take the layer away")
+        gone = button("×", partial(self._drop, k), "quiet", "Remove layer")
         gone.setFixedWidth(34)
-        first = button("↑", partial(self._sooner, k), "quiet", "Glue it on sooner")
+        first = button("↑", partial(self._sooner, k), "quiet", "Move up: glue it on earlier")
         first.setFixedWidth(34)
         first.setEnabled(k > 0)
         thick.setFixedWidth(96)
@@ -155,4 +155,4 @@ class LayerList(QWidget):
         self._edits.read("Layer", make)
 
     def _drop(self, k: int) -> None:
-        self._edits.do("Take a layer away", lambda b: replace(b, layers=put_at(b.layers, k)))
+        self._edits.do("Remove layer", lambda b: replace(b, layers=put_at(b.layers, k)))

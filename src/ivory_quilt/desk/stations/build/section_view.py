@@ -14,7 +14,7 @@ from ivory_quilt.desk.theme.style import figures, words
 from ivory_quilt.desk.widgets.edgebar import pixels_per_mm
 
 EDGE = 30.0  # px around the drawing
-LARGEST = 3.0  # times true size, where that helps
+LARGEST = 3.0  # times actual size, where that helps
 GRIP, SMALL_GRIP, REACH = 8.0, 5.5, 22.0  # px
 LEGEND = 180.0  # px that names of several layers take
 
@@ -93,9 +93,9 @@ class SectionView(QWidget):
         """The scale, as a maker says it."""
         share = self._scale / pixels_per_mm()
         if abs(share - 1) < 1e-6:
-            return "true size"
+            return "actual size"
         if share > 1:
-            return f"{show_number(share, 1)} times true size"
+            return f"{show_number(share, 1)} times actual size"
         return f"1 : {show_number(1 / share, 1)}"
 
     def at(self, x: float, y: float) -> QPointF:

@@ -65,7 +65,7 @@ class TrimList(QWidget):
                 f"size of shaped length {k + 1}", partial(self._trim_size, k), width=66
             )
             size.show_value(trim.size)
-            gone = button("×", partial(self._drop_trim, k), "quiet", "Take it away")
+            gone = button("×", partial(self._drop_trim, k), "quiet", "Remove")
             gone.setFixedWidth(34)
             self._rows.addLayout(row(edge, kind, size, gone, space=4))
             halved = tick("halved", partial(self._trim, k, "halved"), "One length serves twice")
@@ -96,4 +96,4 @@ class TrimList(QWidget):
         self._edits.read("Shaped length", make)
 
     def _drop_trim(self, k: int) -> None:
-        self._edits.do("Take a shaped length away", lambda b: replace(b, trims=put_at(b.trims, k)))
+        self._edits.do("Remove shaped length", lambda b: replace(b, trims=put_at(b.trims, k)))

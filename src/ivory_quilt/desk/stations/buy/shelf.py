@@ -97,7 +97,7 @@ class Shelf(QWidget):
         per = "per metre" if item.kind is StockKind.ROLL else "each"
         price.setToolTip(f"Price {per}; empty when it cannot be bought")
         price.editingFinished.connect(partial(self._price, item, price))
-        remove = button("×", partial(self._remove, item), "quiet", "Take it out of the shop")
+        remove = button("×", partial(self._remove, item), "quiet", "Remove from the shop")
         remove.setFixedWidth(30)
         remove.setAccessibleName(f"remove {item.name}")
         grid = QGridLayout()

@@ -156,7 +156,7 @@ class CutPresenter:
     def written_words(paths: list[Path]) -> str:
         """Return what was written, in a sentence."""
         where = paths[0] if len(paths) == 1 else f"{len(paths)} files in {paths[0].parent}"
-        return f"Written: {where}"
+        return f"Exported: {where}"
 
 
 def as_cut(plan: Plan, chosen: tuple[Piece, ...] | None = None) -> tuple[Piece, ...]:

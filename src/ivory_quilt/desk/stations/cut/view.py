@@ -63,10 +63,10 @@ class CutStation(Station):
         self.halves = choices(HALVES, lambda halves: self.presenter.choose_halves(halves=halves))
         self.halves.setAccessibleName("symmetrical pieces")
         self.halves.setToolTip("A piece with a centre line that its halves mirror each other about")
-        whose = ((False, "of all pieces"), (True, "of the chosen"))
+        whose = ((False, "of all pieces"), (True, "of selected pieces"))
         self.which = choices(whose, self._choose_which)
         self.which.setAccessibleName("templates of which pieces")
-        self.which.setToolTip("The pieces that are chosen at the Pattern station")
+        self.which.setToolTip("The pieces that are selected at the Pattern station")
         self.rule = RuleBox(self.presenter.choose_rule)
         self.printers = PrinterBox(session, self._printer_changed)
         self.figures = column(space=4)
@@ -90,7 +90,7 @@ class CutStation(Station):
                 Stitch(),
                 self.save_cut_pdf,
                 self.save_cut_svg,
-                label("SVG is true size in mm, cut and score on layers.", "note", wrap=True),
+                label("SVG is in actual size (mm), cut and score on layers.", "note", wrap=True),
                 self.save_all,
                 Stitch(),
                 label("Tracing and trimming", "heading"),
@@ -200,9 +200,9 @@ class CutStation(Station):
 
     def _ask_file(self, name: str, kinds: str) -> str:
         start = self.session.path.parent if self.session.path else Path.home()
-        found, _ = QFileDialog.getSaveFileName(self, "Where to", str(start / name), kinds)
+        found, _ = QFileDialog.getSaveFileName(self, "Export", str(start / name), kinds)
         return found
 
     def _ask_folder(self) -> str:
         start = self.session.path.parent if self.session.path else Path.home()
-        return QFileDialog.getExistingDirectory(self, "Into which folder", str(start))
+        return QFileDialog.getExistingDirectory(self, "Export to folder", str(start))

@@ -56,8 +56,10 @@ class ComparePage(QWidget):
         super().__init__()
         self.before, self.now = LayoutPicture("layout before"), LayoutPicture("layout now")
         self.before_text, self.now_text = label("", "heading"), label("", "heading")
-        self.back = button("Take this one", take_before, tip="Go back to the layout before the run")
-        self.stay = button("Stay with this one", take_now, "main", "Go on with the layout as it is")
+        self.back = button(
+            "Use previous layout", take_before, tip="Go back to the layout before the run"
+        )
+        self.stay = button("Keep current", take_now, "main", "Go on with the layout as it is")
         left = column(row(self.before_text, None, self.back), self.before, space=4)
         right = column(row(self.now_text, None, self.stay), self.now, space=4)
         a, b = QWidget(), QWidget()

@@ -36,10 +36,10 @@ class FoamRow(QWidget):
         self._waste = label("", "note", "soft", wrap=True)
         self._answer = label("", "note", "heat", wrap=True)
         self._ask = button(
-            "What if hidden parts turned freely?",
+            "What if hidden parts rotated freely?",
             self._ask_free,
             "quiet",
-            "Lay once more with free turning for parts that nobody sees, and compare the cost",
+            "Lay once more with free rotation for parts that nobody sees, and compare the cost",
         )
         self._state = label("", "note", wrap=True)
         self._use = label("", "note")
@@ -104,7 +104,7 @@ class FoamRow(QWidget):
     def _saving(self, foam: FoamPlan, answer: LayResult) -> str:
         saved = foam.line.cost - answer.cost
         if saved <= 0 or answer.unplaced:
-            return "Turning hidden parts freely would save nothing that was found."
+            return "Rotating hidden parts freely would save nothing that was found."
         sheets = len(foam.result.stock) - len(answer.stock) if foam.result is not None else 0
         fewer = f"{sheets} sheets, " if sheets > 1 else "a sheet, " if sheets == 1 else ""
         money = show_money(saved, self._session.stock.currency)

@@ -26,13 +26,13 @@ class PartCard(QWidget):
         self.angle.setFixedWidth(90)
         self.angle.returnPressed.connect(self._turn_to)
         self.error = Complaint()
-        self.back = button("⟵ turn", lambda: presenter.turn_selected(-1), tip="Shift+R")
-        self.turn = button("turn ⟶", lambda: presenter.turn_selected(1), tip="R")
+        self.back = button("⟵ rotate", lambda: presenter.turn_selected(-1), tip="Shift+R")
+        self.turn = button("rotate ⟶", lambda: presenter.turn_selected(1), tip="R")
         self.flip = button("Flip", presenter.flip_selected, tip="X")
         self.pin = button("Pin", presenter.toggle_pins, tip="P: the part stays when the rest moves")
         self.rules = label("", "note", wrap=True)
-        self.back.setText("Turn back")
-        self.turn.setText("Turn")
+        self.back.setText("Rotate back")
+        self.turn.setText("Rotate")
         self.pushes = [
             button(sign, lambda d=way: work.push(d), tip=f"Push {way} until it touches (Alt+{key})")  # type: ignore[misc]
             for sign, way, key in (
@@ -46,7 +46,7 @@ class PartCard(QWidget):
             one.setAccessibleName(f"push {way}")
             one.setFixedWidth(46)
         self.settle = button("Drop here", work.settle, tip="Settle into the nearest gap (D)")
-        self.swap = button("Swap", work.swap, tip="Two chosen parts change places (S)")
+        self.swap = button("Swap", work.swap, tip="Two selected parts change places (S)")
         self.lock = button("Lock sheet", work.lock_sheet, tip="Pin all on this sheet (L)")
         self.sheets = QComboBox()
         self.sheets.setAccessibleName("another sheet")
@@ -56,7 +56,7 @@ class PartCard(QWidget):
         self.send = button("Send", self._send, tip="Send the part to that sheet")
         hint = (
             "A carried part slides along its neighbours; with Alt it moves freely. "
-            "R turns it, X flips it, D drops it into the nearest gap, Esc puts it back."
+            "R rotates it, X flips it, D drops it into the nearest gap, Esc puts it back."
         )
         self.setLayout(
             column(
@@ -143,8 +143,8 @@ class PartCard(QWidget):
         self.flip.setEnabled(spec.mirror)
         self.turn.setEnabled(laid.may_turn)
         self.back.setEnabled(laid.may_turn)
-        may = "turns freely"
+        may = "rotates freely"
         if spec.rotations is not None:
-            may = "turns to " + ", ".join(f"{r:g}°" for r in spec.rotations)
+            may = "rotates to " + ", ".join(f"{r:g}°" for r in spec.rotations)
         face = "may be flipped" if spec.mirror else "this face must show"
         self.rules.setText(f"{may}; {face}.")

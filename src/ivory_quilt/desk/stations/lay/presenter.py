@@ -102,7 +102,7 @@ class LayPresenter:
         if first.rule is LayoutRule.OUTSIDE:
             return "over the edge of the foam"
         if first.rule is LayoutRule.ROTATION:
-            return "it may not be turned to that angle"
+            return "it may not be rotated to that angle"
         return first.message
 
     # Doing
@@ -192,7 +192,7 @@ class LayPresenter:
 
     def turn_selected(self, way: int) -> None:
         """Turn the selected parts one step where they lie."""
-        self._repose("Turn", lambda key, pose: self.turned(key, pose, way))
+        self._repose("Rotate", lambda key, pose: self.turned(key, pose, way))
 
     def flip_selected(self) -> None:
         """Flip the selected parts where they lie."""
@@ -207,7 +207,7 @@ class LayPresenter:
         pose = about_centre(
             found.spec.shape, placement.pose, angle % 360.0, mirrored=placement.pose.mirrored
         )
-        self.move(key, replace(placement, pose=pose), "Turn")
+        self.move(key, replace(placement, pose=pose), "Rotate")
 
     def _repose(self, label: str, change: Callable[[PartKey, Pose], Pose | None]) -> None:
         for key in self.selected:

@@ -93,7 +93,7 @@ class ProgressStrip(QFrame):
         if busy and self._laying.task is not None:
             name = show_thickness(self._laying.task.foam.thickness)
             if self._laying.task.only_asking:
-                return f"Asking of {name}: what if hidden parts turned freely?"
+                return f"Checking {name}: what if hidden parts rotated freely?"
             bound = show_money(ledger.bound, session.stock.currency)
             known = "that is proven least" if ledger.cost == ledger.bound else f"none under {bound}"
             return f"Laying {name}: {cost} so far, {known}"

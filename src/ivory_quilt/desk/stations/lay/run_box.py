@@ -8,10 +8,10 @@ from ivory_quilt.desk.laying import IMPROVE_SECONDS, Laying
 from ivory_quilt.desk.widgets.basics import Complaint, column, label, row
 
 SPANS = {
-    "12 s a foam": IMPROVE_SECONDS,
-    "1 minute a foam": 60.0,
-    "5 minutes a foam": 300.0,
-    "half an hour a foam": 1800.0,
+    "12 s per foam": IMPROVE_SECONDS,
+    "1 minute per foam": 60.0,
+    "5 minutes per foam": 300.0,
+    "half an hour per foam": 1800.0,
 }
 
 

@@ -189,7 +189,7 @@ class FitPanel(QWidget):
     def _wanting(self) -> str:
         """Return what the maker does next, so that there is a fit."""
         if not self._presenter.session.project.pieces:
-            return "Bring in a pattern at the Pattern station first."
+            return "Import a pattern at the Pattern station first."
         if not self._presenter.measured:
             return "Type a measure on the sheet first."
         return "Choose a measure, and the piece that must meet it."

@@ -1,4 +1,4 @@
-"""Picture proportion: lines over a reference picture, and the real sizes they mean."""
+"""Reference picture: lines over a reference picture, and the real sizes they mean."""
 
 import math
 from collections.abc import Callable
@@ -148,7 +148,7 @@ class PicturePanel(QWidget):
         super().__init__()
         self._presenter, self._changed = presenter, changed
         self.ask_file: Callable[[], str] = self._ask_file
-        self.title = label("Picture proportion", "title")
+        self.title = label("Reference picture", "title")
         self.advice = label("", "note", wrap=True)
         self.open = button("Open a picture …", self._open)
         self.known = QLineEdit()
@@ -224,7 +224,7 @@ class PicturePanel(QWidget):
             name.editingFinished.connect(partial(self._rename, line.name, name))
             figure = SlipFigure("mono")
             figure.show_figure(p.size_words(line), partial(p.reckon, line) if p.ready else None)
-            drop = button("×", partial(self._drop, line.name), "quiet", "Take the line away")
+            drop = button("×", partial(self._drop, line.name), "quiet", "Delete line")
             drop.setFixedWidth(36)
             self.sizes.addLayout(row(name, drop))
             self.sizes.addWidget(figure)

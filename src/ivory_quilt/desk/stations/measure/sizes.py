@@ -87,7 +87,7 @@ class SizeColumn(QFrame):
         self.foams.setSpacing(4)
         self.cost = label("", "figure")
         self.note = label("", "note")
-        self.choose = button("Take this size", choose, "main")
+        self.choose = button("Use this size", choose, "main")
         self.setLayout(
             column(
                 self.percent,
@@ -156,7 +156,7 @@ class SizesPanel(QWidget):
             "measure",
             "Choose a measure and the piece that must meet it: three sizes are then laid side by "
             "side, each with its foam and its cost.",
-            "Go to the body",
+            "Go to Body",
             to_body,
         )
         self.setLayout(column(self.say, self.body, self.empty, space=10, edge=16))

@@ -74,7 +74,7 @@ class StudyPresenter:
         if study.known is None:
             return "Drag a line over something known: forearm and hand, head height, a shoe."
         if not study.real:
-            return "Say how long that is in truth, or take it from the wearer's sheet."
+            return "Enter its actual length, or take it from the wearer's sheet."
         if not study.lines:
             return "Drag lines over the pieces wanted; their real sizes follow."
         return "What is nearer to the camera looks larger: keep to one plane."
@@ -181,7 +181,7 @@ class StudyPresenter:
         """Take a line away."""
         if self.study is not None:
             lines = tuple(k for k in self.study.lines if k.name != name)
-            self._put(f"Take away {name}", replace(self.study, lines=lines))
+            self._put(f"Delete {name}", replace(self.study, lines=lines))
 
     # What is known
 

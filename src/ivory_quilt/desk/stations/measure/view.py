@@ -113,7 +113,7 @@ class MeasureStation(Station):
         self.name.returnPressed.connect(self.add)
         self.complaint = Complaint()
         self.rename = button("Rename", self._rename, "quiet", "Give this wearer the name typed")
-        self.remove = button("Remove", self._remove, "quiet", "Take this wearer out")
+        self.remove = button("Remove", self._remove, "quiet", "Remove this wearer")
         self.who = QWidget()
         self.who.setLayout(
             column(
@@ -148,7 +148,7 @@ class MeasureStation(Station):
         self._stale = True
 
     def go_to(self, mode: MeasureMode) -> None:
-        """Go to the body, the sizes side by side, or the reference picture."""
+        """Go to Body, the sizes side by side, or the reference picture."""
         self.mode = mode
         self.refresh()
         self.picked.emit()

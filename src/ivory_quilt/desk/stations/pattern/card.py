@@ -55,11 +55,9 @@ class PieceCard(QWidget):
         `numbers` opens those a shape was made from, `draft` the piece itself, `build` its making.
         """
         super().__init__()
-        self.numbers = button(
-            "Change its numbers …", numbers, tip="Made from numbers, still linked"
-        )
+        self.numbers = button("Edit numbers …", numbers, tip="Made from numbers, still linked")
         self.draft = button("Draft", draft, tip="Draw on it, cut it open (Ctrl+E)")
-        self.build = button("Build it", build, tip="Its form, edges and stack (Ctrl+Shift+D)")
+        self.build = button("Open in Build", build, tip="Its form, edges and stack (Ctrl+Shift+D)")
         self._presenter = presenter
         self._filling = False
         self.title = label("", "title", wrap=True)
@@ -109,7 +107,7 @@ class PieceCard(QWidget):
             (QLabel("Hand"), self.hand),
             (self.drawn_label, self.drawn),
             (QLabel("Face up"), self.face),
-            (QLabel("May turn"), self.turn),
+            (QLabel("May rotate"), self.turn),
         )
         for k, (text, field) in enumerate(rows):
             text.setBuddy(field)
@@ -118,17 +116,17 @@ class PieceCard(QWidget):
             grid.addWidget(field, k, 1)
         grid.setColumnStretch(1, 1)
         scale = column(
-            label("True size", "heading"),
+            label("Actual size", "heading"),
             label("Measure one length on the piece and say what it should be.", "note", wrap=True),
             row(self.measured, self.real),
             row(button("Scale", self._scale, tip="Scale the selected pieces together"), None),
             self.scale_error,
         )
-        copies = button("Copy", self._presenter.copy, "quiet", "Add a copy (Ctrl+D)")
+        copies = button("Duplicate", self._presenter.copy, "quiet", "Add a copy (Ctrl+D)")
         mirror = button("Mirror", self._presenter.mirror, "quiet", "The other hand (Ctrl+Shift+M)")
         tip = "At its fold, or its longest straight edge (Ctrl+Shift+U)"
         self.unfold = button("Unfold", self.do_unfold, "quiet", tip)
-        delete = button("Delete", self._presenter.delete, "quiet", "Take the piece out (Delete)")
+        delete = button("Delete", self._presenter.delete, "quiet", "Delete the piece (Delete)")
         return column(
             self.title,
             row(self.bar, self.count_note, None),

@@ -56,27 +56,27 @@ class ImportPanel(QWidget):
         width = show_number(found.drawn_width, 2)
         text = (
             f"The file gives no size units. All outlines together are {width} units wide. "
-            "Say one length you know."
+            "Enter one length you know."
         )
         return column(
             label(f"How large is {found.file}?", "heading", wrap=True),
             label(text, "note", wrap=True),
             row(label("in the file", "note"), drawn),
-            row(label("in truth", "note"), real),
+            row(label("actual size", "note"), real),
             error,
             row(
                 button("Set the scale", settle, "main"),
-                button("Leave it", lambda: self._dismiss(found), "quiet"),
+                button("Dismiss", lambda: self._dismiss(found), "quiet"),
                 None,
             ),
             edge=12,
         )
 
     def _list(self, found: DrawingImport) -> QVBoxLayout:
-        layout = column(label(f"{found.file}: to look at", "heading", wrap=True), edge=8)
+        layout = column(label(f"{found.file}: to check", "heading", wrap=True), edge=8)
         problems = found.open_problems
         if sum(bool(p.hints_of) for p in problems) > 1:
-            take = button("Take over all writing", lambda: self._take_hints(found), "main")
+            take = button("Apply all labels", lambda: self._take_hints(found), "main")
             layout.addLayout(row(take, None))
         for problem in problems[:MOST_SHOWN]:
             layout.addWidget(Stitch())
@@ -84,7 +84,7 @@ class ImportPanel(QWidget):
         if len(problems) > MOST_SHOWN:
             layout.addWidget(label(f"and {len(problems) - MOST_SHOWN} more", "note"))
         layout.addWidget(Stitch())
-        layout.addLayout(row(button("Done with this file", lambda: self._dismiss(found)), None))
+        layout.addLayout(row(button("Done", lambda: self._dismiss(found)), None))
         return layout
 
     def _problem(self, found: DrawingImport, problem: ReadProblem) -> QVBoxLayout:

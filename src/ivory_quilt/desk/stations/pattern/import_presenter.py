@@ -50,7 +50,7 @@ class ImportPresenter:
             return
         if found.reading.needs_scale:
             self.imports.append(found)
-            self.session.tell(f"{found.file} has no size units: say one length you know.", "heat")
+            self.session.tell(f"{found.file} has no size units: enter one length you know.", "heat")
             return
         self._add(found)
 
@@ -107,7 +107,7 @@ class ImportPresenter:
         if pieces:
             named = _with_ids(self.session.project, pieces, Path(found.file).stem)
             before = set(p.id for p in self.session.project.pieces)
-            self.session.edit(f"Bring in {found.file}", lambda p: add_pieces(p, named))
+            self.session.edit(f"Import {found.file}", lambda p: add_pieces(p, named))
             added = [p.id for p in self.session.project.pieces if p.id not in before]
             found.brought_in |= zip((p.id for p in found.reading.pieces), added, strict=True)
             self.selected = tuple(added)
@@ -115,9 +115,9 @@ class ImportPresenter:
             self.imports.append(found)
             many = len(found.open_problems)
             things = "thing" if many == 1 else "things"
-            self.session.tell(f"{found.file}: {count}, {many} {things} to look at.", "heat")
+            self.session.tell(f"{found.file}: {count}, {many} {things} to check.", "heat")
         else:
-            self.session.tell(f"{found.file}: {count} brought in.", "good" if pieces else "heat")
+            self.session.tell(f"{found.file}: {count} imported.", "good" if pieces else "heat")
 
     def mend(self, found: DrawingImport, problem: ReadProblem) -> None:
         """Take one offered mend."""
@@ -127,12 +127,12 @@ class ImportPresenter:
         if new:
             pieces = [p.to_piece(**self.defaults) for p in new]
             named = _with_ids(self.session.project, pieces, Path(found.file).stem)
-            self.session.edit(f"Mend: {problem.mend}", lambda p: add_pieces(p, named))
+            self.session.edit(f"Fix: {problem.mend}", lambda p: add_pieces(p, named))
             found.brought_in |= zip((p.id for p in new), (p.id for p in named), strict=True)
         elif problem.adds_line is not None:
             self._add_line(found, problem)
         elif problem.hints_of:
-            self._take_hints(found, [problem.hints_of], f"Take over: {problem.mend}")
+            self._take_hints(found, [problem.hints_of], f"Apply: {problem.mend}")
         if not found.open_problems:
             self.dismiss(found)
 
@@ -141,7 +141,7 @@ class ImportPresenter:
         waiting = [p for p in found.open_problems if p.hints_of]
         for problem in waiting:
             found.reading = found.reading.take(problem)
-        self._take_hints(found, [p.hints_of for p in waiting], f"Take over writing: {found.file}")
+        self._take_hints(found, [p.hints_of for p in waiting], f"Apply labels: {found.file}")
         if not found.open_problems:
             self.dismiss(found)
 
@@ -171,7 +171,7 @@ class ImportPresenter:
         if (piece := self._brought_in(found, owner)) is not None:
             lines = (*piece.lines, owner.to_piece().lines[-1])
             edit = partial(change_pieces, piece_ids=[piece.id], lines=lines)
-            self.session.edit(f"Mend: {problem.mend}", edit)
+            self.session.edit(f"Fix: {problem.mend}", edit)
 
     def _brought_in(self, found: DrawingImport, drawn: FoundPiece) -> Piece | None:
         """Return the project's piece that came from a drawn outline, if it is still there."""

@@ -27,7 +27,7 @@ FACES = (
     (FaceUp.EITHER, "either, it is hidden"),
 )
 TURNS = (
-    (Turn.QUARTERS, "by quarter turns"),
+    (Turn.QUARTERS, "in quarter turns"),
     (Turn.FREE, "freely"),
     (Turn.DIRECTION, "keeps the sheet's direction"),
 )
@@ -102,7 +102,7 @@ class PatternPresenter(ImportPresenter):
         chosen = self.pieces
         if chosen:
             copies = [replace(p, name=f"{p.name} copy", recipe=None) for p in chosen]
-            self.session.edit("Copy pieces", lambda p: add_pieces(p, copies))
+            self.session.edit("Duplicate pieces", lambda p: add_pieces(p, copies))
 
     def mirror(self) -> None:
         """Turn the selected pieces into their other hand."""
@@ -139,7 +139,7 @@ class PatternPresenter(ImportPresenter):
     def mend_finding(self, finding: Finding) -> None:
         """Do the mend that a finding offers."""
         if finding.apply is not None:
-            self.session.edit(f"Mend: {finding.mend}", finding.apply)
+            self.session.edit(f"Fix: {finding.mend}", finding.apply)
 
     def leave_finding(self, finding: Finding) -> None:
         """Hide a finding while this project is open."""

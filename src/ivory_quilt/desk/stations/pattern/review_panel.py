@@ -41,8 +41,8 @@ class ReviewPanel(QWidget):
         for finding in findings[:MOST_SHOWN]:
             self._blocks.addWidget(Stitch())
             self._blocks.addWidget(label(_sentence(finding.message), wrap=True))
-            show = button("Show", partial(self._go_to, finding), "quiet", "Choose it on the board")
-            leave = button("Leave it", partial(self._leave, finding), "quiet", "Hide this")
+            show = button("Show", partial(self._go_to, finding), "quiet", "Select it on the board")
+            leave = button("Dismiss", partial(self._leave, finding), "quiet", "Hide this")
             if finding.mend:
                 mend = button(_sentence(finding.mend), partial(self._mend, finding))
                 self._blocks.addLayout(row(mend, None))

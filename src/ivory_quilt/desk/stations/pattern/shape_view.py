@@ -176,7 +176,7 @@ class ShapePanel(QWidget):
         note = "Pieces made from numbers stay linked to them: change a number, and they follow."
         self._content.addWidget(label(note, "note", wrap=True))
         self._content.addLayout(grid)
-        self._content.addLayout(row(button("Leave it", self._done, "quiet"), None))
+        self._content.addLayout(row(button("Cancel", self._done, "quiet"), None))
         self._content.addStretch(1)
 
     # Numbers
@@ -215,7 +215,7 @@ class ShapePanel(QWidget):
             else:
                 self._content.addLayout(item)
         if shape.id == "edging":
-            take = button("Take the chosen piece's outline", self._take_edge, "quiet")
+            take = button("Use the selected piece's outline", self._take_edge, "quiet")
             self._content.addLayout(row(take, None))
         self._content.addWidget(Stitch())
         self._content.addLayout(self.figures)
@@ -247,7 +247,7 @@ class ShapePanel(QWidget):
         if shape is None:
             return
         if found is None:
-            self.complaint.setText("Choose the piece on the board first.")
+            self.complaint.setText("Select a piece on the board first.")
             return
         field = next(f for f in shape.fields if f.name == "edges")
         self._set(field, show_number(found, 1))

@@ -179,9 +179,9 @@ class TraceCard(QFrame):
         self.level.valueChanged.connect(partial(self._set, "level"))
         self.level_note = label("", "note")
         self.dpi_row, self.known_row = QWidget(), QWidget()
-        self.dpi_row.setLayout(row(self.dpi, QLabel("pixels an inch")))
+        self.dpi_row.setLayout(row(self.dpi, QLabel("pixels per inch")))
         self.known_row.setLayout(row(self.pixels, QLabel("="), self.real))
-        self.take = button("Bring in", lambda: bring_in(found), "main")
+        self.take = button("Import", lambda: bring_in(found), "main")
         self.setLayout(self._build(leave))
         self._fill()
         self._run()
@@ -204,7 +204,7 @@ class TraceCard(QFrame):
             self.ink,
             row(label("Threshold", "note"), None, self.level_note),
             self.level,
-            row(self.take, button("Leave it", lambda: leave(self.found), "quiet"), None),
+            row(self.take, button("Dismiss", lambda: leave(self.found), "quiet"), None),
             edge=12,
         )
 
@@ -233,9 +233,7 @@ class TraceCard(QFrame):
         self.summary.setText(found.summary())
         self.error.setText(found.error)
         count = len(found.pieces)
-        self.take.setText(
-            f"Bring in {count} piece{'s' if count != 1 else ''}" if count else "Bring in"
-        )
+        self.take.setText(f"Import {count} piece{'s' if count != 1 else ''}" if count else "Import")
         self.take.setEnabled(bool(count) and not found.busy and not found.error)
         self.preview.show_found(found.reading, self._look)
 

@@ -83,9 +83,9 @@ class PatternStation(Station):
         )
         self.review = ReviewPanel(self._go_to, self._mend, self._leave_so)
         self.hint = QWidget()
-        hint = "Choose pieces on the board to name them and say what they are cut from."
+        hint = "Select pieces on the board to name them and set their foam."
         make = button("Make a shape …", self.make_shape, tip="Bands, domes, spikes, horns (Ctrl+M)")
-        keys = "Drag a frame to choose several. Ctrl+A chooses all."
+        keys = "Drag a box to select several. Ctrl+A selects all."
         self.hint.setLayout(
             column(
                 label("Pieces", "title"),

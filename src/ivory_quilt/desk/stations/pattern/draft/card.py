@@ -39,7 +39,7 @@ ADVICE = {
     Tool.LINE: "Drag a line across the piece. Corners, middles and edges pull it.",
     Tool.MATCH: "Click the outline where two edges must meet.",
     Tool.WORDS: "Type the words, then click where they shall stand.",
-    Tool.CORNER: "Click the outline to part an edge there; click a corner to take it out.",
+    Tool.CORNER: "Click the outline to split an edge there; click a corner to remove it.",
 }
 
 
@@ -61,7 +61,7 @@ class DraftCard(QWidget):
         self.words.textChanged.connect(self._type)
         self.line_box = self._line_box()
         self.chosen_text = label("", wrap=True)
-        self.delete = button("Delete it", self.delete_chosen, tip="Take it off the piece (Delete)")
+        self.delete = button("Delete", self.delete_chosen, tip="Delete it from the piece (Delete)")
         self.chosen_box = QWidget()
         self.chosen_box.setLayout(column(self.chosen_text, row(self.delete, None)))
         self.edges = QVBoxLayout()
@@ -107,7 +107,7 @@ class DraftCard(QWidget):
         self.width_field.setAccessibleName("width")
         self.width_field.setFixedWidth(84)
         p = self._presenter
-        part = button("Part it here", lambda: self.cut(p.part), tip="Two pieces with a seam")
+        part = button("Split here", lambda: self.cut(p.part), tip="Two pieces with a seam")
         strip = button(
             "Let in a strip",
             lambda: self.cut_by(p.let_in),
@@ -152,7 +152,7 @@ class DraftCard(QWidget):
         self.line_box.setVisible(self._presenter.pending is not None)
         what = self._presenter.what_is_chosen()
         self.chosen_box.setVisible(bool(what))
-        self.chosen_text.setText(f"Chosen: {what}")
+        self.chosen_text.setText(f"Selected: {what}")
         self._fill_edges(piece)
         self.rule.fill(piece.rule, self._presenter.session.project.rule)
         self._filling = False

@@ -39,11 +39,11 @@ class Tool(StrEnum):
 
 
 TOOLS = (
-    (Tool.CHOOSE, "Choose", "Click a line, a mark or words to choose it"),
+    (Tool.CHOOSE, "Select", "Click a line, a mark or words to select it"),
     (Tool.LINE, "Line", "Drag a line across the piece, then say what it is"),
     (Tool.MATCH, "Match mark", "Click where two edges must meet tick to tick"),
     (Tool.WORDS, "Words", "Click where the words typed below shall stand"),
-    (Tool.CORNER, "Corner", "Click the outline to part an edge; click a corner to take it out"),
+    (Tool.CORNER, "Corner", "Click the outline to split an edge; click a corner to remove it"),
 )
 LINES = (
     (LineKind.SCORE, "Score"),
@@ -142,7 +142,7 @@ class DraftPresenter:
         corners = np.array([e.start for e in edges_of(piece)])
         away = float(np.hypot(*(corners - np.asarray(at)).T).min())
         if away <= reach and len(corners) > 1:
-            self._change("Corner out", lambda p: without_corner(p, at))
+            self._change("Remove corner", lambda p: without_corner(p, at))
         else:
             self._change("Corner", lambda p: with_corner(p, at))
 
@@ -216,7 +216,7 @@ class DraftPresenter:
             InputError: the line does not part it in two.
         """
         line, ident = self._line(), self.piece_id
-        self._cut("Part", lambda p: part_piece(p, ident, line))
+        self._cut("Split", lambda p: part_piece(p, ident, line))
 
     def let_in(self, width: str) -> None:
         """Let a strip in along the drawn line.

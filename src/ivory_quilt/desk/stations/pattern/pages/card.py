@@ -42,9 +42,9 @@ class PagesCard(QWidget):
         self.summary = label("", wrap=True)
         self.next_step = label("", "note", wrap=True)
         self.error = Complaint()
-        self.take = button("Bring in the whole", bring_in, "main")
-        self.singly = button("Read page by page", one_by_one, tip="Pages are not joined")
-        self.part = button("Undo joins by hand", self._part, "quiet")
+        self.take = button("Import joined pages", bring_in, "main")
+        self.singly = button("Import page by page", one_by_one, tip="Pages are not joined")
+        self.part = button("Remove manual joins", self._part, "quiet")
         self.joins = QVBoxLayout()
         self.joins.setSpacing(2)
         sizes = [(SCAN, "Flat scans"), *((n, f"Photos of whole {n} sheets") for n, _ in SHEETS)]
@@ -56,7 +56,9 @@ class PagesCard(QWidget):
         self.scale_box = QWidget()
         self.scale_box.setLayout(
             column(
-                label("The pictures are", "note"), self.kind, row(self.dpi, label("pixels an inch"))
+                label("The pictures are", "note"),
+                self.kind,
+                row(self.dpi, label("pixels per inch")),
             )
         )
         self.setLayout(
@@ -65,7 +67,7 @@ class PagesCard(QWidget):
                 self.summary,
                 self.scale_box,
                 row(self.take, None),
-                row(self.singly, button("Leave it", leave, "quiet"), None),
+                row(self.singly, button("Dismiss", leave, "quiet"), None),
                 Stitch(),
                 label("Joins", "heading"),
                 self.joins,
@@ -87,7 +89,7 @@ class PagesCard(QWidget):
         self.summary.setText(found.summary())
         self.next_step.setText(found.next_step())
         self.take.setEnabled(found.placed.joined > 1)
-        self.take.setText("Trace the whole" if found.scans else "Bring in the whole")
+        self.take.setText("Trace joined pages" if found.scans else "Import joined pages")
         self.singly.setVisible(not found.scans)
         self.scale_box.setVisible(bool(found.scans))
         self.dpi.setEnabled(self.kind.currentIndex() == 0)

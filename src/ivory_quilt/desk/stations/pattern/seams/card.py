@@ -59,17 +59,19 @@ class SeamCard(QWidget):
         self.verdict = label("", wrap=True)
         self.strip = SeamStrip()
         self.error = Complaint()
-        self.join = button("Join them", self._join, "main")
-        self.turn = button("Turn", self._turn, "quiet", "Let the second edge run the other way")
-        self.unite = button("Unite", self._unite, tip="The two pieces become one, without a seam")
-        self.open = button("Open the seam", self._open, "quiet", "The two edges part again")
+        self.join = button("Add seam", self._join, "main")
+        self.turn = button(
+            "Reverse", self._turn, "quiet", "Reverse: let the second edge run the other way"
+        )
+        self.unite = button("Merge", self._unite, tip="The two pieces become one, without a seam")
+        self.open = button("Remove seam", self._open, "quiet", "The two edges are free again")
         self.marks = counter(1, 40, "how many match marks")
         self.marks.setValue(3)
         self.evenly = button(
             "Even marks", self._evenly, tip="Match marks that spread the ease evenly"
         )
         self.locally = button(
-            "Marks about the ease",
+            "Distribute ease",
             self._locally,
             tip="Two marks; all of the ease falls between them",
         )
@@ -100,7 +102,7 @@ class SeamCard(QWidget):
         self.seams = QVBoxLayout()
         self.seams.setSpacing(2)
         self.look = button(
-            "Look for seams", self._look, tip="Edges of one length and shape, with marks that agree"
+            "Find seams", self._look, tip="Edges of one length and shape, with marks that agree"
         )
         self.setLayout(
             column(
@@ -165,7 +167,7 @@ class SeamCard(QWidget):
         offers = self._presenter.proposals
         if not offers:
             return
-        every = button(f"Join all {len(offers)}", self._accept_all) if len(offers) > 1 else None
+        every = button(f"Add all {len(offers)}", self._accept_all) if len(offers) > 1 else None
         self.offers.addLayout(
             row(label(f"Offered: {len(offers)}", "heading"), None, *([every] if every else []))
         )
@@ -177,7 +179,7 @@ class SeamCard(QWidget):
                 row(
                     button("Join", partial(self._accept, offer)),
                     button("Show", partial(self._show, offer), "quiet"),
-                    button("Leave it", partial(self._leave, offer), "quiet"),
+                    button("Dismiss", partial(self._leave, offer), "quiet"),
                     None,
                 )
             )

@@ -155,13 +155,13 @@ class SeamPresenter:
             self.pending = replace(self.pending, turned=not self.pending.turned)
         elif (seam := self.chosen) is not None:
             turned = replace(seam, turned=not seam.turned)
-            self.session.edit(f"Turn {self.name(seam)}", lambda p: put_seam(p, seam, turned))
+            self.session.edit(f"Reverse {self.name(seam)}", lambda p: put_seam(p, seam, turned))
             self.chosen = turned
 
     def open(self) -> None:
         """Take the chosen seam out."""
         if (seam := self.chosen) is not None:
-            self.session.edit(f"Open {self.name(seam)}", lambda p: open_seam(p, seam))
+            self.session.edit(f"Remove {self.name(seam)}", lambda p: open_seam(p, seam))
             self.chosen = None
 
     def unite(self) -> None:
@@ -172,7 +172,7 @@ class SeamPresenter:
         """
         seam = self.pending or self.chosen
         if seam is not None:
-            self.session.edit(f"Unite {self.name(seam)}", lambda p: unite_pieces(p, seam))
+            self.session.edit(f"Merge {self.name(seam)}", lambda p: unite_pieces(p, seam))
             self.pending = self.chosen = None
 
     def can_unite(self) -> bool:
@@ -183,7 +183,7 @@ class SeamPresenter:
     # Offers
 
     def look(self) -> None:
-        """Look for seams that the pieces suggest."""
+        """Find seams that the pieces suggest."""
         project = self.session.project
         self.proposals = self.found(project)
 
@@ -236,7 +236,7 @@ class SeamPresenter:
         Raises:
             InputError: not 0 < begin < end < 1.
         """
-        self._mark("marks about the ease", lambda p, s: marks_locally(*_both(p, s), s, begin, end))
+        self._mark("distributed ease", lambda p, s: marks_locally(*_both(p, s), s, begin, end))
 
     def _mark(self, what: str, make: Callable[[Project, Seam], tuple[Piece, Piece]]) -> None:
         seam = self.chosen
