@@ -41,7 +41,7 @@ def way(layers, split=1):
     ("chosen", "joins", "minutes", "finish", "cost"),
     [
         (way([10]), 0, 0.0, "skin on both faces", 10),
-        (way([5, 5]), 1, 3 * 14.0, "skin on both faces, the joint shows at the edge", 5),
+        (way([5, 5]), 1, 3 * 14.0, "skin on both faces, the joint shows at the edge", 10),
         (way([4, 4, 2]), 2, 3 * 28.0, "skin on both faces, the joint shows at the edge", None),
         (way([20], 2), 0, 2 * 10.0, "one rough face each: sand it, glue it down", 20),
     ],
@@ -111,7 +111,7 @@ def test_a_size_is_laid_with_its_pieces_scaled():
     # Three plates of 280 × 140 mm take more than one sheet of 400 × 300.
     assert larger.ledger.cost == 20
     smaller = cost_of_size(start.project, ["p"], 0.5, start.stock, time.monotonic)
-    areas = [s.ledger.parts_area for s in (smaller, same, larger)]
+    areas = [s.ledger.part_area for s in (smaller, same, larger)]
     assert areas == pytest.approx([60_000 * s * s for s in (0.5, 1.0, 1.4)])
 
 
