@@ -92,7 +92,7 @@ def test_marks_and_words_are_put_where_they_are_clicked_and_deleted_again(desk):
     at = ((edge.start[0] + edge.stop[0]) / 2, (edge.start[1] + edge.stop[1]) / 2)
     click(desk, *at)
     assert piece(desk).match_marks[-1] == pytest.approx(at, abs=2)
-    press(desk, "Words")
+    press(desk, "Text")
     click(desk, 150, 150)
     assert "none" in draft(desk).card.error.text()
     QTest.keyClicks(draft(desk).card.words, "buckle here")

@@ -133,8 +133,8 @@ def test_scans_are_joined_and_then_traced(empty_desk, tmp_path):
     assert desk.pattern.presenter.pages.placed.joined == 6
     let_run()
     QTest.mouseClick(card.take, LEFT)
-    assert let_run(lambda: bool(desk.pattern.trace_cards), 40)
-    trace = desk.pattern.trace_cards[0]
+    assert let_run(lambda: bool(desk.pattern.traces.cards), 40)
+    trace = desk.pattern.traces.cards[0]
     assert let_run(lambda: not trace.found.busy and not trace._timer.isActive(), 60)
     assert len(trace.found.pieces) == 2
     QTest.mouseClick(trace.take, LEFT)

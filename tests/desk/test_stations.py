@@ -38,7 +38,7 @@ def test_every_command_has_a_title_a_tip_a_menu_and_a_key_of_its_own():
 
 def test_menus_and_the_page_of_keys_are_made_from_the_one_list(empty_desk):
     window = empty_desk.window
-    in_menus = {a.text() for m in window._menus.values() for a in m.actions()}
+    in_menus = {a.text() for m in window.menus.menus.values() for a in m.actions()}
     empty_desk.act("keys")
     assert window.keys.isVisible()
     on_page = {label.text() for label in window.keys.findChildren(QLabel)}

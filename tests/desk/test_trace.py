@@ -25,8 +25,8 @@ FLAT = png(scan([PLATE], (90.0, 70.0), ScanConditions(dpi=150.0, pen=1.0), 3))
 
 
 def wait_for(desk):
-    assert let_run(lambda: bool(desk.pattern.trace_cards), 30)
-    card = desk.pattern.trace_cards[0]
+    assert let_run(lambda: bool(desk.pattern.traces.cards), 30)
+    card = desk.pattern.traces.cards[0]
     assert let_run(lambda: not card.found.busy and not card._timer.isActive(), 60)
     return card
 
@@ -62,7 +62,7 @@ def test_the_practice_pictures_trace_to_their_true_outlines(empty_desk, tmp_path
     true = sorted(s.area for s in drawn_on(name).values())
     found = sorted(p.shape.area for p in empty_desk.session.project.pieces)
     assert found == pytest.approx(true, rel=0.01)
-    assert not empty_desk.pattern.trace_cards
+    assert not empty_desk.pattern.traces.cards
     assert empty_desk.session.history == [f"Import {name}"]
 
 
@@ -125,7 +125,7 @@ def test_only_the_fields_that_count_are_shown(flat):
 def test_a_picture_can_be_left(flat):
     card = wait_for(flat)
     flat.pattern._leave(card.found)
-    assert not flat.pattern.trace_cards
+    assert not flat.pattern.traces.cards
     assert not flat.session.project.pieces
 
 
@@ -152,7 +152,7 @@ def test_a_broken_picture_is_refused_by_name(empty_desk, tmp_path):
     empty_desk.window.documents.read_files([tmp_path / "bad.png"])
     assert let_run(lambda: bool(said), 10)
     assert said[0][0].startswith("bad.png")
-    assert not empty_desk.pattern.trace_cards
+    assert not empty_desk.pattern.traces.cards
 
 
 # Without a window

@@ -167,7 +167,7 @@ def test_problems_are_listed_and_mended(empty_desk, tmp_path):
         next(k for k in keys if k.text().startswith(text)).click()
         let_run()
 
-    press("Part it into 2 outlines")
+    press("Split it into 2 outlines")
     assert len(desk.session.project.pieces) == 4
     press("Close it with a straight line")
     assert len(desk.session.project.pieces) == 5
@@ -258,8 +258,8 @@ def test_window_state_theme_unit_and_recent_files_are_kept(make_desk, tmp_path):
     assert not second.pattern.card.isVisibleTo(second.pattern)
     assert second.window.station is second.buy
     assert second.window.size().height() == 700
-    second.window.documents.fill_recent(second.window.recent)
-    assert [a.text() for a in second.window.recent.actions()] == ["one.ivq"]
+    second.window.documents.fill_recent(second.window.menus.recent)
+    assert [a.text() for a in second.window.menus.recent.actions()] == ["one.ivq"]
 
 
 def test_the_project_can_be_named(demo_desk):

@@ -100,6 +100,23 @@ def measuring() -> dict[str, Callable[[DeskWindow], object]]:
     return {"measure": measure, "measure-sizes": sizes, "measure-picture": picture}
 
 
+def helping() -> dict[str, Callable[[DeskWindow], object]]:
+    """Return the pictures of the guide and the palette, and how to bring the desk there."""
+
+    def guide(window: DeskWindow) -> None:
+        window.go("build")
+        window.show_guide()
+        window.guide.search.setText("neutral line")
+
+    def palette(window: DeskWindow) -> None:
+        window.guide.put_away()
+        window.go("lay")
+        window.show_palette()
+        window.palette_panel.field.setText("lame")
+
+    return {"guide": guide, "command-palette": palette}
+
+
 def views() -> dict[str, Callable[[DeskWindow], object]]:
     """Return each picture's name and how to bring the desk there."""
 
@@ -155,8 +172,8 @@ def views() -> dict[str, Callable[[DeskWindow], object]]:
             path.write_bytes(practice_picture(name))
             window.pattern._leave_shape()
             window.documents.read_files([path])
-            wait(window, lambda: bool(window.pattern.trace_cards))
-        wait(window, lambda: not window.pattern.trace_cards[0].found.busy)
+            wait(window, lambda: bool(window.pattern.traces.cards))
+        wait(window, lambda: not window.pattern.traces.cards[0].found.busy)
 
     def lay_close(window: DeskWindow) -> None:
         window.go("lay")
@@ -172,7 +189,12 @@ def views() -> dict[str, Callable[[DeskWindow], object]]:
         lay_station(window).explaining.finish()
         window.fit()
 
+    def templates(window: DeskWindow) -> None:
+        cut: Any = window.stations["cut"]
+        cut.show_templates.click()
+
     def dark(window: DeskWindow) -> None:
+        window.palette_panel.put_away()
         lay_station(window).table.scene().clearSelection()
         window.toggle_theme()
         lay_far(window)
@@ -192,7 +214,8 @@ def views() -> dict[str, Callable[[DeskWindow], object]]:
         "lay-sheets": lay_close,
         "buy": lambda w: w.go("buy"),
         "cut": lambda w: w.go("cut"),
-        "cut-templates": lambda w: w.stations["cut"].show_templates.click(),
+        "cut-templates": templates,
+        **helping(),
         "lay-dark": dark,
     }
 

@@ -9,13 +9,11 @@ from PySide6.QtGui import (
     QCloseEvent,
     QDragEnterEvent,
     QDropEvent,
-    QKeySequence,
     QResizeEvent,
 )
 from PySide6.QtWidgets import (
     QApplication,
     QMainWindow,
-    QMenu,
     QStackedWidget,
     QToolButton,
     QWidget,
@@ -31,6 +29,7 @@ from ivory_quilt.desk.documents import Documents
 from ivory_quilt.desk.errors import ErrorWatch
 from ivory_quilt.desk.imports.reader import PendingImport
 from ivory_quilt.desk.laying import Laying
+from ivory_quilt.desk.menus import Menus
 from ivory_quilt.desk.session import Session
 from ivory_quilt.desk.settings import Settings
 from ivory_quilt.desk.stations.base import Station
@@ -113,9 +112,8 @@ class DeskWindow(QMainWindow):
         self.ledger = LedgerBar(session)
         self.ledger.chosen.connect(self._show_foam)
         self._name = label("", "heading")
-        self.actions_by_id: dict[str, QAction] = {}
-        self._make_actions()
-        self._make_menus()
+        self.menus = Menus(self, self, self.documents.fill_recent)
+        self.actions_by_id: dict[str, QAction] = self.menus.actions
         desk = self._build()
         self.setCentralWidget(desk)
         self.message = Message(self.stack)
@@ -132,8 +130,8 @@ class DeskWindow(QMainWindow):
         session.told.connect(self.message.tell)
         session.changed.connect(self._refresh)
         for station in self.stations.values():
-            station.picked.connect(self._refresh_actions)
-        self.laying.changed.connect(self._refresh_actions)
+            station.picked.connect(self.menus.refresh)
+        self.laying.changed.connect(self.menus.refresh)
         self.laying.engine.failed.connect(watch.take)
         watch.caught.connect(self.error_panel.show_error)
         self.look: Palette = self._theme()
@@ -147,35 +145,6 @@ class DeskWindow(QMainWindow):
         self._refresh()
 
     # Putting together
-
-    def _make_actions(self) -> None:
-        for command in COMMANDS:
-            action = QAction(command.title, self)
-            action.setShortcut(QKeySequence(command.keys))
-            action.setToolTip(f"{command.tip} ({command.keys})")
-            action.setStatusTip(command.tip)
-            action.triggered.connect(lambda _=False, c=command: c.run(self))
-            self.addAction(action)
-            self.actions_by_id[command.id] = action
-        self.actions_by_id["redo"].setShortcuts(
-            [QKeySequence("Ctrl+Y"), QKeySequence("Ctrl+Shift+Z")]
-        )
-        self.actions_by_id["zoom-in"].setShortcuts([QKeySequence("Ctrl++"), QKeySequence("Ctrl+=")])
-
-    def _make_menus(self) -> None:
-        self._menus: dict[str, QMenu] = {}
-        for name in MENUS:
-            menu = QMenu(name, self)
-            menu.setToolTipsVisible(True)
-            for command in COMMANDS:
-                if command.menu == name:
-                    menu.addAction(self.actions_by_id[command.id])
-            self.menuBar().addMenu(menu)
-            menu.aboutToShow.connect(self._refresh_actions)
-            self._menus[name] = menu
-        self.recent = QMenu("Open recent", self)
-        self.recent.aboutToShow.connect(lambda: self.documents.fill_recent(self.recent))
-        self._menus["Project"].insertMenu(self.actions_by_id["import"], self.recent)
 
     def _build(self) -> QWidget:
         self._tools: list[tuple[QToolButton, str]] = []
@@ -258,15 +227,8 @@ class DeskWindow(QMainWindow):
     def _refresh(self) -> None:
         self.setWindowTitle(f"{self.session.title} · Ivory Quilt")
         self._name.setText(self.session.title)
-        self._refresh_actions()
+        self.menus.refresh()
         self.rail.show_state(self.look, self._current, self.wants())
-
-    def _refresh_actions(self) -> None:
-        for command in COMMANDS:
-            self.actions_by_id[command.id].setEnabled(command.enabled(self))
-        undo, redo = self.session.undo_label, self.session.redo_label
-        self.actions_by_id["undo"].setText(f"Undo: {undo}" if undo else "Undo")
-        self.actions_by_id["redo"].setText(f"Redo: {redo}" if redo else "Redo")
 
     def wants(self) -> dict[str, str]:
         """Return what each station wants of the maker, for the marks on the rail."""

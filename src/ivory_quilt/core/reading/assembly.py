@@ -152,7 +152,7 @@ class _Assembly:
         if not shapes:
             return False
         fix = tuple(self._found(path, s) for s in shapes)
-        mend = "untangle it" if len(fix) == 1 else f"part it into {len(fix)} outlines"
+        mend = "untangle it" if len(fix) == 1 else f"split it into {len(fix)} outlines"
         text = f"{self._what(path)} crosses itself and was left out"
         self._say("self-crossing", text, at, mend, fix=fix)
         return True

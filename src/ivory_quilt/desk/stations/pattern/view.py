@@ -24,7 +24,7 @@ from ivory_quilt.desk.stations.pattern.presenter import PatternPresenter
 from ivory_quilt.desk.stations.pattern.review_panel import ReviewPanel
 from ivory_quilt.desk.stations.pattern.seams.pane import SeamPane
 from ivory_quilt.desk.stations.pattern.shape_view import ShapePanel
-from ivory_quilt.desk.stations.pattern.trace_panel import TraceCard
+from ivory_quilt.desk.stations.pattern.trace_list import TraceList
 from ivory_quilt.desk.widgets.basics import button, column, label, row
 from ivory_quilt.desk.widgets.empty import EmptyState
 from ivory_quilt.desk.widgets.mode_bar import ModeBar
@@ -100,9 +100,7 @@ class PatternStation(Station):
         card = QWidget()
         layout = QVBoxLayout(card)
         layout.setContentsMargins(0, 0, 0, 0)
-        self.trace_cards: list[TraceCard] = []
-        self.traces = QVBoxLayout()
-        self.traces.setContentsMargins(6, 8, 6, 0)
+        self.traces = TraceList(lambda: self.background, self._bring_in, self._leave)
         layout.addLayout(self.traces)
         layout.addWidget(self.imports)
         layout.addWidget(self.draft.card)
@@ -164,7 +162,7 @@ class PatternStation(Station):
                 self.board.fit()
         self._mark_selected()
         self.imports.fill()
-        self._fill_traces()
+        self.traces.fill(self.presenter.pictures, self.look)
         self.presenter.shapes.reread()
         self._fill_card()
 
@@ -347,22 +345,6 @@ class PatternStation(Station):
         self._fill_card()
 
     # Pictures
-
-    def _fill_traces(self) -> None:
-        """Keep one card a picture that waits; those that stay are not made anew."""
-        waiting = self.presenter.pictures
-        for card in [c for c in self.trace_cards if not any(c.found is p for p in waiting)]:
-            self.trace_cards.remove(card)
-            self.traces.removeWidget(card)
-            card.hide()
-            card.deleteLater()
-        for card in self.trace_cards:
-            card.set_look(self.look)
-        for found in waiting:
-            if not any(c.found is found for c in self.trace_cards):
-                card = TraceCard(found, self.look, self.background, self._bring_in, self._leave)
-                self.trace_cards.append(card)
-                self.traces.addWidget(card)
 
     def _bring_in(self, found: PictureImport) -> None:
         self.presenter.bring_in(found)

@@ -35,10 +35,10 @@ from ivory_quilt.desk.widgets.rule_box import RuleBox
 
 MOST_EDGES = 16
 ADVICE = {
-    Tool.CHOOSE: "Click a line, a mark or words.",
+    Tool.CHOOSE: "Click a line, a mark or text.",
     Tool.LINE: "Drag a line across the piece. Corners, middles and edges pull it.",
     Tool.MATCH: "Click the outline where two edges must meet.",
-    Tool.WORDS: "Type the words, then click where they shall stand.",
+    Tool.WORDS: "Type the text, then click where it goes.",
     Tool.CORNER: "Click the outline to split an edge there; click a corner to remove it.",
 }
 

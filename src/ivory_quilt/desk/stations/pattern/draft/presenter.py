@@ -39,10 +39,10 @@ class Tool(StrEnum):
 
 
 TOOLS = (
-    (Tool.CHOOSE, "Select", "Click a line, a mark or words to select it"),
+    (Tool.CHOOSE, "Select", "Click a line, a mark or text to select it"),
     (Tool.LINE, "Line", "Drag a line across the piece, then say what it is"),
     (Tool.MATCH, "Match mark", "Click where two edges must meet tick to tick"),
-    (Tool.WORDS, "Words", "Click where the words typed below shall stand"),
+    (Tool.WORDS, "Text", "Click where the text typed below goes"),
     (Tool.CORNER, "Corner", "Click the outline to split an edge; click a corner to remove it"),
 )
 LINES = (
@@ -127,8 +127,8 @@ class DraftPresenter:
         """
         text = self.words.strip()
         if not text:
-            raise InputError("words", "there are none", "words typed on the card first")
-        self._change("Words", lambda p: replace(p, labels=(*p.labels, Label(text, at))))
+            raise InputError("words", "there are none", "text typed on the card first")
+        self._change("Text", lambda p: replace(p, labels=(*p.labels, Label(text, at))))
 
     def corner(self, at: Point, reach: float) -> None:
         """Take out the corner at a place, or make one.
@@ -189,7 +189,7 @@ class DraftPresenter:
         if chosen.kind is ThingKind.MARK and chosen.index < len(piece.match_marks):
             return "match mark"
         if chosen.kind is ThingKind.LABEL and chosen.index < len(piece.labels):
-            return f"the words “{piece.labels[chosen.index].text}”"
+            return f"the text “{piece.labels[chosen.index].text}”"
         return ""
 
     def delete_chosen(self) -> None:
