@@ -24,6 +24,7 @@ from ivory_quilt.files.picture_read import read_picture
 
 A3, A4 = (420.0, 297.0), (210.0, 297.0)
 MM = 72 / 25.4  # points
+PHOTOS, SCANS = 6, 7  # sheets that twenty pieces, and eight smaller ones, need
 
 
 def sheets(paper, count):
@@ -54,26 +55,33 @@ def apart(a, b):
     )
 
 
-def check(paper, count, how, scale, most_area, most_apart):
-    for k, drawn in enumerate(sheets(paper, count)):
-        reading = read_picture(png(scan(drawn, paper, how, seed=k + 1)), scale=scale)
-        found = [p.shape for p in reading.pieces]
-        assert len(found) == len(drawn)
-        for shape in drawn:
-            back = max(found, key=lambda f: f.polygon.intersection(shape.polygon).area)
-            assert back.area == pytest.approx(shape.area, rel=most_area)
-            assert apart(back.outer, shape.outer) < most_apart
-            assert len(back.holes) == len(shape.holes)
-            for hole in shape.holes:
-                assert min(apart(hole, h) for h in back.holes) < most_apart
+def check(drawn, paper, how, scale, seed, most_area, most_apart):
+    reading = read_picture(png(scan(drawn, paper, how, seed=seed)), scale=scale)
+    found = [p.shape for p in reading.pieces]
+    assert len(found) == len(drawn)
+    for shape in drawn:
+        back = max(found, key=lambda f: f.polygon.intersection(shape.polygon).area)
+        assert back.area == pytest.approx(shape.area, rel=most_area)
+        assert apart(back.outer, shape.outer) < most_apart
+        assert len(back.holes) == len(shape.holes)
+        for hole in shape.holes:
+            assert min(apart(hole, h) for h in back.holes) < most_apart
 
 
-def test_photos_at_150_dpi_with_perspective_uneven_light_and_noise():
-    check(A3, 20, PHONE, PictureScale(rectangle=A3), most_area=0.01, most_apart=0.6)
+@pytest.mark.parametrize("number", range(1, PHOTOS + 1))
+def test_photos_at_150_dpi_with_perspective_uneven_light_and_noise(number):
+    drawn = sheets(A3, 20)
+    assert len(drawn) == PHOTOS
+    scale = PictureScale(rectangle=A3)
+    check(drawn[number - 1], A3, PHONE, scale, number, most_area=0.01, most_apart=0.6)
 
 
-def test_flat_scans_at_300_dpi():
-    check(A3, 8, FLAT_300, PictureScale(dpi=300.0), most_area=0.01, most_apart=0.25)
+@pytest.mark.parametrize("number", range(1, SCANS + 1))
+def test_flat_scans_at_300_dpi(number):
+    drawn = sheets(A4, 8)
+    assert len(drawn) == SCANS
+    scale = PictureScale(dpi=300.0)
+    check(drawn[number - 1], A4, FLAT_300, scale, number, most_area=0.01, most_apart=0.25)
 
 
 @pytest.mark.parametrize("seed", range(3))

@@ -117,6 +117,32 @@ def helping() -> dict[str, Callable[[DeskWindow], object]]:
     return {"guide": guide, "command-palette": palette}
 
 
+def laying() -> dict[str, Callable[[DeskWindow], object]]:
+    """Return the pictures of the Lay station, and how to bring the desk there."""
+
+    def lay_close(window: DeskWindow) -> None:
+        window.go("lay")
+        foam = next(f.foam for f in window.session.plan.foams if f.foam.thickness == 4)
+        table = lay_station(window).table
+        window.stations["lay"].show_foam(foam)
+        largest = max((k for k in table.parts if k[0] == foam), key=lambda k: _area(table, k))
+        table.parts[largest].setSelected(True)
+
+    def lay_far(window: DeskWindow) -> None:
+        window.go("lay")
+        lay_station(window).table.drawing.finish()
+        lay_station(window).explaining.finish()
+        window.fit()
+
+    def dark(window: DeskWindow) -> None:
+        window.palette_panel.put_away()
+        lay_station(window).table.scene().clearSelection()
+        window.toggle_theme()
+        lay_far(window)
+
+    return {"lay": lay_far, "lay-sheets": lay_close, "lay-dark": dark}
+
+
 def views() -> dict[str, Callable[[DeskWindow], object]]:
     """Return each picture's name and how to bring the desk there."""
 
@@ -175,29 +201,9 @@ def views() -> dict[str, Callable[[DeskWindow], object]]:
             wait(window, lambda: bool(window.pattern.traces.cards))
         wait(window, lambda: not window.pattern.traces.cards[0].found.busy)
 
-    def lay_close(window: DeskWindow) -> None:
-        window.go("lay")
-        foam = next(f.foam for f in window.session.plan.foams if f.foam.thickness == 4)
-        table = lay_station(window).table
-        window.stations["lay"].show_foam(foam)
-        largest = max((k for k in table.parts if k[0] == foam), key=lambda k: _area(table, k))
-        table.parts[largest].setSelected(True)
-
-    def lay_far(window: DeskWindow) -> None:
-        window.go("lay")
-        lay_station(window).table.drawing.finish()
-        lay_station(window).explaining.finish()
-        window.fit()
-
     def templates(window: DeskWindow) -> None:
         cut: Any = window.stations["cut"]
         cut.show_templates.click()
-
-    def dark(window: DeskWindow) -> None:
-        window.palette_panel.put_away()
-        lay_station(window).table.scene().clearSelection()
-        window.toggle_theme()
-        lay_far(window)
 
     return {
         **measuring(),
@@ -210,13 +216,11 @@ def views() -> dict[str, Callable[[DeskWindow], object]]:
         "build-form": build("knee-cup", "form"),
         "build-edges": build("wing-case", "edges", "B"),
         "build-stack": build("horn-spine", "stack"),
-        "lay": lay_far,
-        "lay-sheets": lay_close,
         "buy": lambda w: w.go("buy"),
         "cut": lambda w: w.go("cut"),
         "cut-templates": templates,
         **helping(),
-        "lay-dark": dark,
+        **laying(),
     }
 
 
