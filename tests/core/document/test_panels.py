@@ -2,6 +2,7 @@
 
 from dataclasses import replace
 
+import numpy as np
 import pytest
 
 from ivory_quilt.core.document.darts import DartsCut, darts_in, strained
@@ -36,6 +37,14 @@ def test_panels_share_a_base_less_its_rim_and_the_channels():
     assert (first.build.placing.base, first.build.placing.up) == ("b", pytest.approx(0.5))
     across = [p.build.placing.across for p in found]
     assert across == pytest.approx([53.5 / 300, 0.5, 246.5 / 300])
+
+
+def test_a_panels_place_is_a_share_of_its_base_wherever_that_is_drawn():
+    moved = replace(BASE, shape=Shape.make(BASE.shape.outer + np.array([400.0, -70.0])))
+    found = panels(moved, PanelGrid(3, 1, channel=6.0, rim=10.0))
+    across = [p.build.placing.across for p in found]
+    assert across == pytest.approx([53.5 / 300, 0.5, 246.5 / 300])
+    assert [p.build.placing.up for p in found] == pytest.approx([0.5] * 3)
 
 
 def test_rows_of_panels_are_counted_from_the_foot():

@@ -219,3 +219,38 @@ def test_an_edge_meets_what_its_neighbour_was_given():
 
 def test_edges_that_are_gone_are_left_out():
     assert knives_of(plate(Z=IN)) == ()
+
+
+@pytest.mark.parametrize(
+    ("half", "reach"),
+    [
+        (25.0, 1 / math.sin(math.radians(25))),
+        (15.0, 1 / math.sin(math.radians(15))),
+        # Beyond five times the offset the tip is cut off, half as far out.
+        (4.0, math.sin(math.radians(4)) + 2.5 * math.cos(math.radians(4))),
+    ],
+)
+def test_a_sharp_tip_stands_out_no_further_than_its_mitre_may(half, reach):
+    """A mitre stands out 1 ÷ sin of half the tip's angle; five times is our choice."""
+    rise = 100 * math.tan(math.radians(half))
+    spike = Shape.make([(0, -rise), (100, 0), (0, rise)])
+    assert all_round(spike, 1.0).bounds[2] == pytest.approx(100 + reach, abs=1e-6)
+    # A slit as sharp, in a plate whose edges move in: the far face is open as far beyond its end.
+    wide = min(rise, 190.0)
+    deep = wide / math.tan(math.radians(half))
+    slit = Shape.make(
+        [(-200, -60), (200, -60), (200, deep), (wide, deep), (0, 0), (-wide, deep), (-200, deep)]
+    )
+    moved = all_round(slit, -1.0).outer
+    assert moved[np.abs(moved[:, 0]) < 5, 1][moved[np.abs(moved[:, 0]) < 5, 1] > -50].min() == (
+        pytest.approx(-reach, abs=1e-6)
+    )
+
+
+def test_two_bevels_along_one_straight_line_leave_a_step():
+    """What lies in one line has no mitre: each stretch stands where its own bevel puts it."""
+    foot = Shape.make([(0, 0), (50, 0), (100, 0.5), (100, 60), (0, 60)])
+    found = offset_faces(foot, [np.array([2.0, 0.0, 0.0, 0.0, 0.0])])
+    assert found.area - foot.area == pytest.approx(100.0, abs=1.0)
+    assert [list(p) for p in found.outer.round(6).tolist()].count([50.0, -2.0]) == 1
+    assert [50.0, 0.0] in found.outer.round(6).tolist()

@@ -6,6 +6,7 @@ import numpy as np
 import pytest
 
 from ivory_quilt.core.edges.groove_check import first_crease, grooves_cross, grooves_of
+from ivory_quilt.core.edges.grooves import blade
 from ivory_quilt.core.geometry.shape import Shape, rectangle
 from ivory_quilt.core.pattern.piece import Crease, LineKind, Piece, PieceLine
 
@@ -123,4 +124,20 @@ def test_foam_cannot_follow_two_folds_that_cross():
 def test_an_undercut_that_cannot_be_says_why():
     (groove,) = grooves_of(replace(PLATE, lines=(undercut((20, 60), (180, 60), skin=9.0),)))
     assert len(groove.problems) == 1
-    assert (groove.width, groove.depth) == (0.0, 0.0)
+    assert (groove.width, groove.depth, groove.wall) == (0.0, 0.0, 45.0)
+
+
+@pytest.mark.parametrize(("degrees", "near"), [(33.0, True), (40.0, False), (90.0, False)])
+def test_a_groove_may_run_out_over_an_edge_unless_it_runs_along_it(degrees, near):
+    """Its side is 13 mm from the edge for 13 ÷ sin of the angle; the last 21 mm are its end's."""
+    turn = np.radians(degrees)
+    end = (70 + 100 * np.cos(turn), 100 * np.sin(turn))
+    (problems,) = told(undercut((70, 0), end, angle=90.0))
+    assert bool(problems) == near
+
+
+def test_a_blades_edge_is_twice_its_bevel():
+    """tan of the bevel is half the thickness ÷ the width."""
+    found = blade(6.0, 20.0).results
+    assert found["angle"] == pytest.approx(8.5308, abs=1e-4)
+    assert found["edge"] == pytest.approx(17.0615, abs=1e-4)

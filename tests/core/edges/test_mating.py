@@ -68,6 +68,7 @@ def plate(ident, thickness=6.0, **edges):
         (100.0, Joint.BUTT, 0, 45, -10.0),
         (270.0, Joint.BUTT, 0, 0, 0.0),
         (200.0, Joint.BUTT, 0, 0, 70.0),
+        (180.0, Joint.BUTT, 0, 0, -90.0),
     ],
 )
 def test_what_two_edges_leave_open(dihedral, joint, first, second, gap):
@@ -86,7 +87,17 @@ def test_cut_faces_are_wider_by_the_slant():
     """Thickness ÷ cos 60° is twice the thickness."""
     seam = Seam(EdgeRef("a", "B"), EdgeRef("b", "D"), dihedral=120.0)
     pieces = {"a": plate("a", B=Profile(ProfileKind.OUT, 60.0)), "b": plate("b", 8.0)}
-    assert mate_of(seam, pieces).faces == pytest.approx((12.0, 8.0))
+    mate = mate_of(seam, pieces)
+    assert mate.faces == pytest.approx((12.0, 8.0))
+    assert [s.value for s in mate.reckon().steps][-2:] == pytest.approx([12.0, 8.0])
+
+
+@pytest.mark.parametrize("dihedral", [0.5, 180.5])
+def test_a_mitre_is_between_a_fold_and_a_flat(dihedral):
+    assert mitre(180.0).results["bevel"] == 0.0
+    assert mitre(1.0).results["bevel"] == 89.5
+    with pytest.raises(InputError, match="dihedral"):
+        mitre(dihedral)
 
 
 @pytest.mark.parametrize("kind", list(ProfileKind))

@@ -194,3 +194,30 @@ def test_a_notch_is_offered_as_a_dart_and_a_point_is_not():
         match_marks=((72.5, -25.0), (77.5, -25.0)),
     )
     assert [p.seam for p in propose_seams((out, other))] == []
+
+
+def test_an_ornament_whose_sides_are_all_alike_is_not_joined_to_itself():
+    turn = np.radians(np.arange(0, 360, 60))
+    corners = np.column_stack((80 * np.cos(turn), 80 * np.sin(turn)))
+    rosette = Piece(
+        "r",
+        "shin rosette",
+        Shape.make(corners),
+        edges=edges_between([(x, y) for x, y in corners.tolist()]),
+    )
+    found = [p.seam for p in propose_seams((rosette, bowed("a"), hollow("b")))]
+    assert [
+        (s.first.piece, s.second.piece) for s in found if "r" in (s.first.piece, s.second.piece)
+    ] == []
+    assert ("a", "b") in [(s.first.piece, s.second.piece) for s in found]
+
+
+@pytest.mark.parametrize("longer", [1.0, 1.005])
+def test_one_bowed_edge_is_enough_to_say_something(longer):
+    """Only where both are straight must lengths be the same, and does the score fall for it."""
+    chord = 100.0 * longer
+    a = replace(bowed("a", rise=1.0), match_marks=((50.0, -1.0),))
+    b = replace(hollow("b", chord=chord, rise=1.8), match_marks=((chord / 2, 69.2),))
+    best = offered(a, b)["A", "C"]
+    assert best.reason.endswith("lie against each other, marks meet")
+    assert best.score > 1.2

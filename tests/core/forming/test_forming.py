@@ -163,6 +163,26 @@ def test_a_groove_closes_and_takes_no_length():
     assert np.linalg.norm(a - b) == pytest.approx(0, abs=1e-6)
 
 
+@pytest.mark.parametrize(("front", "foot"), [(False, 7.0), (True, 3.0)])
+@pytest.mark.parametrize("angle", [60.0, 90.0, -40.0])
+def test_a_groove_turns_about_its_foot(front, foot, angle):
+    """The skin of 3 mm is left on the other face of 10 mm; nothing changes its distance from it."""
+    piece = replace(
+        bent((150, Crease(angle, skin=3.0, front=front)), kind=LineKind.UNDERCUT), thickness=10.0
+    )
+    shaping, place = shaping_of(piece), own_place(piece, 0.5)
+    heights = np.array([foot, foot, 0.0 if front else 10.0])
+    near, far, face = shaping.space(
+        np.array([[150.0, 40], [230.0, 40], [230.0, 40]]), heights, place
+    )
+    still = shaping.space(np.array([[100.0, 40.0]]), np.array([foot]), place)[0]
+    assert near == pytest.approx([150.0, 40.0, foot], abs=1e-6)
+    turn = math.radians(angle)
+    assert far - near == pytest.approx([80 * math.cos(turn), 0.0, -80 * math.sin(turn)], abs=1e-6)
+    assert np.linalg.norm(face - far) == pytest.approx(abs(heights[2] - foot), abs=1e-6)
+    assert still == pytest.approx([100.0, 40.0, foot], abs=1e-6)
+
+
 def test_a_dish_keeps_its_area_and_its_rim():
     """Area of a cap π(a² + h²) (Archimedes, On the Sphere and Cylinder I.42)."""
     disc = Shape.make(circle((0, 0), 80.0))

@@ -151,6 +151,11 @@ def test_a_wrap_is_as_long_as_the_edge_and_as_wide_as_the_stack():
     long = cuts_of(piece("b", rectangle(600, 300), build=Build(wrap=Wrap())))[-1]
     assert long.outer.width == pytest.approx((1800 - 2.5) / 2)
     assert long.piece.count == 2
+    assert "in 2 lengths" in long.notes
+    both = cuts_of(
+        piece("b", rectangle(600, 300), build=Build(wrap=Wrap()), hand=Hand.PAIR, count=3)
+    )
+    assert (both[-1].piece.count, both[-1].piece.hand) == (12, Hand.NONE)
 
 
 def test_covers_come_over_the_edge():
@@ -171,6 +176,12 @@ def test_shaped_lengths_follow_edges():
     (length,) = cut_lengths(piece(build=build, hand=Hand.PAIR, count=2))
     assert (length.length, length.count) == (pytest.approx(200), 2)
     assert length.words == "10 mm half-round, halved"
+    (odd,) = cut_lengths(piece(build=build, count=3))
+    assert odd.count == 2  # one and a half are two
+    whole = Build(trims=(Trim("B", TrimKind.HALF, 8, trenched=True),))
+    (each,) = cut_lengths(piece(build=whole, count=3))
+    assert (each.count, each.length) == (3, pytest.approx(100))
+    assert each.words == "8 mm half-round, trenched"
 
 
 def test_a_split_sheet_is_cut_half_as_often():

@@ -207,6 +207,9 @@ def test_blades_and_rounds_are_pulled_by_their_width():
     assert blade.width == 14
     rounded = pulled_edge(plate(), Profile(ProfileKind.ROUND, width=2), (-40, 6))
     assert rounded.width == 6  # no rounder than the foam is thick
+    for kind in (ProfileKind.BLADE, ProfileKind.ROUND):
+        assert pulled_edge(plate(), Profile(kind, width=2), (-2.3, 6)).width == 2.5
+        assert pulled_edge(plate(), Profile(kind, width=2), (3.0, 6)).width == 0.5
 
 
 def grooved(crease, kind=LineKind.UNDERCUT):
@@ -237,6 +240,10 @@ def test_a_groove_is_pulled_by_its_wall_and_its_foot():
     assert deeper.skin == 1.0
     front = grooved(Crease(90, skin=2.0, front=True))
     assert pulled_groove(front, 0, HandleKind.GROOVE_FOOT, (0.0, 4.0)).lines[0].crease.skin == 4.0
+    assert pulled_groove(front, 0, HandleKind.GROOVE_FOOT, (0.0, -3.0)).lines[0].crease.skin == 0.0
+    assert pulled_groove(front, 0, HandleKind.GROOVE_FOOT, (0.0, 12.0)).lines[0].crease.skin == 9.5
+    assert pulled_groove(front, 0, HandleKind.GROOVE_WALL, (0.1, 10)).lines[0].crease.angle == 5.0
+    assert pulled_groove(front, 0, HandleKind.GROOVE_WALL, (90, 10)).lines[0].crease.angle == 160.0
     assert pulled_groove(grooved(None), 0, HandleKind.GROOVE_WALL, (1, 1)).lines[0].crease is None
 
 

@@ -24,7 +24,7 @@ from ivory_quilt.core.pattern.build import (
 from ivory_quilt.core.pattern.piece import Crease, LineKind, Piece, PieceLine
 from ivory_quilt.core.stacks.cut import CutContext
 from ivory_quilt.core.stacks.layering import cuts_of
-from ivory_quilt.core.stacks.solid import solid_of
+from ivory_quilt.core.stacks.solid import Solid, solid_of
 from ivory_quilt.demo.suit import demo_project
 
 ALONE = CutContext()
@@ -166,3 +166,14 @@ def test_every_piece_of_the_demo_has_a_solid(piece):
     assert np.isfinite(solid.normals).all()
     assert volume(solid.corners) > 0
     assert solid.reach > 5
+
+
+def test_a_solids_middle_and_reach_are_those_of_its_box():
+    flat = Piece("p", "plate", rectangle(300, 80), thickness=40.0)
+    solid = solid_of(flat, CutContext())
+    assert solid.middle == pytest.approx([150.0, 40.0, 20.0])
+    assert solid.reach == pytest.approx(math.sqrt(300**2 + 80**2 + 40**2) / 2)
+    assert solid.thickness == (40.0,)
+    nothing = Solid(np.zeros((0, 3, 3)), np.zeros((0, 3, 3)), np.zeros(0, dtype=np.int32), (), ())
+    assert nothing.middle.tolist() == [0.0, 0.0, 0.0]
+    assert nothing.reach == 1.0

@@ -62,7 +62,6 @@ class Dome:
         turn = 2 * np.arcsin(np.clip(away / (2 * sphere), 0.0, 1.0))
         radius = self.inner + place.lift + heights
         share = radius * np.sin(turn) / np.maximum(away, 1e-9)
-        share = np.where(away < 1e-9, radius / sphere, share)
         flat = self.frame.out_of(local * share[:, None])
         return np.column_stack((flat, radius * np.cos(turn) - self.inner))
 
