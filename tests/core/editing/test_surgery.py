@@ -150,6 +150,27 @@ def test_taking_in_shortens_one_edge_only():
 # Larger and smaller
 
 
+@pytest.mark.parametrize(
+    ("mouth", "width", "said"),
+    [
+        ((50.0, -4.5), 10.0, ""),
+        ((50.0, -5.5), 10.0, "from edge to edge"),
+        ((50.0, 0.0), 0.3, ""),
+        ((50.0, 0.0), 0.1, "0.1 mm"),
+        ((50.0, 0.0), 60.0, ""),
+        ((50.0, 0.0), 80.0, "80 mm"),  # more than a quarter of the outline
+    ],
+)
+def test_what_can_be_taken_in(mouth, width, said):
+    piece = Piece("p", "plate", rectangle(100.0, 55.0))
+    if said:
+        with pytest.raises(InputError, match=said):
+            taken_in(piece, mouth, (50.0, 55.0), width)
+        return
+    made = taken_in(piece, mouth, (50.0, 55.0), width)
+    assert piece.shape.area - made.shape.area == pytest.approx(width * 55 / 2, rel=0.01)
+
+
 def test_stretch_and_offset():
     wide = stretched(PLATE, 1.1, 1.0)
     assert (wide.shape.width, wide.shape.height) == pytest.approx((132, 40))

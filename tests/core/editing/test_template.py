@@ -45,6 +45,13 @@ def test_a_short_stroke_is_no_centre_line(length, found):
     assert (centre_of(piece) is not None) == found
 
 
+def test_a_centre_line_goes_from_its_first_point_to_its_last():
+    piece = centred(rectangle(100.0, 60.0))
+    bent = np.array([[50.0, 0.0], [50.0, 4.0], [50.0, 60.0]])
+    line = replace(piece.lines[0], points=bent)
+    assert centre_of(replace(piece, lines=(line,))) is not None
+
+
 def test_only_a_centre_line_is_one():
     piece = centred(rectangle(100.0, 60.0))
     other = replace(piece, lines=(replace(piece.lines[0], kind=LineKind.SCORE),))

@@ -108,6 +108,7 @@ def test_a_bends_section_turns_by_its_angle():
     ("form", "shape"),
     [
         (Form(FormKind.ROLLED, Given.RADIUS, 90), None),
+        (Form(FormKind.ROLLED, Given.RADIUS, 700), None),
         (Form(FormKind.ROLLED, Given.ANGLE, 120), None),
         (Form(FormKind.CONE, Given.RADIUS, 70, 80), None),
         (Form(FormKind.DISHED, Given.HEIGHT, 25), rectangle(140, 140)),
@@ -123,6 +124,13 @@ def test_an_end_that_is_pulled_comes_where_the_hand_is(form, shape, more):
     at = form_section(found, ALONE).handles[0].at
     assert math.dist(at, goal) < 2.0
     assert found.build.form.value == pytest.approx(wanted.value, rel=0.06)
+
+
+def test_a_folds_section_has_its_corner():
+    """The skin of 2 mm folds under the line; the outer face turns there and nowhere beside it."""
+    (band,) = form_section(grooved(Crease(90, skin=2.0)), ALONE).bands
+    corner = np.hypot(band.outline[:, 0], band.outline[:, 1] - 10.0)
+    assert corner.min() < 0.01
 
 
 def test_a_fold_is_pulled_to_its_angle():
@@ -279,3 +287,7 @@ def test_a_layers_end_is_pulled_in_out_and_by_steps():
     )
     second = pulled_layer(steps, 2, cuts_of(steps), (120.0, 11.0)).build.layers[1]
     assert (second.size, second.by) == (LayerSize.STEPPED, 20)
+    level = pulled_layer(steps, 2, cuts_of(steps), (140.0, 11.0)).build.layers[1]
+    assert (level.size, level.by) == (LayerSize.SAME, 0)
+    handles = stack_section(piece, cuts).handles
+    assert [(h.at, h.kind) for h in handles] == [((140.0, 8.0), HandleKind.INSET)]
