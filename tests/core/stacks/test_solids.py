@@ -189,7 +189,7 @@ def test_a_hole_goes_through_a_bowl():
     assert gap(solid.corners) < 0.01 * HOLED.area
 
 
-def test_a_curved_face_is_shaded_as_one_and_a_fold_is_not():
+def test_a_curved_face_is_shaded_as_one():
     solid = solid_of(plate(Build(form=RING)), ALONE)
     radius = 300 / (2 * math.pi)
     outwards = solid.corners - np.array([100.0, 0.0, -radius])
@@ -201,16 +201,3 @@ def test_a_curved_face_is_shaded_as_one_and_a_fold_is_not():
     along = (solid.normals * outwards).sum(axis=2) / away
     # Rims are seen from one side only; the middle of the sheet is as round as its body.
     assert np.median(along[inside]) == pytest.approx(1.0, abs=2e-4)
-    line = PieceLine(LineKind.UNDERCUT, np.array([[100.0, 0.0], [100.0, 80.0]]), Crease(90, skin=1))
-    folded = solid_of(replace(plate(thickness=8.0), lines=(line,)), ALONE)
-    a, b, c = (folded.corners[:, k] for k in range(3))
-    large = np.linalg.norm(np.cross(b - a, c - a), axis=1) > 1
-    outer = (
-        large
-        & (folded.corners[..., 2].max(axis=1) > 7.9)
-        & (np.ptp(folded.corners[..., 1], axis=1) > 1)
-    )
-    # Both flanks and the stretched skin between them turn by 45° each: none is shaded as one.
-    normals = folded.normals[outer]
-    assert len(normals) >= 6
-    assert np.ptp(normals, axis=1).max() < 0.02
