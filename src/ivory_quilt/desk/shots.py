@@ -129,13 +129,13 @@ def laying() -> dict[str, Callable[[DeskWindow], object]]:
         table.parts[largest].setSelected(True)
 
     def lay_far(window: DeskWindow) -> None:
+        window.palette_panel.put_away()
         window.go("lay")
         lay_station(window).table.drawing.finish()
         lay_station(window).explaining.finish()
         window.fit()
 
     def dark(window: DeskWindow) -> None:
-        window.palette_panel.put_away()
         lay_station(window).table.scene().clearSelection()
         window.toggle_theme()
         lay_far(window)
