@@ -47,6 +47,8 @@ class GuidePanel(Panel):
         self.list = QListWidget()
         self.list.setAccessibleName("chapters")
         self.list.setFixedWidth(220)
+        self.list.setWordWrap(True)
+        self.list.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self.list.currentItemChanged.connect(lambda *_: self._show())
         self.page = QTextBrowser()
         self.page.setAccessibleName("the chapter's text")
