@@ -201,3 +201,10 @@ def test_a_curved_face_is_shaded_as_one():
     along = (solid.normals * outwards).sum(axis=2) / away
     # Rims are seen from one side only; the middle of the sheet is as round as its body.
     assert np.median(along[inside]) == pytest.approx(1.0, abs=2e-4)
+
+
+def test_a_fold_is_not_shaded_as_one():
+    """Both flanks of the outer face turn by 45° from the skin between them, inside by 90°."""
+    line = PieceLine(LineKind.UNDERCUT, np.array([[100.0, 0.0], [100.0, 80.0]]), Crease(90, skin=1))
+    folded = solid_of(replace(plate(thickness=8.0), lines=(line,)), ALONE)
+    assert np.ptp(folded.normals, axis=1).max() < 0.02

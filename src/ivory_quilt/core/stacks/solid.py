@@ -271,7 +271,10 @@ def _size(corners: Array) -> Array:
 
 
 def _normals(corners: Array, *, even: bool) -> Array:
-    """Return unit normals at all corners; those of an even face are shared where it is smooth."""
+    """Return unit normals at all corners; those of an even face are shared where it is smooth.
+
+    A corner shares with the triangles that meet there and turn from its own by less than a crease.
+    """
     flat = np.cross(corners[:, 1] - corners[:, 0], corners[:, 2] - corners[:, 0])
     length = np.linalg.norm(flat, axis=1)
     unit = flat / np.maximum(length, 1e-12)[:, None]
@@ -279,11 +282,16 @@ def _normals(corners: Array, *, even: bool) -> Array:
     if not even:
         return own
     keys = np.round(corners.reshape(-1, 3), 3)
-    _, which = np.unique(keys, axis=0, return_inverse=True)
+    _, which, met = np.unique(keys, axis=0, return_inverse=True, return_counts=True)
     which = which.ravel()
-    total = np.zeros((int(which.max()) + 1, 3))
-    np.add.at(total, which, np.repeat(flat, 3, axis=0))
-    shared = total[which].reshape(-1, 3, 3)
-    shared = shared / np.maximum(np.linalg.norm(shared, axis=2), 1e-12)[..., None]
-    good = (shared * own).sum(axis=2) > SMOOTH
-    return np.where(good[..., None], shared, own)
+    order = np.argsort(which, kind="stable")
+    # Every pair of corners that lie in one place: the first of each, and all it meets.
+    counts = met[which[order]]
+    starts = np.repeat((np.cumsum(met) - met)[which[order]], counts)
+    step = np.arange(len(starts)) - np.repeat(np.cumsum(counts) - counts, counts)
+    mine, theirs = np.repeat(order, counts), order[starts + step]
+    smooth = (unit[mine // 3] * unit[theirs // 3]).sum(axis=1) > SMOOTH
+    total = np.zeros((len(which), 3))
+    np.add.at(total, mine[smooth], flat[theirs[smooth] // 3])
+    shared = total / np.maximum(np.linalg.norm(total, axis=1), 1e-12)[:, None]
+    return np.where(np.any(total, axis=1)[:, None], shared, own.reshape(-1, 3)).reshape(-1, 3, 3)
