@@ -145,7 +145,7 @@ def code(path: Path) -> list[tuple[str, int, Path]]:
 
 
 def _lines_of_code(text: str) -> dict[int, list[ast.expr]]:
-    """Return the lines within functions, but for assertions, each with the annotations there."""
+    """Return the lines of functions' bodies, but for assertions, with the annotations there."""
     tree = ast.parse(text)
     allowed: dict[int, list[ast.expr]] = {}
     for function in ast.walk(tree):
@@ -153,7 +153,7 @@ def _lines_of_code(text: str) -> dict[int, list[ast.expr]]:
             notes = [a.annotation for a in ast.walk(function.args) if isinstance(a, ast.arg)]
             notes += [n.annotation for n in ast.walk(function) if isinstance(n, ast.AnnAssign)]
             notes += [function.returns]
-            for row in range(function.lineno, (function.end_lineno or 0) + 1):
+            for row in range(function.body[0].lineno, (function.end_lineno or 0) + 1):
                 allowed.setdefault(row, []).extend(n for n in notes if n is not None)
     for node in ast.walk(tree):
         if isinstance(node, ast.Assert):

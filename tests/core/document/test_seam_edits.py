@@ -137,6 +137,8 @@ def test_seams_that_another_thickness_changes_are_told(wider, told):
     assert [s for s, _, _ in found] == [project.seams[0]] * told
     assert all(was.difference - now.difference == pytest.approx(wider) for _, was, now in found)
     assert joined_by_thickness(project, "c", cut, other) == ()
+    third = cut | {"c": plate("c", 101.0)}
+    assert [s for s, _, _ in joined_by_thickness(project, "c", cut, third)] == [project.seams[1]]
     assert joined_by_thickness(project, "a", cut, {}) == ()
 
 

@@ -74,6 +74,11 @@ def test_what_is_too_unlikely_is_not_offered():
     assert ("A", "C") not in offered(bowed("a"), longer)
 
 
+def test_how_far_apart_lengths_are_is_said():
+    pair = (bowed("a"), hollow("b", chord=100.8, rise=12.096))
+    assert offered(*pair)["A", "C"].reason.startswith("lengths within 0.8 %")
+
+
 def test_left_and_right_do_not_meet_and_what_is_cut_none_times_is_no_piece():
     left, right = bowed("a", hand=Hand.LEFT), hollow("b", hand=Hand.RIGHT)
     assert offered(left, right) == {}

@@ -39,6 +39,12 @@ def test_only_a_fold_line_on_the_outline_says_otherwise(kind, points, fold):
     assert ends(fold_edge(with_line(kind, *points))) == fold
 
 
+@pytest.mark.parametrize(("long", "found"), [(0.8, False), (1.4, True)])
+def test_a_stroke_of_a_millimetre_is_no_fold(long, found):
+    edge = fold_edge(with_line(LineKind.FOLD, (30, 0), (30 + long, 0)))
+    assert (edge.start[1] == edge.stop[1]) == found
+
+
 def test_round_pieces_have_no_fold():
     turn = np.linspace(0, 2 * np.pi, 60, endpoint=False)
     disc = Shape.make(np.column_stack((50 * np.cos(turn), 50 * np.sin(turn))))

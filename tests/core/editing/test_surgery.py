@@ -1,6 +1,7 @@
 """Parting, strips, darts, taking in, stretching and offsetting; the tracing rule."""
 
 import math
+from contextlib import nullcontext
 from dataclasses import replace
 
 import numpy as np
@@ -157,8 +158,8 @@ def test_taking_in_shortens_one_edge_only():
         ((50.0, -5.5), 10.0, "from edge to edge"),
         ((50.0, 0.0), 0.3, ""),
         ((50.0, 0.0), 0.1, "0.1 mm"),
-        ((50.0, 0.0), 60.0, ""),
-        ((50.0, 0.0), 80.0, "80 mm"),  # more than a quarter of the outline
+        ((50.0, 0.0), 50.0, ""),
+        ((50.0, 0.0), 70.0, "70 mm"),  # it would fold by more than 60°
     ],
 )
 def test_what_can_be_taken_in(mouth, width, said):
@@ -169,6 +170,15 @@ def test_what_can_be_taken_in(mouth, width, said):
         return
     made = taken_in(piece, mouth, (50.0, 55.0), width)
     assert piece.shape.area - made.shape.area == pytest.approx(width * 55 / 2, rel=0.01)
+
+
+@pytest.mark.parametrize(("width", "goes"), [(90.0, True), (97.0, False)])
+def test_no_more_is_taken_in_than_a_quarter_of_the_outline(width, goes):
+    """Of 380 mm, 95; the fold itself stays below 60°."""
+    piece = Piece("p", "plate", rectangle(100.0, 90.0))
+    assert 2 * math.degrees(math.atan(width / 2 / 90)) < 60
+    with nullcontext() if goes else pytest.raises(InputError, match="97 mm"):
+        taken_in(piece, (50.0, 0.0), (50.0, 90.0), width)
 
 
 def test_stretch_and_offset():

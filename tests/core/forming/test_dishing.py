@@ -2,15 +2,17 @@
 
 import math
 
+import numpy as np
 import pytest
 
 from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.forming.book import FoamBook, density_of
 from ivory_quilt.core.forming.dishing import Remedy, dishing, gore_strain
-from ivory_quilt.core.forming.forms import in_other_words
+from ivory_quilt.core.forming.forms import in_other_words, own_place, shaping_of
 from ivory_quilt.core.geometry.curves import circle
 from ivory_quilt.core.geometry.shape import Shape, rectangle
-from ivory_quilt.core.pattern.build import Form, FormKind, Given
+from ivory_quilt.core.pattern.build import Build, Form, FormKind, Given
+from ivory_quilt.core.pattern.piece import Piece
 
 
 def excess(angle, limit):
@@ -145,3 +147,12 @@ def test_a_form_given_another_way_keeps_its_size(form, given, wanted):
     """2πr; arc ÷ radius; sagitta: a bowl 100 mm across and 10 high has a radius of 130 mm."""
     shape = BOWL if form.kind is FormKind.DISHED else BAND
     assert in_other_words(form, given, shape) == pytest.approx(wanted, abs=0.06)
+
+
+def test_a_place_of_the_blank_is_turned_as_far_as_its_ring_keeps_its_area():
+    """On a sphere of radius R a ring of the blank at 2 R sin(θ ÷ 2) comes to θ from the pole."""
+    piece = Piece("p", "bowl", BOWL, build=Build(form=Form(FormKind.DISHED, Given.RADIUS, 60.0)))
+    shaping, place = shaping_of(piece), own_place(piece, 0.5)
+    radius = shaping.sphere(place)
+    places = np.array([[0.0, 0.0], [2 * radius * math.sin(math.radians(20)), 0.0]])
+    assert shaping.turn(places, place) == pytest.approx([0.0, math.radians(40)])

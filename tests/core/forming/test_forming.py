@@ -219,6 +219,16 @@ def test_shrink_goes_by_the_sheets_direction_where_it_is_kept():
     kept = replace(plate, turn=Turn.DIRECTION, lines=(grain,))
     upright, _ = before_heat(kept, book)
     assert (upright.shape.width, upright.shape.height) == pytest.approx((100 / 0.98, 50 / 0.96))
+    # An arrow is as long as it is drawn, and without one the sheet runs to the right.
+    bent = replace(grain, points=np.array([[50.0, 5.0], [51.0, 6.0], [50.0, 45.0]]))
+    again, told = before_heat(replace(kept, lines=(bent,)), book)
+    assert again.shape == upright.shape
+    assert [(c.why, round(c.amount, 3)) for c in told] == [
+        ("heat shrinks it by 4 % along the sheet", round(50 / 0.96 - 50, 3)),
+        ("heat shrinks it by 2 % across the sheet", round(100 / 0.98 - 100, 3)),
+    ]
+    level, _ = before_heat(replace(kept, lines=()), book)
+    assert (level.shape.width, level.shape.height) == pytest.approx((100 / 0.96, 50 / 0.98))
 
 
 FORMS = st.one_of(

@@ -120,3 +120,10 @@ def test_ways_are_of_the_shops_own_foam():
     assert [w.layers for w in ways_for(start, "p", 10.0)] == [(6.0, 4.0)]
     with pytest.raises(InputError, match="none of 'tile'"):
         ways_for(plan(replace(PLATE, material="tile")), "p", 10.0)
+
+
+def test_who_does_not_say_otherwise_wants_to_know():
+    start = plan(PLATE)
+    assert cost_of(start.project, start.stock, time.monotonic).cost == 10
+    halved = cost_of_size(start.project, ["p"], 0.0005, start.stock, time.monotonic)
+    assert halved.ledger.part_area == pytest.approx(60_000 * 0.0005**2)

@@ -427,6 +427,11 @@ def test_another_thickness_shows_what_it_does():
     assert change.project.piece("toe").thickness == 2
     flat = in_thickness(plan, "b", 4.0)
     assert flat.edges == ()
+    # What is told is told of the piece itself, not of what lies on it.
+    layered = Build(form=rolled(45), layers=(Layer(2.0, size=LayerSize.INSET, by=10),))
+    stacked = derive(Project(pieces=(replace(cover, build=layered),)), stock(2, 4, 6))
+    assert in_thickness(stacked, "toe", 2.0).width == pytest.approx((before, after))
+    assert in_thickness(stacked, "toe", 3.9).edges[0].before == pytest.approx(before)
     outside = Form(FormKind.ROLLED, Given.ANGLE, 350, face=Face.OUTER)
     tight = piece("t", rectangle(30, 40), 4, Build(form=outside))
     with pytest.raises(InputError, match="20 mm"):
@@ -450,7 +455,9 @@ def test_a_coupon_says_whether_the_book_is_wrong():
     spread = np.std([2.2, 2.0, 1.8, 2.1, 1.9], ddof=1) / math.sqrt(5)
     assert strips.result.low == pytest.approx(2 - 2.776 * spread, abs=1e-3)
     assert "differs" in coupon_sentence(strips, FoamBook(shrink_along=0.5))
-    assert "may be right" in coupon_sentence(strips, FoamBook(shrink_along=1.95))
+    assert coupon_sentence(strips, FoamBook(shrink_along=1.95)) == (
+        "2 % (1.8 to 2.2 %, 95 %): the book's 1.95 % may be right."
+    )
     assert with_coupon(FoamBook(), strips).shrink_along == pytest.approx(2.0)
     back = Coupon("eva", CouponKind.SPRINGBACK, "", (90, 90), (81, 81.2))
     assert with_coupon(FoamBook(), back).springback == pytest.approx(9.889, abs=1e-3)

@@ -133,6 +133,61 @@ def test_a_folds_section_has_its_corner():
     assert corner.min() < 0.01
 
 
+@pytest.mark.parametrize(
+    ("form", "to", "value"),
+    [
+        (Form(FormKind.ROLLED, Given.ANGLE, 120), (200.0, 0.0), 5.0),
+        (Form(FormKind.ROLLED, Given.ANGLE, 300), (-30.0, 0.0), 355.0),
+        (Form(FormKind.ROLLED, Given.RADIUS, 200), (190.0, 0.0), 500.0),
+        (Form(FormKind.ROLLED, Given.RADIUS, 200), (0.0, -130.0), 80.0),
+        (Form(FormKind.DISHED, Given.HEIGHT, 20), (200.0, 0.0), 1.6),  # 0.02 of 79 mm
+        (Form(FormKind.DISHED, Given.HEIGHT, 60), (0.0, -400.0), 111.0),
+    ],
+)
+def test_a_pull_has_its_limits(form, to, value):
+    """Our choice: 5 to 355° around, a bowl to 1.4 times its radius, 0.4 to 2.5 times as it was."""
+    shape = rectangle(140, 140) if form.kind is FormKind.DISHED else None
+    found = pulled_form(plate(form, shape=shape), ALONE, to).build.form
+    assert (found.kind, found.given) == (form.kind, form.given)
+    assert found.value == pytest.approx(value, abs=0.6)
+
+
+@pytest.mark.parametrize(("to", "angle"), [((-150.0, -60.0), 150), ((-150.0, 60.0), -150)])
+def test_a_fold_closes_no_further_than_150_degrees(to, angle):
+    found = pulled_form(folded(20.0), ALONE, to).lines[0].crease.angle
+    assert found == pytest.approx(angle, abs=0.6)
+
+
+def test_small_numbers_are_pulled_by_tenths():
+    form = Form(FormKind.DISHED, Given.HEIGHT, 8)
+    piece = plate(form, shape=rectangle(140, 140))
+    wanted = replace(piece, build=Build(form=replace(form, value=9.3)))
+    goal = form_section(wanted, ALONE).handles[0].at
+    assert pulled_form(piece, ALONE, goal).build.form.value == pytest.approx(9.3, abs=0.11)
+
+
+def test_what_has_nothing_to_bend_is_not_pullable():
+    crease = Crease(60.0)
+    scored = PieceLine(LineKind.SCORE, np.array([[150.0, 0.0], [150.0, 80.0]]), crease)
+    bent = plate(Form(FormKind.BENT))
+    assert not pullable(replace(bent, lines=(scored,)))
+    assert pullable(replace(bent, lines=(replace(scored, kind=LineKind.FOLD),)))
+    still = replace(scored, kind=LineKind.FOLD, crease=replace(crease, folds=False))
+    assert not pullable(replace(bent, lines=(still,)))
+    assert not pullable(replace(bent, lines=(replace(scored, kind=LineKind.FOLD, crease=None),)))
+    assert not pullable(plate())
+
+
+def test_a_sections_bands_are_named():
+    piece = plate(Form(FormKind.ROLLED, Given.RADIUS, 90), layers=(Layer(4.0), Layer(2.0)))
+    bands = form_section(piece, ALONE).bands
+    assert [(b.name, b.thickness) for b in bands] == [
+        ("the piece", 6.0),
+        ("layer 1", 4.0),
+        ("layer 2", 2.0),
+    ]
+
+
 def test_a_fold_is_pulled_to_its_angle():
     goal = form_section(folded(100.0), ALONE).handles[0].at
     found = pulled_form(folded(20.0), ALONE, goal)
@@ -289,5 +344,7 @@ def test_a_layers_end_is_pulled_in_out_and_by_steps():
     assert (second.size, second.by) == (LayerSize.STEPPED, 20)
     level = pulled_layer(steps, 2, cuts_of(steps), (140.0, 11.0)).build.layers[1]
     assert (level.size, level.by) == (LayerSize.SAME, 0)
+    small = pulled_layer(steps, 2, cuts_of(steps), (139.0, 11.0)).build.layers[1]
+    assert (small.size, small.by) == (LayerSize.STEPPED, 1)
     handles = stack_section(piece, cuts).handles
     assert [(h.at, h.kind) for h in handles] == [((140.0, 8.0), HandleKind.INSET)]

@@ -5,6 +5,7 @@ from collections.abc import Callable
 from dataclasses import replace
 
 import numpy as np
+from scipy.optimize import minimize_scalar
 from shapely import LineString
 
 from ivory_quilt.core.editing.resize import offset_shape
@@ -21,6 +22,11 @@ from ivory_quilt.core.stacks.layering import layer_places
 from ivory_quilt.core.stacks.section import Band, Handle, HandleKind, Section
 
 SAMPLES = 160
+# How far a form is pulled at once (our choice): degrees around, the height of a bowl as a share of
+# its pattern's radius, a radius or girth times what it was, degrees of a fold.
+AROUND, RISES, TIMES, FOLDS = (5.0, 355.0), (0.02, 1.4), (0.4, 2.5), (-150.0, 150.0)
+TRIED = 61  # values, before the nearest is made truer
+WHOLE = 12.0  # mm or degrees: from here on a hand means whole ones (our choice)
 
 
 def across(piece: Piece, shaping: Shaping) -> AxisFrame:
@@ -142,19 +148,18 @@ def pulled_form(piece: Piece, context: CutContext, to: Point) -> Piece:
     if form.kind is FormKind.BENT:
         return _pulled_bend(piece, context, to)
     if form.given is Given.ANGLE:
-        tried = np.linspace(5, 355, 71)
+        (low, high), size = AROUND, 1.0
     elif form.given is Given.HEIGHT:
-        size = math.sqrt(piece.shape.area / math.pi)
-        tried = np.linspace(0.02, 1.4, 60) * size
+        (low, high), size = RISES, math.sqrt(piece.shape.area / math.pi)
     else:
-        tried = form.value * np.geomspace(0.4, 2.5, 60)
+        (low, high), size = TIMES, form.value
 
     def made(value: float) -> Piece:
         second = form.second * value / form.value if form.kind is FormKind.CONE else form.second
         shaped = replace(form, value=value, second=second)
         return replace(piece, build=replace(piece.build, form=shaped))
 
-    return made(_nearest(piece, made, context, to, tried))
+    return made(_nearest(piece, made, context, to, (low * size, high * size)))
 
 
 def _pulled_bend(piece: Piece, context: CutContext, to: Point) -> Piece:
@@ -167,7 +172,7 @@ def _pulled_bend(piece: Piece, context: CutContext, to: Point) -> Piece:
         bent = replace(line, crease=replace(crease, angle=value))
         return piece.with_line(index, bent)
 
-    return made(_nearest(piece, made, context, to, np.linspace(-150, 150, 61)))
+    return made(_nearest(piece, made, context, to, FOLDS))
 
 
 def _tip(piece: Piece, end: Array, context: CutContext) -> Point:
@@ -179,11 +184,18 @@ def _tip(piece: Piece, end: Array, context: CutContext) -> Point:
 
 
 def _nearest(
-    piece: Piece, made: Callable[[float], Piece], context: CutContext, to: Point, tried: Array
+    piece: Piece,
+    made: Callable[[float], Piece],
+    context: CutContext,
+    to: Point,
+    limits: tuple[float, float],
 ) -> float:
-    """Return the value whose section ends nearest to a place; searched twice, finer again."""
+    """Return the value within limits whose section ends nearest to a place.
 
-    shaping = shaping_of(made(float(tried[len(tried) // 2])))
+    The distance may have several low points: the range is tried first, then the best is made truer.
+    """
+    tried = np.linspace(*limits, TRIED)
+    shaping = shaping_of(made(float(tried[TRIED // 2])))
     end = _chord(piece.shape, across(piece, shaping))[-1:]
 
     def away(value: float) -> float:
@@ -193,9 +205,7 @@ def _nearest(
             return math.inf
         return math.hypot(x - to[0], y - to[1])
 
-    best = float(min(tried.tolist(), key=away))
-    step = abs(float(tried[1] - tried[0])) if tried[0] else best * 0.03
-    step = max(step, 0.03 * abs(best))
-    finer = np.linspace(best - step, best + step, 21)
-    best = float(min(finer.tolist(), key=away))
-    return round(best) if abs(best) > 12 else round(best, 1)
+    near = int(np.argmin([away(value) for value in tried.tolist()]))
+    bounds = (tried[max(near - 1, 0)], tried[min(near + 1, TRIED - 1)])
+    best = float(minimize_scalar(away, bounds=bounds, method="bounded").x)
+    return round(best) if abs(best) > WHOLE else round(best, 1)

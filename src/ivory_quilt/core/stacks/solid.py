@@ -56,16 +56,15 @@ class Solid:
         """The middle of its box."""
         if not len(self.corners):
             return np.zeros(3)
-        flat = self.corners.reshape(-1, 3)
-        return np.asarray((flat.min(axis=0) + flat.max(axis=0)) / 2)
+        low, high = self.corners.min(axis=(0, 1)), self.corners.max(axis=(0, 1))
+        return np.asarray((low + high) / 2)
 
     @property
     def reach(self) -> float:
         """Half the diagonal of its box, mm."""
         if not len(self.corners):
             return 1.0
-        flat = self.corners.reshape(-1, 3)
-        return float(np.linalg.norm(np.ptp(flat, axis=0)) / 2)
+        return float(np.linalg.norm(np.ptp(self.corners, axis=(0, 1))) / 2)
 
 
 def solid_of(piece: Piece, context: CutContext) -> Solid:
