@@ -109,7 +109,7 @@ def test_what_the_book_says_of_foam_that_nobody_has_tried():
 def test_a_book_takes_what_foam_may_be_and_nothing_else(name, low, high):
     for value in (low, high, (low + high) / 2):
         assert getattr(FoamBook(**{name: value}), name) == value
-    for value in (low - 0.004, high + 0.02):
+    for value in (low - 0.0008, high + 0.02):
         with pytest.raises(InputError, match=name.replace("_", " ")):
             FoamBook(**{name: value})
 
