@@ -6,13 +6,14 @@ from dataclasses import replace
 import numpy as np
 import pytest
 
-from ivory_quilt.core.document.darts import as_gores, dish_verdict, with_darts
+from ivory_quilt.core.document.darts import as_gores, darts_in, dish_verdict, with_darts
 from ivory_quilt.core.document.project import (
     KeptLayout,
     Paper,
     Project,
     add_wearer,
     move_part,
+    put_study,
     remove_wearer,
     set_ease,
     set_gap,
@@ -23,17 +24,21 @@ from ivory_quilt.core.document.project import (
 )
 from ivory_quilt.core.document.seam_book import (
     fit_of,
+    join_edges,
     joined_by_thickness,
     joined_groups,
     put_seam,
+    rename_edge,
     seam_changes,
     seam_name,
 )
 from ivory_quilt.core.document.sizing import SizeMethod, size_choices, sized
 from ivory_quilt.core.errors import InputError
+from ivory_quilt.core.forming.dishing import Remedy
 from ivory_quilt.core.geometry.curves import circle
 from ivory_quilt.core.geometry.shape import Pose, Shape, rectangle
 from ivory_quilt.core.measure.fit import Fit, KeyOf
+from ivory_quilt.core.measure.study import Study
 from ivory_quilt.core.measure.wearer import Measure
 from ivory_quilt.core.nesting.job import Placement
 from ivory_quilt.core.pattern.build import Build, Form, FormKind, Given
@@ -237,3 +242,71 @@ def test_wearers_come_and_go():
     assert (first.name, second.name) == ("Lin", "Ola")
     assert first.id != second.id
     assert remove_wearer(project, first.id).wearers == (second,)
+
+
+def test_darts_are_counted_among_other_seams():
+    """Seams to other pieces, of one edge to itself, and of edges that are gone are no darts."""
+    project = Project(pieces=(bowl(66.0), plate("a"), plate("b")))
+    darted = with_darts(project, "w", dish_verdict(project.piece("w"), 0.5, 5.0))
+    count = len(darted.seams)
+    assert {s.first.edge for s in darted.seams} == {f"dart {k + 1}a" for k in range(count)}
+    others = (seam("a", "A", "b", "C"), seam("w", "gone", "w", "A"), seam("w", "A", "w", "A"))
+    mixed = replace(darted, seams=(*others, *darted.seams))
+    verdict = dish_verdict(project.piece("w"), 0.5, 5.0)
+    assert darts_in(mixed, "w").count == count
+    assert darts_in(mixed, "w").width == pytest.approx(count * verdict.dart, rel=0.01)
+
+
+def test_darts_stand_clear_of_corners():
+    """On a square four darts stand in the middles of its sides, never in its corners."""
+    square = Piece(
+        "w",
+        "bowl",
+        rectangle(160.0, 160.0),
+        build=Build(form=Form(FormKind.DISHED, Given.HEIGHT, 70.0)),
+        thickness=6.0,
+    )
+    project = Project(pieces=(square,))
+    verdict = replace(
+        dish_verdict(square, 0.5, 5.0), remedy=Remedy.DARTS, count=4, dart=8.0, depth=400.0
+    )
+    made = with_darts(project, "w", verdict).piece("w").shape
+    for corner in ((0.0, 0.0), (160.0, 0.0), (160.0, 160.0), (0.0, 160.0)):
+        assert np.hypot(*(made.outer - corner).T).min() < 0.01
+    # However deep they should be, a fifth of the way to the middle stays whole.
+    assert np.hypot(*(made.outer - 80.0).T).min() == pytest.approx(0.2 * 80.0, abs=0.6)
+
+
+def test_a_bowl_is_made_of_no_fewer_than_three_gores():
+    project = Project(pieces=(bowl(80.0),))
+    verdict = replace(dish_verdict(project.piece("w"), 0.5, 12.0), count=0)
+    (gore,) = as_gores(project, "w", verdict).pieces
+    assert gore.count == 3
+
+
+def test_a_renamed_edge_keeps_its_seams():
+    project = join_edges(Project(pieces=(plate("a"), plate("b"))), seam("a", "A", "b", "C"))
+    project = join_edges(project, seam("a", "B", "b", "D"))
+    named = rename_edge(project, "a", "A", " foot ")
+    assert [s.first for s in named.seams] == [EdgeRef("a", "foot"), EdgeRef("a", "B")]
+    assert [s.second for s in named.seams] == [EdgeRef("b", "C"), EdgeRef("b", "D")]
+
+
+def test_what_becomes_of_seams_is_said_with_the_first_that_is_lost():
+    pieces = (plate("a"), plate("b"), plate("c"), plate("d"))
+    seams = (seam("a", "A", "b", "C"), seam("a", "C", "c", "A"), seam("a", "B", "d", "D"))
+    project = Project(pieces=pieces, seams=seams)
+    one = sized(project, ["a"], "a", KeyOf.WIDTH, needed(100.0, 112.0), SizeMethod.STRETCH)
+    assert one.seam_words() == (
+        "2 of 2 changed seams fit otherwise: sits now, then does not fit: 12 mm apart."
+    )
+    every = sized(project, "abcd", "a", KeyOf.WIDTH, needed(100.0, 112.0), SizeMethod.STRETCH)
+    assert every.seam_words() == "All 2 seams changed in length still fit as before."
+    none = sized(project, ["b"], "b", KeyOf.HEIGHT, needed(40.0, 44.0), SizeMethod.STRETCH)
+    assert none.seam_words() == "No seam changes its length."
+
+
+def test_a_picture_is_studied_once():
+    first, second = Study("one.png"), Study("two.png")
+    project = put_study(put_study(Project(), first), second)
+    assert put_study(project, first).studies == (second, first)

@@ -226,3 +226,15 @@ def test_one_bowed_edge_is_enough_to_say_something(longer):
     best = offered(a, b)["A", "C"]
     assert best.reason.endswith("lie against each other, marks meet")
     assert best.score > 1.2
+
+
+@pytest.mark.parametrize(("count", "offers"), [(1, False), (2, True), (6, True)])
+def test_a_gore_is_joined_to_its_own_copies(count, offers):
+    y = np.linspace(0.0, 100.0, 31)
+    right = np.column_stack((20 * np.cos(np.pi * y / 200), y))
+    left = right[::-1][1:] * [-1.0, 1.0]
+    shape = Shape.make(np.vstack((right, left)))
+    corners = [(20.0, 0.0), (0.0, 100.0), (-20.0, 0.0)]
+    gore = Piece("g", "crown gore", shape, edges=edges_between(corners), count=count)
+    found = [p.seam for p in propose_seams((gore, bowed("z", chord=300.0)))]
+    assert [(s.first.piece, s.second.piece) for s in found] == [("g", "g")] * offers

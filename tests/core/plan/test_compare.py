@@ -113,6 +113,8 @@ def test_a_size_is_laid_with_its_pieces_scaled():
     smaller = cost_of_size(start.project, ["p"], 0.5, start.stock, time.monotonic)
     areas = [s.ledger.part_area for s in (smaller, same, larger)]
     assert areas == pytest.approx([60_000 * s * s for s in (0.5, 1.0, 1.4)])
+    double = cost_of_size(start.project, ["p"], 2.0, start.stock, time.monotonic)
+    assert double.ledger.part_area == pytest.approx(60_000 * 4)
 
 
 def test_ways_are_of_the_shops_own_foam():

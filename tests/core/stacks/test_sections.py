@@ -324,7 +324,7 @@ def test_a_stacks_section_is_as_thick_as_its_layers():
     assert np.ptp(every[:, 1]) == pytest.approx(6 + 2 * 6)
     widths = [float(np.ptp(b.outline[:, 0])) for b in section.bands]
     assert widths == pytest.approx([300, 280, 270, 280, 270])
-    assert section.measures[0][1] == "18 mm in all"
+    assert section.measures == (((154.0, 3.0), "18 mm in all"),)
     assert len(section.handles) == 4
 
 
