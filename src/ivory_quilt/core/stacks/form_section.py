@@ -5,7 +5,6 @@ from collections.abc import Callable
 from dataclasses import replace
 
 import numpy as np
-from scipy.optimize import minimize_scalar
 from shapely import LineString
 
 from ivory_quilt.core.editing.resize import offset_shape
@@ -194,6 +193,8 @@ def _nearest(
 
     The distance may have several low points: the range is tried first, then the best is made truer.
     """
+    from scipy.optimize import minimize_scalar  # every start would pay for it
+
     tried = np.linspace(*limits, TRIED)
     shaping = shaping_of(made(float(tried[TRIED // 2])))
     end = _chord(piece.shape, across(piece, shaping))[-1:]
