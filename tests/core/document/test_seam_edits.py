@@ -175,26 +175,27 @@ def needed(now, wanted):
     return Fit(Measure("shoe", wanted), now)
 
 
-@pytest.mark.parametrize(("wide", "side", "sign"), [(106.0, "outside", 1), (94.0, "inside", -1)])
+@pytest.mark.parametrize(("wide", "side", "sign"), [(106.4, "outside", 1), (93.6, "inside", -1)])
 def test_an_offset_says_its_side(wide, side, sign):
     project = Project(pieces=(plate("a"),))
     made = sized(project, ["a"], "a", KeyOf.WIDTH, needed(100.0, wide), SizeMethod.OFFSET)
-    assert made.words == f"3 mm {side} the line all around"
-    assert made.amount == pytest.approx(3 * sign, abs=0.01)
+    assert made.words == f"3.2 mm {side} the line all around"
+    assert made.amount == pytest.approx(3.2 * sign, abs=0.01)
 
 
 @pytest.mark.parametrize(("key", "direction"), [(KeyOf.WIDTH, "across"), (KeyOf.HEIGHT, "upwards")])
 def test_a_stretch_says_its_direction(key, direction):
     project = Project(pieces=(plate("a", 100.0, 100.0),))
-    made = sized(project, ["a"], "a", key, needed(100.0, 104.5), SizeMethod.STRETCH)
-    assert made.words == f"stretched {direction} to 104.5 %"
-    assert made.amount == pytest.approx(104.5)
+    made = sized(project, ["a"], "a", key, needed(100.0, 104.56), SizeMethod.STRETCH)
+    assert made.words == f"stretched {direction} to 104.6 %"
+    assert made.amount == pytest.approx(104.56)
 
 
 def test_a_scale_says_a_tenth_of_a_percent():
     project = Project(pieces=(plate("a"),))
     made = sized(project, ["a"], "a", KeyOf.WIDTH, needed(100.0, 103.26), SizeMethod.SCALE)
     assert made.words == "scaled to 103.3 %"
+    assert made.amount == pytest.approx(103.26)
     assert size_choices(needed(100.0, 110.0), 0.02) == pytest.approx((1.078, 1.1, 1.122))
 
 

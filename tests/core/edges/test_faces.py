@@ -254,3 +254,10 @@ def test_two_bevels_along_one_straight_line_leave_a_step():
     assert found.area - foot.area == pytest.approx(100.0, abs=1.0)
     assert [list(p) for p in found.outer.round(6).tolist()].count([50.0, -2.0]) == 1
     assert [50.0, 0.0] in found.outer.round(6).tolist()
+
+
+def test_an_edge_whose_neighbour_is_gone_is_cut_square():
+    first, second = plate("a", 6, B=MEET), plate("b", 6)
+    seam, pieces = joined(first, second, 120)
+    assert knives_of(first, [seam], pieces)[0].angle == pytest.approx(60)
+    assert knives_of(first, [seam], {"a": first}) == ()
