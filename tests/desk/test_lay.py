@@ -311,8 +311,8 @@ def test_a_kept_layout_is_improved_as_one_edit_that_can_be_undone(desk):
     choose(desk, key("a"))
     desk.act("pin")
     unpinned = desk.session.project
-    desk.window.laying.improve(seconds=1.0)
-    assert let_run(lambda: not desk.window.laying.busy, 20)
+    desk.window.laying.improve(seconds=10.0)
+    assert let_run(lambda: not desk.window.laying.busy, 40)
     assert desk.session.undo_label == IMPROVED
     desk.act("undo")
     assert desk.session.project == unpinned
