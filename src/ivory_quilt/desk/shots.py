@@ -20,6 +20,7 @@ from ivory_quilt.desk.stations.lay.presenter import PartKey
 from ivory_quilt.desk.stations.lay.table import Table
 from ivory_quilt.desk.stations.lay.view import LayStation
 from ivory_quilt.desk.stations.measure.figure import BodyFigure
+from ivory_quilt.desk.widgets.panels import Panel
 from ivory_quilt.desk.window import DeskWindow
 from ivory_quilt.files.papers.templates import templates_pdf
 from ivory_quilt.shop.places import Places, use_kernel_cache
@@ -109,7 +110,6 @@ def helping() -> dict[str, Callable[[DeskWindow], object]]:
         window.guide.search.setText("neutral line")
 
     def palette(window: DeskWindow) -> None:
-        window.guide.put_away()
         window.go("lay")
         window.show_palette()
         window.palette_panel.field.setText("lame")
@@ -129,7 +129,6 @@ def laying() -> dict[str, Callable[[DeskWindow], object]]:
         table.parts[largest].setSelected(True)
 
     def lay_far(window: DeskWindow) -> None:
-        window.palette_panel.put_away()
         window.go("lay")
         lay_station(window).table.drawing.finish()
         lay_station(window).explaining.finish()
@@ -244,6 +243,8 @@ def main(arguments: list[str]) -> int:
         window = demo_window(Path(folder))
         settle(window)
         for name, go in views().items():
+            for panel in window.findChildren(Panel):
+                panel.put_away()
             go(window)
             take(window, target / f"{name}.png")
         window.documents.ask_unsaved = lambda: Unsaved.DISCARD

@@ -14,11 +14,11 @@ from ivory_quilt.core.edges.profiles import Knife, knives_of, outline_at
 from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.geometry.shape import Shape, rectangle
 from ivory_quilt.core.geometry.validity import shape_problem
-from ivory_quilt.core.pattern.build import Build, EdgeProfile, Profile, ProfileKind
+from ivory_quilt.core.pattern.build import Profile, ProfileKind
 from ivory_quilt.core.pattern.edges import edges_of
-from ivory_quilt.core.pattern.piece import Piece
 from ivory_quilt.core.pattern.seams import EdgeRef, Joint, Seam
 from ivory_quilt.demo.suit import demo_project
+from tests.core.edges.plates import plate
 from tests.effort import random_cases
 
 ANGLES = st.floats(-60, 60)
@@ -151,11 +151,6 @@ def test_a_face_that_vanishes_says_so():
     )
     with pytest.raises(InputError, match="fall apart"):
         all_round(waist, -3)
-
-
-def plate(ident="a", thickness=6.0, **edges):
-    said = tuple(EdgeProfile(e, p) for e, p in edges.items())
-    return Piece(ident, ident, rectangle(100, 60), thickness=thickness, build=Build(edges=said))
 
 
 IN, OUT = Profile(ProfileKind.IN, 45), Profile(ProfileKind.OUT, 30)

@@ -1,5 +1,6 @@
 """How cut faces come together: what closes, what leaves a step, and the words for it."""
 
+import math
 from dataclasses import replace
 
 import pytest
@@ -8,10 +9,9 @@ from ivory_quilt.core.edges.bevels import flare_offset, mitre, mitre_unequal, un
 from ivory_quilt.core.edges.mating import Mate, mate_of
 from ivory_quilt.core.edges.profiles import from_table, with_kind
 from ivory_quilt.core.errors import InputError
-from ivory_quilt.core.geometry.shape import rectangle
-from ivory_quilt.core.pattern.build import Build, EdgeProfile, Profile, ProfileKind
-from ivory_quilt.core.pattern.piece import Piece
+from ivory_quilt.core.pattern.build import Profile, ProfileKind
 from ivory_quilt.core.pattern.seams import EdgeRef, Joint, Seam
+from tests.core.edges.plates import plate
 
 MATE = Mate(30.0, 30.0, (6.9, 6.9), 0.0, False, 120.0)
 
@@ -50,11 +50,6 @@ def test_cut_faces_may_differ_by_half_a_millimetre(second, flush):
 def test_what_gapes_and_what_has_a_step_are_both_no_good():
     assert not replace(MATE, gap=5.0).good
     assert not replace(MATE, faces=(6.0, 9.0)).good
-
-
-def plate(ident, thickness=6.0, **edges):
-    said = tuple(EdgeProfile(e, p) for e, p in edges.items())
-    return Piece(ident, ident, rectangle(100, 60), thickness=thickness, build=Build(edges=said))
 
 
 @pytest.mark.parametrize(
@@ -129,8 +124,6 @@ def test_no_blade_cuts_beyond_80_degrees(angle, cuts):
 
 def test_unequal_foam_meets_with_equal_faces():
     """Both cut faces are one hypotenuse, t₁ ÷ cos β₁ = t₂ ÷ cos β₂; β₁ + β₂ = 180° − dihedral."""
-    import math
-
     found = unequal_mitre(90.0, 6.0, 10.0)
     assert found.bevel_1 + found.bevel_2 == pytest.approx(90.0)
     # At a right angle the face is the diagonal of 6 by 10.

@@ -103,7 +103,7 @@ def with_darts(project: Project, piece_id: str, verdict: DishVerdict) -> Project
     middle = np.asarray(piece.shape.centroid)
     shaping = shaping_of(piece)
     assert isinstance(shaping, Dome)
-    depth = verdict.depth / max(verdict.depth, shaping.radius) * shaping.radius
+    depth = min(verdict.depth, shaping.radius)
     starts = _clear_of_corners(outline, verdict.count)
     for mouth in outline.places(starts):
         inward = middle - mouth

@@ -34,6 +34,14 @@ def mitre(dihedral: float) -> Reckoning:
     )
 
 
+def butt(dihedral: float) -> float:
+    """Return the bevel, degrees, of an edge that stands on the other's face.
+
+    The other is cut square: at 90°, and at 270° on its far side, so is this one.
+    """
+    return (90.0 if dihedral <= 180 else 270.0) - dihedral
+
+
 @dataclass(frozen=True)
 class UnequalMitre:
     """Two bevels (degrees from square) whose faces are equally long, and that length, mm."""

@@ -4,6 +4,7 @@ import math
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
+from ivory_quilt.core.edges.bevels import butt
 from ivory_quilt.core.edges.profiles import knives_of
 from ivory_quilt.core.pattern.piece import Piece
 from ivory_quilt.core.pattern.seams import EdgeRef, Joint, Seam
@@ -93,13 +94,11 @@ def mate_of(seam: Seam, pieces: Mapping[str, Piece], seams: Sequence[Seam] = ())
         return None
     a = _angle(first, seam.first, seams or (seam,), pieces)
     b = _angle(second, seam.second, seams or (seam,), pieces)
-    butt = seam.joint is Joint.BUTT and not seam.onto_other_hand
-    wanted = 180.0 - seam.dihedral
-    if butt:
-        wanted = 90.0 - seam.dihedral if seam.dihedral <= 180 else 270.0 - seam.dihedral
+    stands = seam.joint is Joint.BUTT and not seam.onto_other_hand
+    wanted = butt(seam.dihedral) if stands else 180.0 - seam.dihedral
     faces = tuple(p.thickness / math.cos(math.radians(k)) for p, k in ((first, a), (second, b)))
-    gap = wanted - a - (0.0 if butt else b)
-    return Mate(a, b, (faces[0], faces[1]), gap, butt, seam.dihedral)
+    gap = wanted - a - (0.0 if stands else b)
+    return Mate(a, b, (faces[0], faces[1]), gap, stands, seam.dihedral)
 
 
 def _angle(piece: Piece, ref: EdgeRef, seams: Sequence[Seam], pieces: Mapping[str, Piece]) -> float:

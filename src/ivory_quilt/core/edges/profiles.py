@@ -8,7 +8,7 @@ from functools import lru_cache
 import numpy as np
 from shapely import line_merge, unary_union
 
-from ivory_quilt.core.edges.bevels import flare, unequal_mitre
+from ivory_quilt.core.edges.bevels import butt, flare, unequal_mitre
 from ivory_quilt.core.edges.faces import offset_faces
 from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.geometry.outline import Outline
@@ -143,8 +143,8 @@ def meeting_angle(
     theirs = mate.build.profile(other.edge)
     if seam.joint is Joint.BUTT and not seam.onto_other_hand:
         if first:
-            angle = 90.0 - seam.dihedral if seam.dihedral <= 180 else 270.0 - seam.dihedral
-            return _cuttable(angle, edge), f"butts against a face at {seam.dihedral:g}°"
+            why = f"butts against a face at {seam.dihedral:g}°"
+            return _cuttable(butt(seam.dihedral), edge), why
         return 0.0, "its neighbour butts against its face: square"
     if theirs.kind not in (ProfileKind.MEET, ProfileKind.SQUARE) and not seam.onto_other_hand:
         set_angle = _knife(mate, other.edge, theirs, (), {}).angle

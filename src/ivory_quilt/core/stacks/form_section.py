@@ -21,9 +21,11 @@ from ivory_quilt.core.stacks.layering import layer_places
 from ivory_quilt.core.stacks.section import Band, Handle, HandleKind, Section
 
 SAMPLES = 160
-# How far a form is pulled at once (our choice): degrees around, the height of a bowl as a share of
-# its pattern's radius, a radius or girth times what it was, degrees of a fold.
-AROUND, RISES, TIMES, FOLDS = (5.0, 355.0), (0.02, 1.4), (0.4, 2.5), (-150.0, 150.0)
+# How far a form is pulled at once (our choice).
+AROUND = (5.0, 355.0)  # degrees
+RISES = (0.02, 1.4)  # height of a bowl, times its pattern's radius
+TIMES = (0.4, 2.5)  # a radius or girth, times what it was
+FOLDS = (-150.0, 150.0)  # degrees
 TRIED = 61  # values, before the nearest is made truer
 WHOLE = 12.0  # mm or degrees: from here on a hand means whole ones (our choice)
 

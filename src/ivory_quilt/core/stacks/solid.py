@@ -277,9 +277,8 @@ def _normals(corners: Array, *, even: bool) -> Array:
     flat = np.cross(corners[:, 1] - corners[:, 0], corners[:, 2] - corners[:, 0])
     length = np.linalg.norm(flat, axis=1)
     unit = flat / np.maximum(length, 1e-12)[:, None]
-    own = np.repeat(unit[:, None], 3, axis=1)
     if not even:
-        return own
+        return np.repeat(unit[:, None], 3, axis=1)
     keys = np.round(corners.reshape(-1, 3), 3)
     _, which, met = np.unique(keys, axis=0, return_inverse=True, return_counts=True)
     which = which.ravel()
@@ -293,4 +292,4 @@ def _normals(corners: Array, *, even: bool) -> Array:
     total = np.zeros((len(which), 3))
     np.add.at(total, mine[smooth], flat[theirs[smooth] // 3])
     shared = total / np.maximum(np.linalg.norm(total, axis=1), 1e-12)[:, None]
-    return np.where(np.any(total, axis=1)[:, None], shared, own.reshape(-1, 3)).reshape(-1, 3, 3)
+    return np.asarray(shared.reshape(-1, 3, 3))
