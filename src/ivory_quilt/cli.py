@@ -6,18 +6,19 @@ nothing is written); 3 stopped before any usable result.
 
 import argparse
 import ctypes
+import io
 import json
 import os
 import signal
 import sys
 import time
 from collections.abc import Callable, Iterator, Sequence
-from contextlib import contextmanager
+from contextlib import contextmanager, suppress
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
 from ivory_quilt import __version__
-from ivory_quilt.core.errors import InputError, QuiltError, Stopped
+from ivory_quilt.core.errors import InputError, QuiltError, Stopped, one_line
 from ivory_quilt.core.reckoning import Reckoning, Value
 from ivory_quilt.core.units import parse_length, parse_money, parse_scalar, show_thickness
 from ivory_quilt.shop.places import places, use_kernel_cache
@@ -32,29 +33,42 @@ LAY_SECONDS = 5.0  # how long `plan` lays each foam that has no layout yet
 
 def main(argv: Sequence[str] | None = None) -> int:
     """Run one command; without one, open the desk."""
+    for stream in (sys.stdout, sys.stderr):
+        if isinstance(stream, io.TextIOWrapper):  # a terminal need not know every sign
+            stream.reconfigure(errors="backslashreplace")
     use_kernel_cache()
     arguments = list(sys.argv[1:] if argv is None else argv)
     options = _parser().parse_args(arguments or ["desk"])
     run: Callable[[argparse.Namespace], int] = options.run
     try:
-        return run(options)
+        status = run(options)
+        sys.stdout.flush()
     except InputError as error:
-        print(f"ivory-quilt: {_one_line(error)}", file=sys.stderr)
-        return WRONG
-    except Stopped as error:
-        print(f"ivory-quilt: {_one_line(error)}", file=sys.stderr)
-        return NOTHING
+        return _refuse(error, WRONG)
     except QuiltError as error:
-        print(f"ivory-quilt: {_one_line(error)}", file=sys.stderr)
-        return NOTHING
+        return _refuse(error, NOTHING)
+    except KeyboardInterrupt:
+        return _refuse(Stopped("stopped before there was anything to keep"), NOTHING)
     except BrokenPipeError:
         # The reader went away; say nothing more to it.
-        os.dup2(os.open(os.devnull, os.O_WRONLY), sys.stdout.fileno())
+        _close_output()
         return DONE
+    except OSError as error:
+        _close_output()
+        return _refuse(InputError("output", f"cannot be written ({error.strerror})"), WRONG)
+    except MemoryError:
+        return _refuse(Stopped("the work needs more memory than there is"), NOTHING)
+    return status
 
 
-def _one_line(error: Exception) -> str:
-    return " ".join(str(error).split())
+def _refuse(error: QuiltError, status: int) -> int:
+    with suppress(OSError):
+        print(f"ivory-quilt: {one_line(str(error))}", file=sys.stderr)
+    return status
+
+
+def _close_output() -> None:
+    os.dup2(os.open(os.devnull, os.O_WRONLY), 1)
 
 
 def _parser() -> argparse.ArgumentParser:
@@ -188,6 +202,7 @@ def _ink(text: str) -> "Ink":
 def _lay(options: argparse.Namespace) -> int:
     from ivory_quilt.core.nesting.engine import Limit, StopSwitch, lay, warm_up
     from ivory_quilt.core.nesting.job import Progress
+    from ivory_quilt.core.nesting.reasons import nothing_fits
     from ivory_quilt.files.atomic import write_atomic
     from ivory_quilt.files.lay_file import encode_fault, encode_result, load_job
 
@@ -215,13 +230,15 @@ def _lay(options: argparse.Namespace) -> int:
         result = lay(
             job, limit=limit, clock=time.monotonic, seed=seed, report=report, switch=switch
         )
-    if job.pieces and not result.placements and switch.stopped:
+    if job.pieces and not result.placements and result.stopped_by == "maker":
         raise Stopped("stopped before any layout was found")
     write_atomic(options.out, encode_result(result))
     if result.faults:
         report_at = options.out.with_suffix(".fault.json")
         write_atomic(report_at, encode_fault(job, seed, result.faults))
         print(f"a layout was refused by the exact check; see {report_at.name}", file=sys.stderr)
+    if result.unplaced and not result.placements:
+        print(f"nothing fits: {nothing_fits(job)}", file=sys.stderr)
     left = f", {len(result.unplaced)} pieces do not fit" if result.unplaced else ""
     print(
         f"cost {result.cost:.2f} (no layout under {result.cost_bound:.2f}), "

@@ -27,6 +27,11 @@ class Stopped(QuiltError):
     """The maker stopped the work before anything usable came of it."""
 
 
+def one_line(text: str) -> str:
+    """Return `text` as one line without control characters, as terminals and files may show it."""
+    return " ".join("".join(c if c.isprintable() else " " for c in text).split())
+
+
 def nearest(name: str, known: Iterable[str]) -> str:
     """Return a "did you mean" clause for a misspelt `name`, or an empty string."""
     found = difflib.get_close_matches(name, list(known), n=1, cutoff=0.6)

@@ -85,12 +85,17 @@ def parse_length(text: str, default: LengthUnit = LengthUnit.MM, *, where: str =
 
 
 def parse_lengths(text: str, *, where: str = "lengths") -> tuple[float, ...]:
-    """Read lengths parted by commas or semicolons, in mm; decimals take a point.
+    """Read lengths parted by semicolons, in mm, or by commas where there is no semicolon.
+
+    With a semicolon a comma is a decimal mark, as makers who write ``12,5; 6`` mean it.
 
     Raises:
         InputError: one of them is not a length, or there is none.
+
+    >>> parse_lengths("12,5; 6")
+    (12.5, 6.0)
     """
-    parts = [t for t in re.split(r"[,;]", text) if t.strip()]
+    parts = [t for t in text.split(";" if ";" in text else ",") if t.strip()]
     if not parts:
         raise InputError(where, "the list is empty", "lengths such as 10, 6, 6, 4")
     return tuple(parse_length(t, where=where) for t in parts)

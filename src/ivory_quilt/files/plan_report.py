@@ -50,7 +50,7 @@ def plan_json(plan: Plan) -> dict[str, Any]:
         "lengths": [
             {
                 "piece": k.piece_id,
-                "edge": k.trim.edge,
+                "edge": k.where,
                 "what": k.words,
                 "count": k.count,
                 "length": round(k.length, 3),
@@ -132,7 +132,7 @@ def plan_text(plan: Plan) -> str:
     )
     rows.append(f"{show_weight(plan.weight)} of parts")
     rows += [
-        f"  {k.count} × {k.length:.0f} mm of {k.words}, along {k.trim.edge} of {k.name}"
+        f"  {k.count} × {k.length:.0f} mm of {k.words}, along {k.where} of {k.name}"
         for k in plan.lengths
     ]
     names = {p.id: p.name for p in plan.project.pieces}

@@ -17,6 +17,7 @@ from ivory_quilt.core.nesting.check import GrowingCheck, check_steps, violations
 from ivory_quilt.core.nesting.construct import LOT
 from ivory_quilt.core.nesting.engine import Limit, StopSwitch, lay
 from ivory_quilt.core.nesting.job import LayJob, PieceSpec, Placement, RollSpec, SheetSpec
+from ivory_quilt.core.nesting.reasons import nothing_fits
 from ivory_quilt.core.nesting.search import THREADS, Search, SearchThread
 from ivory_quilt.core.nesting.summary import summarise
 from tests.effort import random_cases
@@ -358,3 +359,86 @@ def test_a_layout_made_by_hand_is_counted_like_any_other():
     result = summarise(job, placements)
     assert (result.cost, result.density) == (Decimal(8), pytest.approx(5000 / 60000, abs=1e-6))
     assert summarise(job, placements[:1]).unplaced == (("a", 1),)
+
+
+def comb(teeth):
+    """A strip with `teeth` teeth, 10 mm each."""
+    up = [(x, y) for k in range(teeth) for x, y in ((10 * k + 2, 20), (10 * k + 2, 100))]
+    back = [(x + 4, 120 - y) for x, y in up]
+    profile = [p for k in range(teeth) for p in (*up[2 * k : 2 * k + 2], *back[2 * k : 2 * k + 2])]
+    return Shape.make([(10.0 * teeth, 0), (10.0 * teeth, 20), *profile[::-1], (0, 20), (0, 0)])
+
+
+def test_combs_whose_slices_have_thousands_of_stretches():
+    piece = PieceSpec("comb", comb(40), 6, (0.0, 90.0, 180.0, 270.0))
+    job = LayJob((piece,), rolls=(RollSpec("r", 900, 15000, Decimal("0.021")),), gap=2.0)
+    result = run(job, 2)
+    assert not result.unplaced
+    assert violations(job, result.placements) == []
+
+
+@pytest.mark.parametrize(
+    "flaw",
+    [
+        [(100, 100), (101, 100), (101, 101), (100, 101)],  # no wider than the gap
+        [(20, 80), (280, 80), (280, 80.5), (20, 80.5)],  # a scratch
+        [(50, 20), (90, 20), (90, 60), (50, 60)],  # corners of parts come near its corners
+        [(50, 20), (90, 20), (90, 21), (200, 21), (200, 21.5), (90, 21.5), (90, 60), (50, 60)],
+    ],
+)
+def test_parts_keep_off_a_flaw_however_small(flaw):
+    stock = replace(sheet(), defects=(Shape.make(flaw),))
+    diamond = Shape.make([(15, 0), (30, 15), (15, 30), (0, 15)])
+    job = LayJob((PieceSpec("a", diamond, 30),), (stock,), gap=2.0)
+    result = run(job, 3)
+    assert violations(job, result.placements) == []
+    assert len(result.placements) > 20
+    assert result.faults == ()
+
+
+def test_of_a_sheet_that_is_not_there_nothing_is_used():
+    none = sheet(quantity=0, ident="none")
+    piece = PieceSpec("a", rectangle(50, 50), 2)
+    assert run(LayJob((piece,), (none,)), 2).unplaced == (("a", 0), ("a", 1))
+    result = run(LayJob((piece,), (none, sheet())), 2)
+    assert {p.sheet for p in result.placements} == {"s"}
+
+
+@pytest.mark.parametrize(
+    ("stock", "why"),
+    [
+        ((), "no sheet"),
+        ((sheet(quantity=0),), "no sheet"),
+        ((sheet(100, 100),), "misses 's', the nearest, by 400 mm in length and 0 mm in width"),
+        ((sheet(600, 100, margin=49.0),), "by 0 mm in length and 18 mm in width"),
+    ],
+)
+def test_why_nothing_fits(stock, why):
+    assert why in nothing_fits(LayJob((PieceSpec("a", rectangle(500, 20), 1),), stock))
+
+
+@pytest.mark.parametrize(
+    ("make", "field"),
+    [
+        (lambda: LayJob((), (sheet(cost="1e999"),)), "cost"),
+        (lambda: LayJob((), (sheet(cost="NaN"),)), "cost"),
+        (lambda: LayJob((), (sheet(quantity=10**9),)), "quantity"),
+        (lambda: LayJob((), (sheet(1e6),)), "outline"),
+        (lambda: LayJob((), rolls=(RollSpec("r", 900, 2e6),)), "max_length"),
+        (lambda: LayJob((PieceSpec("a", rectangle(2e5, 9)),), (sheet(),)), "outline"),
+        (lambda: LayJob((PieceSpec("a", CROSS, 1, (float("nan"),)),), ()), "rotations"),
+        (lambda: LayJob((PieceSpec("a", CROSS, 1, (0.0,) * 100_000),), ()), "rotations"),
+        (
+            lambda: LayJob(
+                (PieceSpec("a", CROSS, fixed=(Placement("a", 0, "s", 0, Pose(1e300, 0)),)),),
+                (sheet(),),
+            ),
+            "fixed",
+        ),
+    ],
+)
+def test_numbers_beyond_reason_are_refused_by_name(make, field):
+    with pytest.raises(InputError) as refused:
+        make()
+    assert field in refused.value.where
+    assert len(str(refused.value)) < 200

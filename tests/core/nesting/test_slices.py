@@ -36,9 +36,9 @@ def asked(world, members, shape, swap, rise):
     """Return what all questions about one row need, and the row's forbidden stretches."""
     _, box = edges_and_box(shape)
     common = (prepared(shape, swap), box, rise, swap, world.slice_items, members, len(members))
-    low, high = np.zeros(4096), np.zeros(4096)
-    n = whole_slice(*common, low, high)
-    work = (np.zeros(4096), np.zeros(4096), np.zeros((len(members), 3)))
+    low, high = np.zeros(8), np.zeros(8)  # they grow
+    low, high, n = whole_slice(*common, low, high)
+    work = (np.zeros(8), np.zeros(8), np.zeros((len(members), 3)))
     return common, work, list(zip(low[:n].tolist(), high[:n].tolist(), strict=True))
 
 

@@ -51,8 +51,8 @@ from ivory_quilt.core.plan.plan import derive
 from ivory_quilt.core.plan.thickness_change import in_thickness
 from ivory_quilt.core.review.review import review
 from ivory_quilt.core.stacks.cut import CutContext, stack_thickness
-from ivory_quilt.core.stacks.dressing import cut_lengths
 from ivory_quilt.core.stacks.layering import cuts_of
+from ivory_quilt.core.stacks.lengths import cut_lengths
 from ivory_quilt.core.stacks.thickness import ThicknessWay
 from ivory_quilt.core.stock.foam_stock import Foam, Material, ShopStock, sheet
 from tests.parts import parts_of
@@ -182,6 +182,13 @@ def test_shaped_lengths_follow_edges():
     (each,) = cut_lengths(piece(build=whole, count=3))
     assert (each.count, each.length) == (3, pytest.approx(100))
     assert each.words == "8 mm half-round, trenched"
+
+
+def test_equal_layers_step_in_one_after_the_other():
+    """One layer used three times is three layers: each is told by its place, not by what it is."""
+    step = Layer(4, side=LayerSide.OUTER, size=LayerSize.STEPPED, by=5)
+    widths = [c.outer.width for c in cuts_of(piece(build=Build(layers=(step, step, step))))]
+    assert widths == pytest.approx([200, 190, 180, 170])
 
 
 def test_a_split_sheet_is_cut_half_as_often():

@@ -85,6 +85,11 @@ def lay(
         InputError: fixed pieces clash with each other or their sheets.
         LayoutFault: a result failed the exact check.
     """
+    _check_pins(job)
+    # Of what there is none of, nothing can be laid on.
+    there = tuple(s for s in job.sheets if s.quantity != 0)
+    if len(there) < len(job.sheets):
+        job = replace(job, sheets=there)
     run = _Run(job, limit, clock, seed, report, switch or StopSwitch())
     return run.all(start)
 
@@ -99,7 +104,6 @@ class _Run:
         report: Report,
         switch: StopSwitch,
     ) -> None:
-        _check_pins(job)
         self.job, self.limit, self.clock, self.seed = job, limit, clock, seed
         self.report, self.switch = report, switch
         self.start = clock()

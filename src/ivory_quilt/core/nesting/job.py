@@ -8,11 +8,18 @@ from dataclasses import dataclass, field
 from decimal import ROUND_HALF_UP, Decimal
 from functools import cached_property
 
+import numpy as np
+
 from ivory_quilt.core.errors import InputError, nearest
 from ivory_quilt.core.geometry.shape import Pose, Shape, rectangle
 from ivory_quilt.core.geometry.validity import shape_problem
 
 CENT = Decimal("0.01")
+LARGEST = 1e5  # mm that anything reaches: 100 m
+LONGEST_ROLL = 1e6  # mm
+DEAREST = Decimal(10**9)  # of one sheet, or of one mm of a roll
+MOST_SHEETS = 100_000  # of one kind
+MOST_ROTATIONS = 3600  # as free as free
 
 
 @dataclass(frozen=True)
@@ -180,17 +187,26 @@ def _fresh(name: str, seen: set[str], where: str) -> None:
 
 def _check_stock(stock: SheetSpec | RollSpec, where: str) -> None:
     if isinstance(stock, SheetSpec):
-        if stock.quantity is not None and stock.quantity < 0:
-            raise InputError(f"{where}, quantity", f"{stock.quantity}", "0 or more, or null")
+        if stock.quantity is not None and not 0 <= stock.quantity <= MOST_SHEETS:
+            raise InputError(
+                f"{where}, quantity", f"{stock.quantity}", f"0 to {MOST_SHEETS}, or null"
+            )
         cost = stock.cost
     else:
-        if not (0 < stock.width < 1e6 and 0 < stock.max_length < 1e6):
-            raise InputError(where, "width or max_length", "above 0 mm")
+        for name, value, most in (
+            ("width", stock.width, LARGEST),
+            ("max_length", stock.max_length, LONGEST_ROLL),
+        ):
+            if not 0 < value <= most:
+                expected = f"above 0 and at most {most / 1000:g} m"
+                raise InputError(f"{where}, {name}", f"{value:g} mm", expected)
         cost = stock.cost_per_mm
-    if not cost.is_finite() or cost < 0:
-        raise InputError(f"{where}, cost", f"{cost}", "0 or more")
+    if not cost.is_finite() or not 0 <= cost <= DEAREST:
+        raise InputError(f"{where}, cost", f"{cost}"[:40], f"0 to {DEAREST}")
     if not 0 <= stock.margin < 1e5:
         raise InputError(f"{where}, margin", f"{stock.margin:g}", "0 or more")
+    if isinstance(stock, SheetSpec):
+        _small_enough(stock.shape, f"{where}, outline")
     if problem := shape_problem(stock.shape):
         raise InputError(f"{where}, outline", problem, "a simple polygon")
     for defect in stock.defects if isinstance(stock, SheetSpec) else ():
@@ -202,16 +218,32 @@ def _check_piece(piece: PieceSpec, job: LayJob) -> None:
     where = f"piece '{piece.id}'"
     if not 0 <= piece.quantity <= 5000:
         raise InputError(f"{where}, quantity", f"{piece.quantity}", "0 to 5000")
-    if piece.rotations is not None and not piece.rotations:
-        raise InputError(f"{where}, rotations", "the list is empty", "angles or 'free'")
+    if piece.rotations is not None:
+        if not 0 < len(piece.rotations) <= MOST_ROTATIONS:
+            many = f"{len(piece.rotations)} angles"
+            raise InputError(
+                f"{where}, rotations", many, f"1 to {MOST_ROTATIONS} angles, or 'free'"
+            )
+        for angle in piece.rotations:
+            if not abs(angle) <= 360_000:
+                raise InputError(f"{where}, rotations", f"{angle:g}", "angles in degrees")
+    _small_enough(piece.shape, f"{where}, outline")
     if problem := shape_problem(piece.shape):
         raise InputError(f"{where}, outline", problem, "a simple polygon with its holes inside")
     if len(piece.fixed) > piece.quantity:
         raise InputError(f"{where}, fixed", "more fixed copies than the quantity", "at most that")
     for fixed in piece.fixed:
+        pose = fixed.pose
+        if not (abs(pose.x) <= LARGEST and abs(pose.y) <= LARGEST and abs(pose.rotation) <= 3.6e5):
+            raise InputError(f"{where}, fixed", "a number that is no place", "a place within 100 m")
         if fixed.sheet not in job.stock:
             hint = nearest(fixed.sheet, job.stock)
             raise InputError(f"{where}, fixed", f"no sheet '{fixed.sheet}'{hint}", "a sheet's id")
+
+
+def _small_enough(shape: Shape, where: str) -> None:
+    if max(np.abs(shape.bounds)) > LARGEST:
+        raise InputError(where, "a coordinate beyond 100 m", "coordinates within 100 m")
 
 
 def roll_cost(cost_per_mm: Decimal, length: float) -> Decimal:

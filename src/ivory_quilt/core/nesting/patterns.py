@@ -11,7 +11,7 @@ import numpy as np
 
 from ivory_quilt.core.geometry.shape import Array
 from ivory_quilt.core.nesting.kernels.geometry import place_edges, shapes_meet
-from ivory_quilt.core.nesting.kernels.slices import MOST_INTERVALS, add_pair, make_chains
+from ivory_quilt.core.nesting.kernels.slices import INTERVALS, add_pair, make_chains
 from ivory_quilt.core.nesting.kernels.tables import Ints
 from ivory_quilt.core.nesting.prepare import Prepared
 from ivory_quilt.core.nesting.world import World
@@ -140,10 +140,10 @@ def _contact(a: Turned, rise: float, b: Turned, *, across: bool) -> float:
 
     Along x at height `rise`; with `across`, along y at `rise` along x.
     """
-    low, high = np.zeros(MOST_INTERVALS), np.zeros(MOST_INTERVALS)
+    low, high = np.zeros(INTERVALS), np.zeros(INTERVALS)
     va, ha, ca = a.chains_across if across else a.chains
     vb, hb, cb = b.chains_across if across else b.chains
-    n = add_pair(
+    low, high, n = add_pair(
         (a.edges, 0, len(a.edges), va, ha, 0, ca),
         rise,
         (b.edges, 0, len(b.edges), vb, hb, 0, cb),

@@ -26,6 +26,7 @@ SIMPLE_ENOUGH = 32  # vertices; outlines up to this are kept exactly when there 
 CORNERS_ENOUGH = 48  # of a grown outline, its round corners included
 TOUCH = 0.002  # mm that parts are taken smaller all round: two that just touch do not overlap, and
 # what rounding loses stays well within the 0.01 mm that are agreed
+SMALLER = (0.7, 0.5, 0.25)  # of half the gap: a square corner allows 1/√2, a sharper one less
 ROUND_SEGMENTS = 4  # chords per quarter circle in grown corners
 
 
@@ -240,13 +241,24 @@ def free_angles(polygon: Polygon) -> tuple[float, ...]:
     return (*quarters, *(lean + q for q in quarters))
 
 
+def _smaller_flaw(flaw: Polygon, grown: float) -> list[Polygon]:
+    """Return what parts grown by `grown` must keep off, so that the parts keep off the flaw.
+
+    They need not keep the gap from it: it is taken smaller, by as much as leaves no place of it
+    further than `grown` from what is left (corners and thin scratches would be lost otherwise).
+    """
+    for share in SMALLER if grown else ():
+        inner = flaw.buffer(-share * grown, join_style="mitre")
+        if not inner.is_empty and inner.buffer(grown, quad_segs=32).covers(flaw):
+            return polygons_of(inner)
+    return [flaw]
+
+
 def prepare_region(stock: SheetSpec | RollSpec, gap: float) -> Region | None:
     """Return where grown pieces may lie on a sheet or roll, or None when nothing is left of it."""
     shape = stock.shape
     defects = stock.defects if isinstance(stock, SheetSpec) else ()
-    # Parts come grown by half the gap, which they need not keep from a flaw.
-    shrunk = (d.polygon.buffer(-gap / 2) if gap else d.polygon for d in defects)
-    flaws = tuple(f for f in shrunk if isinstance(f, Polygon) and not f.is_empty)
+    flaws = tuple(f for d in defects for f in _smaller_flaw(d.polygon, gap / 2))
     x0, y0, x1, y1 = shape.bounds
     box_area = shape.width * shape.height
     if not shape.holes and abs(shape.area - box_area) <= 1e-9 * box_area:

@@ -58,6 +58,22 @@ def misfits(job: LayJob) -> tuple[Misfit, ...]:
     )
 
 
+def nothing_fits(job: LayJob) -> str:
+    """Return in a sentence why a job's layout holds no piece at all."""
+    there = [s for s in job.all_stock if not isinstance(s, SheetSpec) or s.quantity != 0]
+    if not there:
+        return "there is no sheet and no roll to lay on"
+    for piece in job.pieces:
+        missed = [found for s in there if (found := misfit(piece, s)) is not None]
+        if piece.quantity and len(missed) == len(there):
+            near = min(missed, key=lambda m: m.too_long + m.too_wide)
+            return (
+                f"'{piece.id}' misses '{near.stock}', the nearest, by {near.too_long:.0f} mm in "
+                f"length and {near.too_wide:.0f} mm in width"
+            )
+    return "no piece finds room between margins, holes and flaws"
+
+
 def sheets_by_area(job: LayJob, stock_id: str) -> SheetBound | None:
     """Return how many sheets of one kind the area of all parts asks for, gap and margin counted."""
     stock = job.stock[stock_id]

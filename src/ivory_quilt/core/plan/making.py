@@ -2,6 +2,7 @@
 
 from collections.abc import Iterable, Mapping
 from dataclasses import dataclass, replace
+from functools import cached_property
 
 from ivory_quilt.core.document.project import Project, rule_of
 from ivory_quilt.core.edges.profiles import Knife, knives_of
@@ -12,6 +13,7 @@ from ivory_quilt.core.pattern.part import Part
 from ivory_quilt.core.pattern.piece import Piece, TraceRule
 from ivory_quilt.core.stacks.cut import Cut, CutContext
 from ivory_quilt.core.stacks.layering import books_of, cuts_of
+from ivory_quilt.core.stacks.lengths import CutLength, cut_lengths
 from ivory_quilt.core.stacks.parts import parts_from
 from ivory_quilt.core.stock.foam_stock import ShopStock
 
@@ -32,6 +34,11 @@ class MadePiece:
     parts: tuple[Part, ...]
     problem: str = ""
     edge_problem: str = ""
+
+    @cached_property
+    def lengths(self) -> tuple[CutLength, ...]:
+        """The shaped lengths and rods that go with it."""
+        return cut_lengths(self.piece, self.context.base)
 
 
 def make_all(

@@ -15,7 +15,7 @@ from ivory_quilt.core.nesting.job import LayJob, LayResult, PieceSpec, Placement
 from ivory_quilt.core.nesting.summary import summarise
 from ivory_quilt.core.pattern.part import Foam, Part
 from ivory_quilt.core.plan.making import MadePiece, make_all
-from ivory_quilt.core.stacks.dressing import CutLength, cut_lengths
+from ivory_quilt.core.stacks.lengths import CutLength
 from ivory_quilt.core.stock.foam_stock import ShopStock, StockItem
 from ivory_quilt.core.stock.purchase import FoamLine, Ledger, foam_line, item_of, stock_specs
 
@@ -151,7 +151,7 @@ def derive(
         made,
         foams,
         Ledger(tuple(f.line for f in foams)),
-        tuple(k for p in project.pieces if p.build.trims for k in cut_lengths(p)),
+        tuple(k for m in made.values() for k in m.lengths),
         dict(proposals),
     )
 

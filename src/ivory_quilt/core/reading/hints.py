@@ -14,7 +14,12 @@ _COUNT = re.compile(
     r"|(?<![\w.])(?<!\d\s)[x×]\s*(\d{1,3})\b|\b(\d{1,3})\s*(?:off|pcs|pieces)\b",
     re.I,
 )
-_PAIR = re.compile(r"\b(pairs?|mirrored|l\s*[/+&]\s*r|left\s*(?:and|&|\+|/)\s*right)\b", re.I)
+_PAIR = re.compile(
+    r"\b(pairs?|mirror(?:ed|s|\s+image)?|flipped|(?:\d+|one)\s+(?:of\s+)?each(?:\s+(?:hand|side))?"
+    r"|l\s*[/+&]\s*r|left\s*(?:and|&|\+|/)\s*right)\b",
+    re.I,
+)
+_EACH = re.compile(r"\b(\d{1,3}|one)\s+(?:of\s+)?each(?:\s+(?:hand|side))?\b", re.I)
 _LEFT = re.compile(r"\b(left|lh)\b|(?<![\w'])L(?![\w'])", re.I)
 _RIGHT = re.compile(r"\b(right|rh)\b|(?<![\w'])R(?![\w'])", re.I)
 _FOLD = re.compile(r"\b(on (?:the )?fold|fold)\b", re.I)
@@ -70,7 +75,7 @@ def read_hints(text: str) -> Hints:
     text = " ".join(text.split())[:200]
     found = Hints(_quantity(text), _thickness(text), _hand(text), bool(_FOLD.search(text)))
     rest = text
-    for pattern in (_COUNT, _PAIR, _THICK, _INCH, _FOLD, _LEFT, _RIGHT):
+    for pattern in (_COUNT, _EACH, _PAIR, _THICK, _INCH, _FOLD, _LEFT, _RIGHT):
         rest = pattern.sub(" ", rest)
     rest = " ".join(re.sub(r"[,;:()\[\]·|–—-]+", " ", rest).split())
     letters = sum(c.isalpha() for c in rest)
@@ -78,6 +83,8 @@ def read_hints(text: str) -> Hints:
 
 
 def _quantity(text: str) -> int | None:
+    if each := _EACH.search(text):  # of each hand: twice as many parts
+        return 2 * (1 if each.group(1).lower() == "one" else min(int(each.group(1)), 250))
     match = _COUNT.search(text)
     if match is None:
         return None

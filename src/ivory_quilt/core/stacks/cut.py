@@ -8,7 +8,7 @@ from ivory_quilt.core.forming.book import BOOK, FoamBook
 from ivory_quilt.core.forming.forms import reference_height
 from ivory_quilt.core.forming.shaping import Change, Place
 from ivory_quilt.core.geometry.shape import Shape
-from ivory_quilt.core.pattern.build import Layer, LayerSide, LayerSize
+from ivory_quilt.core.pattern.build import LayerSide, LayerSize
 from ivory_quilt.core.pattern.part import Foam
 from ivory_quilt.core.pattern.piece import Piece
 
@@ -130,18 +130,18 @@ def knife_run(piece: Piece) -> KnifeRun:
     return KnifeRun(ends[0], ends[1], carrier)
 
 
-def outward(piece: Piece, layer: Layer) -> float:
-    """Return how far a layer's outline lies outside the piece's, mm; below 0 inside."""
+def outward(piece: Piece, index: int) -> float:
+    """Return how far the outline of layer `index` lies outside the piece's, mm; below 0 inside."""
+    layer = piece.build.layers[index]
     if layer.size is LayerSize.OVERSIZE:
         return layer.by
     if layer.size is LayerSize.INSET:
         return -layer.by
     if layer.size is not LayerSize.STEPPED:
         return 0.0
-    at = next(k for k, own in enumerate(piece.build.layers) if own is layer)
     beneath = [
         k
-        for k in piece.build.layers[:at]
-        if layer.side in (k.side, LayerSide.BOTH) or k.side is LayerSide.BOTH
+        for k, other in enumerate(piece.build.layers[:index])
+        if layer.side in (other.side, LayerSide.BOTH) or other.side is LayerSide.BOTH
     ]
     return (outward(piece, beneath[-1]) if beneath else 0.0) - layer.by

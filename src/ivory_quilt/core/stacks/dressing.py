@@ -1,14 +1,13 @@
-"""What goes around a stack: the strip along its edge, covers over its faces, shaped lengths."""
+"""What goes around a stack: the strip along its edge, covers over its faces."""
 
 import math
-from dataclasses import dataclass, replace
+from dataclasses import replace
 
 from ivory_quilt.core.editing.resize import offset_shape
 from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.forming.shaping import ALL_AROUND, Change
 from ivory_quilt.core.geometry.shape import Shape, ring_length
-from ivory_quilt.core.pattern.build import Cover, CoverKind, Trim, Wrap
-from ivory_quilt.core.pattern.edges import edge_length, edge_of
+from ivory_quilt.core.pattern.build import Cover, CoverKind, Wrap
 from ivory_quilt.core.pattern.piece import FaceUp, Hand, Piece, Turn
 from ivory_quilt.core.reckoning import Reckoning, Step
 from ivory_quilt.core.shapes.rules import edge_wrap
@@ -121,55 +120,3 @@ def _covers(piece: Piece, cover: Cover, own: Cut) -> list[Cut]:
         ),
         Cut("+back", "cloth back", lining, back, back, back, (), (less,), other_hand=True),
     ]
-
-
-@dataclass(frozen=True)
-class CutLength:
-    """A shaped length to cut.
-
-    Attributes:
-        count: how many, of this piece.
-        length: mm.
-        reckoning: how long, and why.
-    """
-
-    piece_id: str
-    name: str
-    trim: Trim
-    count: int
-    length: float
-    reckoning: Reckoning
-
-    @property
-    def words(self) -> str:
-        """What it is: "10 mm half-round, trenched"."""
-        done = [
-            w for w, yes in (("halved", self.trim.halved), ("trenched", self.trim.trenched)) if yes
-        ]
-        return ", ".join([f"{self.trim.size:g} mm {self.trim.kind.value}", *done])
-
-
-def cut_lengths(piece: Piece) -> tuple[CutLength, ...]:
-    """Return the shaped lengths along a piece's edges; edges that are gone are left out."""
-    made = []
-    for trim in piece.build.trims:
-        try:
-            edge = edge_of(piece, trim.edge)
-        except InputError:
-            continue
-        length = edge_length(piece, edge)
-        count = piece.cut_count
-        if trim.halved:
-            count = math.ceil(count / 2)
-        reckoned = Reckoning(
-            "edge-roll",
-            {"edge": trim.edge},
-            {"length": length},
-            (
-                Step("roll the edge along a straight edge", "length of the edge", length, "mm"),
-                Step("lengths", "one serves two edges" if trim.halved else "one an edge", count),
-            ),
-            "common practice, no source",
-        )
-        made.append(CutLength(piece.id, piece.name, trim, count, length, reckoned))
-    return tuple(made)

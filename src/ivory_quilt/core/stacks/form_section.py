@@ -14,7 +14,7 @@ from ivory_quilt.core.forming.flatten import laid_flat
 from ivory_quilt.core.forming.forms import shaping_of
 from ivory_quilt.core.forming.shaping import AxisFrame, Place, Plain, Shaping
 from ivory_quilt.core.geometry.shape import Array, Point, Shape
-from ivory_quilt.core.pattern.build import FormKind, Given, Layer
+from ivory_quilt.core.pattern.build import FormKind, Given
 from ivory_quilt.core.pattern.piece import Crease, LineKind, Piece
 from ivory_quilt.core.stacks.cut import CutContext, outward
 from ivory_quilt.core.stacks.layering import layer_places
@@ -65,8 +65,8 @@ def form_section(piece: Piece, context: CutContext) -> Section:
     shaping = shaping_of(piece)
     frame = across(piece, shaping)
     bands = []
-    for k, (layer, _, place) in enumerate(layer_places(piece, context)):
-        flat = laid_flat(_with_size(piece, layer), shaping, place)
+    for k, (index, _, place) in enumerate(layer_places(piece, context)):
+        flat = laid_flat(_with_size(piece, index), shaping, place)
         local = AxisFrame(_moved(frame, shaping, place), frame.axis)
         points = _chord(flat.shape, local)
         if isinstance(shaping, Bends):
@@ -80,7 +80,7 @@ def form_section(piece: Piece, context: CutContext) -> Section:
         neutral = None
         if not isinstance(shaping, Plain):
             neutral = curve(place.height - place.lift)
-        name = "the piece" if layer is None else f"layer {k}"
+        name = "the piece" if index is None else f"layer {k}"
         bands.append(Band(np.vstack((low, high[::-1])), place.thickness, name, neutral))
     handles: tuple[Handle, ...] = ()
     if pullable(piece):
@@ -91,9 +91,9 @@ def form_section(piece: Piece, context: CutContext) -> Section:
     return Section(tuple(bands), handles, _body(piece, bands[0]))
 
 
-def _with_size(piece: Piece, layer: Layer | None) -> Piece:
+def _with_size(piece: Piece, index: int | None) -> Piece:
     """Return the piece whose chord a layer has; insets are drawn where they are told apart."""
-    by = outward(piece, layer) if layer is not None else 0.0
+    by = outward(piece, index) if index is not None else 0.0
     if not by:
         return piece
     return replace(piece, shape=offset_shape(Shape.make(piece.shape.outer), by))

@@ -20,7 +20,7 @@ from ivory_quilt.core.forming.forms import shaping_of
 from ivory_quilt.core.forming.shaping import Change, Place, Plain, Shaping
 from ivory_quilt.core.geometry.shape import Array, Pose, Shape
 from ivory_quilt.core.geometry.validity import shape_problem
-from ivory_quilt.core.pattern.build import Layer, LayerSide, LayerSize
+from ivory_quilt.core.pattern.build import LayerSide, LayerSize
 from ivory_quilt.core.pattern.edges import beside_middle, edge_line, edges_of
 from ivory_quilt.core.pattern.piece import FaceUp, Label, LineKind, Piece, PieceLine, TraceRule
 from ivory_quilt.core.reckoning import Reckoning, Step
@@ -31,28 +31,31 @@ from ivory_quilt.core.stacks.placing import drawn_on, marked_to_place, on_base, 
 WORDS_IN = 9.0  # mm that words about an edge stand inside it
 
 
-def layer_places(piece: Piece, context: CutContext) -> list[tuple[Layer | None, LayerSide, Place]]:
-    """Return (layer, side, place) of the piece itself, then of every layer, inner side last.
+def layer_places(piece: Piece, context: CutContext) -> list[tuple[int | None, LayerSide, Place]]:
+    """Return (which layer, side, place) of the piece itself, then of every layer, inner side last.
+
+    A layer is told by its number among the build's layers, from 0: two may be alike. None is the
+    piece itself.
 
     Layers glued flat and bent as one bend about the neutral line of the whole stack.
     """
     build = piece.build
     k = context.book(piece.material).neutral
     lift = piece.thickness
-    places: list[tuple[Layer | None, LayerSide, Place]] = [
+    places: list[tuple[int | None, LayerSide, Place]] = [
         (None, LayerSide.OUTER, Place(0.0, piece.thickness, k * piece.thickness))
     ]
-    for layer in build.layers:
+    for index, layer in enumerate(build.layers):
         if layer.side is not LayerSide.INNER:
             height = lift + context.book(layer.material).neutral * layer.thickness
-            places.append((layer, LayerSide.OUTER, Place(lift, layer.thickness, height)))
+            places.append((index, LayerSide.OUTER, Place(lift, layer.thickness, height)))
             lift += layer.thickness
     low = 0.0
-    for layer in build.layers:
+    for index, layer in enumerate(build.layers):
         if layer.side is not LayerSide.OUTER:
             low -= layer.thickness
             height = low + context.book(layer.material).neutral * layer.thickness
-            places.append((layer, LayerSide.INNER, Place(low, layer.thickness, height)))
+            places.append((index, LayerSide.INNER, Place(low, layer.thickness, height)))
     if not build.on_form and len(places) > 1:
         middle = low + k * (lift - low)
         places = [(a, s, replace(p, height=middle)) for a, s, p in places]
@@ -75,12 +78,12 @@ def cuts_of(piece: Piece, context: CutContext = ALONE) -> tuple[Cut, ...]:
     else:
         shaping = shaping_of(piece)
         number = 0
-        for layer, side, place in layer_places(piece, context):
-            if layer is None:
+        for index, side, place in layer_places(piece, context):
+            if index is None:
                 cuts.append(_own(piece, shaping, place, context))
                 continue
             number += 1
-            cuts.append(_layer(piece, layer, side, place, number, shaping, context))
+            cuts.append(_layer(piece, index, side, place, number, shaping, context))
     if piece.build.split > 1:
         cuts[0] = _split(cuts[0], piece.build.split)
     return (*cuts, *dressing(piece, cuts[0]))
@@ -145,14 +148,15 @@ def _on_its_base(piece: Piece, context: CutContext) -> Cut:
 
 def _layer(
     piece: Piece,
-    layer: Layer,
+    index: int,
     side: LayerSide,
     place: Place,
     number: int,
     shaping: Shaping,
     context: CutContext,
 ) -> Cut:
-    own, steps = _sized(piece, layer, context)
+    layer = piece.build.layers[index]
+    own, steps = _sized(piece, index, context)
     flat = laid_flat(own, shaping, place)
     changes = list(steps)
     if not isinstance(shaping, Plain):
@@ -169,8 +173,9 @@ def _layer(
     )
 
 
-def _sized(piece: Piece, layer: Layer, context: CutContext) -> tuple[Piece, list[Change]]:
+def _sized(piece: Piece, index: int, context: CutContext) -> tuple[Piece, list[Change]]:
     """Return the pattern of a layer: its own outline, foam and lines."""
+    layer = piece.build.layers[index]
     shape, changes = piece.shape, []
     if layer.size is LayerSize.PIECE:
         other = context.outline(layer.other)
@@ -181,7 +186,7 @@ def _sized(piece: Piece, layer: Layer, context: CutContext) -> tuple[Piece, list
                 "another outline",
             )
         shape = _centred_on(other.shape, piece.shape)
-    elif by := outward(piece, layer):
+    elif by := outward(piece, index):
         inset = by < 0
         try:
             outer = offset_shape(Shape.make(piece.shape.outer), by)
@@ -294,14 +299,18 @@ def _split(cut: Cut, parts: int) -> Cut:
 def _with_trench(piece: Piece) -> Piece:
     """Draw the middle of the rod's trench, along the centre line or the longest way through."""
     rod = piece.build.rod
-    line = next((k.points for k in piece.lines if k.kind is LineKind.CENTRE), None)
-    if line is None:
-        line = _longest_axis(piece.shape)
+    line = trench_line(piece)
     middle = (line[0] + line[-1]) / 2
     label = Label(f"trench {rod:g} wide, {rod / 2:g} deep", (float(middle[0]), float(middle[1])))
     return replace(
         piece, lines=(*piece.lines, PieceLine(LineKind.MARK, line)), labels=(*piece.labels, label)
     )
+
+
+def trench_line(piece: Piece) -> Array:
+    """Return the middle of a rod's trench: the centre line, or the longest way through."""
+    line = next((k.points for k in piece.lines if k.kind is LineKind.CENTRE), None)
+    return _longest_axis(piece.shape) if line is None else line
 
 
 def _longest_axis(shape: Shape) -> Array:

@@ -53,15 +53,15 @@ def pulled_layer(piece: Piece, number: int, cuts: tuple[Cut, ...], to: Point) ->
     """
     frame = across(piece, Plain())
     _, end = _reach(cuts[0].outer, frame)
-    order = [layer for layer, _, _ in layer_places(piece, CutContext())][1:]
-    layer = order[number - 1]
-    assert layer is not None
+    index = layer_places(piece, CutContext())[number][0]
+    assert index is not None  # number 0 is the piece itself
+    layer = piece.build.layers[index]
     by = round(end - to[0])
     size = LayerSize.INSET if by > 0 else LayerSize.OVERSIZE if by < 0 else LayerSize.SAME
     if layer.size is LayerSize.STEPPED:
         # It is told from the layer beneath: that far further in.
-        by = round(layer.by + outward(piece, layer) + by)
+        by = round(layer.by + outward(piece, index) + by)
         size = LayerSize.STEPPED if by > 0 else LayerSize.SAME
     changed = replace(layer, size=size, by=float(min(abs(by), 400)))
-    layers = tuple(changed if k is layer else k for k in piece.build.layers)
+    layers = tuple(changed if k == index else one for k, one in enumerate(piece.build.layers))
     return replace(piece, build=replace(piece.build, layers=layers))

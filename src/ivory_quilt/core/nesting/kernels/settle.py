@@ -7,8 +7,8 @@ from numba import njit
 
 from ivory_quilt.core.nesting.kernels.geometry import place_edges
 from ivory_quilt.core.nesting.kernels.slices import (
+    INTERVALS,
     LEVEL,
-    MOST_INTERVALS,
     UPRIGHT,
     make_chains,
     whole_slice,
@@ -52,7 +52,7 @@ def nearest_free(shape_edges, pose, region, items, members, count, reach, step, 
     """
     e = shape_edges.shape[0]
     moved, box = np.zeros((e, 4)), np.zeros(4)
-    low, high = np.zeros(MOST_INTERVALS), np.zeros(MOST_INTERVALS)
+    low, high = np.zeros(INTERVALS), np.zeros(INTERVALS)
     turned = np.zeros(5)
     turned[COS], turned[SIN], turned[FLIP] = pose[COS], pose[SIN], pose[FLIP]
     place_edges(shape_edges, 0, e, turned, moved, 0, box)
@@ -74,14 +74,14 @@ def nearest_free(shape_edges, pose, region, items, members, count, reach, step, 
             break
         y = y0 + off
         if y_low <= y <= y_high:
-            n = whole_slice(a, box, y, LEVEL, items, members, count, low, high)
+            low, high, n = whole_slice(a, box, y, LEVEL, items, members, count, low, high)
             x = _nearest(low, high, n, x0, x_low, x_high, clear)
             away = math.hypot(x - pose[X], y - pose[Y])
             if away < best:
                 best, found, out[0], out[1] = away, True, x, y
         x = x0 + off
         if x_low <= x <= x_high:
-            n = whole_slice(a2, box, x, UPRIGHT, items, members, count, low, high)
+            low, high, n = whole_slice(a2, box, x, UPRIGHT, items, members, count, low, high)
             y = _nearest(low, high, n, y0, y_low, y_high, clear)
             away = math.hypot(x - pose[X], y - pose[Y])
             if away < best:
@@ -94,7 +94,7 @@ def push(shape_edges, pose, region, items, members, count, across, forwards, cle
     """Return how far a free part can be pushed along x (or y, `across`) until it touches."""
     e = shape_edges.shape[0]
     moved, box = np.zeros((e, 4)), np.zeros(4)
-    low, high = np.zeros(MOST_INTERVALS), np.zeros(MOST_INTERVALS)
+    low, high = np.zeros(INTERVALS), np.zeros(INTERVALS)
     turned = np.zeros(5)
     turned[COS], turned[SIN], turned[FLIP] = pose[COS], pose[SIN], pose[FLIP]
     place_edges(shape_edges, 0, e, turned, moved, 0, box)
@@ -103,7 +103,7 @@ def push(shape_edges, pose, region, items, members, count, across, forwards, cle
     axis = 1 if across else 0
     here, rise = pose[axis], pose[1 - axis]
     stop = region[2 + axis] - box[2 + axis] if forwards else region[axis] - box[axis]
-    n = whole_slice(a, box, rise, across, items, members, count, low, high)
+    low, high, n = whole_slice(a, box, rise, across, items, members, count, low, high)
     for k in range(n):
         if forwards and low[k] - clear >= here:
             stop = min(stop, low[k] - clear)

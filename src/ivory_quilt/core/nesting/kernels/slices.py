@@ -31,7 +31,8 @@ from ivory_quilt.core.nesting.kernels.tables import (
     Y2,
 )
 
-MOST_INTERVALS = 4096
+INTERVALS = 1024  # room to begin with; more is made where a slice needs it
+SHORT_SORT = 128  # intervals; up to here moving them up one by one is quickest
 MOST_RESTS = 16  # placed parts that rows rest on
 
 LEVEL, UPRIGHT = False, True  # the way a slice runs: upright ones have x and y exchanged
@@ -139,6 +140,9 @@ def _chain_interval(va, a0, a1, rise, vb, b0, b1):
 @njit(nogil=True, cache=True)
 def _merge(low, high, start, n):
     """Sort intervals [start:n] by their low end and unite those that touch; return the new n."""
+    if n - start > SHORT_SORT:
+        order = np.argsort(low[start:n]) + start
+        low[start:n], high[start:n] = low[order], high[order]
     for k in range(start + 1, n):
         a, b = low[k], high[k]
         m = k - 1
@@ -159,31 +163,40 @@ def _merge(low, high, start, n):
 
 
 @njit(nogil=True, cache=True)
+def _roomier(values):
+    """Return a copy with room for twice as many."""
+    more = np.zeros(2 * len(values))
+    more[: len(values)] = values
+    return more
+
+
+@njit(nogil=True, cache=True)
 def add_pair(a, rise, b, swap, low, high, n):
     """Append the forbidden x-shifts of shape A, raised by `rise`, against shape B.
 
     `a` and `b` are (edges, start, stop, vertices, heads, first head, chains). Intervals go to
-    low[n:], high[n:]; the pair's own are merged.
+    low[n:], high[n:]; the pair's own are merged. Two combs make thousands: none is ever left out.
 
     Returns:
-        The new number of intervals.
+        (low, high, the new number of intervals); the arrays are larger ones where those given
+        were full.
     """
     ea, a0, a1, va, ha, ah, ac = a
     eb, b0, b1, vb, hb, bh, bc = b
     start = n
     for i in range(ac):
         for j in range(bc):
-            if n == MOST_INTERVALS:
-                return n
             x0, x1 = _chain_interval(
                 va, ha[ah + i], ha[ah + i + 1], rise, vb, hb[bh + j], hb[bh + j + 1]
             )
             if x0 <= x1:
+                if n == len(low):
+                    low, high = _roomier(low), _roomier(high)
                 low[n], high[n] = x0, x1
                 n += 1
     n = _merge(low, high, start, n)
     if n <= start + 1:
-        return n
+        return low, high, n
     # Between two touching stretches the boundaries are free of each other: a cavity or hole where
     # A may stand, or one shape inside the other.
     ix, iy = (1, 0) if swap else (0, 1)
@@ -199,7 +212,7 @@ def add_pair(a, rise, b, swap, low, high, n):
         else:
             m += 1
             low[m], high[m] = low[k], high[k]
-    return m + 1
+    return low, high, m + 1
 
 
 @njit(nogil=True, cache=True)
@@ -213,7 +226,10 @@ def _shape_of(items, j, swap):
 
 @njit(nogil=True, cache=True)
 def whole_slice(a, box, rise, swap, items, members, count, low, high):
-    """Fill low/high with the merged forbidden shifts of A against all members; return how many."""
+    """Return (low, high, how many): the merged forbidden shifts of A against all members.
+
+    They are written to the arrays given, or to larger ones where those are too small.
+    """
     boxes = items[2]
     across = 0 if swap else 1
     y0, y1 = box[across] + rise - GUARD, box[across + 2] + rise + GUARD
@@ -221,8 +237,8 @@ def whole_slice(a, box, rise, swap, items, members, count, low, high):
     for q in range(count):
         j = members[q]
         if boxes[j, across + 2] >= y0 and boxes[j, across] <= y1:
-            n = add_pair(a, rise, _shape_of(items, j, swap), swap, low, high, n)
-    return _merge(low, high, 0, n)
+            low, high, n = add_pair(a, rise, _shape_of(items, j, swap), swap, low, high, n)
+    return low, high, _merge(low, high, 0, n)
 
 
 @njit(nogil=True, cache=True)
@@ -261,7 +277,9 @@ def least_free(a, box, rise, swap, items, members, count, start, most, clear, wo
                 best = q
         if best < 0:
             break
-        n = add_pair(a, rise, _shape_of(items, int(ways[best, 0]), swap), swap, low, high, 0)
+        low, high, n = add_pair(
+            a, rise, _shape_of(items, int(ways[best, 0]), swap), swap, low, high, 0
+        )
         ways[best, 1] = 1e300
         for k in range(n):
             if low[k] > x:
@@ -285,7 +303,9 @@ def slid_back(a, box, rise, swap, items, members, count, here, start, clear, wor
                 best = q
         if best < 0 or ways[best, 2] + clear < floor:
             return min(floor, here)
-        n = add_pair(a, rise, _shape_of(items, int(ways[best, 0]), swap), swap, low, high, 0)
+        low, high, n = add_pair(
+            a, rise, _shape_of(items, int(ways[best, 0]), swap), swap, low, high, 0
+        )
         ways[best, 1] = 1e300
         for k in range(n):
             if high[k] <= here:
@@ -329,7 +349,7 @@ def best_in_region(
     boxes = items[2]
     moved = np.zeros((e, 4))
     box = np.zeros(4)
-    work = (np.zeros(MOST_INTERVALS), np.zeros(MOST_INTERVALS), np.zeros((count, 3)))
+    work = (np.zeros(INTERVALS), np.zeros(INTERVALS), np.zeros((count, 3)))
     va = np.zeros((2 * e, 2))
     va2 = np.zeros((2 * e, 2))
     ha = np.zeros(2 * e, dtype=np.int64)

@@ -11,7 +11,6 @@ from ivory_quilt.core.pattern.build import (
 )
 from ivory_quilt.core.pattern.edges import edges_of
 from ivory_quilt.core.pattern.piece import Piece
-from ivory_quilt.core.stacks.dressing import cut_lengths
 from ivory_quilt.core.units import parse_length, show_number
 from ivory_quilt.desk.stations.build.edits import Change, Edits, put_at
 from ivory_quilt.desk.stations.build.presenter import BuildPresenter
@@ -43,12 +42,13 @@ class TrimList(QWidget):
 
     def fill(self, piece: Piece) -> None:
         """Show the shaped lengths of a piece."""
-        state = (piece.id, piece.build.trims, piece.edges)
+        made = self._p.session.plan.made.get(piece.id)
+        lengths = {c.trim: c for c in made.lengths} if made is not None else {}
+        state = (piece.id, piece.build.trims, piece.edges, [c.length for c in lengths.values()])
         if state == self._shown:
             return
         self._shown = state
         clear(self._rows)
-        lengths = {c.trim: c for c in cut_lengths(piece)}
         names = [e.name for e in edges_of(piece)]
         for k, trim in enumerate(piece.build.trims):
             kind = choices(TRIMS, partial(self._trim, k, "kind"), trim.kind)

@@ -119,7 +119,7 @@ class BuyStation(Station):
                 f"{cut.count} × {show_number(cut.length, 0)} mm",
                 lambda c=cut: c.reckoning,  # type: ignore[misc]
             )
-            words = f"{cut.words}, along {cut.trim.edge} of {cut.name}"
+            words = f"{cut.words}, along {cut.where} of {cut.name}"
             lines.append(row(figure, label(words), None, space=12))
         title = label("Shaped lengths to cut", "title")
         made.setLayout(column(Stitch(), title, *lines, space=6))

@@ -1,0 +1,156 @@
+"""Shaped lengths and rods: how long each must be where it lies on the formed piece.
+
+What lies along the outside of a curve goes a longer way round than the pattern's edge: its length
+is that of the line through its own middle, on the form (the centroid of its section, about which
+what is bent keeps its length: beam bending, as in any text on the strength of materials).
+"""
+
+import math
+from dataclasses import dataclass
+
+import numpy as np
+
+from ivory_quilt.core.errors import InputError
+from ivory_quilt.core.forming.forms import own_place, shaping_of
+from ivory_quilt.core.forming.shaping import Plain
+from ivory_quilt.core.geometry.outline import along_line, line_length
+from ivory_quilt.core.geometry.shape import Array
+from ivory_quilt.core.pattern.build import Trim, TrimKind
+from ivory_quilt.core.pattern.edges import edge_line, edge_of
+from ivory_quilt.core.pattern.piece import Piece
+from ivory_quilt.core.reckoning import Reckoning, Step
+from ivory_quilt.core.stacks.cut import knife_run
+from ivory_quilt.core.stacks.layering import trench_line
+from ivory_quilt.core.stacks.placing import pose_on
+
+FINE = 0.5  # mm between places at which a line is put on the form
+MOST_PLACES = 20_000
+CENTROIDS = {
+    TrimKind.ROUND: 0.5,
+    TrimKind.SQUARE: 0.5,
+    TrimKind.HALF: 2 / (3 * math.pi),
+    TrimKind.BEVEL: 1 / 3,
+}
+"""Height of a section's centroid above its flat side ÷ its size (diameter or side)."""
+HALVED = {
+    TrimKind.ROUND: 2 / (3 * math.pi),
+    TrimKind.SQUARE: 0.25,
+    TrimKind.HALF: 2 / (3 * math.pi),
+    TrimKind.BEVEL: 1 / 6,
+}
+"""The same of one sliced lengthwise: a round becomes a half-round, a half-round a quarter."""
+
+
+@dataclass(frozen=True)
+class CutLength:
+    """A shaped length, or a rod, to cut.
+
+    Attributes:
+        where: along what it lies: an edge's name, or the middle of the stack.
+        trim: the shaped length; None for a rod.
+        words: what it is: "10 mm half-round, trenched".
+        count: how many, of this piece.
+        length: mm.
+        reckoning: how long, and why.
+    """
+
+    piece_id: str
+    name: str
+    where: str
+    trim: Trim | None
+    words: str
+    count: int
+    length: float
+    reckoning: Reckoning
+
+
+def cut_lengths(piece: Piece, base: Piece | None = None) -> tuple[CutLength, ...]:
+    """Return the shaped lengths along a piece's edges, and its rod; edges that are gone are none.
+
+    `base` is what the piece is glued onto, whose form it takes then.
+    """
+    made = []
+    for trim in piece.build.trims:
+        try:
+            line = edge_line(piece, edge_of(piece, trim.edge))
+        except InputError:
+            continue
+        count = math.ceil(piece.cut_count / 2) if trim.halved else piece.cut_count
+        served = "one serves two edges" if trim.halved else "one an edge"
+        done = [w for w, yes in (("halved", trim.halved), ("trenched", trim.trenched)) if yes]
+        words = ", ".join([f"{trim.size:g} mm {trim.kind.value}", *done])
+        length, steps = _on_the_form(piece, base, line, trim_height(piece, trim))
+        reckoned = Reckoning(
+            "edge-roll",
+            {"edge": trim.edge},
+            {"length": length},
+            (*steps, Step("lengths", served, count)),
+            "length of the line through its own middle (bend allowance)",
+        )
+        made.append(
+            CutLength(piece.id, piece.name, trim.edge, trim, words, count, length, reckoned)
+        )
+    if piece.build.rod and piece.cut_count:
+        made.append(_rod(piece, base))
+    return tuple(made)
+
+
+def trim_height(piece: Piece, trim: Trim) -> float:
+    """Return how high a shaped length's own middle lies above the piece's inner face, mm.
+
+    It lies on the outer face of what has the piece's outline; one that is trenched is pushed over
+    the edge, and its middle is the stack's.
+    """
+    run = knife_run(piece)
+    if trim.trenched:
+        return (run.low + run.high) / 2
+    return run.high + trim.size * (HALVED if trim.halved else CENTROIDS)[trim.kind]
+
+
+def _rod(piece: Piece, base: Piece | None) -> CutLength:
+    run = knife_run(piece)
+    line = trench_line(piece)
+    length, steps = _on_the_form(piece, base, line, (run.low + run.high) / 2)
+    count = piece.cut_count
+    reckoned = Reckoning(
+        "rod",
+        {"rod": piece.build.rod},
+        {"length": length},
+        (*steps, Step("rods", "one a part", count)),
+        "length of the line through its own middle (bend allowance)",
+    )
+    words = f"{piece.build.rod:g} mm rod"
+    return CutLength(piece.id, piece.name, "the middle", None, words, count, length, reckoned)
+
+
+def _on_the_form(
+    piece: Piece, base: Piece | None, line: Array, height: float
+) -> tuple[float, tuple[Step, ...]]:
+    """Return the length of a line `height` mm above the inner face, and how it was found.
+
+    A form that cannot be leaves the pattern as it is: the piece is cut so, too.
+    """
+    flat = line_length(line)
+    first = Step("roll the edge along a straight edge", "length on the pattern", flat, "mm")
+    on = piece
+    if base is not None and piece.build.placing is not None:
+        line = pose_on(piece, base).apply(line)
+        on, height = base, height + base.thickness
+    try:
+        shaping = shaping_of(on)
+        if isinstance(shaping, Plain):
+            return flat, (first,)
+        place = own_place(on, 0.5)
+        count = int(min(max(flat / FINE, 2), MOST_PLACES))
+        places = np.union1d(np.linspace(0, flat, count), _corners(line))
+        laid = shaping.flat(along_line(line, places), place)
+        solid = shaping.space(laid, np.full(len(laid), height), place)
+    except InputError:
+        return flat, (first,)
+    length = float(np.sqrt((np.diff(solid, axis=0) ** 2).sum(axis=1)).sum())
+    middle = Step("its own middle above the inner face", "on the form", height, "mm")
+    return length, (first, middle, Step("length through its middle", "on the form", length, "mm"))
+
+
+def _corners(line: Array) -> Array:
+    return np.concatenate(([0.0], np.cumsum(np.hypot(*np.diff(line, axis=0).T))))
