@@ -10,7 +10,7 @@ from PySide6.QtWidgets import QApplication
 from ivory_quilt.demo.shop import fill_demo_shop
 from ivory_quilt.demo.suit import demo_project
 from ivory_quilt.desk.app import open_window
-from ivory_quilt.desk.documents import Unsaved
+from ivory_quilt.desk.asking import Unsaved
 from ivory_quilt.desk.widgets.slip import Slip
 from ivory_quilt.shop.places import Places
 from ivory_quilt.shop.store import SqliteStore
@@ -37,7 +37,7 @@ class Desk:
             fill_demo_shop(store)
         self.store = store
         self.window, self.watch = open_window(self.where, store, project)
-        self.window.documents.ask_unsaved = lambda: Unsaved.DISCARD
+        self.window.documents.asking.unsaved = lambda _: Unsaved.DISCARD
         self.window.laying.auto_seconds = 0.15
         if size:
             self.window.resize(*size)
@@ -80,7 +80,7 @@ class Desk:
         self.lay.explaining.finish()
 
     def close(self):
-        self.window.documents.ask_unsaved = lambda: Unsaved.DISCARD
+        self.window.documents.asking.unsaved = lambda _: Unsaved.DISCARD
         self.window.close()
         self.watch.remove()
         let_run()

@@ -1,5 +1,6 @@
 """New, open, save, bring in: what is asked first, and what happens when it goes wrong."""
 
+from dataclasses import replace
 from pathlib import Path
 
 import pytest
@@ -8,8 +9,11 @@ from PySide6.QtWidgets import QFileDialog, QMenu, QMessageBox, QPushButton, QWid
 
 from ivory_quilt.core.document.project import Project, set_gap
 from ivory_quilt.core.geometry.shape import rectangle
+from ivory_quilt.core.measure.wearer import Wearer
 from ivory_quilt.core.pattern.piece import Piece
-from ivory_quilt.desk.documents import Documents, Unsaved
+from ivory_quilt.desk.asking import Unsaved
+from ivory_quilt.desk.documents import Documents
+from ivory_quilt.desk.drawings import Drawings
 from ivory_quilt.desk.session import Session
 from ivory_quilt.desk.settings import MOST_RECENT, Settings
 from ivory_quilt.files.project_file import load_project, save_project
@@ -36,11 +40,18 @@ class House:
         self.window = QWidget()
         self.session = Session(MemoryStore())
         self.settings = Settings(folder / "settings.ini")
-        self.documents = Documents(
-            self.window, self.session, self.settings, AtOnce(), lambda: self.session.project.pieces
+        self.documents = Documents(self.window, self.session, self.settings)
+        at_once = AtOnce().run
+        self.drawings = Drawings(
+            self.window,
+            self.session,
+            self.documents,
+            lambda work, done, what: at_once(work, done),
+            at_once,
+            lambda: self.session.project.pieces,
         )
         self.arrived = []
-        self.documents.arrived.connect(self.arrived.append)
+        self.drawings.arrived.connect(self.arrived.append)
         self.said = []
         self.session.told.connect(lambda text, tone: self.said.append((text, tone)))
         self.began = []
@@ -73,7 +84,7 @@ def asked(house, tmp_path):
     ],
 )
 def test_unsaved_changes_are_saved_or_given_up_only_as_said(asked, tmp_path, answer, leaves, gap):
-    asked.documents.ask_unsaved = lambda: answer
+    asked.documents.asking.unsaved = lambda _: answer
     asked.documents.new()
     assert bool(asked.began) is leaves
     assert (asked.session.project == Project()) is leaves
@@ -81,7 +92,7 @@ def test_unsaved_changes_are_saved_or_given_up_only_as_said(asked, tmp_path, ans
 
 
 def test_a_save_that_fails_keeps_the_maker_in_the_project(asked, tmp_path):
-    asked.documents.ask_unsaved = lambda: Unsaved.SAVE
+    asked.documents.asking.unsaved = lambda _: Unsaved.SAVE
     asked.session.path = tmp_path / "gone" / "warden.ivq"
     asked.documents.new()
     assert not asked.began
@@ -89,10 +100,16 @@ def test_a_save_that_fails_keeps_the_maker_in_the_project(asked, tmp_path):
     assert asked.said[-1][1] == "cut"
 
 
-def test_nobody_is_asked_about_an_empty_project(house):
-    house.documents.ask_unsaved = lambda: pytest.fail("asked")
-    house.change()
+def test_nobody_is_asked_about_a_project_that_is_as_it_began(house):
+    house.documents.asking.unsaved = lambda _: pytest.fail("asked")
     assert house.documents.may_leave()
+
+
+def test_a_wearers_measures_alone_are_worth_a_question(house):
+    house.session.edit("wearer", lambda p: replace(p, wearers=(Wearer("w", "Wren"),)))
+    house.documents.asking.unsaved = lambda _: Unsaved.CANCEL
+    house.documents.new()
+    assert [w.name for w in house.session.project.wearers] == ["Wren"]
 
 
 @pytest.mark.parametrize(
@@ -116,7 +133,7 @@ def test_the_question_is_answered_by_its_buttons(asked, button, answer):
             next(b for b in box.findChildren(QPushButton) if b.text() == button).click()
 
     QTimer.singleShot(0, press)
-    assert asked.documents.ask_unsaved() == answer
+    assert asked.documents.asking.unsaved("Night warden") == answer
     assert "Night warden" in texts[0]
 
 
@@ -184,7 +201,7 @@ def test_every_file_of_a_drop_is_taken_or_refused_by_name(house, tmp_path, monke
     for name in ("a.svg", "B.SVG"):
         (tmp_path / name).write_text(square)
     (tmp_path / "bad.svg").write_text("no drawing")
-    house.documents.ask_import()
+    house.drawings.ask_import()
     assert [found.file for found in house.arrived] == ["a.svg", "B.SVG"]
     assert [text.split()[0].rstrip(":") for text, tone in house.said if tone == "cut"] == [
         "bad.svg",
@@ -194,4 +211,4 @@ def test_every_file_of_a_drop_is_taken_or_refused_by_name(house, tmp_path, monke
 
 def test_an_error_that_nobody_expected_is_not_swallowed(house):
     with pytest.raises(ZeroDivisionError):
-        house.documents._have_read(None, ZeroDivisionError("odd"))
+        house.drawings._have_read(None, ZeroDivisionError("odd"))

@@ -20,7 +20,7 @@ MM = 72 / 25.4
 
 def bring_in(desk, *paths):
     before = len(desk.session.history)
-    desk.window.documents.read_files(list(paths))
+    desk.window.drawings.read_files(list(paths))
     waiting = desk.pattern.presenter.imports
     assert let_run(lambda: len(desk.session.history) > before or waiting, 20)
 
@@ -79,7 +79,8 @@ def test_a_dxf_without_units_asks_and_comes_in_at_true_size(empty_desk, tmp_path
     bring_in(empty_desk, path)
     assert not empty_desk.session.project.pieces
     (waiting,) = empty_desk.pattern.presenter.imports
-    empty_desk.pattern.presenter.set_scale(waiting, "4", "4 in")
+    scale = empty_desk.pattern.presenter.scale_said("4", "4 in")
+    empty_desk.pattern.presenter.set_scale(waiting, waiting.at_scale(scale))
     (piece,) = empty_desk.session.project.pieces
     assert (piece.shape.width, piece.shape.height) == pytest.approx((101.6, 50.8))
 

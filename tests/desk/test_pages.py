@@ -28,7 +28,7 @@ def waiting(desk):
 
 def test_a_pdf_with_marks_comes_to_the_page_table_and_in_as_a_whole(empty_desk, pdf):
     desk = empty_desk
-    desk.window.documents.read_files([pdf])
+    desk.window.drawings.read_files([pdf])
     found = waiting(desk)
     assert desk.pattern.mode is PatternMode.PAGES
     assert found.summary().startswith("All 6 pages are joined")
@@ -44,12 +44,12 @@ def test_a_pdf_with_marks_comes_to_the_page_table_and_in_as_a_whole(empty_desk, 
 
 def test_pages_can_be_read_singly_or_left(empty_desk, pdf):
     desk = empty_desk
-    desk.window.documents.read_files([pdf])
+    desk.window.drawings.read_files([pdf])
     waiting(desk)
     QTest.mouseClick(desk.pattern.pages.card.singly, LEFT)
     let_run(lambda: desk.pattern.presenter.pages is None, 20)
     assert len(desk.session.project.pieces) > 2  # outlines end where pages end
-    desk.window.documents.read_files([pdf])
+    desk.window.drawings.read_files([pdf])
     waiting(desk)
     desk.pattern.pages.leave()
     assert desk.pattern.presenter.pages is None
@@ -75,7 +75,7 @@ def test_two_points_on_each_page_join_pages_by_hand(empty_desk, tmp_path):
     path = tmp_path / "two.pdf"
     path.write_bytes(out.getvalue())
     desk = empty_desk
-    desk.window.documents.join_files([path])
+    desk.window.drawings.join_files([path])
     found = waiting(desk)
     assert found.placed.joined == 0
     card, table = desk.pattern.pages.card, desk.pattern.pages.table
@@ -96,7 +96,7 @@ def test_two_points_on_each_page_join_pages_by_hand(empty_desk, tmp_path):
 
 def test_points_that_make_no_join_are_refused_in_words(empty_desk, pdf):
     desk = empty_desk
-    desk.window.documents.read_files([pdf])
+    desk.window.drawings.read_files([pdf])
     found = waiting(desk)
     for page, at in ((0, (20, 20)), (0, (20, 200)), (1, (20, 20))):
         found.click(page, at)
@@ -121,7 +121,7 @@ def test_scans_are_joined_and_then_traced(empty_desk, tmp_path):
         path = tmp_path / f"s{k}.png"
         path.write_bytes(scanned(column, row, 75, 0.4 * (k % 3) - 0.4, k))
         paths.append(path)
-    desk.window.documents.join_files(paths)
+    desk.window.drawings.join_files(paths)
     waiting(desk)
     card = desk.pattern.pages.card
     card.dpi.setText("many")
@@ -148,7 +148,7 @@ def test_mixed_files_are_refused(empty_desk, pdf, tmp_path):
     picture.write_bytes(scanned(0, 0, 60, 0, 1))
     told = []
     empty_desk.session.told.connect(lambda text, tone: told.append((text, tone)))
-    empty_desk.window.documents.join_files([pdf, picture])
+    empty_desk.window.drawings.join_files([pdf, picture])
     assert let_run(lambda: bool(told), 20)
     assert "not joined" in told[0][0]
     assert told[0][1] == "cut"
@@ -159,12 +159,12 @@ def test_a_pattern_is_written_and_comes_in_again(demo_desk, tmp_path):
     many = len(demo_desk.session.project.pieces)
     told = []
     demo_desk.session.told.connect(lambda text, tone: told.append((text, tone)))
-    demo_desk.window.documents.export(path)
+    demo_desk.window.drawings.export(path)
     assert let_run(lambda: bool(told), 30)
     assert told[0] == (f"Exported: out.dxf, {many} pieces", "good")
-    demo_desk.window.documents.read_files([path])
+    demo_desk.window.drawings.read_files([path])
     assert let_run(lambda: len(demo_desk.session.project.pieces) == 2 * many, 30)
     fresh = demo_desk.session.project.pieces[many:]
     assert all(isinstance(p, Piece) for p in fresh)
-    demo_desk.window.documents.export(tmp_path / "out.txt")
+    demo_desk.window.drawings.export(tmp_path / "out.txt")
     assert let_run(lambda: told[-1][1] == "cut", 10)

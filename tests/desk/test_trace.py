@@ -46,7 +46,7 @@ def type_in(field, text):
 def flat(empty_desk, tmp_path):
     path = tmp_path / "plate.png"
     path.write_bytes(FLAT)
-    empty_desk.window.documents.read_files([path])
+    empty_desk.window.drawings.read_files([path])
     return empty_desk
 
 
@@ -54,7 +54,7 @@ def flat(empty_desk, tmp_path):
 def test_the_practice_pictures_trace_to_their_true_outlines(empty_desk, tmp_path, name):
     path = tmp_path / name
     path.write_bytes(practice_picture(name))
-    empty_desk.window.documents.read_files([path])
+    empty_desk.window.drawings.read_files([path])
     card = wait_for(empty_desk)
     assert card.error.text() == ""
     QTest.mouseClick(card.take, Qt.MouseButton.LeftButton)
@@ -149,7 +149,7 @@ def test_a_broken_picture_is_refused_by_name(empty_desk, tmp_path):
     said = []
     empty_desk.session.told.connect(lambda text, tone: said.append((text, tone)))
     (tmp_path / "bad.png").write_bytes(b"no picture")
-    empty_desk.window.documents.read_files([tmp_path / "bad.png"])
+    empty_desk.window.drawings.read_files([tmp_path / "bad.png"])
     assert let_run(lambda: bool(said), 10)
     assert said[0][0].startswith("bad.png")
     assert not empty_desk.pattern.traces.cards
@@ -203,7 +203,7 @@ def test_a_line_over_the_preview_gives_the_scale(empty_desk, tmp_path):
     picture, pixel = ruler(5.0)
     path = tmp_path / "ruler.png"
     path.write_bytes(png(picture))
-    empty_desk.window.documents.read_files([path])
+    empty_desk.window.drawings.read_files([path])
     card = wait_for(empty_desk)
     choose(card.scale_by, ScaleBy.KNOWN)
     assert "Drag a line" in card.known_note.text()

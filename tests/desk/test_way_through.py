@@ -10,7 +10,7 @@ from ivory_quilt.core.pattern.piece import FaceUp, Hand, Turn
 from ivory_quilt.core.plan.plan import Standing
 from ivory_quilt.core.units import LengthUnit
 from ivory_quilt.demo.suit import demo_drawings
-from ivory_quilt.desk.documents import Unsaved
+from ivory_quilt.desk.asking import Unsaved
 from ivory_quilt.files.project_file import load_project
 from tests.desk.conftest import let_run
 
@@ -114,9 +114,9 @@ def test_several_drawings_at_once(empty_desk, tmp_path):
 def test_what_is_no_drawing_is_refused_in_a_sentence(empty_desk, tmp_path):
     window = empty_desk.window
     assert not drop(window, write(tmp_path, "notes.txt", "hello"))
-    window.documents.read_files([write(tmp_path, "notes.txt", "hello")])
+    window.drawings.read_files([write(tmp_path, "notes.txt", "hello")])
     assert "notes.txt cannot be imported" in window.message.text.text()
-    window.documents.read_files([write(tmp_path, "bad.svg", "<svg")])
+    window.drawings.read_files([write(tmp_path, "bad.svg", "<svg")])
     assert let_run(lambda: "not readable XML" in window.message.text.text(), 5)
     assert empty_desk.session.project.pieces == ()
 
@@ -124,7 +124,7 @@ def test_what_is_no_drawing_is_refused_in_a_sentence(empty_desk, tmp_path):
 def test_a_drawing_without_units_asks_for_one_length(empty_desk, tmp_path):
     desk = empty_desk
     bare = SVG.replace('width="300mm" height="200mm" ', "")
-    desk.window.documents.read_files([write(tmp_path, "bare.svg", bare)])
+    desk.window.drawings.read_files([write(tmp_path, "bare.svg", bare)])
     panel = desk.pattern.imports
     assert let_run(lambda: bool(desk.pattern.presenter.imports), 5)
     assert desk.session.project.pieces == ()
@@ -139,6 +139,7 @@ def test_a_drawing_without_units_asks_for_one_length(empty_desk, tmp_path):
     # 220 units are 110 mm: half size, a quarter of the area.
     real.setText("110 mm")
     real.returnPressed.emit()
+    assert let_run(lambda: bool(desk.session.project.pieces), 10)
     assert desk.session.project.pieces[0].shape.area == pytest.approx(1000)
     assert desk.pattern.presenter.imports == []
 
@@ -151,7 +152,7 @@ def test_problems_are_listed_and_mended(empty_desk, tmp_path):
         '<path id="bow" d="M100 110 L160 170 L160 110 L100 170 Z"/>'
         '<path d="M160 20 L200 60" fill="none" stroke="red"/></svg>',
     )
-    desk.window.documents.read_files([write(tmp_path, "odd.svg", odd)])
+    desk.window.drawings.read_files([write(tmp_path, "odd.svg", odd)])
     assert brought_in(desk, 2)
     found = desk.pattern.presenter.imports[0]
     assert [p.code for p in found.open_problems] == [
@@ -182,7 +183,7 @@ def test_problems_are_listed_and_mended(empty_desk, tmp_path):
 
 def test_scaling_copying_and_deleting_pieces(empty_desk, tmp_path):
     desk = empty_desk
-    desk.window.documents.read_files([write(tmp_path)])
+    desk.window.drawings.read_files([write(tmp_path)])
     assert brought_in(desk, 2)
     desk.act("select-all")
     card = desk.pattern.piece_card
@@ -205,7 +206,7 @@ def test_scaling_copying_and_deleting_pieces(empty_desk, tmp_path):
 
 def test_a_wrong_thickness_is_said_at_the_field(empty_desk, tmp_path):
     desk = empty_desk
-    desk.window.documents.read_files([write(tmp_path)])
+    desk.window.drawings.read_files([write(tmp_path)])
     assert brought_in(desk, 2)
     card = desk.pattern.piece_card
     for wrong in ("thick", "0", "900 mm"):
@@ -217,16 +218,16 @@ def test_a_wrong_thickness_is_said_at_the_field(empty_desk, tmp_path):
 
 def test_unsaved_work_is_asked_for(empty_desk, tmp_path):
     desk = empty_desk
-    desk.window.documents.read_files([write(tmp_path)])
+    desk.window.drawings.read_files([write(tmp_path)])
     assert brought_in(desk, 2)
     asked = []
-    desk.window.documents.ask_unsaved = lambda: asked.append(1) or Unsaved.CANCEL
+    desk.window.documents.asking.unsaved = lambda _: asked.append(1) or Unsaved.CANCEL
     desk.act("new")
     assert len(desk.session.project.pieces) == 2
     assert not desk.window.close()
     path = tmp_path / "kept.ivq"
     desk.session.path = path
-    desk.window.documents.ask_unsaved = lambda: asked.append(1) or Unsaved.SAVE
+    desk.window.documents.asking.unsaved = lambda _: asked.append(1) or Unsaved.SAVE
     desk.act("new")
     assert desk.session.project.pieces == ()
     assert len(load_project(path).pieces) == 2

@@ -112,7 +112,8 @@ def test_nested_transforms_multiply_from_the_outside_in():
     body = f'<g transform="scale(2)"><g transform="translate(5,5)">{RECT}</g></g>'
     (piece,) = read(body).pieces
     assert piece.shape.bounds == pytest.approx((30, -10, 110, 50))
-    both = parse_transform("scale(2) translate(5,5)")
+    both, odd = parse_transform("scale(2) translate(5,5)")
+    assert odd == ""
     assert (both.e, both.f, both.a) == (10, 10, 2)
 
 

@@ -18,7 +18,7 @@ from pathlib import Path
 from ivory_quilt.shop.places import Places, use_kernel_cache
 use_kernel_cache()
 from ivory_quilt.desk.app import be_quick, make_app, open_window
-from ivory_quilt.desk.documents import Unsaved
+from ivory_quilt.desk.asking import Discarding
 from ivory_quilt.demo.shop import fill_demo_shop
 from ivory_quilt.demo.suit import demo_project
 from ivory_quilt.shop.store import SqliteStore
@@ -29,7 +29,7 @@ store = SqliteStore(where.store)
 fill_demo_shop(store)
 window, watch = open_window(where, store, demo_project())
 be_quick(window)
-window.documents.ask_unsaved = lambda: Unsaved.DISCARD
+window.documents.asking = Discarding(window)
 window.go("lay")
 window.show()
 app.processEvents()

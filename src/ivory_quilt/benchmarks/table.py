@@ -21,7 +21,7 @@ from ivory_quilt.core.pattern.part import Foam
 from ivory_quilt.core.pattern.piece import Piece
 from ivory_quilt.core.stock.foam_stock import sheet
 from ivory_quilt.desk.app import make_app, open_window
-from ivory_quilt.desk.documents import Unsaved
+from ivory_quilt.desk.asking import Discarding
 from ivory_quilt.desk.shots import settle
 from ivory_quilt.desk.stations.lay.table import Table
 from ivory_quilt.desk.stations.lay.view import LayStation
@@ -56,7 +56,7 @@ def bench_table() -> list[Figure]:
         store = SqliteStore(where.store)
         window, watch = open_window(where, store, _project())
         window.session.put_stock(sheet("six", "sheet", FOAM, (1000.0, 500.0), price=Decimal(12)))
-        window.documents.ask_unsaved = lambda: Unsaved.DISCARD
+        window.documents.asking = Discarding(window)
         window.resize(1280, 800)
         window.go("lay")
         window.show()

@@ -17,6 +17,7 @@ from ivory_quilt.desk.session import Session
 from ivory_quilt.desk.settings import Settings
 from ivory_quilt.desk.theme.icons import icon
 from ivory_quilt.desk.window import DeskWindow
+from ivory_quilt.files.recovery import RecoveryFolder
 from ivory_quilt.shop.places import Places, places, use_kernel_cache
 from ivory_quilt.shop.store import ShopStore, SqliteStore
 
@@ -49,7 +50,7 @@ def open_window(
     """Put a window together on a store, with `project` in it, not yet shown."""
     watch = ErrorWatch(where.reports)
     session = Session(store)
-    window = DeskWindow(session, Settings(where.settings), watch)
+    window = DeskWindow(session, Settings(where.settings), watch, RecoveryFolder(where.recovery))
     if project is not None:
         session.start(project, saved=True)
     window.setWindowIcon(icon("pattern", window.look.ink))
@@ -66,7 +67,7 @@ def run_desk(where: Places, files: list[Path]) -> int:
     watch.install()
     window.show()
     if files:
-        QTimer.singleShot(0, lambda: window.documents.read_files(files))
+        QTimer.singleShot(0, lambda: window.drawings.read_files(files))
     return _run(app, watch)
 
 

@@ -1,60 +1,50 @@
-"""Projects and drawings in and out: new, open, save, bring in; nothing unsaved is lost unasked."""
+"""Projects: new, open, save; nothing unsaved is lost unasked, nor what others changed meanwhile."""
 
-from collections.abc import Callable, Sequence
-from enum import Enum
 from functools import partial
 from pathlib import Path
 
 from PySide6.QtCore import QObject, Signal
-from PySide6.QtWidgets import QFileDialog, QMenu, QMessageBox, QWidget
+from PySide6.QtWidgets import QFileDialog, QMenu, QWidget
 
-from ivory_quilt.core.document.project import Project
-from ivory_quilt.core.errors import QuiltError
-from ivory_quilt.core.pattern.piece import Piece
-from ivory_quilt.desk.imports.reader import PendingImport, read_file, read_pages
+from ivory_quilt.core.document.project import Project, set_name
+from ivory_quilt.core.errors import InputError, QuiltError
+from ivory_quilt.desk.asking import (
+    Asking,
+    Changed,
+    Damaged,
+    Elsewhere,
+    Unsaved,
+)
+from ivory_quilt.desk.keeper import WorkKeeper
 from ivory_quilt.desk.session import Session
 from ivory_quilt.desk.settings import Settings
-from ivory_quilt.desk.work import TaskRunner
-from ivory_quilt.files.atomic import write_atomic
-from ivory_quilt.files.drawings import DRAWINGS, PICTURES, FileKind, kind_of
-from ivory_quilt.files.pattern_write import write_pattern
+from ivory_quilt.files.atomic import backup_of, read_bytes, shown_name
+from ivory_quilt.files.project_file import load_project
+from ivory_quilt.files.project_rescue import rescue_project
+from ivory_quilt.files.recovery import Leftover
 
 PROJECT_FILES = "Ivory Quilt projects (*.ivq)"
-PAGE_FILES = f"Pages ({' '.join(f'*{kind}' for kind in ('.pdf', *PICTURES))})"
-PATTERN_FILES = f"Patterns ({' '.join(f'*{kind}' for kind in DRAWINGS)})"
-
-
-class Unsaved(Enum):
-    """What the maker says about unsaved changes."""
-
-    SAVE = "save"
-    DISCARD = "discard"
-    CANCEL = "cancel"
 
 
 class Documents(QObject):
-    """What the Project menu does."""
+    """What the Project menu does with projects."""
 
     began = Signal()
     """Another project is open."""
-    arrived = Signal(object)
-    """A drawing was read: a `PendingImport` for the station that takes it."""
 
     def __init__(
         self,
         window: QWidget,
         session: Session,
         settings: Settings,
-        tasks: TaskRunner,
-        chosen: Callable[[], Sequence[Piece]],
+        keeper: WorkKeeper | None = None,
     ) -> None:
-        """Ask in front of `window`; read with `tasks`, export what is `chosen`."""
+        """Ask in front of `window`; `keeper` knows what other windows have open."""
         super().__init__(window)
         self._window, self._session, self._settings = window, session, settings
-        self._tasks, self._chosen = tasks, chosen
-        self.ask_unsaved: Callable[[], Unsaved] = self._ask_unsaved
-
-    # Projects
+        self._keeper = keeper
+        self.asking = Asking(window)
+        self._noticed: object = None
 
     def new(self) -> None:
         """Begin with an empty project."""
@@ -65,7 +55,7 @@ class Documents(QObject):
     def ask_open(self) -> None:
         """Ask which project to open."""
         name, _ = QFileDialog.getOpenFileName(
-            self._window, "Open project", self._folder(), PROJECT_FILES
+            self._window, "Open project", self.folder(), PROJECT_FILES
         )
         if name:
             self.open(Path(name))
@@ -74,142 +64,161 @@ class Documents(QObject):
         """Open a project file, once the present one is safe."""
         if not self.may_leave():
             return
+        since = self._keeper.opened_elsewhere(path) if self._keeper is not None else None
+        if since is not None:
+            if self.asking.elsewhere(shown_name(path.name), since) is Elsewhere.COPY:
+                self._open_copy(path)
+            return
         try:
             self._session.open(path)
         except QuiltError as error:
-            self._session.tell(str(error), "cut")
+            self._cannot_open(path, error)
             return
         self._settings.add_recent(path)
         self.began.emit()
 
+    def _open_copy(self, path: Path) -> None:
+        try:
+            found = load_project(path)
+        except QuiltError as error:
+            self._session.tell(str(error), "cut")
+            return
+        self._begin(set_name(found, f"{found.name} (copy)"))
+        self._session.tell("This is a copy: Save asks for a name of its own.", "heat")
+
+    def _begin(self, project: Project) -> None:
+        """Begin with a project that has no file yet and is not saved."""
+        self._session.start(project, saved=False)
+        self.began.emit()
+
+    def _cannot_open(self, path: Path, error: QuiltError) -> None:
+        """Say why; of a damaged file, offer what there is: the copy before it, or whole pieces."""
+        spare, rescued = None, None
+        try:
+            rescued = rescue_project(read_bytes(path))
+            spare = load_project(backup_of(path))
+        except InputError:
+            pass  # it is gone, or has no copy that can be read
+        if rescued is None and (spare is None or not path.exists()):
+            self._session.tell(str(error), "cut")
+            return
+        offered = {
+            Damaged.BACKUP: spare,
+            Damaged.RESCUE: rescued.project if rescued is not None else None,
+        }
+        words = rescued.words if rescued is not None else ""
+        answer = self.asking.damaged(str(error), words, has_backup=spare is not None)
+        chosen = offered.get(answer)
+        if chosen is not None:
+            self._begin(chosen)
+            text = f"Opened without its file: {shown_name(path.name)} is left as it is."
+            self._session.tell(text, "heat")
+
     def save(self) -> bool:
         """Save; ask where when there is no file yet."""
-        if self._session.path is None:
+        session = self._session
+        if session.path is None:
             return self.save_as()
-        return self._save(self._session.path)
+        if not session.dirty and session.path.exists():
+            if session.changed_outside:
+                text = f"{shown_name(session.path.name)} was changed by another program; nothing "
+                session.tell(text + "is unsaved here, so it was left as it is.", "heat")
+            else:
+                session.tell("Everything is saved.", "good")
+            return True
+        if session.changed_outside:
+            answer = self.asking.changed(shown_name(session.path.name))
+            if answer is Changed.SAVE_AS:
+                return self.save_as()
+            if answer is not Changed.REPLACE:
+                return False
+        return self._save(session.path)
 
     def save_as(self) -> bool:
         """Ask where to save."""
-        stem = self._session.project.name.lower().replace(" ", "-")
-        start = str(Path(self._folder()) / f"{stem}.ivq")
-        name, _ = QFileDialog.getSaveFileName(self._window, "Save project", start, PROJECT_FILES)
+        name, _ = QFileDialog.getSaveFileName(
+            self._window, "Save project", self.suggested(".ivq"), PROJECT_FILES
+        )
         if not name:
             return False
         path = Path(name)
-        return self._save(path if path.suffix else path.with_suffix(".ivq"))
+        path = path if path.suffix else path.with_suffix(".ivq")
+        since = self._keeper.opened_elsewhere(path) if self._keeper is not None else None
+        if since is not None:
+            text = f"{shown_name(path.name)} is open in another window: choose another name."
+            self._session.tell(text, "cut")
+            return False
+        return self._save(path)
 
     def _save(self, path: Path) -> bool:
         try:
             self._session.save(path)
         except QuiltError as error:
-            self._session.tell(str(error), "cut")
+            self._session.tell(f"Not saved: {error}. Your work is still here.", "cut")
             return False
         self._settings.add_recent(path)
-        self._session.tell(f"Saved: {path.name}", "good")
+        self._session.tell(f"Saved: {shown_name(path.name)}", "good")
         return True
+
+    def notice(self) -> None:
+        """Tell, once, when another program has changed or removed the project's file."""
+        session = self._session
+        if session.path is None or session.stamp is None:
+            return
+        gone = not session.path.exists()
+        if not gone and not session.changed_outside:
+            self._noticed = None
+            return
+        if self._noticed == (session.path, gone):
+            return
+        self._noticed = (session.path, gone)
+        name = shown_name(session.path.name)
+        if gone:
+            session.tell(f"{name} is gone from its folder; Save writes it anew.", "heat")
+        else:
+            text = f"{name} was changed by another program. Save will ask before replacing it."
+            session.tell(text, "heat")
 
     def fill_recent(self, menu: QMenu) -> None:
         """List recent projects in a menu."""
         menu.clear()
         for path in self._settings.recent:
-            action = menu.addAction(path.name)
-            action.setToolTip(str(path))
+            action = menu.addAction(shown_name(path.name))
+            action.setToolTip(shown_name(path))
             action.triggered.connect(partial(self.open, path))
         if menu.isEmpty():
             menu.addAction("No recent projects").setEnabled(False)
 
     def may_leave(self) -> bool:
         """Return whether the present project may be let go: saved, or given up by the maker."""
-        if not self._session.dirty or not self._session.project.pieces:
+        if not self._session.dirty:
             return True
-        answer = self.ask_unsaved()
+        answer = self.asking.unsaved(self._session.project.name)
         return self.save() if answer is Unsaved.SAVE else answer is Unsaved.DISCARD
 
-    def _ask_unsaved(self) -> Unsaved:
-        box = QMessageBox(self._window)
-        box.setWindowTitle("Ivory Quilt")
-        box.setText(f"{self._session.project.name} has changes that are not saved.")
-        save = box.addButton("Save", QMessageBox.ButtonRole.AcceptRole)
-        discard = box.addButton("Don't save", QMessageBox.ButtonRole.DestructiveRole)
-        box.addButton("Cancel", QMessageBox.ButtonRole.RejectRole)
-        box.exec()
-        chosen = box.clickedButton()
-        if chosen is save:
-            return Unsaved.SAVE
-        return Unsaved.DISCARD if chosen is discard else Unsaved.CANCEL
-
-    def _folder(self) -> str:
+    def folder(self) -> str:
+        """Return the folder that a file dialog begins in."""
         return str(self._session.path.parent if self._session.path else Path.home())
 
-    # Drawings
+    def suggested(self, suffix: str) -> str:
+        """Return where a file of the project is suggested to be written."""
+        stem = self._session.project.name.lower().replace(" ", "-").replace("/", "-") or "pattern"
+        return str(Path(self.folder()) / f"{stem}{suffix}")
 
-    def ask_import(self) -> None:
-        """Ask which drawings to bring in."""
-        names, _ = QFileDialog.getOpenFileNames(
-            self._window, "Import patterns", self._folder(), PATTERN_FILES
-        )
-        self.read_files([Path(n) for n in names])
+    # Recovery
 
-    def ask_export(self) -> None:
-        """Ask where to write the chosen pieces, or all, as a drawing."""
-        stem = self._session.project.name.lower().replace(" ", "-") or "pattern"
-        start = str(Path(self._folder()) / f"{stem}.svg")
-        name, _ = QFileDialog.getSaveFileName(
-            self._window, "Export pattern", start, "SVG (*.svg);;DXF (*.dxf)"
-        )
-        if name:
-            self.export(Path(name))
-
-    def export(self, path: Path) -> None:
-        """Write the chosen pieces, or all, as SVG or DXF, off the interface thread."""
-        pieces = tuple(self._chosen()) or self._session.project.pieces
-
-        def work() -> int:
-            write_atomic(path, write_pattern(pieces, path.name))
-            return len(pieces)
-
-        def done(count: int | None, error: Exception | None) -> None:
-            if isinstance(error, QuiltError):
-                self._session.tell(str(error), "cut")
-            elif error is not None:
-                raise error
-            else:
-                many = f"{count} piece{'s' if count != 1 else ''}"
-                self._session.tell(f"Exported: {path.name}, {many}", "good")
-
-        self._tasks.run(work, done)
-
-    def ask_join(self) -> None:
-        """Ask which pages to lay together."""
-        names, _ = QFileDialog.getOpenFileNames(
-            self._window, "Join pages", self._folder(), PAGE_FILES
-        )
-        if names:
-            self.join_files([Path(n) for n in names])
-
-    def join_files(self, paths: list[Path]) -> None:
-        """Lay the pages of PDFs, or several pictures, on the page table."""
-        self._tasks.run(partial(read_pages, paths), self._have_read)
-
-    def read_files(self, paths: list[Path]) -> None:
-        """Open a project, or bring in drawings, off the interface thread."""
-        for path in paths:
-            kind = kind_of(path.name)
-            if kind is FileKind.PROJECT:
-                self.open(path)
-            elif kind is not None:
-                self._tasks.run(partial(read_file, path), self._have_read)
-            else:
-                kinds = ", ".join(DRAWINGS)
-                text = (
-                    f"{path.name} cannot be imported: drop a pattern ({kinds}) or a project (.ivq)."
-                )
-                self._session.tell(text, "cut")
-
-    def _have_read(self, found: PendingImport | None, error: Exception | None) -> None:
-        if isinstance(error, QuiltError):
+    def recover(self, left: Leftover) -> bool:
+        """Open unsaved work; its copy goes only once this window keeps it itself."""
+        if not self.may_leave():
+            return False
+        try:
+            state = left.read()
+        except QuiltError as error:
             self._session.tell(str(error), "cut")
-        elif error is not None:
-            raise error
-        elif found is not None:
-            self.arrived.emit(found)
+            return False
+        self._session.start(state.project, state.path, saved=False, stamp=state.stamp)
+        self.began.emit()
+        if self._keeper is not None and self._keeper.journal is not None and self._keeper.settle():
+            left.discard()
+        self._session.tell("This is the unsaved work. Save keeps it in its file.", "good")
+        return True

@@ -16,6 +16,7 @@ from ivory_quilt.core.pattern.part import Foam
 from ivory_quilt.core.plan.plan import Plan, Proposal, Standing, derive
 from ivory_quilt.core.stock.foam_stock import ShopStock, StockItem
 from ivory_quilt.core.stock.purchase import Ledger, LedgerChange, ledger_change
+from ivory_quilt.files.atomic import FileStamp
 from ivory_quilt.files.project_file import load_project, save_project
 from ivory_quilt.shop.store import ShopStore
 
@@ -46,6 +47,8 @@ class Session(QObject):
         self.store = store
         self.project = Project()
         self.path: Path | None = None
+        self.stamp: FileStamp | None = None
+        """Of the file at `path`, as it was when it was last read or written here."""
         self.stock: ShopStock = store.stock()
         self.proposals: dict[Foam, Proposal] = {}
         self._undo: list[Edit] = []
@@ -66,9 +69,16 @@ class Session(QObject):
         """The project's name, marked when unsaved."""
         return f"{self.project.name}{' •' if self.dirty else ''}"
 
-    def start(self, project: Project, path: Path | None = None, *, saved: bool = True) -> None:
-        """Take up another project; the history starts anew."""
-        self.project, self.path = project, path
+    def start(
+        self,
+        project: Project,
+        path: Path | None = None,
+        *,
+        saved: bool = True,
+        stamp: FileStamp | None = None,
+    ) -> None:
+        """Take up another project; the history starts anew. `stamp` is of the file at `path`."""
+        self.project, self.path, self.stamp = project, path, stamp
         self._saved = project if saved else Project()
         self._undo.clear()
         self._redo.clear()
@@ -84,7 +94,8 @@ class Session(QObject):
         Raises:
             InputError: see `load_project`; the present project stays.
         """
-        self.start(load_project(path), path)
+        stamp = FileStamp.of(path)
+        self.start(load_project(path), path, stamp=stamp)
 
     def save(self, path: Path) -> None:
         """Save to `path` and keep it as the project's place.
@@ -93,8 +104,16 @@ class Session(QObject):
             InputError: it cannot be written; nothing is lost.
         """
         save_project(self.project, path)
-        self.path, self._saved = path, self.project
+        self.path, self._saved, self.stamp = path, self.project, FileStamp.of(path)
         self.changed.emit()
+
+    @property
+    def changed_outside(self) -> bool:
+        """Whether another program changed the project's file since it was read or written here."""
+        if self.path is None or self.stamp is None:
+            return False
+        there = FileStamp.of(self.path)
+        return there is not None and there != self.stamp
 
     # Editing
 

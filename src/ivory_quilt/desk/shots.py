@@ -15,7 +15,7 @@ from ivory_quilt.demo.practice import practice_names, practice_picture
 from ivory_quilt.demo.shop import fill_demo_shop
 from ivory_quilt.demo.suit import demo_project
 from ivory_quilt.desk.app import make_app, open_window
-from ivory_quilt.desk.documents import Unsaved
+from ivory_quilt.desk.asking import Discarding
 from ivory_quilt.desk.stations.lay.presenter import PartKey
 from ivory_quilt.desk.stations.lay.table import Table
 from ivory_quilt.desk.stations.lay.view import LayStation
@@ -170,7 +170,7 @@ def views() -> dict[str, Callable[[DeskWindow], object]]:
         large = replace(case, shape=case.shape.scaled(1.5), lines=())
         path = Path(tempfile.mkdtemp()) / "wing-case-six-pages.pdf"
         path.write_bytes(templates_pdf(Project(pieces=(large,)), (large,), {"eva": "EVA foam"}))
-        window.documents.read_files([path])
+        window.drawings.read_files([path])
         wait(window, lambda: window.pattern.presenter.pages is not None)
         window.fit()
 
@@ -196,7 +196,7 @@ def views() -> dict[str, Callable[[DeskWindow], object]]:
             path = Path(folder) / name
             path.write_bytes(practice_picture(name))
             window.pattern._leave_shape()
-            window.documents.read_files([path])
+            window.drawings.read_files([path])
             wait(window, lambda: bool(window.pattern.traces.cards))
         wait(window, lambda: not window.pattern.traces.cards[0].found.busy)
 
@@ -247,7 +247,7 @@ def main(arguments: list[str]) -> int:
                 panel.put_away()
             go(window)
             take(window, target / f"{name}.png")
-        window.documents.ask_unsaved = lambda: Unsaved.DISCARD
+        window.documents.asking = Discarding(window)
         window.close()
     return 0
 

@@ -26,10 +26,13 @@ from ivory_quilt.core.plan.plan import Standing
 from ivory_quilt.core.units import LengthUnit, show_thickness
 from ivory_quilt.desk.commands.menus import COMMANDS, MENUS
 from ivory_quilt.desk.documents import Documents
+from ivory_quilt.desk.drawings import Drawings
 from ivory_quilt.desk.errors import ErrorWatch
 from ivory_quilt.desk.imports.reader import PendingImport
+from ivory_quilt.desk.keeper import WorkKeeper
 from ivory_quilt.desk.laying import Laying
 from ivory_quilt.desk.menus import Menus
+from ivory_quilt.desk.reading import ReadRunner
 from ivory_quilt.desk.session import Session
 from ivory_quilt.desk.settings import Settings
 from ivory_quilt.desk.stations.base import Station
@@ -57,6 +60,7 @@ from ivory_quilt.desk.widgets.panels import (
 from ivory_quilt.desk.widgets.rail import Rail
 from ivory_quilt.desk.work import TaskRunner
 from ivory_quilt.files.drawings import kind_of
+from ivory_quilt.files.recovery import RecoveryFolder
 
 CARD_FOLDED = "card-folded"
 
@@ -64,29 +68,38 @@ CARD_FOLDED = "card-folded"
 class DeskWindow(QMainWindow):
     """One project on one desk."""
 
-    def __init__(self, session: Session, settings: Settings, watch: ErrorWatch) -> None:
-        """Put the desk together."""
+    def __init__(
+        self, session: Session, settings: Settings, watch: ErrorWatch, recovery: RecoveryFolder
+    ) -> None:
+        """Put the desk together; unsaved work is kept in `recovery`."""
         super().__init__()
         self.session: Session = session
         self.settings: Settings = settings
-        self.tasks = TaskRunner(self)
+        self.tasks, self.reading = TaskRunner(self), ReadRunner(self)
+        self.keeper = WorkKeeper(session, recovery, self)
         self.laying: Laying = Laying(session, self)
         self.setAcceptDrops(True)
         self.setMinimumSize(1000, 640)
         self.resize(1280, 800)
         pattern = PatternStation(session)
-        self.documents: Documents = Documents(
-            self, session, settings, self.tasks, lambda: pattern.presenter.pieces
+        self.documents: Documents = Documents(self, session, settings, self.keeper)
+        self.drawings: Drawings = Drawings(
+            self,
+            session,
+            self.documents,
+            self.reading.run,
+            self.tasks.run,
+            lambda: pattern.presenter.pieces,
         )
-        pattern.background = self.tasks.run
+        pattern.background, pattern.reader = self.tasks.run, self.reading.run
         measure, cut = MeasureStation(session), CutStation(session, self.tasks)
         measure.background = self.tasks.run
         build = BuildStation(session)
         build.background = self.tasks.run
         build.wants_draft.connect(self._draft)
         pattern.wants_build.connect(self._build_piece)
-        pattern.wants_file.connect(self.documents.ask_import)
-        self.documents.arrived.connect(self._drawing_arrived)
+        pattern.wants_file.connect(self.drawings.ask_import)
+        self.drawings.arrived.connect(self._drawing_arrived)
         self.documents.began.connect(lambda: self.go("pattern"))
         self.stations: dict[str, Station] = {
             "measure": measure,
@@ -358,7 +371,7 @@ class DeskWindow(QMainWindow):
         """Bring in what was dropped."""
         paths = [Path(u.toLocalFile()) for u in event.mimeData().urls() if u.isLocalFile()]
         event.acceptProposedAction()
-        self.documents.read_files(paths)
+        self.drawings.read_files(paths)
 
     def resizeEvent(self, event: QResizeEvent) -> None:
         """Keep the message in its place."""
@@ -377,4 +390,6 @@ class DeskWindow(QMainWindow):
             station.leave()
         self.laying.close()
         self.tasks.close()
+        self.reading.close()
+        self.keeper.close()
         event.accept()

@@ -7,6 +7,7 @@ from pathlib import PurePath
 
 from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.reading.found import Reading
+from ivory_quilt.core.reading.progress import ReadReport, tell_nobody
 from ivory_quilt.core.reading.tracing.picture import Ink, PictureScale
 
 LARGEST = 80_000_000  # bytes; drawings are far smaller
@@ -57,8 +58,14 @@ def one_kind(names: Sequence[str]) -> FileKind | None:
     return kinds.pop() if len(kinds) == 1 else None
 
 
-def read_drawing(data: bytes, file: str, options: ReadOptions = NOTHING_SAID) -> Reading:
-    """Read a pattern of any kind.
+def read_drawing(
+    data: bytes,
+    file: str,
+    options: ReadOptions = NOTHING_SAID,
+    *,
+    report: ReadReport = tell_nobody,
+) -> Reading:
+    """Read a pattern of any kind; `report` is told how far it is.
 
     Raises:
         InputError: the kind is not read, or the file is not what its name says.
@@ -69,19 +76,24 @@ def read_drawing(data: bytes, file: str, options: ReadOptions = NOTHING_SAID) ->
     if kind is FileKind.SVG:
         from ivory_quilt.files.svg_read import read_svg
 
-        return read_svg(data, file=file, mm_per_unit=options.mm_per_unit)
+        return read_svg(data, file=file, mm_per_unit=options.mm_per_unit, report=report)
     if kind is FileKind.DXF:
         from ivory_quilt.files.dxf_read import read_dxf
 
-        return read_dxf(data, file=file, mm_per_unit=options.mm_per_unit)
+        return read_dxf(data, file=file, mm_per_unit=options.mm_per_unit, report=report)
     if kind is FileKind.PDF:
         from ivory_quilt.files.pdf_read import read_pdf
 
-        return read_pdf(data, file=file)
+        return read_pdf(data, file=file, report=report)
     if kind is FileKind.PICTURE:
         from ivory_quilt.files.picture_read import read_picture
 
         scale = PictureScale(options.rectangle, options.mm_per_unit, options.dpi)
-        return read_picture(data, file=file, scale=scale, ink=options.ink)
+        return read_picture(data, file=file, scale=scale, ink=options.ink, report=report)
     ending = PurePath(file).suffix.lower()
     raise InputError(file, f"'{ending}' files are not read", f"one of {', '.join(DRAWINGS)}")
+
+
+def title(names: Sequence[str]) -> str:
+    """Return one name for several files."""
+    return names[0] if len(names) == 1 else f"{names[0]} and {len(names) - 1} more"

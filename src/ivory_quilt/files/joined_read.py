@@ -8,12 +8,18 @@ from ivory_quilt.core.reading.pages.joined_reading import JoinedReading, assembl
 from ivory_quilt.core.reading.pages.marks import find_marks
 from ivory_quilt.core.reading.pages.page import JoinedPages, Page
 from ivory_quilt.core.reading.pages.place import place_pages
-from ivory_quilt.files.drawings import NOTHING_SAID, FileKind, ReadOptions, one_kind
+from ivory_quilt.core.reading.progress import ReadReport, tell_nobody
+from ivory_quilt.files.drawings import NOTHING_SAID, FileKind, ReadOptions, one_kind, title
 
 NamedBytes = tuple[str, bytes]
 
 
-def read_joined(files: Sequence[NamedBytes], options: ReadOptions = NOTHING_SAID) -> JoinedReading:
+def read_joined(
+    files: Sequence[NamedBytes],
+    options: ReadOptions = NOTHING_SAID,
+    *,
+    report: ReadReport = tell_nobody,
+) -> JoinedReading:
     """Read files whose pages belong together, joined by their registration marks.
 
     Args:
@@ -26,7 +32,7 @@ def read_joined(files: Sequence[NamedBytes], options: ReadOptions = NOTHING_SAID
     names = [name for name, _ in files]
     kind = one_kind(names)
     if kind is FileKind.PDF:
-        return joined_reading(marked_pages(files), title(names))
+        return joined_reading(marked_pages(files, report=report), title(names))
     if kind is FileKind.PICTURE:
         from ivory_quilt.files.picture_join import join_pictures
 
@@ -34,7 +40,7 @@ def read_joined(files: Sequence[NamedBytes], options: ReadOptions = NOTHING_SAID
     raise InputError(", ".join(names), "these cannot be joined", "PDFs, or pictures, not both")
 
 
-def marked_pages(files: Sequence[NamedBytes]) -> list[Page]:
+def marked_pages(files: Sequence[NamedBytes], *, report: ReadReport = tell_nobody) -> list[Page]:
     """Return all pages of PDFs with their registration marks, numbered through.
 
     Raises:
@@ -42,7 +48,7 @@ def marked_pages(files: Sequence[NamedBytes]) -> list[Page]:
     """
     from ivory_quilt.files.pdf_read import pdf_pages
 
-    pages = [page for name, data in files for page in pdf_pages(data, file=name)]
+    pages = [page for name, data in files for page in pdf_pages(data, file=name, report=report)]
     return [find_marks(replace(page, number=k)) for k, page in enumerate(pages, 1)]
 
 
@@ -63,8 +69,3 @@ def joined_reading(
             "pages with crosses, corner ticks or diamonds that lie on each other",
         )
     return assemble_pages(pages, placed, file)
-
-
-def title(names: Sequence[str]) -> str:
-    """Return one name for several files."""
-    return names[0] if len(names) == 1 else f"{names[0]} and {len(names) - 1} more"

@@ -29,10 +29,11 @@ from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.geometry.curves import TOLERANCE, flatten_bezier
 from ivory_quilt.core.geometry.shape import Array
 from ivory_quilt.core.reading.assembly import CLOSE_WITHIN, assemble
-from ivory_quilt.core.reading.drawn import RawPath, RawText
+from ivory_quilt.core.reading.drawn import RawPath, RawText, check_reach
 from ivory_quilt.core.reading.found import FoundPiece, Reading, ReadProblem
 from ivory_quilt.core.reading.joining import join_ends
 from ivory_quilt.core.reading.pages.page import Page
+from ivory_quilt.core.reading.progress import ReadProgress, ReadReport, tell_nobody
 
 # Its warnings about damaged files would stand beside our own one sentence.
 logging.getLogger("pdfminer").setLevel(logging.CRITICAL)
@@ -57,7 +58,13 @@ _ERRORS = (
 )
 
 
-def read_pdf(data: bytes, *, file: str = "pattern.pdf", tolerance: float = TOLERANCE) -> Reading:
+def read_pdf(
+    data: bytes,
+    *,
+    file: str = "pattern.pdf",
+    tolerance: float = TOLERANCE,
+    report: ReadReport = tell_nobody,
+) -> Reading:
     """Read the pieces of all pages of a vector PDF.
 
     Args:
@@ -68,12 +75,14 @@ def read_pdf(data: bytes, *, file: str = "pattern.pdf", tolerance: float = TOLER
     Raises:
         InputError: not a readable PDF, locked, or beyond the stated limits.
     """
-    pages = _opened(data, file, tolerance)
+    pages = _opened(data, file, tolerance, report)
     pieces: list[FoundPiece] = []
     problems: list[ReadProblem] = []
     for page in pages:
         joined = join_ends(page.paths, CLOSE_WITHIN)
-        reading = assemble(joined, file, texts=page.texts, page=page.number, count=len(pieces))
+        reading = assemble(
+            joined, file, texts=page.texts, page=page.number, count=len(pieces), report=report
+        )
         pieces += reading.pieces
         problems += page.problems
         problems += reading.problems
@@ -84,7 +93,11 @@ def read_pdf(data: bytes, *, file: str = "pattern.pdf", tolerance: float = TOLER
 
 
 def pdf_pages(
-    data: bytes, *, file: str = "pattern.pdf", tolerance: float = TOLERANCE
+    data: bytes,
+    *,
+    file: str = "pattern.pdf",
+    tolerance: float = TOLERANCE,
+    report: ReadReport = tell_nobody,
 ) -> list[Page]:
     """Return all pages of a vector PDF, each with its size and its lower left corner at (0, 0).
 
@@ -92,7 +105,7 @@ def pdf_pages(
         InputError: see `read_pdf`.
     """
     found = []
-    for page in _opened(data, file, tolerance):
+    for page in _opened(data, file, tolerance, report):
         x0, y0, x1, y1 = page.sheet
         shift = np.array([x0, y0])
         paths = tuple(replace(p, points=p.points - shift) for p in page.paths)
@@ -101,11 +114,11 @@ def pdf_pages(
     return found
 
 
-def _opened(data: bytes, file: str, tolerance: float) -> list["_PdfPage"]:
+def _opened(data: bytes, file: str, tolerance: float, report: ReadReport) -> list["_PdfPage"]:
     if b"%PDF-" not in data[:1024]:
         raise InputError(file, "it does not begin like a PDF", "a PDF with vector paths")
     try:
-        return _pages(data, file, tolerance)
+        return _pages(data, file, tolerance, report)
     except InputError:
         raise
     except (PDFPasswordIncorrect, PDFTextExtractionNotAllowed):
@@ -115,12 +128,13 @@ def _opened(data: bytes, file: str, tolerance: float) -> list["_PdfPage"]:
         raise InputError(file, f"it is not a readable PDF ({what})", "a PDF") from None
 
 
-def _pages(data: bytes, file: str, tolerance: float) -> list["_PdfPage"]:
+def _pages(data: bytes, file: str, tolerance: float, report: ReadReport) -> list["_PdfPage"]:
     document = PDFDocument(PDFParser(io.BytesIO(data)))
     resources = PDFResourceManager()
     pages: list[_PdfPage] = []
     paths = points = 0
     for number, page in enumerate(PDFPage.create_pages(document), 1):
+        report(ReadProgress(0, 0, f"page {number}"))
         if number > MOST_PAGES:
             raise InputError(file, "it has too many pages", f"at most {MOST_PAGES}")
         unit = page.attrs.get("UserUnit", 1.0)
@@ -148,7 +162,7 @@ class _PdfPage(PDFPageAggregator):
         most_paths: int,
         most_points: int,
     ) -> None:
-        super().__init__(resources, laparams=LAParams())
+        super().__init__(resources, laparams=LAParams(boxes_flow=None))
         self.number, self.scale, self.tolerance, self.file = number, scale, tolerance, file
         self.most_paths, self.most_points = most_paths, most_points
         self.paths: list[RawPath] = []
@@ -172,7 +186,8 @@ class _PdfPage(PDFPageAggregator):
             if len(self.paths) >= self.most_paths or self.points > self.most_points:
                 limit = f"at most {MOST_PATHS} paths and {MOST_POINTS} points"
                 raise InputError(self.file, "it is too large", limit)
-            if np.isfinite(points).all() and np.abs(points).max() < 1e8 and len(points) > 1:
+            check_reach(points, f"{self.file}, a path on page {self.number}")
+            if len(points) > 1:
                 if fill and not stroke and self._is_background(points):
                     continue
                 self.paths.append(RawPath(points, ended))
@@ -208,7 +223,9 @@ class _PdfPage(PDFPageAggregator):
                         pairs = [at, *pairs]
                     elif op == "y":
                         pairs = [*pairs, pairs[-1]]
-                    runs.append(flatten_bezier(np.array([at, *pairs]), self.tolerance))
+                    control = np.array([at, *pairs])
+                    check_reach(control, f"{self.file}, a curve on page {self.number}")
+                    runs.append(flatten_bezier(control, self.tolerance))
                     at = pairs[-1]
         finish(closed=False)
         return made

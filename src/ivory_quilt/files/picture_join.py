@@ -86,6 +86,7 @@ def flat_page(name: str, picture: LoadedPicture, scale: PictureScale) -> MarkedP
         else:
             dpi = scale.dpi or picture.dpi
             mm = scale.mm_per_pixel or (MM_PER_INCH / dpi if dpi else 0.0)
+            mm *= picture.shrunk
             if not mm:
                 raise InputError(name, "it states no resolution", "--dpi N, or a whole sheet")
         return find_picture_marks(grey, mm)

@@ -1,6 +1,7 @@
 """Reading scans and photos (PNG, JPEG, TIFF): ink outlines traced to true size."""
 
 import io
+import math
 import warnings
 
 import numpy as np
@@ -10,6 +11,7 @@ from ivory_quilt.core.geometry.outline import line_length
 from ivory_quilt.core.reading.assembly import assemble
 from ivory_quilt.core.reading.drawn import RawPath
 from ivory_quilt.core.reading.found import Reading, ReadProblem
+from ivory_quilt.core.reading.progress import ReadProgress, ReadReport, tell_nobody
 from ivory_quilt.core.reading.tracing.picture import Ink, LoadedPicture, Picture, PictureScale
 from ivory_quilt.core.reading.tracing.sheet import (
     PictureFrame,
@@ -20,6 +22,7 @@ from ivory_quilt.core.reading.tracing.sheet import (
 from ivory_quilt.core.reading.tracing.trace import Traced, trace
 
 MOST_PIXELS = 120_000_000
+ENOUGH_PIXELS = 24_000_000  # A3 at 300 dpi and more; a larger picture is looked at more coarsely
 MM_PER_INCH = 25.4
 LEAST_STROKE = 12.0  # mm: shorter strokes are letters
 MOST_STROKES = 40
@@ -32,12 +35,12 @@ def load_picture(data: bytes, file: str) -> LoadedPicture:
     Raises:
         InputError: not a PNG, JPEG or TIFF, damaged, or larger than the stated limit.
     """
-    from PIL import Image, ImageOps, UnidentifiedImageError
+    from PIL import Image, ImageFile, ImageOps, UnidentifiedImageError
 
     try:
         with warnings.catch_warnings():
             warnings.simplefilter("ignore")
-            image = Image.open(io.BytesIO(data), formats=("PNG", "JPEG", "TIFF"))
+            image: Image.Image = Image.open(io.BytesIO(data), formats=("PNG", "JPEG", "TIFF"))
             if image.width * image.height > MOST_PIXELS:
                 raise InputError(
                     file,
@@ -45,6 +48,15 @@ def load_picture(data: bytes, file: str) -> LoadedPicture:
                     f"at most {MOST_PIXELS / 1e6:.0f} million",
                 )
             stated = image.info.get("dpi")
+            share = math.ceil(math.sqrt(image.width * image.height / ENOUGH_PIXELS))
+            wide = image.width
+            if share > 1:
+                if isinstance(image, ImageFile.ImageFile):
+                    image.draft("L", (image.width // share, image.height // share))
+                if image.mode not in ("L", "RGB", "RGBA", "LA"):
+                    image = image.convert("RGB" if image.mode == "P" else "L")
+                image = image.reduce(max(1, round(image.width * share / wide)))
+            shrunk = wide / image.width
             upright = ImageOps.exif_transpose(image)
             if "A" in upright.getbands():
                 paper = Image.new("RGBA", upright.size, "white")
@@ -67,7 +79,7 @@ def load_picture(data: bytes, file: str) -> LoadedPicture:
         raise InputError(file, f"the picture cannot be read ({what})", "PNG, JPEG, TIFF") from None
     if min(grey.shape) < 32:
         raise InputError(file, f"{grey.shape[1]} × {grey.shape[0]} pixels", "at least 32 × 32")
-    return LoadedPicture(grey, _dpi(stated))
+    return LoadedPicture(grey, _dpi(stated), shrunk)
 
 
 def _dpi(stated: object) -> float | None:
@@ -87,6 +99,7 @@ def read_picture(
     scale: PictureScale | None = None,
     ink: Ink = Ink.MIDDLE,
     level: float | None = None,
+    report: ReadReport = tell_nobody,
 ) -> Reading:
     """Trace the pieces of a scan or photo.
 
@@ -96,24 +109,36 @@ def read_picture(
     Raises:
         InputError: not a picture, no ink in it, or no whole sheet where one should be.
     """
-    return read_loaded(load_picture(data, file), file, scale or PictureScale(), ink, level)
+    report(ReadProgress(0, 0, "loading the picture"))
+    picture = load_picture(data, file)
+    return read_loaded(picture, file, scale or PictureScale(), ink, level, report=report)
 
 
 def read_loaded(
-    picture: LoadedPicture, file: str, scale: PictureScale, ink: Ink, level: float | None = None
+    picture: LoadedPicture,
+    file: str,
+    scale: PictureScale,
+    ink: Ink,
+    level: float | None = None,
+    *,
+    report: ReadReport = tell_nobody,
 ) -> Reading:
     """Trace the pieces of a loaded picture; see `read_picture`.
 
     Raises:
         InputError: no ink in it, or no whole sheet where one should be.
     """
+    report(ReadProgress(0, 0, "tracing"))
     try:
         traced, frame, known = _traced(picture, scale, ink, level)
     except InputError as error:
         raise InputError(file, error.problem, error.expected) from None
     long = [k for k in traced.strokes if line_length(k) >= LEAST_STROKE]
     strokes = [RawPath(k, closed=False) for k in long[:MOST_STROKES]]
-    reading = assemble([*traced.paths, *strokes], file)
+    reading = assemble([*traced.paths, *strokes], file, report=report)
+    if not reading.pieces and not reading.problems:
+        specks = f"only {traced.specks} specks and strokes" if traced.specks else "nothing"
+        raise InputError(file, f"no outline is found in it, {specks}", "dark lines on light paper")
     problems = (*_notes(traced), *reading.problems)
     drawn = tuple(frame.to_pixels(p.points) for p in traced.paths)
     return Reading(reading.pieces, problems, needs_scale=not known, drawn_at=drawn)
@@ -128,9 +153,10 @@ def _traced(
         corners = find_sheet(grey)
         frame = sheet_frame(corners, *scale.rectangle)
         return trace(_paper_only(grey, corners), frame, ink=ink, level=level), frame, True
-    mm = scale.mm_per_pixel
+    # What is said of a pixel is said of the file's own.
+    mm = scale.mm_per_pixel * picture.shrunk if scale.mm_per_pixel is not None else None
     if mm is None and (dpi := scale.dpi or picture.dpi) is not None:
-        mm = MM_PER_INCH / dpi
+        mm = MM_PER_INCH * picture.shrunk / dpi
     if mm is not None:
         frame = flat_frame(grey.shape[0], mm)
         return trace(grey, frame, ink=ink, level=level), frame, True

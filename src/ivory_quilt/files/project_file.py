@@ -69,7 +69,7 @@ def decode_project(data: bytes, *, where: str = "project") -> Project:
         raise InputError(f"{where}, {error.where}", error.problem, error.expected) from None
 
 
-def encode_project(project: Project) -> bytes:
+def encode_project(project: Project, *, indent: bool = True) -> bytes:
     """Return the project as the bytes of its file: JSON, indented, one value a line at most."""
     return encode(
         {
@@ -86,7 +86,8 @@ def encode_project(project: Project) -> bytes:
             "rule": project.rule,
             "halves": project.halves,
             "studies": project.studies,
-        }
+        },
+        indent=indent,
     )
 
 

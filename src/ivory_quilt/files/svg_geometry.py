@@ -4,14 +4,17 @@ Rules after the W3C recommendation "Scalable Vector Graphics 1.1 (second edition
 (coordinate systems), 8 (paths) and 9 (basic shapes); 1 in = 96 px (CSS Values and Units).
 """
 
+import contextlib
 import math
 import re
 from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
+from functools import cached_property
 
 import numpy as np
 from svg.path import Arc, Close, CubicBezier, Line, Move, QuadraticBezier, parse_path
 
+from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.geometry.curves import arc_steps, flatten_bezier
 from ivory_quilt.core.geometry.shape import Array
 
@@ -29,6 +32,13 @@ UNITS = {
     "ex": 8.0,
 }
 _NUMBER = r"[-+]?(?:\d+\.?\d*|\.\d+)(?:[eE][-+]?\d+)?"
+_ANY_NUMBER = re.compile(_NUMBER)
+_STRAIGHT = re.compile(r"[MmLlHhVvZz][^A-DF-Za-df-z]*")
+_ODD = re.compile(r"[^-+.,eE\d\sMmLlHhVvZz]")
+_ENDS = ("x1", "y1", "x2", "y2")
+NO_CORNERS = np.zeros((0, 2))
+_ODD_POINT = re.compile(r"[^-+.,eE\d\s]")
+_CURVED = re.compile(r"[CcSsQqTtAa]")
 _LENGTH = re.compile(rf"\s*({_NUMBER})\s*([a-zA-Z%]*)\s*$")
 _CALL = re.compile(r"(matrix|translate|scale|rotate|skewX|skewY)\s*\(([^)]*)\)")
 
@@ -52,7 +62,7 @@ def user_length(text: str | None, default: float, full: float = 0.0) -> float:
 
 def numbers(text: str | None) -> list[float]:
     """Return all numbers in a list such as ``points`` or ``viewBox``."""
-    return [float(n) for n in re.findall(_NUMBER, text or "")]
+    return [float(n) for n in _ANY_NUMBER.findall(text or "")]
 
 
 @dataclass(frozen=True)
@@ -79,11 +89,20 @@ class Affine:
 
     def apply(self, points: Array) -> Array:
         """Return transformed points (n, 2)."""
-        x, y = points[:, 0], points[:, 1]
-        # Endless numbers in damaged files stay endless here; the reader leaves such paths out.
-        with np.errstate(invalid="ignore", over="ignore"):
-            placed = (self.a * x + self.c * y + self.e, self.b * x + self.d * y + self.f)
-        return np.column_stack(placed)
+        return np.asarray(points @ self._linear + self._shift)
+
+    @cached_property
+    def _linear(self) -> Array:
+        return np.array([[self.a, self.b], [self.c, self.d]])
+
+    @cached_property
+    def _shift(self) -> Array:
+        return np.array([self.e, self.f])
+
+    @property
+    def finite(self) -> bool:
+        """Whether all of it are usable numbers."""
+        return all(map(math.isfinite, (self.a, self.b, self.c, self.d, self.e, self.f)))
 
     @property
     def largest_scale(self) -> float:
@@ -92,14 +111,31 @@ class Affine:
         return float(np.linalg.norm(matrix, 2))
 
 
-def parse_transform(text: str | None) -> Affine:
-    """Return a ``transform`` attribute as one transform; unreadable parts are ignored."""
+def parse_transform(text: str | None) -> tuple[Affine, str]:
+    """Return a ``transform`` attribute as one transform, and what of it cannot be read."""
     total = Affine()
-    for name, arguments in _CALL.findall(text or ""):
-        v = numbers(arguments)
-        if one := _transform(name, v):
+    if not text:
+        return total, ""
+    rest = _CALL.sub(" ", text).replace(",", " ").strip()
+    for call in _CALL.finditer(text):
+        name, arguments = call.groups()
+        values = arguments.replace(",", " ").split()
+        try:
+            # Numbers may also stand without a space: "1-2".
+            v = [float(w) for w in values] if _plain(values) else numbers(arguments)
+            odd = "".join(_ANY_NUMBER.sub(" ", arguments).replace(",", " ").split())
+            one = None if odd else _transform(name, v)
+        except ValueError:
+            one = None
+        if one is None or not one.finite:
+            rest = rest or call.group(0)
+        else:
             total = total @ one
-    return total
+    return total, rest
+
+
+def _plain(values: list[str]) -> bool:
+    return all(_ANY_NUMBER.fullmatch(w) for w in values)
 
 
 def _transform(name: str, v: list[float]) -> Affine | None:
@@ -146,6 +182,9 @@ def flatten_path(data: str, place: Affine, tolerance: float) -> Iterator[tuple[A
     Raises:
         ValueError: the data cannot be read at all.
     """
+    if not _CURVED.search(data):
+        yield from _straight_path(data, place)
+        return
     run = _Subpath(place)
     for segment in parse_path(data):
         if isinstance(segment, Line):
@@ -157,6 +196,58 @@ def flatten_path(data: str, place: Affine, tolerance: float) -> Iterator[tuple[A
         else:
             run.add(_flatten(segment, place, tolerance), segment.start)
     yield from run.finish(closed=False)
+
+
+def _straight_path(data: str, place: Affine) -> Iterator[tuple[Array, bool]]:
+    """Yield the subpaths of path data without curves; a million points take a second or two.
+
+    Raises:
+        ValueError: the data cannot be read at all.
+    """
+    data = data.strip()
+    if data and data[0] not in "Mm":
+        raise ValueError("it does not begin with a move")
+    if odd := _ODD.search(data):
+        raise ValueError(f"'{data[odd.start() : odd.start() + 12]}' is no path data")
+    at = np.zeros(2)
+    start = at
+    runs: list[Array] = []
+    for command in _STRAIGHT.findall(data):
+        letter = command[0]
+        if letter in "Zz":
+            if runs and sum(map(len, runs)) > 1:
+                yield place.apply(np.vstack(runs)), True
+            at, runs = start, []
+            continue
+        values = np.array(_ANY_NUMBER.findall(command), dtype=np.float64)
+        if letter in "Mm":
+            if runs and sum(map(len, runs)) > 1:
+                yield place.apply(np.vstack(runs)), False
+            runs = []
+        points = _corners(letter, values, at)
+        if letter in "Mm":
+            start = points[0]
+        elif not runs:
+            runs.append(at[None])
+        runs.append(points)
+        at = points[-1]
+    if runs and sum(map(len, runs)) > 1:
+        yield place.apply(np.vstack(runs)), False
+
+
+def _corners(letter: str, values: Array, at: Array) -> Array:
+    """Return the corners (n, 2) that a straight command goes to from `at`."""
+    if letter in "HhVv":
+        if not len(values):
+            raise ValueError(f"'{letter}' without a number")
+        axis = 0 if letter in "Hh" else 1
+        points = np.tile(at, (len(values), 1))
+        points[:, axis] = values if letter in "HV" else at[axis] + np.cumsum(values)
+        return points
+    if len(values) < 2 or len(values) % 2:
+        raise ValueError(f"'{letter}' with {len(values)} numbers")
+    points = values.reshape(-1, 2)
+    return points if letter in "ML" else np.asarray(at + np.cumsum(points, axis=0))
 
 
 class _Subpath:
@@ -205,37 +296,83 @@ def _flatten(segment: object, place: Affine, tolerance: float) -> Array:
     raise ValueError(f"unknown path segment {segment!r}")
 
 
+def straight_shape(
+    kind: str, a: Mapping[str, str], width: float, height: float
+) -> tuple[Array, bool] | None:
+    """Return (corners, closed) of a basic shape with straight sides; None when it is not one.
+
+    `width`, `height`: the viewport in user units, for percentages. A shape that draws nothing has
+    no corners.
+
+    Raises:
+        InputError: a place or size that is not a number.
+    """
+    if kind == "rect":
+        if "rx" in a or "ry" in a:
+            return None
+        x, y = (_checked(kind, k, a, 0.0, n) for k, n in (("x", width), ("y", height)))
+        w, h = (_checked(kind, k, a, 0.0, n) for k, n in (("width", width), ("height", height)))
+        if w <= 0 or h <= 0:
+            return NO_CORNERS, True
+        return np.array([(x, y), (x + w, y), (x + w, y + h), (x, y + h)]), True
+    if kind == "line":
+        ends = [
+            _checked(kind, k, a, 0.0, n) for k, n in zip(_ENDS, 2 * (width, height), strict=True)
+        ]
+        return np.array(ends).reshape(2, 2), False
+    if kind in ("polyline", "polygon"):
+        text = a.get("points") or ""
+        if odd := _ODD_POINT.search(text):
+            where = f"<{kind}> '{a['id']}'" if "id" in a else f"<{kind}>"
+            raise InputError(where, f"its points hold '{text[odd.start() :][:20]}'", "numbers")
+        v = np.array(_ANY_NUMBER.findall(text), dtype=np.float64)
+        corners = v[: len(v) // 2 * 2].reshape(-1, 2)
+        return (corners if len(corners) > 1 else NO_CORNERS), kind == "polygon"
+    return None
+
+
 def basic_shape(kind: str, a: Mapping[str, str], width: float, height: float) -> str | None:
-    """Return a basic shape as path data, None when it draws nothing.
+    """Return a basic shape with curves as path data, None when it draws nothing.
 
     `width`, `height`: the viewport in user units, for percentages.
+
+    Raises:
+        InputError: a place or size that is not a number.
     """
 
     def x(key: str, default: float = 0.0) -> float:
-        return user_length(a.get(key), default, width)
+        return _checked(kind, key, a, default, width)
 
     def y(key: str, default: float = 0.0) -> float:
-        return user_length(a.get(key), default, height)
+        return _checked(kind, key, a, default, height)
 
     if kind == "rect":
         return _rectangle(a, x, y)
     if kind in ("circle", "ellipse"):
         full = math.hypot(width, height) / math.sqrt(2)
-        r = user_length(a.get("r"), 0.0, full)
+        r = _checked(kind, "r", a, 0.0, full)
         rx, ry = (r, r) if kind == "circle" else (x("rx"), y("ry"))
         cx, cy = x("cx"), y("cy")
         if rx <= 0 or ry <= 0:
             return None
         half = f"A{rx!r} {ry!r} 0 0 1 "
         return f"M{cx + rx!r} {cy!r}{half}{cx - rx!r} {cy!r}{half}{cx + rx!r} {cy!r}Z"
-    if kind == "line":
-        return f"M{x('x1')!r} {y('y1')!r}L{x('x2')!r} {y('y2')!r}"
-    v = numbers(a.get("points"))
-    v = v[: len(v) // 2 * 2]
-    if len(v) < 4:
-        return None
-    pairs = " L".join(f"{v[i]!r} {v[i + 1]!r}" for i in range(0, len(v), 2))
-    return f"M{pairs}{'Z' if kind == 'polygon' else ''}"
+    return None
+
+
+def _checked(kind: str, key: str, a: Mapping[str, str], default: float, full: float) -> float:
+    """Return a length of a shape; one that is no number would put it where nobody drew it."""
+    text = a.get(key)
+    if text is None:
+        return default
+    with contextlib.suppress(ValueError):  # a plain number, as nearly all are
+        if abs(value := float(text)) < math.inf:
+            return value
+    value = user_length(text, math.nan, full)
+    if not math.isfinite(value):
+        name = f"<{kind}> '{a['id']}'" if "id" in a else f"<{kind}>"
+        raise InputError(name, f"its {key}='{text[:40]}' is not a number", "a number")
+    return value
 
 
 def _rectangle(a: Mapping[str, str], x: object, y: object) -> str | None:

@@ -4,6 +4,7 @@ Hostile XML is refused by defusedxml; `use` loops and floods are stopped by stat
 """
 
 import math
+import re
 from collections.abc import Iterator
 from dataclasses import dataclass, replace
 from xml.etree.ElementTree import Element, ParseError
@@ -14,9 +15,11 @@ from defusedxml import DefusedXmlException
 
 from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.geometry.curves import TOLERANCE
+from ivory_quilt.core.geometry.shape import Array
 from ivory_quilt.core.reading.assembly import assemble
 from ivory_quilt.core.reading.drawn import RawPath, RawText
 from ivory_quilt.core.reading.found import Reading, ReadProblem
+from ivory_quilt.core.reading.progress import ReadProgress, ReadReport, tell_nobody
 from ivory_quilt.files.svg_geometry import (
     MM_PER_PX,
     Affine,
@@ -25,6 +28,7 @@ from ivory_quilt.files.svg_geometry import (
     numbers,
     parse_transform,
     split_length,
+    straight_shape,
     user_length,
     view_transform,
 )
@@ -34,8 +38,10 @@ MOST_ELEMENTS = 100_000  # drawn elements
 MOST_COPIES = 10_000  # `use` elements followed: copies of copies grow without bound
 MOST_POINTS = 3_000_000
 MOST_TEXTS = 5_000
+MOST_ENTITIES = 100
 DEEPEST = 60  # nested groups and `use`
 
+_ENTITY = re.compile(rb"""<!ENTITY\s+(\w+)\s+["']([^"'<>]*)["']\s*>""")
 _SVG = "{http://www.w3.org/2000/svg}"
 _HREFS = ("href", "{http://www.w3.org/1999/xlink}href")
 # How common vector editors name layers and shapes.
@@ -75,6 +81,7 @@ def read_svg(
     file: str = "drawing.svg",
     mm_per_unit: float | None = None,
     tolerance: float = TOLERANCE,
+    report: ReadReport = tell_nobody,
 ) -> Reading:
     """Read the pieces of an SVG drawing.
 
@@ -83,6 +90,7 @@ def read_svg(
         file: its name, for messages and the pieces' source.
         mm_per_unit: true size of one of the file's user units, for a file without size units.
         tolerance: how far, in mm, a flattened curve may leave the true one.
+        report: is told how far it is.
 
     Returns:
         The reading; `needs_scale` is set (and one user unit counted as 1 mm) when the file has no
@@ -93,16 +101,24 @@ def read_svg(
     """
     root = _parse(data, file)
     page = _page(root, mm_per_unit)
-    walk = _SvgWalk(root, tolerance, file)
-    paths = list(walk.children(root, page.place))
-    reading = assemble(paths, file, texts=walk.texts)
+    walk = _SvgWalk(root, tolerance, file, report)
+    try:
+        # Endless numbers in damaged files stay endless here: such outlines are refused by name.
+        with np.errstate(invalid="ignore", over="ignore"):
+            paths = list(walk.children(root, page.place))
+        reading = assemble(paths, file, texts=walk.texts, report=report)
+    except InputError as error:
+        where = error.where if error.where.startswith(file) else f"{file}, {error.where}"
+        raise InputError(where, error.problem, error.expected) from None
     notes = (page.note,) if page.note else ()
     return Reading(reading.pieces, (*notes, *walk.problems, *reading.problems), page.needs_scale)
 
 
 def _parse(data: bytes, file: str) -> Element:
     try:
-        root: Element = defusedxml.ElementTree.fromstring(data, forbid_entities=True)
+        # Entities that are short text do no harm; those that grow or reach outside are refused.
+        harmless = b"<!ENTITY" in data and _harmless_entities(data)
+        root: Element = defusedxml.ElementTree.fromstring(data, forbid_entities=not harmless)
     except DefusedXmlException:
         raise InputError(
             file,
@@ -114,6 +130,13 @@ def _parse(data: bytes, file: str) -> Element:
     if root.tag not in (f"{_SVG}svg", "svg"):
         raise InputError(file, f"its root is <{_local(root)}>", "an SVG drawing")
     return root
+
+
+def _harmless_entities(data: bytes) -> bool:
+    """Return whether all entities that a file declares are short plain text of its own."""
+    declared = _ENTITY.findall(data)
+    plain = all(b"&" not in text and len(text) <= 200 for _, text in declared)
+    return plain and len(declared) == data.count(b"<!ENTITY") <= MOST_ENTITIES
 
 
 def _page(root: Element, mm_per_unit: float | None) -> _SvgPage:
@@ -150,8 +173,9 @@ def _page(root: Element, mm_per_unit: float | None) -> _SvgPage:
 class _SvgWalk:
     """One walk over a drawing; yields every visible path in mm."""
 
-    def __init__(self, root: Element, tolerance: float, file: str) -> None:
-        self.sheets = StyleSheets(root)
+    def __init__(self, root: Element, tolerance: float, file: str, report: ReadReport) -> None:
+        self.sheets = StyleSheets(root, file)
+        self.report = report
         self.by_id = {e.get("id"): e for e in root.iter() if e.get("id")}
         self.tolerance = tolerance
         self.file = file
@@ -173,6 +197,8 @@ class _SvgWalk:
         self.elements += 1
         if self.elements > MOST_ELEMENTS or place.depth > DEEPEST:
             raise self._too_large()
+        if self.elements % 256 == 0:
+            self.report(ReadProgress(self.elements, 0, f"{self.elements} elements read"))
         if kind in _GROUPS:
             yield from self.children(element, self._inside_group(element, place))
         elif kind == "svg":
@@ -182,9 +208,12 @@ class _SvgWalk:
         elif kind == "path":
             yield from self._path(element, element.get("d", ""), place)
         elif kind in _SHAPES:
-            data = basic_shape(kind, element.attrib, place.width, place.height)
-            if data is not None:
-                yield from self._path(element, data, place)
+            straight = straight_shape(kind, element.attrib, place.width, place.height)
+            if straight is not None:
+                yield from self._path(element, straight, place)
+            else:
+                data = basic_shape(kind, element.attrib, place.width, place.height)
+                yield from self._path(element, data or "", place)
         elif kind == "text" and self._styled(element, place).style.visible:
             self._text(element, place)
         elif kind == "image" and self._styled(element, place).style.visible:
@@ -200,7 +229,11 @@ class _SvgWalk:
         return replace(place, style=place.style.below(self.sheets.of(element)))
 
     def _moved(self, element: Element, place: _Place) -> _Place:
-        own = parse_transform(element.get("transform"))
+        own, odd = parse_transform(element.get("transform"))
+        if odd:
+            name = element.get("id") or _local(element)
+            text = f"the transform '{odd[:60]}' of '{name}' cannot be read and was left out"
+            self.problems.append(ReadProblem("bad-transform", text, self._at(place)))
         return replace(place, transform=place.transform @ own, depth=place.depth + 1)
 
     def _inside_group(self, element: Element, place: _Place) -> _Place:
@@ -250,26 +283,36 @@ class _SvgWalk:
         else:
             yield from self.element(target, inside)
 
-    def _path(self, element: Element, data: str, place: _Place) -> Iterator[RawPath]:
-        own = self._styled(element, self._moved(element, place))
-        if not own.style.visible or not data.strip():
+    def _path(
+        self, element: Element, drawn: str | tuple[Array, bool], place: _Place
+    ) -> Iterator[RawPath]:
+        """Yield what an element draws: path data, or corners and whether they close."""
+        own = self._moved(element, place) if "transform" in element.attrib else place
+        if not place.style.below(self.sheets.of(element)).visible or not len(drawn):
             return
         label = _label(element)
         name = label or element.get("id") or ""
         try:
-            for points, closed in flatten_path(data, own.transform, self.tolerance):
+            for points, closed in self._outlines(drawn, own.transform):
                 self.points += len(points)
                 if self.points > MOST_POINTS:
                     raise InputError(
                         self.file, "its curves are too many", f"at most {MOST_POINTS} points"
                     )
-                if abs(points).max() < 1e8:
-                    yield RawPath(points, closed, own.layer, name)
+                yield RawPath(points, closed, own.layer, name)
         except InputError:
             raise
         except _PATH_ERRORS as error:
             text = f"path '{name}' cannot be read ({error}) and was left out"
             self.problems.append(ReadProblem("bad-path", text, self._at(own)))
+
+    def _outlines(
+        self, drawn: str | tuple[Array, bool], place: Affine
+    ) -> Iterator[tuple[Array, bool]]:
+        if isinstance(drawn, str):
+            return flatten_path(drawn, place, self.tolerance)
+        corners, closed = drawn
+        return iter([(place.apply(corners), closed)] if len(corners) else [])
 
     def _text(self, element: Element, place: _Place) -> None:
         """Keep words with the place where they begin; a line of its own begins anew."""

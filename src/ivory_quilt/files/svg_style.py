@@ -11,6 +11,10 @@ from xml.etree.ElementTree import Element
 import cssselect2
 import tinycss2
 
+from ivory_quilt.core.errors import InputError
+
+FREE_SELECTORS = 50  # whatever they are to be matched with
+MOST_MATCHES = 1_000_000  # selectors × elements
 _PROPERTIES = (
     "display",
     "visibility",
@@ -80,8 +84,13 @@ def _number(text: str | None, default: float) -> float:
 class StyleSheets:
     """All properties that apply to each element, in the cascade's order."""
 
-    def __init__(self, root: Element) -> None:
-        """Read the ``style`` elements below `root`."""
+    def __init__(self, root: Element, file: str = "drawing") -> None:
+        """Read the ``style`` elements below `root`.
+
+        Raises:
+            InputError: the sheets would take too long to apply.
+        """
+        self._file = file
         self._matched: dict[Element, list[tuple[Any, Any]]] = {}
         text = "\n".join("".join(e.itertext()) for e in root.iter() if _local(e.tag) == "style")
         if text.strip():
@@ -89,6 +98,8 @@ class StyleSheets:
 
     def _match(self, root: Element, text: str) -> None:
         matcher = cssselect2.Matcher()
+        count = 0
+        elements = sum(1 for _ in root.iter())
         rules = tinycss2.parse_stylesheet(text, skip_comments=True, skip_whitespace=True)
         for rule in rules:
             if rule.type != "qualified-rule":
@@ -97,6 +108,10 @@ class StyleSheets:
                 selectors = cssselect2.compile_selector_list(rule.prelude)
             except cssselect2.SelectorError:
                 continue
+            count += len(selectors)
+            if count > FREE_SELECTORS and count * elements > MOST_MATCHES:
+                problem = f"its style sheet has {count} or more rules for {elements} elements"
+                raise InputError(self._file, problem, "a plain style sheet")
             declarations = _declarations(rule.content)
             for selector in selectors:
                 if selector.pseudo_element is None:

@@ -51,9 +51,22 @@ def decode(data: bytes, kind: type[T], *, where: str, format_name: str, newest: 
         raise InputError(f"{where}, {field}", _plain(problem), "") from None
 
 
-def encode(body: object) -> bytes:
+def encode(body: object, *, indent: bool = True) -> bytes:
     """Return a file's bytes: JSON, indented; arrays of points are lists of pairs."""
-    return msgspec.json.format(msgspec.json.encode(body, enc_hook=_pairs), indent=1) + b"\n"
+    try:
+        data = msgspec.json.encode(body, enc_hook=_pairs)
+    except UnicodeEncodeError:  # a file name that is no text got among the names
+        data = msgspec.json.encode(_as_text(msgspec.to_builtins(body, enc_hook=_pairs)))
+    return msgspec.json.format(data, indent=1) + b"\n" if indent else data
+
+
+def _as_text(thing: object) -> object:
+    """Return plain data with every sign that is no text replaced."""
+    if isinstance(thing, str):
+        return thing.encode("utf-8", "replace").decode()
+    if isinstance(thing, dict):
+        return {_as_text(k): _as_text(v) for k, v in thing.items()}
+    return [_as_text(t) for t in thing] if isinstance(thing, list | tuple) else thing
 
 
 def sparse(record: Any) -> Mapping[str, object]:

@@ -32,6 +32,16 @@ class Places:
         return self.config / "settings.ini"
 
     @property
+    def recovery(self) -> Path:
+        """Unsaved work, for when the program ends without being closed."""
+        return self.data / "recovery"
+
+    @property
+    def log(self) -> Path:
+        """What happened lately, without the maker's data."""
+        return self.data / "log.txt"
+
+    @property
     def reports(self) -> Path:
         """Reports of unexpected errors."""
         return self.data / "reports"

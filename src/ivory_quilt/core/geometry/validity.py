@@ -1,21 +1,50 @@
 """What can be wrong with an outline, and how it can be mended."""
 
-from shapely import Polygon, make_valid
+import numpy as np
+import shapely
+from shapely import Polygon, STRtree, make_valid
 from shapely.validation import explain_validity
 
 from ivory_quilt.core.geometry.shape import Array, Point, Shape, polygons_of, signed_area
 
+SOME = 256  # edges that are compared with all others at a time
+MOST_CROSSINGS = 3000  # of one outline that are untangled: each is a loop to be kept or not
 
-def crossing(points: Array) -> Point | None:
-    """Return a place where the ring crosses or touches itself, or None if it is simple."""
-    text = explain_validity(Polygon(points))
-    if text == "Valid Geometry":
+
+def crossing(polygon: Polygon) -> Point | None:
+    """Return a place where a polygon's outline crosses or touches itself, None if it is simple."""
+    if polygon.is_valid:
         return None
+    text = explain_validity(polygon)
     at = text[text.find("[") + 1 : text.find("]")].split()
     try:
         return (float(at[0]), float(at[1]))
     except (IndexError, ValueError):
-        return (float(points[0, 0]), float(points[0, 1]))
+        x, y = polygon.exterior.coords[0][:2]
+        return (float(x), float(y))
+
+
+def crossings(points: Array, most: int = MOST_CROSSINGS) -> int:
+    """Return how often a ring's edges cross each other, counted until there are more than `most`.
+
+    Edges that follow each other meet at a corner, which is none.
+    """
+    n, found = len(points), 0
+    sides = np.stack((points, np.roll(points, -1, axis=0)), axis=1)
+    edges = np.asarray(shapely.linestrings(sides), dtype=object)
+    tree = STRtree(edges)
+    for first in range(0, n, SOME):
+        some = np.arange(first, min(first + SOME, n))
+        a, b = tree.query(edges[some])
+        a = some[a]
+        apart = (b - a > 1) & (b - a < n - 1)
+        a, b = a[apart], b[apart]
+        for k in range(0, len(a), MOST_CROSSINGS):
+            mine, other = a[k : k + MOST_CROSSINGS], b[k : k + MOST_CROSSINGS]
+            found += int(shapely.intersects(edges[mine], edges[other]).sum())
+            if found > most:
+                return found
+    return found
 
 
 def untangle(points: Array, smallest: float = 1.0) -> list[Shape]:

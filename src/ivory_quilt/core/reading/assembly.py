@@ -5,33 +5,45 @@ score, fold or mark lines. Everything doubtful is reported with its place and a 
 may take; nothing is dropped in silence.
 """
 
+import itertools
+import math
 import re
 from collections.abc import Iterable
 from dataclasses import replace
+from functools import lru_cache
 
 import numpy as np
-from shapely import STRtree
+import shapely
 
 from ivory_quilt.core.geometry.outline import Outline
-from ivory_quilt.core.geometry.shape import Array, Point, Shape, ring, signed_area
-from ivory_quilt.core.geometry.validity import crossing, shape_problem, untangle
+from ivory_quilt.core.geometry.shape import Array, Point, Shape, ring, shapes_of, signed_area
+from ivory_quilt.core.geometry.validity import (
+    MOST_CROSSINGS,
+    crossing,
+    crossings,
+    shape_problem,
+    untangle,
+)
 from ivory_quilt.core.pattern.piece import LineKind, PieceLine
 from ivory_quilt.core.reading.belonging import (
     NEAR,
-    depth_of,
-    nearest_piece,
-    owner_of,
+    PieceFinder,
+    depths_of,
+    overlapping,
     parents_of,
     with_words,
 )
 from ivory_quilt.core.reading.drawn import RawPath, RawText
 from ivory_quilt.core.reading.found import FoundPiece, Reading, ReadProblem
 from ivory_quilt.core.reading.hints import Hints, read_hints
+from ivory_quilt.core.reading.progress import ReadProgress, ReadReport, tell_nobody
 
 CLOSE_WITHIN = 0.5  # mm: an outline whose ends are this near is closed, and reported
 TINY_AREA = 4.0  # mm²: nobody cuts less
 MARK_WITHIN = 6.0  # mm of an outline that a match mark may lie off
 _MATCH = re.compile(r"\b(match|hash|notch|notches)\b", re.I)
+MOST_TOLD = 200  # problems of one kind that are told one by one
+MOST_TRIED = 20_000  # pairs of outlines that are compared
 SAME_WITHIN = 0.05  # mm: two outlines nearer than this everywhere are one, drawn twice
 
 _KINDS = (
@@ -49,6 +61,12 @@ _MACHINE_NAME = re.compile(
 )
 
 
+@lru_cache(maxsize=1024)
+def _holds_marks(layer: str) -> bool:
+    return _MATCH.search(re.sub(r"[_\-.]+", " ", layer)) is not None
+
+
+@lru_cache(maxsize=1024)
 def line_kind(layer: str) -> LineKind | None:
     """Return what a layer's name says is done along its lines, or None."""
     words = re.sub(r"[_\-.]+", " ", layer)
@@ -62,17 +80,20 @@ def assemble(
     texts: Iterable[RawText] = (),
     page: int = 1,
     count: int = 0,
+    report: ReadReport = tell_nobody,
 ) -> Reading:
     """Sort raw paths into pieces, holes, lines and problems; words near a piece become hints.
 
     `count` pieces of the file are known already: ids and default names go on from there.
     """
-    return _Assembly(file, page, count).run(list(paths), texts)
+    return _Assembly(file, page, count, report).run(list(paths), texts)
 
 
 class _Assembly:
-    def __init__(self, file: str, page: int, count: int) -> None:
+    def __init__(self, file: str, page: int, count: int, report: ReadReport) -> None:
         self.file = file
+        self.report = report
+        self.told: dict[str, int] = {}
         self.page = page
         self.problems: list[ReadProblem] = []
         self.names: dict[str, int] = {}
@@ -82,35 +103,49 @@ class _Assembly:
     def run(self, paths: list[RawPath], texts: Iterable[RawText]) -> Reading:
         lines: list[tuple[LineKind, RawPath]] = []
         ticks: list[RawPath] = []
-        closed: list[tuple[RawPath, Shape]] = []
+        rings: list[tuple[RawPath, Array]] = []
         open_paths: list[RawPath] = []
-        for path in paths:
+        for k, path in enumerate(paths):
+            if k % 256 == 0:
+                self.report(ReadProgress(k, len(paths), "outlines"))
             kind = line_kind(path.layer)
             if len(path.points) < 2:
                 continue
-            if _MATCH.search(re.sub(r"[_\-.]+", " ", path.layer)):
+            if _holds_marks(path.layer):
                 ticks.append(path)
             elif kind is not None:
                 lines.append((kind, path))
-            elif (shape := self._closed(path)) is not None:
-                closed.append((path, shape))
+            elif (outline := self._ring(path)) is not None:
+                rings.append((path, outline))
             elif not path.closed:
                 open_paths.append(path)
+        self.report(ReadProgress(0, 0, "sorting outlines"))
+        shapes = shapes_of([outline for _, outline in rings])
+        areas = shapely.area(np.array([s.polygon for s in shapes], dtype=object)).tolist()
+        closed = [
+            (path, shape)
+            for (path, outline), shape, area in zip(rings, shapes, areas, strict=True)
+            if self._usable(path, outline, shape, area)
+        ]
         closed = self._without_duplicates(closed)
         pieces = self._nest(closed)
         self._report_overlaps(pieces)
-        pieces = self._with_lines(pieces, lines)
-        pieces = self._with_marks(pieces, ticks)
-        self._report_open(open_paths, pieces)
-        pieces = self._with_hints(pieces, texts)
+        finder = PieceFinder(pieces)
+        self.report(ReadProgress(0, 0, "sorting lines and words"))
+        pieces = self._with_lines(pieces, lines, finder)
+        pieces = self._with_marks(pieces, ticks, finder)
+        self._report_open(open_paths, pieces, finder)
+        pieces = self._with_hints(pieces, texts, finder)
+        self._tell_the_rest()
         return Reading(tuple(pieces), tuple(self.problems))
 
     # Outlines
 
-    def _closed(self, path: RawPath) -> Shape | None:
+    def _ring(self, path: RawPath) -> Array | None:
+        """Return a path's ring when it is closed, or nearly."""
         points = path.points
-        gap = float(np.hypot(*(points[0] - points[-1])))
         if not path.closed:
+            gap = math.dist(points[0], points[-1])
             if gap > CLOSE_WITHIN or len(points) < 4:
                 return None
             if gap > 1e-6:
@@ -123,16 +158,19 @@ class _Assembly:
                     mended=True,
                 )
         try:
-            outline = ring(points)
+            return ring(points)
         except ValueError:
             self._tiny(path, points)
             return None
-        if (at := crossing(outline)) is not None and self._crossing(path, outline, at):
-            return None
-        if abs(signed_area(outline)) < TINY_AREA:
+
+    def _usable(self, path: RawPath, outline: Array, shape: Shape, area: float) -> bool:
+        """Return whether a ring is an outline that can be cut; say what is wrong otherwise."""
+        if (at := crossing(shape.polygon)) is not None and self._crossing(path, outline, at):
+            return False
+        if area < TINY_AREA:
             self._tiny(path, outline)
-            return None
-        return Shape.make(outline)
+            return False
+        return True
 
     def _tiny(self, path: RawPath, points: Array) -> None:
         where = (float(points[0, 0]), float(points[0, 1]))
@@ -148,6 +186,10 @@ class _Assembly:
 
     def _crossing(self, path: RawPath, outline: Array, at: Point) -> bool:
         """Report a self-crossing outline; False when it encloses nothing worth a report."""
+        if (count := crossings(outline)) > MOST_CROSSINGS:
+            text = f"{self._what(path)} crosses itself {count} times or more and was left out"
+            self._say("self-crossing", text, at)
+            return True
         shapes = untangle(outline, TINY_AREA)
         if not shapes:
             return False
@@ -161,22 +203,15 @@ class _Assembly:
         self, closed: list[tuple[RawPath, Shape]]
     ) -> list[tuple[RawPath, Shape]]:
         kept: list[tuple[RawPath, Shape]] = []
-        by_size: dict[tuple[int, int], list[Shape]] = {}
+        by_box: dict[tuple[int, ...], list[Shape]] = {}
         for path, shape in closed:
-            x0, y0, x1, y1 = shape.bounds
-            key = (round((x0 + x1) / 2), round((y0 + y1) / 2))
-            near = [
-                s
-                for dx in (-1, 0, 1)
-                for dy in (-1, 0, 1)
-                for s in by_size.get((key[0] + dx, key[1] + dy), ())
-            ]
+            near = [s for key in _box_keys(shape) for s in by_box.get(key, ())]
             if any(_same(shape, s) for s in near):
                 text = f"{self._what(path)} lies on another, equal outline and was left out"
                 fix = (self._found(path, shape),)
                 self._say("duplicate-outline", text, shape.label_point, "add it as well", fix=fix)
                 continue
-            by_size.setdefault(key, []).append(shape)
+            by_box.setdefault(tuple(map(math.floor, shape.bounds)), []).append(shape)
             kept.append((path, shape))
         return kept
 
@@ -184,14 +219,18 @@ class _Assembly:
         """Outlines at even depth are pieces, those just inside them are their holes."""
         polygons = [s.polygon for _, s in closed]
         parents = parents_of(polygons)
-        depth = [depth_of(i, parents) for i in range(len(closed))]
+        depth = depths_of(parents, shapely.area(np.array(polygons, dtype=object)).tolist())
+        inside: dict[int, list[Array]] = {}
+        for (_, shape), parent in zip(closed, parents, strict=True):
+            if parent is not None:
+                inside.setdefault(parent, []).append(shape.outer)
         pieces = []
         for i, (path, shape) in enumerate(closed):
             if depth[i] % 2:
                 continue
-            holes = [closed[j][1].outer for j, p in enumerate(parents) if p == i and depth[j] % 2]
-            whole = Shape.make(shape.outer, holes)
-            if problem := shape_problem(whole):
+            holes = inside.get(i, ())
+            whole = Shape.make(shape.outer, holes) if holes else shape
+            if holes and (problem := shape_problem(whole)):
                 self._say(
                     "hole-crosses",
                     f"holes of {self._what(path)} were left out: {problem}",
@@ -204,27 +243,35 @@ class _Assembly:
     def _report_overlaps(self, pieces: list[FoundPiece]) -> None:
         """Two pieces drawn across each other are often a hole that runs over the edge."""
         polygons = [p.shape.polygon for p in pieces]
-        if not polygons:
-            return
-        left, right = STRtree(polygons).query(polygons, predicate="overlaps")
-        for i, j in zip(left.tolist(), right.tolist(), strict=True):
-            if i < j:
-                a, b = pieces[i], pieces[j]
-                at = polygons[i].intersection(polygons[j]).representative_point()
-                text = f"'{a.name}' and '{b.name}' are drawn across each other; both were taken"
-                self._say("overlapping-outlines", text, (float(at.x), float(at.y)))
+        where = (0.0, 0.0)
+        for pair in overlapping(polygons, MOST_TRIED):
+            if pair is None:
+                text = "so many outlines lie on each other that not all were compared"
+                self._say("overlapping-outlines", text, pieces[0].shape.label_point)
+                continue
+            a, b = (pieces[k] for k in pair)
+            if self.told.get("overlapping-outlines", 0) < MOST_TOLD:
+                both = a.shape.polygon.intersection(b.shape.polygon)
+                at = both.representative_point()
+                where = (float(at.x), float(at.y))
+            text = f"'{a.name}' and '{b.name}' are drawn across each other; both were taken"
+            self._say("overlapping-outlines", text, where)
 
     # Lines
 
     def _with_lines(
-        self, pieces: list[FoundPiece], lines: list[tuple[LineKind, RawPath]]
+        self,
+        pieces: list[FoundPiece],
+        lines: list[tuple[LineKind, RawPath]],
+        finder: PieceFinder,
     ) -> list[FoundPiece]:
         found = list(pieces)
+        drawn: dict[int, list[PieceLine]] = {}
         for kind, path in lines:
             points = path.points
             if path.closed:
                 points = np.vstack((points, points[:1]))
-            owner = owner_of(points, found)
+            owner = finder.owner(points)
             if owner is None:
                 self._say(
                     "stray-line",
@@ -232,23 +279,23 @@ class _Assembly:
                     (float(points[0, 0]), float(points[0, 1])),
                 )
                 continue
-            line = PieceLine(kind, _frozen(points))
-            found[owner] = replace(found[owner], lines=(*found[owner].lines, line))
+            drawn.setdefault(owner, []).append(PieceLine(kind, _frozen(points)))
+        for owner, more in drawn.items():
+            found[owner] = replace(found[owner], lines=(*found[owner].lines, *more))
         return found
 
-    def _with_marks(self, pieces: list[FoundPiece], ticks: list[RawPath]) -> list[FoundPiece]:
+    def _with_marks(
+        self, pieces: list[FoundPiece], ticks: list[RawPath], finder: PieceFinder
+    ) -> list[FoundPiece]:
         """Short strokes on a layer for match marks: each lies where it meets an outline."""
         found = list(pieces)
+        outlines: dict[int, Outline] = {}
+        marks: dict[int, list[Point]] = {}
         for tick in ticks:
             best: tuple[float, int, Point] | None = None
-            for k, piece in enumerate(found):
-                x0, y0, x1, y1 = piece.shape.bounds
-                low, high = tick.points.min(axis=0), tick.points.max(axis=0)
-                if low[0] > x1 + NEAR or high[0] < x0 - NEAR:
-                    continue
-                if low[1] > y1 + NEAR or high[1] < y0 - NEAR:
-                    continue
-                outline = Outline(piece.shape.outer)
+            box = (*tick.points.min(axis=0).tolist(), *tick.points.max(axis=0).tolist())
+            for k in finder.near(box, NEAR):
+                outline = outlines.setdefault(k, Outline(found[k].shape.outer))
                 for end in (tick.points[0], tick.points[-1]):
                     at, away = outline.locate((float(end[0]), float(end[1])))
                     if best is None or away < best[0]:
@@ -257,16 +304,22 @@ class _Assembly:
                 where = (float(tick.points[0, 0]), float(tick.points[0, 1]))
                 self._say("stray-line", "a match mark lies on no outline and was left out", where)
                 continue
-            piece = found[best[1]]
-            found[best[1]] = replace(piece, match_marks=(*piece.match_marks, best[2]))
+            marks.setdefault(best[1], []).append(best[2])
+        for k, more in marks.items():
+            found[k] = replace(found[k], match_marks=(*found[k].match_marks, *more))
         return found
 
-    def _report_open(self, paths: list[RawPath], pieces: list[FoundPiece]) -> None:
+    def _report_open(
+        self, paths: list[RawPath], pieces: list[FoundPiece], finder: PieceFinder
+    ) -> None:
         for path in paths:
             points = path.points
             where = (float(points[-1, 0]), float(points[-1, 1]))
             gap = float(np.hypot(*(points[0] - points[-1])))
-            owner = owner_of(points, pieces)
+            if self.told.get("open-outline", 0) >= MOST_TOLD:
+                self._say("open-outline", "", where)
+                continue
+            owner = finder.owner(points)
             text = f"{self._what(path)} is open by {gap:.1f} mm and was left out"
             if owner is not None:
                 line = PieceLine(LineKind.SCORE, _frozen(points))
@@ -286,14 +339,16 @@ class _Assembly:
 
     # Words
 
-    def _with_hints(self, pieces: list[FoundPiece], texts: Iterable[RawText]) -> list[FoundPiece]:
+    def _with_hints(
+        self, pieces: list[FoundPiece], texts: Iterable[RawText], finder: PieceFinder
+    ) -> list[FoundPiece]:
         """Give words to the piece they stand on, or the nearest; offer what they say."""
         hints: dict[int, Hints] = {}
         plain: list[tuple[int, RawText]] = []
         # What also says how a piece is cut names it better than other words on it.
         order = sorted(texts, key=lambda t: (not read_hints(t.text).words(), -t.at[1], t.at[0]))
         for text in order:
-            owner = nearest_piece(text.at, pieces)
+            owner = finder.nearest(text.at)
             if owner is not None:
                 said = read_hints(text.text)
                 hints[owner] = hints.get(owner, Hints()).with_more(said)
@@ -332,13 +387,31 @@ class _Assembly:
         n = self.names[text]
         return f"{text} {n}" if n > 1 or text == "Piece" else text
 
+    def _tell_the_rest(self) -> None:
+        """Say how many problems of each kind were not told one by one."""
+        for code, count in list(self.told.items()):
+            if (more := count - MOST_TOLD) > 0:
+                kind = code.replace("-", " ")
+                text = f"{more} more of the kind '{kind}' were left out as well"
+                self.problems.append(ReadProblem(code, text, (0.0, 0.0)))
+
     @staticmethod
     def _what(path: RawPath) -> str:
         named = path.name and not _MACHINE_NAME.match(path.name)
         return f"outline '{path.name}'" if named else "an outline"
 
     def _say(self, code: str, message: str, where: Point, mend: str = "", **rest: object) -> None:
+        self.told[code] = self.told.get(code, 0) + 1
+        if self.told[code] > MOST_TOLD:
+            return  # counted, and told at the end
         self.problems.append(ReadProblem(code, message, where, mend, **rest))  # type: ignore[arg-type]
+
+
+def _box_keys(shape: Shape) -> set[tuple[int, ...]]:
+    """Return the keys under which an equal outline's box may be kept."""
+    low = tuple([math.floor(side - SAME_WITHIN) for side in shape.bounds])
+    high = tuple([math.floor(side + SAME_WITHIN) for side in shape.bounds])
+    return {low} if low == high else set(itertools.product(*zip(low, high, strict=True)))
 
 
 def _frozen(points: Array) -> Array:

@@ -24,7 +24,7 @@ from ivory_quilt.core.stacks.layering import trench_line
 from ivory_quilt.core.stacks.placing import pose_on
 
 FINE = 0.5  # mm between places at which a line is put on the form
-MOST_PLACES = 20_000
+LEAST_PLACES, MOST_PLACES = 2000, 20_000
 CENTROIDS = {
     TrimKind.ROUND: 0.5,
     TrimKind.SQUARE: 0.5,
@@ -141,7 +141,7 @@ def _on_the_form(
         if isinstance(shaping, Plain):
             return flat, (first,)
         place = own_place(on, 0.5)
-        count = int(min(max(flat / FINE, 2), MOST_PLACES))
+        count = int(min(max(flat / FINE, LEAST_PLACES), MOST_PLACES))
         places = np.union1d(np.linspace(0, flat, count), _corners(line))
         laid = shaping.flat(along_line(line, places), place)
         solid = shaping.space(laid, np.full(len(laid), height), place)

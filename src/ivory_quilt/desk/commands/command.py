@@ -5,6 +5,7 @@ from dataclasses import dataclass
 from typing import Protocol
 
 from ivory_quilt.desk.documents import Documents
+from ivory_quilt.desk.drawings import Drawings
 from ivory_quilt.desk.laying import Laying
 from ivory_quilt.desk.session import Session
 from ivory_quilt.desk.stations.base import Station
@@ -15,6 +16,7 @@ class Desk(Protocol):
 
     session: Session
     documents: Documents
+    drawings: Drawings
     laying: Laying
 
     @property

@@ -25,7 +25,7 @@ PROJECT: tuple[Command, ...] = (
         "Ctrl+I",
         "Project",
         "Read SVG, DXF, PDF, a scan or a photo.",
-        run=lambda w: w.documents.ask_import(),
+        run=lambda w: w.drawings.ask_import(),
     ),
     command(
         "join-pages",
@@ -33,7 +33,7 @@ PROJECT: tuple[Command, ...] = (
         "Ctrl+Shift+I",
         "Project",
         "Lay the pages of PDFs, or several scans, side by side.",
-        run=lambda w: w.documents.ask_join(),
+        run=lambda w: w.drawings.ask_join(),
     ),
     command(
         "export",
@@ -41,7 +41,7 @@ PROJECT: tuple[Command, ...] = (
         "Ctrl+Shift+E",
         "Project",
         "Export the selected pieces, or all, as SVG or DXF.",
-        run=lambda w: w.documents.ask_export(),
+        run=lambda w: w.drawings.ask_export(),
         enabled=lambda w: bool(w.session.project.pieces),
     ),
     command(

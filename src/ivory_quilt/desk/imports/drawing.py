@@ -3,6 +3,7 @@
 from dataclasses import dataclass, field
 
 from ivory_quilt.core.reading.found import Reading, ReadProblem
+from ivory_quilt.files.drawings import ReadOptions, read_drawing
 
 
 @dataclass
@@ -16,6 +17,16 @@ class DrawingImport:
     data: bytes
     reading: Reading
     brought_in: dict[str, str] = field(default_factory=dict)
+
+    def at_scale(self, mm_per_unit: float) -> Reading:
+        """Return the file read again at its true scale; may run anywhere.
+
+        Curves are flattened to the same tolerance as any other file's then.
+
+        Raises:
+            InputError: unreadable at that scale.
+        """
+        return read_drawing(self.data, self.file, ReadOptions(mm_per_unit))
 
     @property
     def open_problems(self) -> list[ReadProblem]:

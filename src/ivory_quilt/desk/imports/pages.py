@@ -9,7 +9,9 @@ from ivory_quilt.core.geometry.shape import Point, Pose
 from ivory_quilt.core.reading.found import Reading
 from ivory_quilt.core.reading.pages.page import JoinedPages, Page, PageJoin, two_point_join
 from ivory_quilt.core.reading.pages.place import place_pages, placed_scans, settle
+from ivory_quilt.core.reading.progress import ReadReport, tell_nobody
 from ivory_quilt.core.reading.tracing.picture import LoadedPicture, PictureScale
+from ivory_quilt.files.drawings import read_drawing, title
 
 if TYPE_CHECKING:  # it loads the picture library
     from ivory_quilt.core.reading.tracing.page_marks import MarkedPicture
@@ -122,6 +124,20 @@ class PagesImport:
 
         return assemble_pages(self.pages, self.placed, self.file)
 
+    def singly(self) -> Reading:
+        """Return what the pages hold each on its own; may run anywhere.
+
+        Raises:
+            InputError: unreadable.
+        """
+        if self.data:
+            return read_drawing(self.data, self.file)
+        # It loads scipy.
+        from ivory_quilt.core.reading.pages.joined_reading import assemble_pages
+
+        placed = JoinedPages((None,) * len(self.pages), (), ())
+        return assemble_pages(self.pages, placed, self.file)
+
     def picture(self) -> LoadedPicture:
         """Return scans as one picture, as they are joined; may run on any thread.
 
@@ -135,26 +151,28 @@ class PagesImport:
         return mosaic(self.scans, self.pages, self.placed)
 
 
-def pages_of_pdf(data: bytes, file: str) -> PagesImport | None:
+def pages_of_pdf(data: bytes, file: str, *, report: ReadReport = tell_nobody) -> PagesImport | None:
     """Return a PDF's pages when at least two of them have marks that lie on each other."""
     from ivory_quilt.files.joined_read import marked_pages
 
-    pages = marked_pages([(file, data)])
+    pages = marked_pages([(file, data)], report=report)
     if len(pages) < 2 or sum(bool(p.marks) for p in pages) < 2:
         return None
     placed = place_pages(pages)
     return PagesImport(file, pages, placed, data) if placed.joined > 1 else None
 
 
-def all_pages(files: Sequence[tuple[str, bytes]]) -> PagesImport:
+def all_pages(
+    files: Sequence[tuple[str, bytes]], *, report: ReadReport = tell_nobody
+) -> PagesImport:
     """Return all pages of PDFs, joined by what marks they have.
 
     Raises:
         InputError: unreadable.
     """
-    from ivory_quilt.files.joined_read import marked_pages, title
+    from ivory_quilt.files.joined_read import marked_pages
 
-    pages = marked_pages(files)
+    pages = marked_pages(files, report=report)
     data = files[0][1] if len(files) == 1 else b""
     return PagesImport(title([n for n, _ in files]), pages, place_pages(pages), data)
 
@@ -167,7 +185,6 @@ def pages_of_pictures(
     Raises:
         InputError: a picture has no scale, or no ink.
     """
-    from ivory_quilt.files.joined_read import title
     from ivory_quilt.files.picture_join import flat_page, page_of
 
     scans = [flat_page(name, picture, scale) for name, picture in pictures]

@@ -127,7 +127,7 @@ class PictureImport:
     def lay_known(self, start: Point, stop: Point) -> None:
         """Take a line laid over the picture as the known length, in pixels."""
         self.known_line = (start, stop)
-        length = math.dist(start, stop)
+        length = math.dist(start, stop) * self.picture.shrunk  # in the file's own pixels
         self.change(scale_by=ScaleBy.KNOWN, pixels=show_number(length, 1))
         self.ticks = None
         if self.each:
@@ -145,7 +145,7 @@ class PictureImport:
         if self.ticks is not None:
             spans = self.ticks.count - 1
             self.change(
-                pixels=show_number(spans * self.ticks.pixels, 2),
+                pixels=show_number(spans * self.ticks.pixels * self.picture.shrunk, 2),
                 real=f"{show_number(spans * each, 2)} mm",
             )
 

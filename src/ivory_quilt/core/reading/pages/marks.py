@@ -5,7 +5,7 @@ stood on its corner or half of one at the page's edge.
 """
 
 import math
-from collections.abc import Iterable
+from collections.abc import Iterable, Sequence
 from dataclasses import replace
 
 import numpy as np
@@ -24,7 +24,7 @@ ONE = 0.05  # mm: marks nearer than this are one, drawn twice
 
 def find_marks(page: Page) -> Page:
     """Return the page with its registration marks found and taken out of the paths."""
-    strokes = [(k, p.points) for k, p in enumerate(page.paths) if _is_stroke(p)]
+    strokes, again = _strokes(page.paths)
     found: list[RegMark] = []
     used: set[int] = set()
     for i, j, mark in (*_crosses(strokes), *_ticks(strokes)):
@@ -36,10 +36,29 @@ def find_marks(page: Page) -> Page:
         if drawn is not None:
             found.append(drawn)
             used.add(k)
+    used |= {k for k, first in again.items() if first in used}
     used |= {k for k, p in enumerate(page.paths) if k not in used and _rings_a_mark(p, found)}
     paths = tuple(p for k, p in enumerate(page.paths) if k not in used)
     marks = tuple(_labelled(m, page.texts) for m in _single(found))
     return replace(page, paths=paths, marks=marks)
+
+
+def _strokes(paths: Sequence[RawPath]) -> tuple[list[tuple[int, Array]], dict[int, int]]:
+    """Return the strokes that may be a mark's, and which of the others lie on which of those.
+
+    Thousands drawn at one place would make millions of pairs.
+    """
+    found, again = [], {}
+    seen: dict[tuple[int, ...], int] = {}
+    for k, path in enumerate(paths):
+        if _is_stroke(path):
+            ends = np.round(path.points[np.lexsort(path.points.T)] / ONE).astype(int)
+            first = seen.setdefault(tuple(ends.ravel().tolist()), k)
+            if first == k:
+                found.append((k, path.points))
+            else:
+                again[k] = first
+    return found, again
 
 
 def _is_stroke(path: RawPath) -> bool:

@@ -26,10 +26,16 @@ class Ink(StrEnum):
 
 @dataclass(frozen=True)
 class LoadedPicture:
-    """A picture in grey (h, w), upright, and the resolution that its file states, or None."""
+    """A picture in grey (h, w), upright, as it is looked at.
+
+    Attributes:
+        dpi: the resolution that its file states, or None.
+        shrunk: how many of the file's own pixels one of these takes along a side.
+    """
 
     grey: Picture
     dpi: float | None
+    shrunk: float = 1.0
 
 
 @dataclass(frozen=True)

@@ -1,15 +1,17 @@
 """What a file still wants from the maker: one known length, or mends to choose."""
 
 from collections.abc import Callable
+from functools import partial
 
 from PySide6.QtWidgets import QFrame, QLineEdit, QVBoxLayout, QWidget
 
 from ivory_quilt.core.errors import InputError
-from ivory_quilt.core.reading.found import ReadProblem
+from ivory_quilt.core.reading.found import Reading, ReadProblem
 from ivory_quilt.core.units import show_number
 from ivory_quilt.desk.imports.drawing import DrawingImport
 from ivory_quilt.desk.stations.pattern.presenter import PatternPresenter
 from ivory_quilt.desk.widgets.basics import Complaint, Stitch, button, clear, column, label, row
+from ivory_quilt.desk.work import Background
 
 MOST_SHOWN = 40
 
@@ -17,10 +19,18 @@ MOST_SHOWN = 40
 class ImportPanel(QWidget):
     """One block a file."""
 
-    def __init__(self, presenter: PatternPresenter, changed: Callable[[], None]) -> None:
-        """Show `presenter`'s imports; call `changed` when one is settled."""
+    def __init__(
+        self,
+        presenter: PatternPresenter,
+        changed: Callable[[], None],
+        reader: Callable[[], Background],
+    ) -> None:
+        """Show `presenter`'s imports; call `changed` when one is settled.
+
+        Files are read again on what `reader` returns.
+        """
         super().__init__()
-        self._presenter = presenter
+        self._presenter, self._reader = presenter, reader
         self._changed = changed
         self._blocks = QVBoxLayout()
         self._blocks.setContentsMargins(0, 0, 0, 0)
@@ -46,10 +56,17 @@ class ImportPanel(QWidget):
 
         def settle() -> None:
             try:
-                self._presenter.set_scale(found, drawn.text(), real.text())
+                scale = self._presenter.scale_said(drawn.text(), real.text())
             except InputError as problem:
                 error.setText(str(problem))
                 return
+            self._reader()(partial(found.at_scale, scale), have)
+
+        def have(reading: Reading | None, problem: Exception | None) -> None:
+            if reading is None:
+                error.setText(str(problem))
+                return
+            self._presenter.set_scale(found, reading)
             self._changed()
 
         real.returnPressed.connect(settle)

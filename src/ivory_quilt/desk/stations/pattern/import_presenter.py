@@ -16,7 +16,6 @@ from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.pattern.piece import Hand, Piece
 from ivory_quilt.core.reading.found import FoundPiece, Reading, ReadProblem
 from ivory_quilt.core.reading.hints import Hints
-from ivory_quilt.core.reading.pages.page import JoinedPages
 from ivory_quilt.core.reading.tracing.picture import LoadedPicture
 from ivory_quilt.core.units import parse_length, parse_scalar
 from ivory_quilt.desk.imports.drawing import DrawingImport
@@ -24,7 +23,6 @@ from ivory_quilt.desk.imports.pages import PagesImport
 from ivory_quilt.desk.imports.picture import PictureImport, first_choices
 from ivory_quilt.desk.imports.reader import PendingImport
 from ivory_quilt.desk.session import Session
-from ivory_quilt.files.drawings import ReadOptions, read_drawing
 
 
 class ImportPresenter:
@@ -62,19 +60,10 @@ class ImportPresenter:
         else:
             self.pictures.append(PictureImport(found.file, made, first_choices(made)))
 
-    def take_singly(self, found: PagesImport) -> None:
-        """Read the pages of a PDF each on its own."""
+    def take_singly(self, found: PagesImport, reading: Reading) -> None:
+        """Bring in the pages of a PDF that were read each on its own."""
         self.pages = None
-        if found.data:
-            self.take(DrawingImport(found.file, found.data, read_drawing(found.data, found.file)))
-        else:
-            # It loads scipy.
-            from ivory_quilt.core.reading.pages.joined_reading import assemble_pages
-
-            placed = JoinedPages((None,) * len(found.pages), (), ())
-            self._add(
-                DrawingImport(found.file, b"", assemble_pages(found.pages, placed, found.file))
-            )
+        self.take(DrawingImport(found.file, found.data, reading))
 
     def bring_in(self, found: PictureImport) -> None:
         """Take over what a picture's tracing found."""
@@ -86,8 +75,9 @@ class ImportPresenter:
         """Let a picture go."""
         self.pictures = [p for p in self.pictures if p is not found]
 
-    def set_scale(self, found: DrawingImport, in_file: str, real: str) -> None:
-        """Settle the scale of a file without size units by one known length.
+    @staticmethod
+    def scale_said(in_file: str, real: str) -> float:
+        """Return mm a unit, of one known length of a file without size units.
 
         Raises:
             InputError: not two lengths above zero.
@@ -96,10 +86,14 @@ class ImportPresenter:
         true = parse_length(real, where="real length")
         if drawn <= 0 or true <= 0:
             raise InputError("known length", f"{in_file} = {real}", "two lengths above 0")
-        # Read again at the true scale: curves are flattened to the same tolerance as any other's.
-        found.reading = read_drawing(found.data, found.file, ReadOptions(true / drawn))
-        self.imports.remove(found)
-        self._add(found)
+        return true / drawn
+
+    def set_scale(self, found: DrawingImport, reading: Reading) -> None:
+        """Bring in a file that was read again at its true scale."""
+        if any(one is found for one in self.imports):
+            self.imports = [one for one in self.imports if one is not found]
+            found.reading = reading
+            self._add(found)
 
     def _add(self, found: DrawingImport) -> None:
         pieces = [p.to_piece(**self.defaults) for p in found.reading.pieces]

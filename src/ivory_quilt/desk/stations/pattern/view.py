@@ -61,7 +61,7 @@ class PatternStation(Station):
         )
         self.draft = DraftPane(session, self.refresh)
         self.seams = SeamPane(session, self.refresh, lambda: self.background)
-        self.pages = PagesPane(self.presenter, lambda: self.background, self._pages_changed)
+        self.pages = PagesPane(self.presenter, lambda: self.reader, self._pages_changed)
         self.mode = PatternMode.BOARD
         self.modes = ModeBar(MODES, self.go_to)
         self.centre = QStackedWidget()
@@ -69,11 +69,12 @@ class PatternStation(Station):
             self.centre.addWidget(page)
         self.board.double_clicked.connect(self.open_draft)
         self.background: Background = at_once
+        self.reader: Background = at_once
         self._reviewed: Project | None = None
         self._review_soon = QTimer(self)
         self._review_soon.setSingleShot(True)
         self._review_soon.timeout.connect(self._look_through)
-        self.imports = ImportPanel(self.presenter, self.refresh)
+        self.imports = ImportPanel(self.presenter, self.refresh, lambda: self.reader)
         self.piece_card = PieceCard(
             self.presenter, self.change_numbers, self.open_draft, self.open_build
         )
@@ -100,7 +101,7 @@ class PatternStation(Station):
         card = QWidget()
         layout = QVBoxLayout(card)
         layout.setContentsMargins(0, 0, 0, 0)
-        self.traces = TraceList(lambda: self.background, self._bring_in, self._leave)
+        self.traces = TraceList(lambda: self.reader, self._bring_in, self._leave)
         layout.addLayout(self.traces)
         layout.addWidget(self.imports)
         layout.addWidget(self.draft.card)

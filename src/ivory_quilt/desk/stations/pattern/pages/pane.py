@@ -60,8 +60,16 @@ class PagesPane:
     def one_by_one(self) -> None:
         """Read the pages of a PDF each on its own."""
         if self.found is not None:
-            self._presenter.take_singly(self.found)
-            self._changed()
+            self._background()(self.found.singly, partial(self._have_singly, self.found))
+
+    def _have_singly(
+        self, found: PagesImport, reading: Reading | None, error: Exception | None
+    ) -> None:
+        if reading is None:
+            self.card.complain(str(error))
+            return
+        self._presenter.take_singly(found, reading)
+        self._changed()
 
     def leave(self) -> None:
         """Let the pages go."""

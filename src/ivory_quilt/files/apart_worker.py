@@ -1,0 +1,82 @@
+"""The process that readers run in (see `apart`): takes readings from a pipe, one after another."""
+
+import ctypes
+import gc
+import inspect
+import os
+import resource
+import signal
+import sys
+import time
+import traceback
+from collections.abc import Callable
+from multiprocessing.connection import Connection
+from typing import Any
+
+from ivory_quilt.core.errors import InputError, QuiltError
+from ivory_quilt.core.reading.progress import ReadProgress
+
+TELL_EVERY = 0.05  # s between two words on how far it is
+PARENT_DEATH = 1  # PR_SET_PDEATHSIG of Linux's prctl: end with the process that began us
+Answer = tuple[str, Any]
+
+
+def main() -> None:
+    """Read until the pipe is closed."""
+    handle, memory, parent = map(int, sys.argv[1:4])
+    ctypes.CDLL(None).prctl(PARENT_DEATH, signal.SIGKILL)
+    if os.getppid() != parent:
+        return
+    resource.setrlimit(resource.RLIMIT_CORE, (0, 0))
+    resource.setrlimit(resource.RLIMIT_DATA, (memory, memory))
+    signal.signal(signal.SIGINT, signal.SIG_IGN)  # the one who asked stops us
+    pipe = Connection(handle)
+    while True:
+        try:
+            pipe.send(_next(pipe))
+        except MemoryError:
+            pipe.send(("memory", ""))
+        except (EOFError, OSError):
+            return
+        gc.enable()
+        gc.collect()
+
+
+def _next(pipe: Connection) -> Answer:
+    work, given = pipe.recv()
+    last = 0.0
+
+    def report(progress: ReadProgress) -> bool:
+        nonlocal last
+        now = time.monotonic()
+        if now - last >= TELL_EVERY:
+            last = now
+            pipe.send(("progress", progress))
+        return True
+
+    return answer_of(work, given, report)
+
+
+def answer_of(
+    work: Callable[..., Any], given: tuple[Any, ...], report: Callable[[ReadProgress], bool]
+) -> Answer:
+    """Return how a reading ended, as it goes through the pipe."""
+    gc.disable()  # what is read stays: looking at it again and again would take half the time
+    try:
+        takes = "report" in inspect.signature(work).parameters
+        result = work(*given, report=report) if takes else work(*given)
+    except InputError as error:
+        return ("refused", (error.where, error.problem, error.expected))
+    except QuiltError as error:
+        return ("stopped", str(error))
+    except RecursionError:
+        return ("failed", traceback.format_exc(limit=-6))
+    except MemoryError:
+        return ("memory", "")
+    except Exception:  # noqa: BLE001 - handed over, never swallowed
+        return ("failed", traceback.format_exc())
+    return ("done", (resource.getrusage(resource.RUSAGE_SELF).ru_maxrss * 1024, result))
+
+
+if __name__ == "__main__":
+    main()
