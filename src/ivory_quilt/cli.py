@@ -18,9 +18,9 @@ from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
 from ivory_quilt import __version__
-from ivory_quilt.core.errors import InputError, QuiltError, Stopped, one_line
+from ivory_quilt.core.errors import InputError, QuiltError, Stopped, one_line, printable
 from ivory_quilt.core.reckoning import Reckoning, Value
-from ivory_quilt.core.units import parse_length, parse_money, parse_scalar, show_thickness
+from ivory_quilt.core.units import counted, parse_length, parse_money, parse_scalar, show_thickness
 from ivory_quilt.shop.places import places, use_kernel_cache
 
 if TYPE_CHECKING:
@@ -143,8 +143,10 @@ def _parser() -> argparse.ArgumentParser:
 
 def _read(options: argparse.Namespace) -> int:
     from ivory_quilt.core.reading.tracing.picture import parse_dpi, parse_sheet
-    from ivory_quilt.files.atomic import read_bytes, write_atomic
-    from ivory_quilt.files.drawings import FileKind, ReadOptions, kind_of, read_drawing
+    from ivory_quilt.files.apart import Apart
+    from ivory_quilt.files.atomic import read_bytes, shown_name, write_atomic
+    from ivory_quilt.files.drawings import FileKind, ReadOptions, kind_of, read_drawing, title
+    from ivory_quilt.files.joined_read import read_joined
     from ivory_quilt.files.pieces_file import encode_reading
 
     said = ReadOptions(
@@ -154,26 +156,27 @@ def _read(options: argparse.Namespace) -> int:
         _ink(options.ink),
     )
     readings: list[Reading] = []
-    if options.join:
-        from ivory_quilt.files.joined_read import read_joined
-
-        joined = read_joined([(p.name, read_bytes(p)) for p in options.files], said)
-        readings.append(joined)
-        laid = joined.joined
-        worst = f"{laid.residual:.3f} mm"
-        print(f"{laid.joined} pages joined, marks within {worst}", file=sys.stderr)
-    for path in () if options.join else options.files:
-        reading = read_drawing(read_bytes(path), path.name, said)
-        if reading.needs_scale:
-            way = "--known LENGTH_IN_FILE=REAL_LENGTH"
-            if kind_of(path.name) is FileKind.PICTURE:
-                way = f"--dpi N, --rectangle WIDTHxHEIGHT or {way} (pixels)"
-            raise InputError(path.name, "it has no size units", way)
-        readings.append(reading)
+    files = [(shown_name(p.name), read_bytes(p)) for p in options.files]
+    with Apart() as apart:
+        if options.join:
+            names = title([name for name, _ in files])
+            joined = apart.run(read_joined, files, said, what=names)
+            readings.append(joined)
+            laid = joined.joined
+            worst = f"{laid.residual:.3f} mm"
+            print(f"{laid.joined} pages joined, marks within {worst}", file=sys.stderr)
+        for name, data in () if options.join else files:
+            reading = apart.run(read_drawing, data, name, said, what=name)
+            if reading.needs_scale:
+                way = "--known LENGTH_IN_FILE=REAL_LENGTH"
+                if kind_of(name) is FileKind.PICTURE:
+                    way = f"--dpi N, --rectangle WIDTHxHEIGHT or {way} (pixels)"
+                raise InputError(name, "it has no size units", way)
+            readings.append(reading)
     write_atomic(options.out, encode_reading(readings))
     pieces = sum(len(r.pieces) for r in readings)
     problems = sum(len(r.problems) for r in readings)
-    print(f"{pieces} pieces, {problems} problems")
+    print(f"{counted(pieces, 'piece')}, {counted(problems, 'problem')}")
     return DONE
 
 
@@ -239,7 +242,7 @@ def _lay(options: argparse.Namespace) -> int:
         print(f"a layout was refused by the exact check; see {report_at.name}", file=sys.stderr)
     if result.unplaced and not result.placements:
         print(f"nothing fits: {nothing_fits(job)}", file=sys.stderr)
-    left = f", {len(result.unplaced)} pieces do not fit" if result.unplaced else ""
+    left = f", {_misfits(len(result.unplaced))}" if result.unplaced else ""
     print(
         f"cost {result.cost:.2f} (no layout under {result.cost_bound:.2f}), "
         f"density {result.density:.3f}{left}"
@@ -264,6 +267,10 @@ def _our_output() -> Iterator[None]:
         os.close(ours)
 
 
+def _misfits(count: int) -> str:
+    return f"{counted(count, 'piece')} {'does' if count == 1 else 'do'} not fit"
+
+
 def _whole(text: str, where: str, least: int) -> int:
     try:
         value = int(text)
@@ -282,10 +289,14 @@ def _plan(options: argparse.Namespace) -> int:
     from ivory_quilt.core.plan.plan import Proposal, derive
     from ivory_quilt.files.plan_report import plan_json, plan_text, write_papers
     from ivory_quilt.files.project_file import load_project
-    from ivory_quilt.shop.store import read_stock
+    from ivory_quilt.shop.store import new_stock, read_stock
 
     project = load_project(options.project)
-    stock = read_stock(options.store or places().store)
+    if options.store is not None:
+        stock = read_stock(options.store)
+    else:
+        own = places().store
+        stock = read_stock(own) if own.is_file() else new_stock()
     seconds = parse_scalar(options.seconds, where="--seconds")
     seed = _whole(options.seed, "--seed", 0)
     plan = derive(project, stock)
@@ -303,7 +314,7 @@ def _plan(options: argparse.Namespace) -> int:
     if options.out_dir is not None:
         for path in write_papers(plan, options.out_dir):
             print(path, file=sys.stderr)
-    print(json.dumps(plan_json(plan), indent=1) if options.json else plan_text(plan))
+    print(json.dumps(plan_json(plan), indent=1) if options.json else printable(plan_text(plan)))
     return DONE
 
 

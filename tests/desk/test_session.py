@@ -25,11 +25,15 @@ class MemoryStore:
     def __init__(self, *items):
         self.items = {i.id: i for i in items}
 
-    def stock(self):
-        return ShopStock(tuple(self.items.values()))
+    def readable_stock(self):
+        return ShopStock(tuple(self.items.values())), ()
 
-    def put(self, item):
+    def add(self, item):
         self.items[item.id] = item
+        return item
+
+    def change(self, _before, after):
+        self.items[after.id] = after
 
     def remove(self, item_id):
         del self.items[item_id]

@@ -32,6 +32,13 @@ def one_line(text: str) -> str:
     return " ".join("".join(c if c.isprintable() else " " for c in text).split())
 
 
+def printable(text: str) -> str:
+    """Return `text` without control characters, its lines kept."""
+    return "\n".join(
+        "".join(c if c.isprintable() else " " for c in line) for line in text.split("\n")
+    )
+
+
 def nearest(name: str, known: Iterable[str]) -> str:
     """Return a "did you mean" clause for a misspelt `name`, or an empty string."""
     found = difflib.get_close_matches(name, list(known), n=1, cutoff=0.6)

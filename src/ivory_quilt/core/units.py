@@ -129,9 +129,14 @@ def show_thickness(mm: float) -> str:
     return f"{show_number(mm, 2)} mm"
 
 
+def counted(count: int, thing: str) -> str:
+    """Return "1 piece" or "3 pieces" of a `thing` whose many take an s."""
+    return f"{count} {thing}" if count == 1 else f"{count} {thing}s"
+
+
 def show_parts(count: int) -> str:
     """Return "1 part" or "3 parts"."""
-    return "1 part" if count == 1 else f"{count} parts"
+    return counted(count, "part")
 
 
 def show_misfits(count: int) -> str:

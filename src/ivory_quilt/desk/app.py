@@ -1,8 +1,11 @@
 """Starting the desk: the maker's own, or the demo's with a shop and settings of its own."""
 
+import atexit
 import gc
 import os
+import shutil
 import sys
+import tempfile
 from pathlib import Path
 
 from PySide6.QtCore import QTimer
@@ -17,8 +20,10 @@ from ivory_quilt.desk.session import Session
 from ivory_quilt.desk.settings import Settings
 from ivory_quilt.desk.theme.icons import icon
 from ivory_quilt.desk.window import DeskWindow
+from ivory_quilt.files.atomic import shown_name
 from ivory_quilt.files.recovery import RecoveryFolder
-from ivory_quilt.shop.places import Places, places, use_kernel_cache
+from ivory_quilt.shop.opening import open_store
+from ivory_quilt.shop.places import Places, can_write, places, use_kernel_cache
 from ivory_quilt.shop.store import ShopStore, SqliteStore
 
 DESKTOP_ID = "org.ivoryquilt.IvoryQuilt"
@@ -62,10 +67,16 @@ def run_desk(where: Places, files: list[Path]) -> int:
     if not _has_screen():
         return 2
     app = make_app()
-    window, watch = open_window(where, SqliteStore(where.store))
+    where, homeless = _writable(where)
+    opened = open_store(where.store)
+    window, watch = open_window(where, opened.store)
+    window.tell_shop(opened, where.store)
+    if homeless:
+        window.session.tell(homeless, "heat")
     be_quick(window)
     watch.install()
     window.show()
+    QTimer.singleShot(0, window.offer_recovery)
     if files:
         QTimer.singleShot(0, lambda: window.drawings.read_files(files))
     return _run(app, watch)
@@ -88,6 +99,20 @@ def run_demo() -> int:
     watch.install()
     window.show()
     return _run(app, watch)
+
+
+def _writable(where: Places) -> tuple[Places, str]:
+    """Return places that can be written, and what is to be said when they are not the maker's."""
+    bad = [folder for folder in (where.data, where.config) if not can_write(folder)]
+    if not bad:
+        return where, ""
+    home = Path(tempfile.mkdtemp(prefix="ivory-quilt-"))
+    atexit.register(shutil.rmtree, home, ignore_errors=True)
+    text = (
+        f"{shown_name(bad[0])} cannot be written: the shop, settings and unsaved work of this run "
+        "are not kept. Projects are saved where you say."
+    )
+    return Places(home / "data", home / "config"), text
 
 
 def _run(app: QApplication, watch: ErrorWatch) -> int:

@@ -106,6 +106,16 @@ class Asking:
             Damaged.CANCEL,
         )
 
+    def discard(self, name: str) -> bool:
+        """Ask whether unsaved work may go for good."""
+        answer = self._ask(
+            f"Discard the unsaved work on {name}?",
+            "It cannot be brought back. The saved file stays as it is.",
+            [("Discard it", QMessageBox.ButtonRole.DestructiveRole, Unsaved.DISCARD)],
+            Unsaved.CANCEL,
+        )
+        return answer is Unsaved.DISCARD
+
     def _ask(
         self,
         text: str,

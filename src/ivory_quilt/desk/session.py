@@ -11,6 +11,7 @@ from pathlib import Path
 from PySide6.QtCore import QObject, Signal
 
 from ivory_quilt.core.document.project import KeptLayout, Project, keep_layout
+from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.nesting.job import LayJob, LayResult
 from ivory_quilt.core.pattern.part import Foam
 from ivory_quilt.core.plan.plan import Plan, Proposal, Standing, derive
@@ -49,7 +50,7 @@ class Session(QObject):
         self.path: Path | None = None
         self.stamp: FileStamp | None = None
         """Of the file at `path`, as it was when it was last read or written here."""
-        self.stock: ShopStock = store.stock()
+        self.stock: ShopStock = store.readable_stock()[0]
         self.proposals: dict[Foam, Proposal] = {}
         self._undo: list[Edit] = []
         self._redo: list[Edit] = []
@@ -224,20 +225,63 @@ class Session(QObject):
     # The shop
 
     def put_stock(self, item: StockItem) -> None:
-        """Add stock or change it; layouts are derived anew."""
-        self.store.put(item)
-        self.reload_stock()
+        """Add stock or change it; layouts are derived anew.
+
+        Raises:
+            InputError: the shop refuses it, or another window changed the same thing meanwhile; the
+                shop is shown as it is now.
+        """
+        known = self.stock.item(item.id)
+        try:
+            if known is None:
+                self.store.add(item)
+            else:
+                self.store.change(known, item)
+        finally:
+            self.reload_stock()
 
     def remove_stock(self, item_id: str) -> None:
-        """Take stock out of the shop."""
+        """Take stock out of the shop.
+
+        Raises:
+            InputError: the shop cannot be written.
+        """
         self.store.remove(item_id)
         self.reload_stock()
 
     def reload_stock(self) -> None:
-        """Read the shop again."""
-        self.stock = self.store.stock()
+        """Read the shop again; one that cannot be read now stays as it was read last."""
+        try:
+            self.stock = self.store.readable_stock()[0]
+        except InputError as error:
+            self.tell(str(error), "cut")
+            return
         self.proposals.clear()
         self._derive()
+
+    def use_store(self, store: ShopStore) -> None:
+        """Work in another store from now on."""
+        self.store = store
+        self.reload_stock()
+
+    def notice_shop(self) -> None:
+        """Read the shop again when another window changed it."""
+        try:
+            changed = self.store.changed_elsewhere()
+        except InputError as error:
+            self.tell(str(error), "cut")
+            return
+        if changed:
+            self.reload_stock()
+
+    def try_shop(self, work: Callable[[], object]) -> bool:
+        """Do something in the shop; return whether it was done, and tell why not."""
+        try:
+            work()
+        except InputError as error:
+            self.tell(str(error), "cut")
+            return False
+        return True
 
     def tell(self, text: str, tone: str = "") -> None:
         """Say something to the maker."""

@@ -1,9 +1,8 @@
 """The window: rail, station in front, ledger; opening, saving, and the panels over it."""
 
-from functools import partial
 from pathlib import Path
 
-from PySide6.QtCore import QByteArray, QSize, Qt
+from PySide6.QtCore import QByteArray, QEvent, Qt
 from PySide6.QtGui import (
     QAction,
     QCloseEvent,
@@ -15,7 +14,6 @@ from PySide6.QtWidgets import (
     QApplication,
     QMainWindow,
     QStackedWidget,
-    QToolButton,
     QWidget,
 )
 
@@ -23,16 +21,18 @@ from ivory_quilt.core.document.project import set_name
 from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.pattern.part import Foam
 from ivory_quilt.core.plan.plan import Standing
-from ivory_quilt.core.units import LengthUnit, show_thickness
+from ivory_quilt.core.units import LengthUnit
 from ivory_quilt.desk.commands.menus import COMMANDS, MENUS
 from ivory_quilt.desk.documents import Documents
 from ivory_quilt.desk.drawings import Drawings
 from ivory_quilt.desk.errors import ErrorWatch
+from ivory_quilt.desk.finding import palette_entries
 from ivory_quilt.desk.imports.reader import PendingImport
 from ivory_quilt.desk.keeper import WorkKeeper
 from ivory_quilt.desk.laying import Laying
 from ivory_quilt.desk.menus import Menus
 from ivory_quilt.desk.reading import ReadRunner
+from ivory_quilt.desk.recovering import Recovering
 from ivory_quilt.desk.session import Session
 from ivory_quilt.desk.settings import Settings
 from ivory_quilt.desk.stations.base import Station
@@ -42,13 +42,13 @@ from ivory_quilt.desk.stations.cut.view import CutStation
 from ivory_quilt.desk.stations.lay.view import LayStation
 from ivory_quilt.desk.stations.measure.view import MeasureStation
 from ivory_quilt.desk.stations.pattern.view import PatternStation
-from ivory_quilt.desk.theme.icons import icon
 from ivory_quilt.desk.theme.palette import Palette
 from ivory_quilt.desk.theme.style import apply_theme
 from ivory_quilt.desk.wants import wants
-from ivory_quilt.desk.widgets.basics import Stitch, column, label, row
-from ivory_quilt.desk.widgets.command_palette import CommandPalette, Entry
+from ivory_quilt.desk.widgets.basics import Stitch, column, row
+from ivory_quilt.desk.widgets.command_palette import CommandPalette
 from ivory_quilt.desk.widgets.guide_panel import GuidePanel
+from ivory_quilt.desk.widgets.header import Header
 from ivory_quilt.desk.widgets.keys_panel import KeysPanel, Shortcut
 from ivory_quilt.desk.widgets.ledger import LedgerBar
 from ivory_quilt.desk.widgets.panels import (
@@ -58,9 +58,12 @@ from ivory_quilt.desk.widgets.panels import (
     NamePanel,
 )
 from ivory_quilt.desk.widgets.rail import Rail
+from ivory_quilt.desk.widgets.reading_bar import ReadingBar
+from ivory_quilt.desk.widgets.shop_panel import ShopPanel
 from ivory_quilt.desk.work import TaskRunner
 from ivory_quilt.files.drawings import kind_of
 from ivory_quilt.files.recovery import RecoveryFolder
+from ivory_quilt.shop.opening import OpenedStore
 
 CARD_FOLDED = "card-folded"
 
@@ -124,9 +127,10 @@ class DeskWindow(QMainWindow):
         self.rail.chosen.connect(self.go)
         self.ledger = LedgerBar(session)
         self.ledger.chosen.connect(self._show_foam)
-        self._name = label("", "heading")
         self.menus = Menus(self, self, self.documents.fill_recent)
         self.actions_by_id: dict[str, QAction] = self.menus.actions
+        self.header = Header(self.actions_by_id)
+        self.menuBar().setCornerWidget(self.header)
         desk = self._build()
         self.setCentralWidget(desk)
         self.message = Message(self.stack)
@@ -136,10 +140,17 @@ class DeskWindow(QMainWindow):
             [Shortcut(c.menu, c.keys, c.title.removesuffix(" …"), c.tip) for c in COMMANDS],
             MENUS,
         )
-        self.palette_panel = CommandPalette(desk, self._entries)
+        self.palette_panel = CommandPalette(desk, lambda: palette_entries(self, self._show_piece))
         self.history = HistoryPanel(desk, session.undo_to)
         self.namer = NamePanel(desk, self._rename)
         self.error_panel = ErrorPanel(desk, self.documents.save_as)
+        self.shop_panel = ShopPanel(desk, session)
+        self.recovering = Recovering(desk, self.documents, recovery)
+        self.reading_bar = ReadingBar(self.stack, self.reading.cancel)
+        self.reading.began.connect(self.reading_bar.begin)
+        self.reading.progress.connect(self.reading_bar.tell)
+        self.reading.ended.connect(self.reading_bar.end)
+        self.keeper.failed.connect(self._cannot_keep)
         session.told.connect(self.message.tell)
         session.changed.connect(self._refresh)
         for station in self.stations.values():
@@ -160,30 +171,6 @@ class DeskWindow(QMainWindow):
     # Putting together
 
     def _build(self) -> QWidget:
-        self._tools: list[tuple[QToolButton, str]] = []
-        tools = row(space=4)
-        for ident, sign in (
-            ("undo", "undo"),
-            ("redo", "redo"),
-            ("import", "plus"),
-            ("save", "save"),
-            ("fit", "fit"),
-            ("fold-card", "fold"),
-            ("theme", "theme"),
-            ("guide", "help"),
-        ):
-            tool = QToolButton()
-            tool.setDefaultAction(self.actions_by_id[ident])
-            tool.setIconSize(QSize(20, 20))
-            tool.setAccessibleName(self.actions_by_id[ident].text())
-            self._tools.append((tool, sign))
-            tools.addWidget(tool)
-        header = self._header = QWidget()
-        header.setObjectName("Header")
-        bar = row(self._name, tools, space=16)
-        bar.setContentsMargins(16, 4, 12, 4)
-        header.setLayout(bar)
-        self.menuBar().setCornerWidget(header)
         middle = row(self.rail, self.stack, space=0)
         middle.setStretch(1, 1)
         desk = QWidget()
@@ -202,7 +189,9 @@ class DeskWindow(QMainWindow):
         return self.stations[self._current]
 
     def go(self, ident: str) -> None:
-        """Bring a station to the front."""
+        """Bring a station to the front; what was said at another one is not said here."""
+        if ident != self._current:
+            self.message.hide()
         self._current = ident
         station = self.stations[ident]
         self.stack.setCurrentWidget(station)
@@ -239,7 +228,7 @@ class DeskWindow(QMainWindow):
 
     def _refresh(self) -> None:
         self.setWindowTitle(f"{self.session.title} · Ivory Quilt")
-        self._name.setText(self.session.title)
+        self.header.name.setText(self.session.title)
         self.menus.refresh()
         self.rail.show_state(self.look, self._current, self.wants())
 
@@ -263,10 +252,8 @@ class DeskWindow(QMainWindow):
         for station in self.stations.values():
             station.set_look(look)
         self.guide.set_look(look)
-        for tool, sign in self._tools:
-            action = tool.defaultAction()
-            action.setIcon(icon(sign, look.ink, 20))
-            action.setIconVisibleInMenu(False)
+        self.header.set_look(look)
+        self.recovering.look = look
         return look
 
     def toggle_theme(self) -> None:
@@ -321,19 +308,6 @@ class DeskWindow(QMainWindow):
         """Open the command palette."""
         self.palette_panel.open()
 
-    def _entries(self) -> list[Entry]:
-        """Return what the palette finds: commands that make sense now, and all pieces."""
-        commands = [
-            Entry(c.title.removesuffix(" …"), f"{c.menu} · {c.keys}", partial(c.run, self))
-            for c in COMMANDS
-            if c.id != "palette" and c.enabled(self)
-        ]
-        pieces = [
-            Entry(p.name, f"piece · {show_thickness(p.thickness)}", partial(self._show_piece, p.id))
-            for p in self.session.project.pieces
-        ]
-        return [*commands, *pieces]
-
     def _show_piece(self, piece_id: str) -> None:
         self.go("pattern")
         self.pattern.show_piece(piece_id)
@@ -355,11 +329,31 @@ class DeskWindow(QMainWindow):
             self.session.tell(str(error), "cut")
 
     def _drawing_arrived(self, found: PendingImport) -> None:
-        self.pattern.presenter.take(found)
         self.go("pattern")
+        self.pattern.presenter.take(found)
         self.pattern.arrived()
 
+    def offer_recovery(self) -> bool:
+        """Offer what was unsaved when the program last ended; return whether there was any."""
+        return self.recovering.offer()
+
+    def tell_shop(self, opened: OpenedStore, path: Path) -> None:
+        """Say what is wrong with the shop's store, when something is, and offer its copy."""
+        if opened.problem:
+            self.shop_panel.show_problem(opened, path)
+
+    def _cannot_keep(self, why: str) -> None:
+        text = f"Unsaved work cannot be kept for a restart ({why}). Save often."
+        self.session.tell(text, "heat")
+
     # Events
+
+    def changeEvent(self, event: QEvent) -> None:
+        """Coming back from elsewhere: see what was done there to the project and the shop."""
+        super().changeEvent(event)
+        if event.type() is QEvent.Type.ActivationChange and self.isActiveWindow():
+            self.documents.notice()
+            self.session.notice_shop()
 
     def dragEnterEvent(self, event: QDragEnterEvent) -> None:
         """Welcome drawings and projects."""
@@ -378,6 +372,8 @@ class DeskWindow(QMainWindow):
         super().resizeEvent(event)
         if self.message.isVisible():
             self.message.place()
+        if self.reading_bar.isVisible():
+            self.reading_bar.place()
 
     def closeEvent(self, event: QCloseEvent) -> None:
         """Ask about unsaved work, remember the window, end the threads."""

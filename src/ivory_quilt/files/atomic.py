@@ -63,6 +63,19 @@ def write_all(files: Mapping[Path, bytes], *, backup: bool = False) -> None:
                 temporary.unlink(missing_ok=True)
 
 
+def make_folder(folder: Path) -> None:
+    """Make a folder, if it is not there.
+
+    Raises:
+        InputError: it cannot be made.
+    """
+    try:
+        folder.mkdir(parents=True, exist_ok=True)
+    except OSError as error:
+        problem = f"cannot be made ({error.strerror or error})"
+        raise InputError(shown_name(folder), problem, "a folder") from error
+
+
 @contextlib.contextmanager
 def _told(path: Path) -> Iterator[None]:
     """Say in a sentence what the system refuses."""

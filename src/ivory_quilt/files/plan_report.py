@@ -5,15 +5,26 @@ from typing import Any
 
 import msgspec
 
-from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.geometry.shape import Shape
 from ivory_quilt.core.pattern.part import Part
 from ivory_quilt.core.plan.making import cut_pieces
 from ivory_quilt.core.plan.plan import FoamPlan, Plan
 from ivory_quilt.core.stock.purchase import FoamLine
-from ivory_quilt.core.units import show_area, show_money, show_thickness, show_weight
-from ivory_quilt.files.atomic import write_atomic
-from ivory_quilt.files.papers.cut_sheets import cut_sheet_svg, cut_sheets, cut_sheets_pdf
+from ivory_quilt.core.units import (
+    show_area,
+    show_misfits,
+    show_money,
+    show_parts,
+    show_thickness,
+    show_weight,
+)
+from ivory_quilt.files.atomic import make_folder, write_all
+from ivory_quilt.files.papers.cut_sheets import (
+    clear_old_sheets,
+    cut_sheet_svg,
+    cut_sheets,
+    cut_sheets_pdf,
+)
 from ivory_quilt.files.papers.templates import templates_pdf
 from ivory_quilt.files.project_file import placement_wire
 
@@ -123,7 +134,7 @@ def _foam(foam: FoamPlan) -> dict[str, Any]:
 def plan_text(plan: Plan) -> str:
     """Return the plan's ledger as a few lines of text."""
     sign = plan.stock.currency
-    rows = [f"{plan.project.name}: {plan.ledger.parts} parts"]
+    rows = [f"{plan.project.name}: {show_parts(plan.ledger.parts)}"]
     rows += [_line_text(line, plan) for line in plan.ledger.lines]
     ledger = plan.ledger
     rows.append(
@@ -143,30 +154,29 @@ def plan_text(plan: Plan) -> str:
 def _line_text(line: FoamLine, plan: Plan) -> str:
     name = f"{show_thickness(line.foam.thickness)} {plan.stock.material_name(line.foam.material)}"
     if not line.laid:
-        return f"  {name}: {line.parts} parts, no foam of this kind in the shop"
+        return f"  {name}: {show_parts(line.parts)}, no foam of this kind in the shop"
     taken = ", ".join(
         f"{item.amount_text} {item.item.name} ({'shelf' if item.owned else 'buy'})"
         for item in line.lines
     )
-    left = f", {line.unplaced} do not fit" if line.unplaced else ""
+    left = f", {show_misfits(line.unplaced)}" if line.unplaced else ""
     return (
-        f"  {name}: {line.parts} parts{left}, {show_area(line.part_area)} of "
+        f"  {name}: {show_parts(line.parts)}{left}, {show_area(line.part_area)} of "
         f"{show_area(line.foam_area)}; {taken}; {show_money(line.cost, plan.stock.currency)}"
     )
 
 
 def write_papers(plan: Plan, folder: Path, correction: float = 1.0) -> list[Path]:
-    """Write all papers of a plan into `folder` and return their paths.
+    """Write all papers of a plan into `folder`, or none; return their paths.
+
+    Cut sheets of an earlier plan that lie there are removed: they would be cut as well.
 
     `correction` makes the templates true on a printer that is not.
 
     Raises:
         InputError: the folder cannot be made or written.
     """
-    try:
-        folder.mkdir(parents=True, exist_ok=True)
-    except OSError as error:
-        raise InputError(str(folder), f"cannot be made ({error.strerror})", "a folder") from error
+    make_folder(folder)
     materials = {m.id: m.name for m in plan.stock.materials}
     project = plan.project
     sheets = cut_sheets(plan)
@@ -177,8 +187,6 @@ def write_papers(plan: Plan, folder: Path, correction: float = 1.0) -> list[Path
         "cut-sheets.pdf": cut_sheets_pdf(sheets, project.paper, project.name),
     }
     papers.update({f"{s.file_stem}.svg": cut_sheet_svg(s) for s in sheets})
-    paths = []
-    for name, data in papers.items():
-        write_atomic(folder / name, data)
-        paths.append(folder / name)
-    return paths
+    write_all({folder / name: data for name, data in papers.items()})
+    clear_old_sheets(folder, sheets)
+    return [folder / name for name in papers]

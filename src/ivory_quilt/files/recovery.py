@@ -13,6 +13,7 @@ import os
 import shutil
 from collections.abc import Iterator
 from dataclasses import dataclass, replace
+from datetime import datetime
 from pathlib import Path
 from typing import Literal
 from urllib.parse import quote_from_bytes, unquote_to_bytes
@@ -154,7 +155,7 @@ class Leftover:
         Raises:
             InputError: its files are damaged.
         """
-        head = _head(self.folder)
+        head = _head(self.folder) or _head_of_files(self.folder)
         if head is None:
             raise InputError(self.name, "its recovery copy is damaged", "a whole copy")
         project = decode_project(read_bytes(self.folder / head.work, MOST_BYTES), where=self.name)
@@ -205,7 +206,7 @@ class RecoveryFolder:
             for folder in self._folders():
                 if _held(folder):
                     continue
-                head = _head(folder)
+                head = _head(folder) or _head_of_files(folder)
                 if head is None:
                     shutil.rmtree(folder, ignore_errors=True)
                     continue
@@ -267,6 +268,21 @@ def _head(folder: Path) -> _Head | None:
         return msgspec.json.decode(read_bytes(folder / _HEAD), type=_Head)
     except (InputError, msgspec.DecodeError, msgspec.ValidationError):
         return None
+
+
+def _head_of_files(folder: Path) -> _Head | None:
+    """Return a head for work whose own is not there: ended before it was written, or damaged."""
+
+    def number(path: Path) -> int:
+        return int("0" + "".join(c for c in path.stem if c.isdigit()))
+
+    work = max(folder.glob("work-*.json"), key=number, default=None)
+    laid = max(folder.glob("layouts-*.json"), key=number, default=None)
+    if work is None or laid is None:
+        return None
+    when = datetime.fromtimestamp(work.stat().st_mtime).astimezone()
+    time = when.isoformat(timespec="seconds")
+    return _Head(FORMAT, 1, None, None, "", time, "Unnamed work", work.name, laid.name)
 
 
 def _quoted(path: Path | None) -> str | None:

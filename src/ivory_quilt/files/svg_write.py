@@ -7,12 +7,13 @@ finds it.
 from collections.abc import Iterable, Mapping
 from html import escape
 
+from ivory_quilt.core.errors import one_line
 from ivory_quilt.core.geometry.shape import Array, Shape
 
 
 def attribute(text: str) -> str:
     """Return `text` as a quoted XML attribute."""
-    return f'"{escape(text)}"'
+    return f'"{escape(one_line(text))}"'
 
 
 class SvgLayer:
@@ -32,7 +33,8 @@ class SvgLayer:
 
     def text(self, x: str, y: str, size: str, text: str) -> None:
         """Write words about (x, y), already in the file's own coordinates."""
-        self.rows.append(f'  <text x="{x}" y="{y}" font-size="{size}">{escape(text)}</text>')
+        place = f'x="{x}" y="{y}" font-size="{size}"'
+        self.rows.append(f"  <text {place}>{escape(one_line(text))}</text>")
 
     def written(self) -> list[str]:
         """Return the layer's rows."""
@@ -55,7 +57,8 @@ class SvgDrawing:
 
     def describe(self, title: str, words: str) -> None:
         """Say what the drawing shows."""
-        self.about = [f"<title>{escape(title)}</title>", f"<desc>{escape(words)}</desc>"]
+        said = (("title", title), ("desc", words))
+        self.about = [f"<{tag}>{escape(one_line(text))}</{tag}>" for tag, text in said]
 
     def layer(self, name: str, **style: str) -> SvgLayer:
         """Return the layer of that name, made in a style when it is new (`_` stands for `-`)."""

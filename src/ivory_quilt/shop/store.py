@@ -6,13 +6,14 @@ several benches can later share one through another class with the same methods.
 
 import json
 import sqlite3
-from contextlib import closing
+from collections.abc import Iterator
+from contextlib import closing, contextmanager
 from dataclasses import astuple, fields, replace
 from decimal import Decimal
 from pathlib import Path
 from typing import Protocol
 
-from ivory_quilt.core.errors import InputError
+from ivory_quilt.core.errors import InputError, one_line
 from ivory_quilt.core.forming.book import FoamBook
 from ivory_quilt.core.forming.coupons import Coupon, CouponKind
 from ivory_quilt.core.geometry.shape import Shape
@@ -25,41 +26,11 @@ from ivory_quilt.core.stock.foam_stock import (
     StockKind,
 )
 from ivory_quilt.core.stock.printer import Printer
+from ivory_quilt.files.atomic import shown_name
+from ivory_quilt.shop.schema import BOOK_FIELDS, prepare
 
-SCHEMA_VERSION = 4
-_BOOK_FIELDS = ", ".join(f.name for f in fields(FoamBook))
-_PRINTERS = """
-CREATE TABLE printer (
-  name TEXT PRIMARY KEY, nominal REAL NOT NULL, measured REAL NOT NULL, date TEXT NOT NULL
-);
-"""
-_BOOKS = """
-CREATE TABLE book (
-  material TEXT PRIMARY KEY, neutral REAL NOT NULL, shrink_along REAL NOT NULL,
-  shrink_across REAL NOT NULL, density REAL NOT NULL, dish_limit REAL NOT NULL,
-  tightest REAL NOT NULL, springback REAL NOT NULL, kind TEXT NOT NULL
-);
-CREATE TABLE coupon (
-  number INTEGER PRIMARY KEY, material TEXT NOT NULL, what TEXT NOT NULL, date TEXT NOT NULL,
-  before TEXT NOT NULL, after TEXT NOT NULL
-);
-"""
-_FLAWS = """
-CREATE TABLE flaw (
-  number INTEGER PRIMARY KEY, stock TEXT NOT NULL, outline TEXT NOT NULL
-);
-"""
-_SCHEMA = """
-CREATE TABLE material (
-  id TEXT PRIMARY KEY, name TEXT NOT NULL, both_faces_alike INTEGER NOT NULL
-);
-CREATE TABLE stock (
-  id TEXT PRIMARY KEY, position INTEGER NOT NULL, name TEXT NOT NULL, kind TEXT NOT NULL,
-  material TEXT NOT NULL, thickness REAL NOT NULL, outline TEXT NOT NULL,
-  owned INTEGER NOT NULL, price TEXT, margin REAL NOT NULL, make TEXT NOT NULL
-);
-CREATE TABLE setting (key TEXT PRIMARY KEY, value TEXT NOT NULL);
-"""
+PATIENCE = 0.8  # s to wait for another window that writes; longer would stop the maker's own
+_COLUMNS = "id, position, name, kind, material, thickness, outline, owned, price, margin, make"
 
 
 class ShopStore(Protocol):
@@ -68,8 +39,20 @@ class ShopStore(Protocol):
     def stock(self) -> ShopStock:
         """Return everything the shop can cut from."""
 
+    def readable_stock(self) -> tuple[ShopStock, tuple[str, ...]]:
+        """Return what of it can be read, and a sentence on each entry that cannot."""
+
+    def changed_elsewhere(self) -> bool:
+        """Return whether another window wrote to the shop since this was last asked."""
+
     def put(self, item: StockItem) -> None:
         """Add an item, or replace the one with the same id."""
+
+    def add(self, item: StockItem) -> StockItem:
+        """Add an item; return it as it was added, with another id when its own is taken."""
+
+    def change(self, before: StockItem, after: StockItem) -> None:
+        """Change what differs between two states of an item; the rest stays as it is."""
 
     def remove(self, item_id: str) -> None:
         """Take an item out; unknown ids are ignored."""
@@ -103,49 +86,66 @@ class ShopStore(Protocol):
 
 
 class SqliteStore:
-    """The shop in one SQLite file; made when it is missing."""
+    """The shop in one SQLite file; made when it is missing.
 
-    def __init__(self, path: Path) -> None:
-        """Open or make the store at `path`.
+    Every method may raise `InputError`: the file is damaged, locked by another program, on a full
+    disk, or may not be written; nothing is half done then.
+    """
+
+    def __init__(self, path: Path | None, *, make: bool = True) -> None:
+        """Open or make the store at `path`; None keeps it in memory, for this run alone.
 
         Raises:
-            InputError: not a shop store, from a newer version, or it cannot be opened.
+            InputError: not a shop store, from a newer version, or it cannot be opened; or it is
+                not there and `make` is off.
         """
         self._path = path
+        name = "the shop store" if path is None else shown_name(path)
+        self._name = name
+        if path is not None and not make and not path.is_file():
+            raise InputError(name, "there is no shop store", "an existing store")
+        with self._told():
+            if path is not None:
+                path.parent.mkdir(parents=True, exist_ok=True)
+            self._db = sqlite3.connect(path or ":memory:", timeout=PATIENCE)
         try:
-            path.parent.mkdir(parents=True, exist_ok=True)
-            self._db = sqlite3.connect(path)
-        except (OSError, sqlite3.Error) as error:
-            raise self._unusable(error) from None
-        try:
-            self._prepare()
-        except (sqlite3.Error, InputError) as error:
+            with self._told():
+                prepare(self._db, name)
+                self._seen = self._version()
+        except InputError:
             self._db.close()
-            if isinstance(error, InputError):
-                raise
-            raise self._unusable(error) from None
+            raise
 
-    def _unusable(self, error: Exception) -> InputError:
-        return InputError(str(self._path), f"cannot be used ({error})", "a shop store")
-
-    def _prepare(self) -> None:
-        version = self._db.execute("PRAGMA user_version").fetchone()[0]
-        if version > SCHEMA_VERSION:
+    @contextmanager
+    def _told(self) -> Iterator[None]:
+        """Say in a sentence what the database or the system refuses."""
+        try:
+            yield
+        except InputError:
+            raise
+        except sqlite3.OperationalError as error:
+            raise InputError(self._name, *_refusal(str(error))) from None
+        except (OSError, sqlite3.Error, OverflowError) as error:
             raise InputError(
-                str(self._path),
-                f"it is of a newer Ivory Quilt (store version {version})",
-                f"version {SCHEMA_VERSION} or older",
-            )
-        if 0 < version < SCHEMA_VERSION:
-            steps = {1: _PRINTERS + _BOOKS, 2: _BOOKS, 3: ""}[version] + _FLAWS
-            with self._db:
-                self._db.executescript(f"BEGIN;{steps}PRAGMA user_version={SCHEMA_VERSION};")
-        if version == 0:
-            schema = _SCHEMA + _PRINTERS + _BOOKS + _FLAWS
-            with self._db:
-                self._db.executescript(f"BEGIN;{schema}PRAGMA user_version={SCHEMA_VERSION};")
-                self._db.execute("INSERT INTO material VALUES ('eva', 'EVA foam', 1)")
-                self._db.execute("INSERT INTO material VALUES ('tile', 'EVA floor tile', 0)")
+                self._name, f"it cannot be used ({one_line(str(error))})", "a shop store"
+            ) from None
+
+    @contextmanager
+    def _writing(self) -> Iterator[None]:
+        """Do several things as one, with the newest state before the eyes."""
+        with self._told(), self._db:
+            self._db.execute("BEGIN IMMEDIATE")
+            yield
+        self._seen = self._version()
+
+    def _version(self) -> int:
+        return int(self._db.execute("PRAGMA data_version").fetchone()[0])
+
+    def changed_elsewhere(self) -> bool:
+        """Return whether another window wrote to the shop since this was last asked."""
+        with self._told():
+            before, self._seen = self._seen, self._version()
+        return self._seen != before
 
     def stock(self) -> ShopStock:
         """Return everything the shop can cut from.
@@ -153,80 +153,153 @@ class SqliteStore:
         Raises:
             InputError: a row in the file is damaged; the message names it.
         """
-        rows = self._db.execute("SELECT * FROM stock ORDER BY thickness, position, id").fetchall()
-        materials = self._db.execute("SELECT * FROM material ORDER BY id").fetchall()
-        books = {}
-        for name, kind, *values in self._db.execute(
-            f"SELECT material, kind, {_BOOK_FIELDS} FROM book"
-        ):
-            books[name] = (FoamBook(*values), MaterialKind(kind))
-        flaws: dict[str, list[Shape]] = {}
-        for stock, outline in self._db.execute("SELECT stock, outline FROM flaw ORDER BY number"):
-            flaws.setdefault(stock, []).append(Shape.make(json.loads(outline)))
-        sign = self._db.execute("SELECT value FROM setting WHERE key='currency'").fetchone()
-        return ShopStock(
-            tuple(replace(_item(r), defects=tuple(flaws.get(r[0], ()))) for r in rows),
-            tuple(Material(i, n, bool(a), *books.get(i, ())) for i, n, a in materials),
-            sign[0] if sign else "€",
-        )
+        stock, problems = self._read()
+        if problems:
+            raise problems[0]
+        return stock
+
+    def readable_stock(self) -> tuple[ShopStock, tuple[str, ...]]:
+        """Return what of the shop can be read, and a sentence on each entry that cannot."""
+        stock, problems = self._read()
+        return stock, tuple(str(p) for p in problems)
+
+    def _read(self) -> tuple[ShopStock, list[InputError]]:
+        with self._told():
+            rows = self._db.execute(
+                f"SELECT {_COLUMNS} FROM stock ORDER BY thickness, position, id"
+            ).fetchall()
+            materials = self._db.execute(
+                "SELECT id, name, both_faces_alike FROM material ORDER BY id"
+            ).fetchall()
+            books = self._db.execute(f"SELECT material, kind, {BOOK_FIELDS} FROM book").fetchall()
+            flaws = self._db.execute("SELECT stock, outline FROM flaw ORDER BY number").fetchall()
+            sign = self._db.execute("SELECT value FROM setting WHERE key='currency'").fetchone()
+        problems: list[InputError] = []
+        known: dict[str, tuple[FoamBook, MaterialKind]] = {}
+        for name, kind, *values in books:
+            with _damaged(f"book of '{name}'", problems):
+                known[name] = (FoamBook(*map(float, values)), MaterialKind(kind))
+        marked: dict[str, list[Shape]] = {}
+        for stock, outline in flaws:
+            with _damaged(f"flaw of '{stock}'", problems):
+                marked.setdefault(stock, []).append(Shape.make(json.loads(outline)))
+        items = []
+        for row in rows:
+            with _damaged(f"stock '{row[0]}'", problems):
+                items.append(replace(_item(row), defects=tuple(marked.get(row[0], ()))))
+        made = []
+        for ident, name, alike in materials:
+            with _damaged(f"material '{ident}'", problems):
+                made.append(Material(str(ident), str(name), bool(alike), *known.get(ident, ())))
+        return ShopStock(tuple(items), tuple(made), str(sign[0]) if sign else "€"), problems
 
     def put(self, item: StockItem) -> None:
         """Add an item, or replace the one with the same id."""
-        rings = [[list(map(float, p)) for p in ring] for ring in item.shape.rings]
-        with self._db:
-            found = self._db.execute("SELECT position FROM stock WHERE id=?", (item.id,)).fetchone()
-            last = self._db.execute("SELECT COALESCE(MAX(position), 0) FROM stock").fetchone()[0]
-            self._db.execute(
-                "INSERT OR REPLACE INTO stock VALUES (?,?,?,?,?,?,?,?,?,?,?)",
-                (
-                    item.id,
-                    found[0] if found else last + 1,
-                    item.name,
-                    item.kind.value,
-                    item.foam.material,
-                    item.foam.thickness,
-                    json.dumps(rings),
-                    item.owned,
-                    None if item.price is None else str(item.price),
-                    item.margin,
-                    item.make,
-                ),
-            )
-            self._db.execute("DELETE FROM flaw WHERE stock=?", (item.id,))
-            for flaw in item.defects:
-                outline = json.dumps([list(map(float, p)) for p in flaw.outer])
-                self._db.execute(
-                    "INSERT INTO flaw (stock, outline) VALUES (?,?)", (item.id, outline)
+        with self._writing():
+            self._insert(item)
+
+    def add(self, item: StockItem) -> StockItem:
+        """Add an item; return it as it was added, with another id when its own is taken."""
+        with self._writing():
+            taken = {i for (i,) in self._db.execute("SELECT id FROM stock")}
+            ident, number = item.id, 1
+            while ident in taken:
+                number += 1
+                ident = f"{item.id}-{number}"
+            item = replace(item, id=ident)
+            self._insert(item)
+        return item
+
+    def change(self, before: StockItem, after: StockItem) -> None:
+        """Change what differs between two states of an item; the rest stays as it is.
+
+        Raises:
+            InputError: another window took the item out, or changed the same thing meanwhile.
+        """
+        with self._writing():
+            row = self._db.execute(
+                f"SELECT {_COLUMNS} FROM stock WHERE id=?", (before.id,)
+            ).fetchone()
+            if row is None:
+                raise InputError(
+                    before.name, "it was taken out of the shop meanwhile", "an item of the shop"
                 )
+            there = replace(_item(row), defects=self._flaws(before.id))
+            changed = {
+                f.name: getattr(after, f.name)
+                for f in fields(StockItem)
+                if getattr(after, f.name) != getattr(before, f.name)
+            }
+            for name, value in changed.items():
+                now = getattr(there, name)
+                if now not in (getattr(before, name), value):
+                    word = {"owned": "the number owned", "defects": "its flaws"}.get(name, name)
+                    told = f"{word} was changed in another window meanwhile"
+                    said = f", it is {now} now" if name in ("owned", "price", "name") else ""
+                    raise InputError(before.name, told + said, "a look at it again")
+            self._insert(replace(there, **changed))
+
+    def _flaws(self, item_id: str) -> tuple[Shape, ...]:
+        found = self._db.execute(
+            "SELECT outline FROM flaw WHERE stock=? ORDER BY number", (item_id,)
+        )
+        return tuple(Shape.make(json.loads(outline)) for (outline,) in found)
+
+    def _insert(self, item: StockItem) -> None:
+        found = self._db.execute("SELECT position FROM stock WHERE id=?", (item.id,)).fetchone()
+        last = self._db.execute("SELECT COALESCE(MAX(position), 0) FROM stock").fetchone()[0]
+        rings = [[list(map(float, p)) for p in ring] for ring in item.shape.rings]
+        self._db.execute(
+            f"INSERT OR REPLACE INTO stock ({_COLUMNS}) VALUES (?,?,?,?,?,?,?,?,?,?,?)",
+            (
+                item.id,
+                found[0] if found else last + 1,
+                item.name,
+                item.kind.value,
+                item.foam.material,
+                item.foam.thickness,
+                json.dumps(rings),
+                item.owned,
+                None if item.price is None else str(item.price),
+                item.margin,
+                item.make,
+            ),
+        )
+        self._db.execute("DELETE FROM flaw WHERE stock=?", (item.id,))
+        for flaw in item.defects:
+            outline = json.dumps([list(map(float, p)) for p in flaw.outer])
+            self._db.execute("INSERT INTO flaw (stock, outline) VALUES (?,?)", (item.id, outline))
 
     def remove(self, item_id: str) -> None:
         """Take an item out; unknown ids are ignored."""
-        with self._db:
+        with self._writing():
             self._db.execute("DELETE FROM stock WHERE id=?", (item_id,))
             self._db.execute("DELETE FROM flaw WHERE stock=?", (item_id,))
 
     def put_material(self, material: Material) -> None:
         """Add a material, or replace the one with the same id."""
-        with self._db:
+        with self._writing():
             self._db.execute(
                 "INSERT OR REPLACE INTO material VALUES (?,?,?)",
                 (material.id, material.name, int(material.both_faces_alike)),
             )
             self._db.execute(
-                f"INSERT OR REPLACE INTO book (material, kind, {_BOOK_FIELDS}) "
+                f"INSERT OR REPLACE INTO book (material, kind, {BOOK_FIELDS}) "
                 "VALUES (?,?,?,?,?,?,?,?,?)",
                 (material.id, material.kind.value, *astuple(material.book)),
             )
 
     def coupons(self) -> tuple[Coupon, ...]:
-        """Return all test strips that were measured, oldest first."""
-        rows = self._db.execute(
-            "SELECT material, what, date, before, after FROM coupon ORDER BY number"
-        )
-        return tuple(
-            Coupon(m, CouponKind(w), d, tuple(json.loads(b)), tuple(json.loads(a)))
-            for m, w, d, b, a in rows
-        )
+        """Return all test strips that were measured, oldest first; damaged ones are left out."""
+        with self._told():
+            rows = self._db.execute(
+                "SELECT material, what, date, before, after FROM coupon ORDER BY number"
+            ).fetchall()
+        made = []
+        for m, w, d, b, a in rows:
+            with _damaged("test strips", []):
+                made.append(Coupon(m, CouponKind(w), d, tuple(json.loads(b)), tuple(json.loads(a))))
+        return tuple(made)
 
     def put_coupon(self, coupon: Coupon) -> None:
         """Keep a set of test strips."""
@@ -237,24 +310,34 @@ class SqliteStore:
             json.dumps(coupon.before),
             json.dumps(coupon.after),
         )
-        with self._db:
+        with self._writing():
             self._db.execute(
                 "INSERT INTO coupon (material, what, date, before, after) VALUES (?,?,?,?,?)", row
             )
 
     def set_currency(self, sign: str) -> None:
         """Set the currency sign."""
-        with self._db:
-            self._db.execute("INSERT OR REPLACE INTO setting VALUES ('currency', ?)", (sign,))
+        self._set("currency", sign)
+
+    def _set(self, key: str, value: str) -> None:
+        with self._writing():
+            self._db.execute("INSERT OR REPLACE INTO setting VALUES (?, ?)", (key, value))
 
     def printers(self) -> tuple[Printer, ...]:
-        """Return the printers that the shop knows, by name."""
-        rows = self._db.execute("SELECT name, nominal, measured, date FROM printer ORDER BY name")
-        return tuple(Printer(*row) for row in rows)
+        """Return the printers that the shop knows, by name; damaged ones are left out."""
+        with self._told():
+            rows = self._db.execute(
+                "SELECT name, nominal, measured, date FROM printer ORDER BY name"
+            ).fetchall()
+        made = []
+        for row in rows:
+            with _damaged("printer", []):
+                made.append(Printer(*row))
+        return tuple(made)
 
     def put_printer(self, printer: Printer) -> None:
         """Add a printer, or what its check bar measures now; it is the one in use."""
-        with self._db:
+        with self._writing():
             self._db.execute(
                 "INSERT OR REPLACE INTO printer VALUES (?,?,?,?)",
                 (printer.name, printer.nominal, printer.measured, printer.date),
@@ -263,47 +346,79 @@ class SqliteStore:
 
     def use_printer(self, name: str) -> None:
         """Print on another printer; an empty name for none that is known."""
-        with self._db:
-            self._db.execute("INSERT OR REPLACE INTO setting VALUES ('printer', ?)", (name,))
+        self._set("printer", name)
 
     def printer(self) -> Printer | None:
         """Return the printer in use, or None."""
-        found = self._db.execute("SELECT value FROM setting WHERE key='printer'").fetchone()
+        with self._told():
+            found = self._db.execute("SELECT value FROM setting WHERE key='printer'").fetchone()
         return next((p for p in self.printers() if found and p.name == found[0]), None)
+
+    def copy_to(self, path: Path) -> None:
+        """Keep a copy of the whole store at `path`, all at once."""
+        temporary = path.with_name(f"{path.name}.new")
+        with self._told():
+            temporary.unlink(missing_ok=True)
+            with closing(sqlite3.connect(temporary)) as copy:
+                self._db.backup(copy)
+            temporary.replace(path)
 
     def close(self) -> None:
         """Let go of the file."""
         self._db.close()
 
 
+def _refusal(text: str) -> tuple[str, str]:
+    """Return (what is wrong, what was expected) of what the database says."""
+    if "locked" in text or "busy" in text:
+        return "another window is writing to it at this moment", "the same again in a moment"
+    if "full" in text or "disk I/O" in text:
+        return f"it cannot be written ({text})", "space on the disk"
+    if "readonly" in text or "unable to open" in text:
+        return f"it cannot be written ({text})", "a place that may be written"
+    return f"it cannot be used ({one_line(text)})", "a shop store"
+
+
+@contextmanager
+def _damaged(what: str, problems: list[InputError]) -> Iterator[None]:
+    """Note a row that cannot be read, and go on with the next."""
+    try:
+        yield
+    except (ValueError, ArithmeticError, LookupError, TypeError) as error:
+        why = error.problem if isinstance(error, InputError) else one_line(str(error))
+        problem = f"its row is damaged ({why})"
+        problems.append(
+            InputError(f"shop store, {one_line(what)}", problem, "a row that this program wrote")
+        )
+
+
 def _item(row: tuple[object, ...]) -> StockItem:
     item_id, _, name, kind, material, thickness, outline, owned, price, margin, make = row
-    try:
-        rings = json.loads(str(outline))
-        return StockItem(
-            str(item_id),
-            str(name),
-            StockKind(str(kind)),
-            Foam(float(str(thickness)), str(material)),
-            Shape.make(rings[0], rings[1:], where=f"stock '{name}'"),
-            int(str(owned)),
-            None if price is None else Decimal(str(price)),
-            float(str(margin)),
-            str(make),
-        )
-    except (ValueError, ArithmeticError, IndexError, TypeError) as error:
-        raise InputError(
-            f"shop store, stock '{item_id}'",
-            f"its row is damaged ({error})",
-            "a row that this program wrote",
-        ) from None
+    rings = json.loads(str(outline))
+    return StockItem(
+        str(item_id),
+        str(name),
+        StockKind(str(kind)),
+        Foam(float(str(thickness)), str(material)),
+        Shape.make(rings[0], rings[1:], where=f"stock '{name}'"),
+        int(str(owned)),
+        None if price is None else Decimal(str(price)),
+        float(str(margin)),
+        str(make),
+    )
 
 
-def read_stock(path: Path) -> ShopStock:
+def read_stock(path: Path, *, make: bool = False) -> ShopStock:
     """Return the stock of a store file, and close it again.
 
     Raises:
-        InputError: see `SqliteStore`.
+        InputError: see `SqliteStore`; or it is not there, and is not to be made.
     """
-    with closing(SqliteStore(path)) as store:
+    with closing(SqliteStore(path, make=make)) as store:
+        return store.stock()
+
+
+def new_stock() -> ShopStock:
+    """Return the stock of a shop that was never opened."""
+    with closing(SqliteStore(None)) as store:
         return store.stock()

@@ -11,6 +11,7 @@ from ivory_quilt.core.reading.pages.page import JoinedPages, Page, PageJoin, two
 from ivory_quilt.core.reading.pages.place import place_pages, placed_scans, settle
 from ivory_quilt.core.reading.progress import ReadReport, tell_nobody
 from ivory_quilt.core.reading.tracing.picture import LoadedPicture, PictureScale
+from ivory_quilt.core.units import counted
 from ivory_quilt.files.drawings import read_drawing, title
 
 if TYPE_CHECKING:  # it loads the picture library
@@ -49,7 +50,7 @@ class PagesImport:
         """Return how the pages lie, in a sentence."""
         many, joined = len(self.pages), self.placed.joined
         if not joined:
-            return f"{many} pages, {self.marks} registration marks; none are joined yet."
+            return f"{counted(many, 'page')}, {counted(self.marks, 'registration mark')}; none are joined yet."
         off = f"marks within {max(self.placed.residual, 0.01):.2f} mm"
         all_ = "All" if joined == many else f"{joined} of"
         return f"{all_} {many} pages are joined, {off}."

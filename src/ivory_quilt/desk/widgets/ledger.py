@@ -52,7 +52,7 @@ class FoamEntry(QWidget):
         set_tone(self._news, _tone(change))
         waste = f", {100 * line.waste_share:.0f} % waste" if line.laid else ""
         material = plan.stock.material_name(foam.foam.material)
-        self.setToolTip(f"{name} {material}: {line.parts} parts{waste}")
+        self.setToolTip(f"{name} {material}: {show_parts(line.parts)}{waste}")
         self.setAccessibleName(f"{name} {material}: {amount}. {change}")
 
     @staticmethod

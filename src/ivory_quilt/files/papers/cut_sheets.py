@@ -1,7 +1,9 @@
 """Cut sheets: each foam sheet with its parts, as SVG at true size (mm) and as a PDF overview."""
 
+import contextlib
 import re
 from dataclasses import dataclass
+from pathlib import Path
 
 import numpy as np
 from shapely import Polygon, box
@@ -13,7 +15,7 @@ from ivory_quilt.core.pattern.part import Part
 from ivory_quilt.core.pattern.piece import LineKind
 from ivory_quilt.core.plan.plan import FoamPlan, Plan, used_sheets
 from ivory_quilt.core.stock.foam_stock import StockItem, StockKind
-from ivory_quilt.core.units import show_area, show_thickness
+from ivory_quilt.core.units import show_area, show_parts, show_thickness
 from ivory_quilt.files.papers.pen import BOLD, CUT, INK, MONO, SCORE, SOFT, THREAD, Pen
 from ivory_quilt.files.papers.tiling import PAGE_SIZE
 from ivory_quilt.files.svg_write import SvgDrawing, SvgLayer
@@ -62,6 +64,18 @@ class CutSheet:
         return f"cut-{thickness}mm-{material}-{self.number:02d}-{words}"
 
 
+_STEM = re.compile(r"cut-[\d_]+mm-[a-z0-9-]*-\d{2,}-[a-z0-9-]*")
+
+
+def clear_old_sheets(folder: Path, sheets: list[CutSheet]) -> None:
+    """Remove cut sheets from a folder that are not among `sheets`: an earlier plan's."""
+    present = {s.file_stem for s in sheets}
+    with contextlib.suppress(OSError):
+        for found in folder.glob("cut-*.svg"):
+            if _STEM.fullmatch(found.stem) and found.stem not in present:
+                found.unlink()
+
+
 def cut_sheets(plan: Plan) -> list[CutSheet]:
     """Return the cut sheets of every layout in the plan, thin foam first."""
     sheets = []
@@ -89,7 +103,7 @@ def cut_sheet_svg(sheet: CutSheet) -> bytes:
     """
     x0, _, _, y1 = sheet.shape.bounds
     svg = SvgDrawing(sheet.shape.width, sheet.shape.height, x0, y1)
-    svg.describe(sheet.title, f"{sheet.origin}; {len(sheet.parts)} parts")
+    svg.describe(sheet.title, f"{sheet.origin}; {show_parts(len(sheet.parts))}")
     foam = svg.layer("sheet", fill="none", stroke="#8a7f66", stroke_width="0.5")
     foam.path(svg.outline(sheet.shape))
     cut = svg.layer("cut", fill="none", stroke="#a3243b", stroke_width="0.3")
@@ -209,7 +223,7 @@ def _page(pen: Pen, page: tuple[float, float], sheet: CutSheet, title: str) -> N
     size = f"{sheet.shape.width:.0f} × {sheet.shape.height:.0f} mm"
     pen.text((MARGIN, top - 12), f"{sheet.origin} · {size}", 9)
     left = 100 * (1.0 - sheet.use.density)
-    words = f"{len(sheet.parts)} parts · {left:.0f} % of the foam left over"
+    words = f"{show_parts(len(sheet.parts))} · {left:.0f} % of the foam left over"
     pen.text((MARGIN, top - 17), f"{words} · drawn at 1 : {1 / scene.scale:.2g}", 9)
     pen.colour(THREAD, 0.4)
     for ring in sheet.shape.rings:

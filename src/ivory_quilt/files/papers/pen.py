@@ -10,6 +10,7 @@ from functools import cache
 from importlib.resources import files
 from io import BytesIO
 
+from ivory_quilt.core.errors import one_line
 from ivory_quilt.core.geometry.shape import Array, Point, Shape
 
 PT = 72 / 25.4
@@ -143,7 +144,7 @@ class Pen:
             draw = self._canvas.drawCentredString
         elif right:
             draw = self._canvas.drawRightString
-        draw(at[0] * PT, at[1] * PT, text)
+        draw(at[0] * PT, at[1] * PT, one_line(text))
 
     @staticmethod
     def text_width(text: str, size: float, font: str = SANS) -> float:

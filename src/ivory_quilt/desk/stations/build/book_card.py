@@ -129,9 +129,10 @@ class BookCard(QWidget):
     def _write(self, book: FoamBook) -> None:
         found = self.material
         if found is not None and book != found.book:
-            self._session.store.put_material(replace(found, book=book))
-            self._session.reload_stock()
-            self._changed()
+            made = replace(found, book=book)
+            if self._session.try_shop(lambda: self._session.store.put_material(made)):
+                self._session.reload_stock()
+                self._changed()
 
     def _typed(self, name: str, text: str) -> None:
         found = self.material
@@ -177,7 +178,8 @@ class BookCard(QWidget):
         except InputError as error:
             self.error.setText(str(error))
             return
-        self._session.store.put_coupon(coupon)
+        if not self._session.try_shop(lambda: self._session.store.put_coupon(coupon)):
+            return
         self._write(book)
         self.use.setVisible(False)
         name = show_number(coupon.result.mean, 2)

@@ -140,9 +140,13 @@ class BuyPresenter:
     def set_owned(self, item: StockItem, owned: int) -> None:
         """Say how many of an item lie on the shelf."""
         if owned == 0 and item.price is None:
-            self.session.remove_stock(item.id)
+            self.remove(item)
         else:
-            self.session.put_stock(replace(item, owned=owned))
+            self.session.try_shop(lambda: self.session.put_stock(replace(item, owned=owned)))
+
+    def remove(self, item: StockItem) -> None:
+        """Take an item out of the shop."""
+        self.session.try_shop(lambda: self.session.remove_stock(item.id))
 
     def set_price(self, item: StockItem, text: str) -> None:
         """Say what an item costs; empty means that it cannot be bought.

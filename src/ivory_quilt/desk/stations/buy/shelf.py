@@ -124,7 +124,7 @@ class Shelf(QWidget):
             self.error.setText("")
 
     def _remove(self, item: StockItem) -> None:
-        self._presenter.session.remove_stock(item.id)
+        self._presenter.remove(item)
 
 
 class AddForm(QWidget):

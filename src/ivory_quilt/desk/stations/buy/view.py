@@ -6,7 +6,14 @@ from PySide6.QtWidgets import QGridLayout, QSizePolicy, QVBoxLayout, QWidget
 
 from ivory_quilt.core.pattern.part import Foam
 from ivory_quilt.core.plan.plan import FoamPlan, Standing
-from ivory_quilt.core.units import show_area, show_misfits, show_money, show_number, show_thickness
+from ivory_quilt.core.units import (
+    show_area,
+    show_misfits,
+    show_money,
+    show_number,
+    show_parts,
+    show_thickness,
+)
 from ivory_quilt.desk.canvas.quilt import quilt
 from ivory_quilt.desk.session import Session
 from ivory_quilt.desk.stations.base import Station
@@ -155,7 +162,7 @@ class BuyStation(Station):
         head = row(
             EdgeBar(foam.foam.thickness, 40, self.session.stock.material(foam.foam.material).kind),
             label(f"{name} {material}", "title"),
-            label(f"{line.parts} parts", "note"),
+            label(show_parts(line.parts), "note"),
             None,
             cost,
             space=12,

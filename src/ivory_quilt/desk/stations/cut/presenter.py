@@ -5,6 +5,7 @@ from enum import StrEnum
 from pathlib import Path
 
 from ivory_quilt.core.document.project import Paper, set_halves, set_paper, set_rule
+from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.pattern.piece import Piece, TraceRule
 from ivory_quilt.core.plan.making import cut_pieces
 from ivory_quilt.core.plan.plan import Plan
@@ -12,9 +13,10 @@ from ivory_quilt.core.stock.printer import Printer
 from ivory_quilt.core.units import show_number
 from ivory_quilt.desk.canvas.quilt import quilt
 from ivory_quilt.desk.session import Session
-from ivory_quilt.files.atomic import write_atomic
+from ivory_quilt.files.atomic import write_all, write_atomic
 from ivory_quilt.files.papers.cut_sheets import (
     CutSheet,
+    clear_old_sheets,
     cut_sheet_svg,
     cut_sheets,
     cut_sheets_pdf,
@@ -67,7 +69,11 @@ class CutPresenter:
     @property
     def correction(self) -> float:
         """The factor that makes prints of the printer in use true."""
-        printer = self.session.store.printer()
+        try:
+            printer = self.session.store.printer()
+        except InputError as error:
+            self.session.tell(str(error), "cut")
+            printer = None
         return printer.correction if printer is not None else 1.0
 
     @property
@@ -198,10 +204,9 @@ def write(
         write_atomic(place, cut_sheets_pdf(cut_sheets(plan), project.paper, project.name))
         return [place]
     if what is Output.CUT_SVG:
-        written = []
-        for sheet in cut_sheets(plan):
-            path = place / f"{sheet.file_stem}.svg"
-            write_atomic(path, cut_sheet_svg(sheet))
-            written.append(path)
-        return written
+        sheets = cut_sheets(plan)
+        files = {place / f"{s.file_stem}.svg": cut_sheet_svg(s) for s in sheets}
+        write_all(files)
+        clear_old_sheets(place, sheets)
+        return list(files)
     return write_papers(plan, place, correction)

@@ -56,10 +56,14 @@ class PrinterBox(QWidget):
     def fill(self) -> None:
         """Show the printers that the shop knows."""
         store = self._session.store
-        used = store.printer()
+        try:
+            used, known = store.printer(), store.printers()
+        except InputError as error:  # locked for a moment: what was shown stays
+            self.error.setText(str(error))
+            return
         self.which.clear()
         self.which.addItem("none checked", NONE)
-        for printer in store.printers():
+        for printer in known:
             self.which.addItem(printer.name, printer.name)
         self.which.setCurrentIndex(max(0, self.which.findData(used.name if used else NONE)))
         self.note.setText(printer_words(used))
@@ -84,9 +88,10 @@ class PrinterBox(QWidget):
             self.error.setText(str(error))
             return
         self.error.setText("")
-        self._session.store.put_printer(printer)
-        self._changed()
+        if self._session.try_shop(lambda: self._session.store.put_printer(printer)):
+            self._changed()
 
     def _use(self, index: int) -> None:
-        self._session.store.use_printer(str(self.which.itemData(index) or NONE))
-        self._changed()
+        name = str(self.which.itemData(index) or NONE)
+        if self._session.try_shop(lambda: self._session.store.use_printer(name)):
+            self._changed()

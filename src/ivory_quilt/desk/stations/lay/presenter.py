@@ -121,12 +121,13 @@ class LayPresenter:
         if not isinstance(inside, Polygon) or inside.area < 1.0:
             return
         marked = replace(item, defects=(*item.defects, Shape.from_polygon(inside)))
-        self.session.put_stock(marked)
+        self.session.try_shop(lambda: self.session.put_stock(marked))
 
     def clear_flaws(self, spot: SheetSpot) -> None:
         """Forget the flaws of a sheet."""
         if spot.item.defects:
-            self.session.put_stock(replace(spot.item, defects=()))
+            clean = replace(spot.item, defects=())
+            self.session.try_shop(lambda: self.session.put_stock(clean))
 
     def move(self, key: PartKey, moved: Placement, label: str = "Move") -> bool:
         """Place a part anew and pin it; refuse and say why when it clashes."""

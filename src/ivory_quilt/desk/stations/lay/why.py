@@ -6,7 +6,7 @@ from ivory_quilt.core.nesting.job import RollSpec
 from ivory_quilt.core.nesting.reasons import misfit, misfits, sheets_by_area
 from ivory_quilt.core.plan.plan import FoamPlan, Plan
 from ivory_quilt.core.stock.purchase import item_of
-from ivory_quilt.core.units import show_number, show_thickness
+from ivory_quilt.core.units import counted, show_number, show_thickness
 
 if TYPE_CHECKING:
     from ivory_quilt.core.nesting.leftovers import Leftover
@@ -69,8 +69,10 @@ def _fewest(foam: FoamPlan) -> list[str]:
     need = show_number(bound.by_area, 1) if bound.by_area >= 0.1 else "less than 0.1"
     area = f"area alone needs {need}"
     if count == bound.least:
-        return [f"No order can use fewer than {count} sheets: {area}."]
-    return [f"{count} sheets are used; {area}, so {bound.least} may or may not do."]
+        return [f"No order can use fewer than {counted(count, 'sheet')}: {area}."]
+    return [
+        f"{counted(count, 'sheet')} {'is' if count == 1 else 'are'} used; {area}, so {bound.least} may or may not do."
+    ]
 
 
 def _name(stock_id: str, plan: Plan) -> str:

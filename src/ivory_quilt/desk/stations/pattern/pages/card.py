@@ -6,7 +6,7 @@ from PySide6.QtWidgets import QLineEdit, QVBoxLayout, QWidget
 
 from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.reading.tracing.picture import PictureScale, parse_dpi
-from ivory_quilt.core.units import show_number
+from ivory_quilt.core.units import counted, show_number
 from ivory_quilt.desk.imports.pages import PagesImport
 from ivory_quilt.desk.imports.picture import SHEETS
 from ivory_quilt.desk.widgets.basics import (
@@ -98,7 +98,7 @@ class PagesCard(QWidget):
         for join, off in zip(found.placed.joins, found.placed.residuals, strict=True):
             one, other = (found.pages[k].number for k in (join.first, join.second))
             many = len(join.pairs)
-            text = f"page {one} to {other}: {many} marks, {show_number(off, 2)} mm"
+            text = f"page {one} to {other}: {counted(many, 'mark')}, {show_number(off, 2)} mm"
             self.joins.addWidget(label(text, "note", "heat" if off > 0.6 else "good"))
 
     def complain(self, text: str) -> None:
