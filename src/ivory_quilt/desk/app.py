@@ -16,6 +16,7 @@ from ivory_quilt import __version__
 from ivory_quilt.core.document.project import Project
 from ivory_quilt.desk.canvas.view import rehearse
 from ivory_quilt.desk.errors import ErrorWatch
+from ivory_quilt.desk.run_log import RunLog
 from ivory_quilt.desk.session import Session
 from ivory_quilt.desk.settings import Settings
 from ivory_quilt.desk.theme.icons import icon
@@ -50,10 +51,16 @@ def make_app() -> QApplication:
 
 
 def open_window(
-    where: Places, store: ShopStore, project: Project | None = None
+    where: Places,
+    store: ShopStore,
+    project: Project | None = None,
+    run: RunLog | None = None,
 ) -> tuple[DeskWindow, ErrorWatch]:
-    """Put a window together on a store, with `project` in it, not yet shown."""
-    watch = ErrorWatch(where.reports)
+    """Put a window together on a store, with `project` in it, not yet shown.
+
+    Commands are noted in `run`.
+    """
+    watch = ErrorWatch(where.reports, run or RunLog())
     session = Session(store)
     window = DeskWindow(session, Settings(where.settings), watch, RecoveryFolder(where.recovery))
     if project is not None:
@@ -68,9 +75,14 @@ def run_desk(where: Places, files: list[Path]) -> int:
         return 2
     app = make_app()
     where, homeless = _writable(where)
+    run = RunLog()
+    faults = run.begin(where.log, where.reports)
     opened = open_store(where.store)
-    window, watch = open_window(where, opened.store)
+    window, watch = open_window(where, opened.store, run=run)
     window.tell_shop(opened, where.store)
+    if faults:
+        text = f"The last run ended by a fault of the program; its report is {faults[-1].name} in "
+        window.session.tell(f"{text}{shown_name(where.reports)}", "heat")
     if homeless:
         window.session.tell(homeless, "heat")
     be_quick(window)
@@ -79,7 +91,7 @@ def run_desk(where: Places, files: list[Path]) -> int:
     QTimer.singleShot(0, window.offer_recovery)
     if files:
         QTimer.singleShot(0, lambda: window.drawings.read_files(files))
-    return _run(app, watch)
+    return _run(app, watch, run)
 
 
 def run_demo() -> int:
@@ -98,7 +110,7 @@ def run_demo() -> int:
     be_quick(window)
     watch.install()
     window.show()
-    return _run(app, watch)
+    return _run(app, watch, RunLog())
 
 
 def _writable(where: Places) -> tuple[Places, str]:
@@ -115,13 +127,14 @@ def _writable(where: Places) -> tuple[Places, str]:
     return Places(home / "data", home / "config"), text
 
 
-def _run(app: QApplication, watch: ErrorWatch) -> int:
+def _run(app: QApplication, watch: ErrorWatch, run: RunLog) -> int:
     if seconds := os.environ.get(QUIT_AFTER):
         QTimer.singleShot(round(1000 * float(seconds)), app.closeAllWindows)
     try:
         return app.exec()
     finally:
         watch.remove()
+        run.end()
 
 
 def be_quick(window: DeskWindow) -> None:

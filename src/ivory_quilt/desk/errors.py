@@ -1,17 +1,16 @@
 """Unexpected errors: a calm panel with a way to save, and a report file; never a silent trace."""
 
-import platform
 import sys
 import threading
 import traceback
-from collections.abc import Callable
+from collections.abc import Callable, Iterable
 from datetime import datetime
 from pathlib import Path
 from types import TracebackType
 
 from PySide6.QtCore import QObject, Qt, Signal
 
-from ivory_quilt import __version__
+from ivory_quilt.desk.run_log import RunLog, about, log
 
 
 class ErrorWatch(QObject):
@@ -20,12 +19,16 @@ class ErrorWatch(QObject):
     caught = Signal(object, str)
     _arrived = Signal(object)
 
-    def __init__(self, reports: Path, parent: QObject | None = None) -> None:
-        """Write reports into the folder `reports`."""
+    def __init__(self, reports: Path, run: RunLog, parent: QObject | None = None) -> None:
+        """Write reports into the folder `reports`; `run` knows the last commands."""
         super().__init__(parent)
-        self._reports = reports
+        self._reports, self._run = reports, run
         self._before: tuple[Callable[..., object], Callable[..., object]] | None = None
         self._arrived.connect(self.take, Qt.ConnectionType.QueuedConnection)
+
+    def did(self, command: str) -> None:
+        """A command was given, by its id."""
+        self._run.did(command)
 
     def install(self) -> None:
         """Take over Python's hooks for uncaught errors."""
@@ -56,7 +59,8 @@ class ErrorWatch(QObject):
         self.caught.emit(error, str(self._write(error) or ""))
 
     def _write(self, error: BaseException) -> Path | None:
-        text = report_text(error)
+        log.error("unexpected: %s", type(error).__name__)
+        text = report_text(error, self._run.commands)
         sys.stderr.write(text)
         try:
             self._reports.mkdir(parents=True, exist_ok=True)
@@ -68,10 +72,7 @@ class ErrorWatch(QObject):
         return path
 
 
-def report_text(error: BaseException) -> str:
+def report_text(error: BaseException, commands: Iterable[str] = ()) -> str:
     """Return what a developer needs to know; nothing of the project is in it."""
     trace = "".join(traceback.format_exception(error))
-    return (
-        f"Ivory Quilt {__version__}, Python {platform.python_version()}, {platform.platform()}\n"
-        f"{trace}"
-    )
+    return f"{about()}\nlast commands: {', '.join(commands) or 'none'}\n{trace}"

@@ -5,7 +5,7 @@ from collections.abc import Callable
 from PySide6.QtGui import QAction, QKeySequence
 from PySide6.QtWidgets import QMainWindow, QMenu
 
-from ivory_quilt.desk.commands.command import Desk
+from ivory_quilt.desk.commands.command import Command, Desk
 from ivory_quilt.desk.commands.menus import COMMANDS, MENUS
 
 ALSO = {"redo": ("Ctrl+Y", "Ctrl+Shift+Z"), "zoom-in": ("Ctrl++", "Ctrl+=")}
@@ -16,17 +16,21 @@ class Menus:
     """Actions by their command's id, and menus by name."""
 
     def __init__(
-        self, window: QMainWindow, desk: Desk, fill_recent: Callable[[QMenu], None]
+        self,
+        window: QMainWindow,
+        desk: Desk,
+        fill_recent: Callable[[QMenu], None],
+        did: Callable[[str], None],
     ) -> None:
-        """Put actions and menus into `window`; commands work on `desk`."""
-        self._desk = desk
+        """Put actions and menus into `window`; commands work on `desk`, and `did` notes them."""
+        self._desk, self._did = desk, did
         self.actions: dict[str, QAction] = {}
         for command in COMMANDS:
             action = QAction(command.title, window)
             action.setShortcut(QKeySequence(command.keys))
             action.setToolTip(f"{command.tip} ({command.keys})")
             action.setStatusTip(command.tip)
-            action.triggered.connect(lambda _=False, c=command: c.run(desk))
+            action.triggered.connect(lambda _=False, c=command: self._run(c))
             window.addAction(action)
             self.actions[command.id] = action
         for ident, keys in ALSO.items():
@@ -44,6 +48,10 @@ class Menus:
         self.recent = QMenu("Open recent", window)
         self.recent.aboutToShow.connect(lambda: fill_recent(self.recent))
         self.menus["Project"].insertMenu(self.actions["import"], self.recent)
+
+    def _run(self, command: Command) -> None:
+        self._did(command.id)
+        command.run(self._desk)
 
     def refresh(self) -> None:
         """Show which commands make sense now, and what undo and redo would do."""

@@ -127,7 +127,7 @@ class DeskWindow(QMainWindow):
         self.rail.chosen.connect(self.go)
         self.ledger = LedgerBar(session)
         self.ledger.chosen.connect(self._show_foam)
-        self.menus = Menus(self, self, self.documents.fill_recent)
+        self.menus = Menus(self, self, self.documents.fill_recent, watch.did)
         self.actions_by_id: dict[str, QAction] = self.menus.actions
         self.header = Header(self.actions_by_id)
         self.menuBar().setCornerWidget(self.header)

@@ -50,7 +50,8 @@ class PagesImport:
         """Return how the pages lie, in a sentence."""
         many, joined = len(self.pages), self.placed.joined
         if not joined:
-            return f"{counted(many, 'page')}, {counted(self.marks, 'registration mark')}; none are joined yet."
+            seen = counted(self.marks, "registration mark")
+            return f"{counted(many, 'page')}, {seen}; none are joined yet."
         off = f"marks within {max(self.placed.residual, 0.01):.2f} mm"
         all_ = "All" if joined == many else f"{joined} of"
         return f"{all_} {many} pages are joined, {off}."

@@ -70,9 +70,8 @@ def _fewest(foam: FoamPlan) -> list[str]:
     area = f"area alone needs {need}"
     if count == bound.least:
         return [f"No order can use fewer than {counted(count, 'sheet')}: {area}."]
-    return [
-        f"{counted(count, 'sheet')} {'is' if count == 1 else 'are'} used; {area}, so {bound.least} may or may not do."
-    ]
+    used = f"{counted(count, 'sheet')} {'is' if count == 1 else 'are'} used"
+    return [f"{used}; {area}, so {bound.least} may or may not do."]
 
 
 def _name(stock_id: str, plan: Plan) -> str:
