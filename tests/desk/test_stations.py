@@ -153,7 +153,10 @@ def test_prices_can_be_changed_and_wrong_ones_are_refused(demo_desk):
     field.setText("cheap")
     field.editingFinished.emit()
     assert "money" in shelf.error.text()
-    assert field.text() == "11.50"
+    assert field.text() == "cheap"  # it stays to be mended, and so does the reason
+    desk.session.changed.emit()
+    assert (field.text(), "money" in shelf.error.text()) == ("cheap", True)
+    assert str(desk.session.stock.item("T6-half").price) == "11.50"
     field.setText("9,25")
     field.editingFinished.emit()
     assert desk.session.stock.item("T6-half").price == Decimal("9.25")

@@ -85,7 +85,7 @@ def narrow(box: QComboBox) -> None:
 
 
 def choices(
-    options: Sequence[tuple[Any, str]], run: Callable[[Any], None], chosen: object = None
+    options: Sequence[tuple[Any, str]], run: Callable[[Any], object], chosen: object = None
 ) -> QComboBox:
     """Return a box of (value, words); `run` gets the value that is picked.
 

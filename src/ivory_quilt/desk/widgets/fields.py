@@ -4,16 +4,20 @@ from collections.abc import Callable
 from dataclasses import replace
 from typing import TypeVar
 
-from PySide6.QtWidgets import QCheckBox, QHBoxLayout, QLineEdit, QWidget
+from PySide6.QtWidgets import QCheckBox, QHBoxLayout, QLineEdit, QSpinBox, QWidget
 
+from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.units import show_number
-from ivory_quilt.desk.widgets.basics import label, row
+from ivory_quilt.desk.widgets.basics import Complaint, label, row
 
 T = TypeVar("T")
 
 
 class EntryField(QLineEdit):
-    """A number with its unit, as typed; `take` gets the text once it is typed in full."""
+    """A number with its unit, as typed; `take` gets the text once it is typed in full.
+
+    `take` returns False when it refuses the text.
+    """
 
     def __init__(
         self, name: str, take: Callable[[str], object], unit: str = "mm", width: int = 88
@@ -31,8 +35,7 @@ class EntryField(QLineEdit):
         self._unit = unit or self._unit
         space = "" if self._unit == "°" else " "
         self._shown = f"{show_number(value, 2)}{space}{self._unit}".strip()
-        if not (self.hasFocus() and self.isModified()):
-            self.setText(self._shown)
+        show_text(self, self._shown)
 
     def type(self, text: str) -> None:
         """Type a text and finish, as a hand would."""
@@ -41,10 +44,78 @@ class EntryField(QLineEdit):
         self._typed()
 
     def _typed(self) -> None:
-        text = self.text()
-        if self.isModified() and text != self._shown:
+        text, before = self.text(), self._shown
+        if not self.isModified() or text == self._shown:
             self.setModified(False)
-            self._take(text)
+            return
+        if self._take(text) is False:
+            return  # refused: it stays as typed, until it is typed anew
+        self.setModified(False)
+        if self._shown != before:
+            self.setText(self._shown)
+
+
+def show_text(field: QLineEdit, text: str) -> None:
+    """Show a text, unless the maker has typed another that is not taken over yet, or was refused.
+
+    Cards are filled anew whenever anything changes, the engine's layouts too.
+    """
+    if not field.isModified() and field.text() != text:
+        field.setText(text)
+
+
+def show_count(field: QSpinBox, value: int) -> None:
+    """Show a whole number, unless the maker is typing another."""
+    special = field.specialValueText() if field.value() == field.minimum() else ""
+    as_shown = special or field.prefix() + field.textFromValue(field.value()) + field.suffix()
+    if field.text() == as_shown and field.value() != value:
+        field.setValue(value)
+
+
+class Taking:
+    """Takes over what was typed: ``with Taking(error, field) as taken: ...``.
+
+    What is refused stays in its fields, with the reason below, until it is typed anew. Afterwards
+    `taken` is true when nothing was refused.
+    """
+
+    def __init__(self, complaint: Complaint, *fields: QLineEdit) -> None:
+        """Say in `complaint` why what `fields` hold is refused."""
+        self._complaint, self._fields = complaint, fields
+        self._taken = True
+
+    def __enter__(self) -> "Taking":
+        """Let the fields show what becomes of the edit."""
+        for field in self._fields:
+            field.setModified(False)
+        return self
+
+    def __exit__(
+        self, _kind: type[BaseException] | None, error: BaseException | None, _trace: object
+    ) -> bool:
+        """Keep what was refused."""
+        self._taken = error is None
+        if error is not None and not isinstance(error, InputError):
+            return False
+        self._complaint.setText(str(error) if error is not None else "")
+        for field in self._fields if error is not None else ():
+            field.setModified(True)
+        return error is not None
+
+    def __bool__(self) -> bool:
+        """Return whether nothing was refused."""
+        return self._taken
+
+
+def regard(card: QWidget, subject: str) -> None:
+    """Let go of what was typed and refused in a card as soon as it shows another `subject`."""
+    if card.property("subject") == subject:
+        return
+    card.setProperty("subject", subject)
+    for field in card.findChildren(QLineEdit):
+        field.setModified(False)
+    for complaint in card.findChildren(Complaint):
+        complaint.setText("")
 
 
 def said(text: str, *widgets: QWidget) -> QHBoxLayout:

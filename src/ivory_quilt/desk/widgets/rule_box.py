@@ -5,10 +5,10 @@ from dataclasses import replace
 
 from PySide6.QtWidgets import QGridLayout, QLineEdit, QWidget
 
-from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.pattern.piece import CutSide, TraceRule
 from ivory_quilt.core.units import parse_length, show_number
 from ivory_quilt.desk.widgets.basics import Complaint, choices, column, label
+from ivory_quilt.desk.widgets.fields import Taking, show_text
 
 SIDES = (
     (CutSide.INSIDE, "inside the line"),
@@ -63,8 +63,8 @@ class RuleBox(QWidget):
         own = rule is not None or not self.whose.isVisibleTo(self)
         for field in (self.pen, self.side, self.trim):
             field.setEnabled(own)
-        self.pen.setText(f"{show_number(self._rule.pen, 2)} mm")
-        self.trim.setText(f"{show_number(self._rule.trim, 2)} mm")
+        show_text(self.pen, f"{show_number(self._rule.pen, 2)} mm")
+        show_text(self.trim, f"{show_number(self._rule.trim, 2)} mm")
         self.side.setCurrentIndex([s for s, _ in SIDES].index(self._rule.side))
         self.note.setText(rule_words(self._rule))
         self._filling = False
@@ -76,13 +76,9 @@ class RuleBox(QWidget):
     def _typed(self, key: str, field: QLineEdit) -> None:
         if self._filling:
             return
-        try:
+        with Taking(self.error, field):
             value = parse_length(field.text(), where=field.accessibleName())
             self._tell(**{key: value})
-        except InputError as error:
-            self.error.setText(str(error))
-        else:
-            self.error.setText("")
 
     def _tell(self, **said: object) -> None:
         rule = replace(self._rule, **said)  # type: ignore[arg-type]

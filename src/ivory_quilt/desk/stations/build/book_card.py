@@ -16,7 +16,14 @@ from ivory_quilt.core.stock.foam_stock import Material
 from ivory_quilt.core.units import parse_length, parse_lengths, parse_scalar, show_number
 from ivory_quilt.desk.session import Session
 from ivory_quilt.desk.widgets.basics import Complaint, button, choices, clear, column, label, row
-from ivory_quilt.desk.widgets.fields import EntryField, FieldLine, number_in, said, with_field
+from ivory_quilt.desk.widgets.fields import (
+    EntryField,
+    FieldLine,
+    Taking,
+    number_in,
+    said,
+    with_field,
+)
 
 VALUES = (
     ("neutral", "Neutral line, of thickness", ""),
@@ -134,19 +141,15 @@ class BookCard(QWidget):
                 self._session.reload_stock()
                 self._changed()
 
-    def _typed(self, name: str, text: str) -> None:
+    def _typed(self, name: str, text: str) -> bool:
         found = self.material
         if found is None:
-            return
+            return True
         number = text.replace("g/cm³", "")
-        try:
+        with Taking(self.error) as taken:
             value = parse_scalar(number_in(number), where=name.replace("_", " "))
-            book = with_field(found.book, name, value)
-        except InputError as error:
-            self.error.setText(str(error))
-            return
-        self.error.setText("")
-        self._write(book)
+            self._write(with_field(found.book, name, value))
+        return bool(taken)
 
     def _reckon(self) -> None:
         found = self.material

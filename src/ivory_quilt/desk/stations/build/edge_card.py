@@ -8,7 +8,6 @@ from PySide6.QtWidgets import QVBoxLayout, QWidget
 from ivory_quilt.core.edges.groove_check import Groove, first_crease
 from ivory_quilt.core.edges.grooves import blade
 from ivory_quilt.core.edges.profiles import from_table
-from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.forming.shaping import signed
 from ivory_quilt.core.pattern.build import Face, ProfileKind
 from ivory_quilt.core.pattern.edges import edges_of
@@ -31,7 +30,16 @@ from ivory_quilt.desk.widgets.basics import (
     row,
     set_tone,
 )
-from ivory_quilt.desk.widgets.fields import EntryField, FieldLine, number_in, said, tick, with_field
+from ivory_quilt.desk.widgets.fields import (
+    EntryField,
+    FieldLine,
+    Taking,
+    number_in,
+    regard,
+    said,
+    tick,
+    with_field,
+)
 from ivory_quilt.desk.widgets.slip import SlipFigure
 
 PROFILES = (
@@ -134,6 +142,7 @@ class EdgeCard(QWidget):
         """Show the edge in hand and the grooves."""
         p = self._p
         chosen = p.edges.chosen_edge
+        regard(self, f"{piece.id} {chosen} {piece.build.profile(chosen).kind}")
         names = [e.name for e in edges_of(piece)]
         if [self.edge.itemText(k) for k in range(self.edge.count())] != names:
             self.edge.clear()
@@ -245,13 +254,11 @@ class EdgeCard(QWidget):
 
     # Doing
 
-    def _do(self, work: Callable[[], object]) -> None:
-        self.error.setText("")
-        try:
+    def _do(self, work: Callable[[], object]) -> bool:
+        with Taking(self.error) as taken:
             work()
-        except InputError as error:
-            self.error.setText(str(error))
         self._changed()
+        return bool(taken)
 
     def _choose(self, index: int) -> None:
         self._p.edges.edge = self.edge.itemText(index)
@@ -263,17 +270,17 @@ class EdgeCard(QWidget):
     def _set_kind(self, kind: ProfileKind) -> None:
         self._do(lambda: self._p.edges.set_kind(kind))
 
-    def _set_angle(self, text: str) -> None:
-        self._do(lambda: self._p.edges.set_bevel(number_in(text)))
+    def _set_angle(self, text: str) -> bool:
+        return self._do(lambda: self._p.edges.set_bevel(number_in(text)))
 
-    def _set_table(self, text: str) -> None:
-        self._do(lambda: self._p.edges.set_blade(number_in(text)))
+    def _set_table(self, text: str) -> bool:
+        return self._do(lambda: self._p.edges.set_blade(number_in(text)))
 
-    def _set_width(self, text: str) -> None:
-        self._do(lambda: self._p.edges.set_width(text))
+    def _set_width(self, text: str) -> bool:
+        return self._do(lambda: self._p.edges.set_width(text))
 
-    def _set_dihedral(self, text: str) -> None:
-        self._do(lambda: self._p.edges.set_dihedral(number_in(text)))
+    def _set_dihedral(self, text: str) -> bool:
+        return self._do(lambda: self._p.edges.set_dihedral(number_in(text)))
 
     def _set_joint(self, joint: Joint) -> None:
         if (seam := self._p.edges.seam()) is not None:
@@ -289,10 +296,10 @@ class EdgeCard(QWidget):
     def _put(self, index: int, crease: Crease) -> None:
         self._do(lambda: self._p.set_crease(index, crease))
 
-    def _crease(self, index: int, name: str, text: str) -> None:
+    def _crease(self, index: int, name: str, text: str) -> bool:
         piece = self._p.piece
         if piece is None or (old := piece.lines[index].crease) is None:
-            return
+            return True
 
         def work() -> None:
             value = (
@@ -302,7 +309,7 @@ class EdgeCard(QWidget):
             )
             self._p.set_crease(index, with_field(old, name, value))
 
-        self._do(work)
+        return self._do(work)
 
     def _flag_setter(self, index: int, name: str) -> Callable[[bool], None]:
         return lambda on: self._flag(index, name, on=on)

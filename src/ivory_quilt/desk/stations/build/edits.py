@@ -3,10 +3,10 @@
 from collections.abc import Callable
 from typing import TypeVar
 
-from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.pattern.build import Build
 from ivory_quilt.desk.stations.build.presenter import BuildPresenter
 from ivory_quilt.desk.widgets.basics import Complaint
+from ivory_quilt.desk.widgets.fields import Taking
 
 Change = Callable[[Build], Build]
 T = TypeVar("T")
@@ -25,15 +25,13 @@ class Edits:
         self._p, self._changed = presenter, changed
         self.error = Complaint()
 
-    def do(self, what: str, change: Change) -> None:
-        """Do an edit, or say why not."""
-        self.read(what, lambda: change)
+    def do(self, what: str, change: Change) -> bool:
+        """Do an edit, or say why not; return whether it was done."""
+        return self.read(what, lambda: change)
 
-    def read(self, what: str, make: Callable[[], Change]) -> None:
-        """Do an edit whose number must be read first."""
-        self.error.setText("")
-        try:
+    def read(self, what: str, make: Callable[[], Change]) -> bool:
+        """Do an edit whose number must be read first; return whether it was done."""
+        with Taking(self.error) as taken:
             self._p.edit(what, make())
-        except InputError as error:
-            self.error.setText(str(error))
         self._changed()
+        return bool(taken)

@@ -27,7 +27,15 @@ from ivory_quilt.desk.widgets.basics import (
     row,
     set_tone,
 )
-from ivory_quilt.desk.widgets.fields import EntryField, FieldLine, number_in, said, tick
+from ivory_quilt.desk.widgets.fields import (
+    EntryField,
+    FieldLine,
+    Taking,
+    number_in,
+    regard,
+    said,
+    tick,
+)
 from ivory_quilt.desk.widgets.slip import SlipFigure
 
 KINDS = (
@@ -74,6 +82,7 @@ class FormCard(QWidget):
         self.kind.setAccessibleName("how it is shaped")
         self.given = filled_later("what it is given by", self._give)
         self.given.setFixedWidth(WIDE)
+        self._lines_shown: object = None
         self.value = EntryField("its number", partial(self._typed, "value"))
         self.second = EntryField("its number at the other end", partial(self._typed, "second"))
         self.axis = choices(AXES, lambda a: self._set(axis=a))
@@ -139,6 +148,7 @@ class FormCard(QWidget):
     def fill(self, piece: Piece) -> None:
         """Show the form of a piece."""
         form, p = piece.build.form, self._p
+        regard(self, f"{piece.id} {form.kind} {form.given}")
         self.kind.setCurrentIndex([k for k, _ in KINDS].index(form.kind))
         given = GIVEN.get(form.kind, ())
         self.given.clear()
@@ -200,8 +210,12 @@ class FormCard(QWidget):
         return " ".join(words)
 
     def _fill_lines(self, piece: Piece, *, bent: bool) -> None:
-        clear(self.lines)
         folds = [(k, x) for k, x in enumerate(piece.lines) if x.kind is LineKind.FOLD]
+        state = (piece.id, bent, piece.thickness, [(k, x.crease) for k, x in folds])
+        if state == self._lines_shown:
+            return  # a number that is being typed stays
+        self._lines_shown = state
+        clear(self.lines)
         self.draw_line.setVisible(bent)
         if not bent:
             return
@@ -241,15 +255,11 @@ class FormCard(QWidget):
 
     # Doing
 
-    def _do(self, work: Callable[[], object]) -> None:
-        try:
+    def _do(self, work: Callable[[], object]) -> bool:
+        with Taking(self.error) as taken:
             work()
-        except InputError as error:
-            self.error.setText(str(error))
-            self._changed()
-            return
-        self.error.setText("")
         self._changed()
+        return bool(taken)
 
     def _set(self, **changes: object) -> None:
         self._do(lambda: self._p.set_form(**changes))
@@ -263,7 +273,7 @@ class FormCard(QWidget):
             given = GIVEN[piece.build.form.kind][index][0]
             self._do(lambda: self._p.set_given(given))
 
-    def _typed(self, name: str, text: str) -> None:
+    def _typed(self, name: str, text: str) -> bool:
         piece = self._p.piece
         angle = name == "value" and piece is not None and piece.build.form.given is Given.ANGLE
 
@@ -275,15 +285,18 @@ class FormCard(QWidget):
             )
             self._p.set_form(**{name: value})
 
-        self._do(work)
+        return self._do(work)
 
-    def _axis(self, text: str) -> None:
-        self._do(lambda: self._p.set_form(axis=parse_scalar(number_in(text), where="axis") % 180))
+    def _axis(self, text: str) -> bool:
+        def work() -> None:
+            self._p.set_form(axis=parse_scalar(number_in(text), where="axis") % 180)
 
-    def _crease(self, index: int, name: str, text: str) -> None:
+        return self._do(work)
+
+    def _crease(self, index: int, name: str, text: str) -> bool:
         piece = self._p.piece
         if piece is None:
-            return
+            return True
         old = piece.lines[index].crease or Crease(0.0, piece.thickness)
 
         def work() -> None:
@@ -293,7 +306,7 @@ class FormCard(QWidget):
                 crease = Crease(old.angle, parse_length(text, where="bend radius"))
             self._p.set_crease(index, crease)
 
-        self._do(work)
+        return self._do(work)
 
     def _mend(self) -> None:
         verdict, _ = self._p.verdict()

@@ -147,12 +147,12 @@ class LayerList(QWidget):
 
         self._edits.do("Order of layers", change)
 
-    def _layer_by(self, k: int, text: str) -> None:
+    def _layer_by(self, k: int, text: str) -> bool:
         def make() -> Change:
             by = parse_length(text, where="layer")
             return lambda b: replace(b, layers=put_at(b.layers, k, replace(b.layers[k], by=by)))
 
-        self._edits.read("Layer", make)
+        return self._edits.read("Layer", make)
 
     def _drop(self, k: int) -> None:
         self._edits.do("Remove layer", lambda b: replace(b, layers=put_at(b.layers, k)))

@@ -24,7 +24,7 @@ from ivory_quilt.desk.widgets.basics import (
     label,
     row,
 )
-from ivory_quilt.desk.widgets.fields import EntryField, FieldLine, number_in, with_field
+from ivory_quilt.desk.widgets.fields import EntryField, FieldLine, number_in, regard, with_field
 
 
 class PlacingBox(QWidget):
@@ -65,6 +65,7 @@ class PlacingBox(QWidget):
 
     def fill(self, piece: Piece) -> None:
         """Show where a piece is glued."""
+        regard(self, piece.id)
         foams = self._p.foams(Layer(piece.thickness, piece.material))
         if [self.panel_foam.itemData(k) for k in range(self.panel_foam.count())] != [
             f for f, _ in foams
@@ -94,7 +95,7 @@ class PlacingBox(QWidget):
         base = self.base.itemData(index)
         self._edits.do("Glued onto", lambda b: replace(b, placing=Placing(base) if base else None))
 
-    def _at(self, name: str, text: str) -> None:
+    def _at(self, name: str, text: str) -> bool:
         def make() -> Change:
             value = parse_scalar(number_in(text), where=name)
             share = value if name == "turn" else value / 100
@@ -102,7 +103,7 @@ class PlacingBox(QWidget):
                 b, placing=with_field(b.placing, name, share) if b.placing else None
             )
 
-        self._edits.read("Glued onto", make)
+        return self._edits.read("Glued onto", make)
 
     def _panels(self) -> None:
         piece = self._p.piece

@@ -29,7 +29,7 @@ from ivory_quilt.desk.widgets.basics import (
     column,
     label,
 )
-from ivory_quilt.desk.widgets.fields import EntryField, FieldLine, tick, with_field
+from ivory_quilt.desk.widgets.fields import EntryField, FieldLine, regard, tick, with_field
 from ivory_quilt.desk.widgets.slip import SlipFigure
 
 COVERS = (
@@ -115,6 +115,7 @@ class StackCard(QWidget):
     def fill(self, piece: Piece) -> None:
         """Show the stack of a piece."""
         build, p = piece.build, self._p
+        regard(self, piece.id)
         self.total.setText(f"{show_thickness(stack_thickness(piece))} thick")
         self.weight.setText(f"{show_number(p.weight, 0)} g in all")
         self.problem.setText(p.problem)
@@ -152,12 +153,12 @@ class StackCard(QWidget):
     def _wrap(self, *, on: bool) -> None:
         self._edits.do("Edge wrap", lambda b: replace(b, wrap=Wrap() if on else None))
 
-    def _strip(self, name: str, text: str) -> None:
+    def _strip(self, name: str, text: str) -> bool:
         def make() -> Change:
             value = parse_length(text, where=name)
             return lambda b: replace(b, wrap=with_field(b.wrap or Wrap(), name, value))
 
-        self._edits.read("Edge wrap", make)
+        return self._edits.read("Edge wrap", make)
 
     def _cover(self, kind: CoverKind | None) -> None:
         def change(b: Build) -> Build:
@@ -168,16 +169,16 @@ class StackCard(QWidget):
 
         self._edits.do("Cover", change)
 
-    def _margin(self, text: str) -> None:
+    def _margin(self, text: str) -> bool:
         def make() -> Change:
             value = parse_length(text, where="margin")
             return lambda b: replace(b, cover=replace(b.cover or Cover(), margin=value))
 
-        self._edits.read("Cover", make)
+        return self._edits.read("Cover", make)
 
-    def _rod(self, text: str) -> None:
+    def _rod(self, text: str) -> bool:
         def make() -> Change:
             value = parse_length(text, where="rod")
             return lambda b: replace(b, rod=value)
 
-        self._edits.read("Rod", make)
+        return self._edits.read("Rod", make)

@@ -88,12 +88,12 @@ class TrimList(QWidget):
             lambda b: replace(b, trims=put_at(b.trims, k, with_field(b.trims[k], name, value))),
         )
 
-    def _trim_size(self, k: int, text: str) -> None:
+    def _trim_size(self, k: int, text: str) -> bool:
         def make() -> Change:
             size = parse_length(text, where="shaped length")
             return lambda b: replace(b, trims=put_at(b.trims, k, replace(b.trims[k], size=size)))
 
-        self._edits.read("Shaped length", make)
+        return self._edits.read("Shaped length", make)
 
     def _drop_trim(self, k: int) -> None:
         self._edits.do("Remove shaped length", lambda b: replace(b, trims=put_at(b.trims, k)))

@@ -36,6 +36,7 @@ from ivory_quilt.desk.widgets.basics import (
     row,
 )
 from ivory_quilt.desk.widgets.edgebar import EdgeBar
+from ivory_quilt.desk.widgets.fields import Taking
 
 
 class Shelf(QWidget):
@@ -46,6 +47,7 @@ class Shelf(QWidget):
         super().__init__()
         self._presenter = presenter
         self._state: object = None
+        self._prices: list[QLineEdit] = []
         self.rows = QVBoxLayout()
         self.rows.setSpacing(8)
         self.error = Complaint()
@@ -68,9 +70,10 @@ class Shelf(QWidget):
         """Show the present stock."""
         stock = self._presenter.session.stock
         self.form.fill()
-        if self._state == stock:
-            return
+        if self._state == stock or any(f.isModified() for f in self._prices if f.hasFocus()):
+            return  # a price that is being typed stays; the rows follow once it is taken
         self._state = stock
+        self._prices.clear()
         clear(self.rows)
         thickness = None
         for item in stock.items:
@@ -90,6 +93,7 @@ class Shelf(QWidget):
         owned.setFixedWidth(64)
         owned.valueChanged.connect(lambda n, i=item: self._presenter.set_owned(i, n))
         price = QLineEdit("" if item.price is None else f"{item.price:.2f}")
+        self._prices.append(price)
         price.setFixedWidth(72)
         price.setAlignment(Qt.AlignmentFlag.AlignRight)
         price.setPlaceholderText("none")
@@ -113,15 +117,9 @@ class Shelf(QWidget):
 
     def _price(self, item: StockItem, field: QLineEdit) -> None:
         shown = "" if item.price is None else f"{item.price:.2f}"
-        if field.text().strip() == shown:
-            return
-        try:
-            self._presenter.set_price(item, field.text())
-        except InputError as error:
-            self.error.setText(str(error))
-            field.setText(shown)
-        else:
-            self.error.setText("")
+        if field.text().strip() != shown:
+            with Taking(self.error, field):
+                self._presenter.set_price(item, field.text())
 
     def _remove(self, item: StockItem) -> None:
         self._presenter.remove(item)

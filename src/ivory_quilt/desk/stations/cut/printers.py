@@ -12,6 +12,7 @@ from ivory_quilt.core.units import parse_length, show_number
 from ivory_quilt.desk.session import Session
 from ivory_quilt.desk.stations.cut.presenter import printer_words
 from ivory_quilt.desk.widgets.basics import Complaint, button, column, label, narrow, row
+from ivory_quilt.desk.widgets.fields import show_text
 from ivory_quilt.desk.widgets.slip import SlipFigure
 
 NONE = ""
@@ -29,7 +30,7 @@ class PrinterBox(QWidget):
         self.which.setEditable(True)
         self.which.setAccessibleName("printer")
         narrow(self.which)
-        line = QLineEdit()
+        line = self._line = QLineEdit()
         line.setPlaceholderText("name of the printer")
         line.setAccessibleName("printer")
         self.which.setLineEdit(line)
@@ -61,11 +62,12 @@ class PrinterBox(QWidget):
         except InputError as error:  # locked for a moment: what was shown stays
             self.error.setText(str(error))
             return
-        self.which.clear()
-        self.which.addItem("none checked", NONE)
-        for printer in known:
-            self.which.addItem(printer.name, printer.name)
-        self.which.setCurrentIndex(max(0, self.which.findData(used.name if used else NONE)))
+        if not self._line.isModified():  # a name that is being typed stays
+            self.which.clear()
+            self.which.addItem("none checked", NONE)
+            for printer in known:
+                self.which.addItem(printer.name, printer.name)
+            self.which.setCurrentIndex(max(0, self.which.findData(used.name if used else NONE)))
         self.note.setText(printer_words(used))
         self.figure.setVisible(used is not None)
         if used is not None:
@@ -73,8 +75,7 @@ class PrinterBox(QWidget):
                 f"{show_number(100 * used.correction, 2)} %",
                 lambda: print_scale(used.nominal, used.measured),
             )
-            if not self.measured.hasFocus():
-                self.measured.setText(f"{show_number(used.measured, 2)} mm")
+            show_text(self.measured, f"{show_number(used.measured, 2)} mm")
 
     def remember(self) -> None:
         """Keep what the bar measured for the printer named."""
@@ -89,9 +90,13 @@ class PrinterBox(QWidget):
             return
         self.error.setText("")
         if self._session.try_shop(lambda: self._session.store.put_printer(printer)):
+            self._line.setModified(False)
+            self.measured.setModified(False)
             self._changed()
 
     def _use(self, index: int) -> None:
         name = str(self.which.itemData(index) or NONE)
         if self._session.try_shop(lambda: self._session.store.use_printer(name)):
+            self._line.setModified(False)
+            self.measured.setModified(False)
             self._changed()

@@ -2,12 +2,12 @@
 
 from PySide6.QtWidgets import QComboBox, QLineEdit, QWidget
 
-from ivory_quilt.core.errors import InputError
-from ivory_quilt.core.units import parse_scalar, show_number
+from ivory_quilt.core.units import parse_scalar, show_number, show_parts
 from ivory_quilt.desk.stations.lay.manual_layout import ManualLayout
 from ivory_quilt.desk.stations.lay.presenter import Laid, LayPresenter
 from ivory_quilt.desk.widgets.basics import Complaint, Stitch, button, column, label, row
 from ivory_quilt.desk.widgets.edgebar import EdgeBar
+from ivory_quilt.desk.widgets.fields import Taking, regard, show_text
 
 
 class PartCard(QWidget):
@@ -84,14 +84,10 @@ class PartCard(QWidget):
             self._work.send(tuple(sheet))
 
     def _turn_to(self) -> None:
-        try:
+        with Taking(self.error, self.angle):
             angle = parse_scalar(self.angle.text(), where="angle")
-        except InputError as error:
-            self.error.setText(str(error))
-            return
-        self.error.setText("")
-        if self._presenter.selected:
-            self._presenter.turn_to(self._presenter.selected[0], angle)
+            if self._presenter.selected:
+                self._presenter.turn_to(self._presenter.selected[0], angle)
 
     def fill(self) -> None:
         """Show the selected parts."""
@@ -102,7 +98,7 @@ class PartCard(QWidget):
             return
         pinned = all(self._presenter.is_pinned(k) for k, _ in laid)
         self.pin.setText("Unpin" if pinned else "Pin")
-        self.error.setText("")
+        regard(self, str([k for k, _ in laid]))
         planned = laid[0][1].plan
         self.bar.set_thickness(planned.foam.thickness)
         one = laid[0] if len(laid) == 1 else None
@@ -123,7 +119,7 @@ class PartCard(QWidget):
             for name, key in targets:
                 self.sheets.addItem(name, key)
         if one is None:
-            self.title.setText(f"{len(laid)} parts")
+            self.title.setText(show_parts(len(laid)))
             self.state.setText("pinned" if pinned else "")
             self.angle.clear()
             return
@@ -139,7 +135,7 @@ class PartCard(QWidget):
         self.where.setText(
             f"{show_number(x0, 1)} mm from the left\n{show_number(y0, 1)} mm from below{flipped}"
         )
-        self.angle.setText(show_number(placement.pose.rotation, 2))
+        show_text(self.angle, show_number(placement.pose.rotation, 2))
         self.flip.setEnabled(spec.mirror)
         self.turn.setEnabled(laid.may_turn)
         self.back.setEnabled(laid.may_turn)

@@ -2,10 +2,10 @@
 
 from PySide6.QtWidgets import QComboBox, QLineEdit, QWidget
 
-from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.units import parse_money, show_money
 from ivory_quilt.desk.laying import IMPROVE_SECONDS, Laying
 from ivory_quilt.desk.widgets.basics import Complaint, column, label, row
+from ivory_quilt.desk.widgets.fields import Taking, show_text
 
 SPANS = {
     "12 s per foam": IMPROVE_SECONDS,
@@ -44,11 +44,11 @@ class RunBox(QWidget):
 
     def fill(self) -> None:
         """Show what is decided, unless the maker is typing another."""
-        if not self.target.hasFocus():
-            target = self._laying.target
-            currency = self._laying.session.stock.currency
-            self.target.setText("" if target is None else show_money(target, currency))
-        self._warn()
+        target = self._laying.target
+        currency = self._laying.session.stock.currency
+        show_text(self.target, "" if target is None else show_money(target, currency))
+        if not self.target.isModified():
+            self._warn()
 
     def _take_span(self, text: str) -> None:
         self._laying.improve_seconds = SPANS[text]
@@ -56,11 +56,9 @@ class RunBox(QWidget):
     def _take_target(self) -> None:
         currency = self._laying.session.stock.currency
         text = self.target.text().replace(currency, "").strip()
-        try:
+        with Taking(self.error, self.target) as taken:
             self._laying.target = parse_money(text, where="cost to stop at") if text else None
-        except InputError as error:
-            self.error.setText(str(error))
-        else:
+        if taken:
             self._warn()
 
     def _warn(self) -> None:

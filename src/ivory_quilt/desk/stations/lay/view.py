@@ -4,7 +4,6 @@ from PySide6.QtCore import QRectF, QTimer
 from PySide6.QtWidgets import QLineEdit, QStackedWidget, QVBoxLayout, QWidget
 
 from ivory_quilt.core.document.project import set_gap
-from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.pattern.part import Foam
 from ivory_quilt.core.units import (
     parse_length,
@@ -34,6 +33,7 @@ from ivory_quilt.desk.widgets.basics import (
     row,
 )
 from ivory_quilt.desk.widgets.empty import EmptyState
+from ivory_quilt.desk.widgets.fields import Taking, show_text
 
 
 class LayStation(Station):
@@ -182,8 +182,7 @@ class LayStation(Station):
     def _fill_overview(self) -> None:
         self.overview.setVisible(not self.part_card.isVisibleTo(self))
         plan = self.session.plan
-        if not self.gap.hasFocus():
-            self.gap.setText(show_length(plan.project.gap))
+        show_text(self.gap, show_length(plan.project.gap))
         self.run_box.fill()
         if [r.foam for r in self._rows] != [f.foam for f in plan.foams]:
             clear(self.foams)
@@ -207,13 +206,9 @@ class LayStation(Station):
             holder.adjustSize()
 
     def _set_gap(self) -> None:
-        try:
+        with Taking(self.gap_error, self.gap):
             gap = parse_length(self.gap.text(), where="gap")
             self.session.edit("Gap between parts", lambda p: set_gap(p, gap))
-        except InputError as error:
-            self.gap_error.setText(str(error))
-        else:
-            self.gap_error.setText("")
 
     def leave(self) -> None:
         """Nothing is drawn on a table that goes away."""

@@ -22,6 +22,7 @@ from ivory_quilt.desk.widgets.basics import (
     narrow,
     row,
 )
+from ivory_quilt.desk.widgets.fields import show_count
 from ivory_quilt.desk.widgets.slip import SlipFigure
 
 
@@ -121,7 +122,7 @@ class FitPanel(QWidget):
             (self.way, WAYS, said.way),
         ):
             box.setCurrentIndex([o for o, _ in options].index(value))
-        self.around.setValue(said.around)
+        show_count(self.around, said.around)
         _refill(
             self.measure,
             [(m.spot, _measure_words(m.spot, m.value)) for m in p.measured],

@@ -10,7 +10,6 @@ from PySide6.QtCore import QPointF, QRectF, Qt, Signal
 from PySide6.QtGui import QImage, QMouseEvent, QPainter, QPixmap
 from PySide6.QtWidgets import QFileDialog, QLineEdit, QVBoxLayout, QWidget
 
-from ivory_quilt.core.errors import QuiltError
 from ivory_quilt.core.geometry.shape import Point
 from ivory_quilt.core.measure.study import Pictured
 from ivory_quilt.core.units import show_number
@@ -20,6 +19,7 @@ from ivory_quilt.desk.canvas.view import Canvas
 from ivory_quilt.desk.stations.measure.study_presenter import StudyPresenter
 from ivory_quilt.desk.theme.palette import Palette
 from ivory_quilt.desk.widgets.basics import Complaint, Stitch, button, clear, column, label, row
+from ivory_quilt.desk.widgets.fields import Taking, show_text
 from ivory_quilt.desk.widgets.slip import SlipFigure
 
 REACH = 12.0  # px within which a line's end is taken hold of
@@ -151,6 +151,7 @@ class PicturePanel(QWidget):
         self.title = label("Reference picture", "title")
         self.advice = label("", "note", wrap=True)
         self.open = button("Open a picture …", self._open)
+        self._lines_shown: object = None
         self.known = QLineEdit()
         self.known.setAccessibleName("what is known")
         self.known.setPlaceholderText("e.g. forearm and hand")
@@ -210,13 +211,16 @@ class PicturePanel(QWidget):
                 (self.give, f"± {show_number(study.uncertainty, 1)} mm"),
                 (self.blur, show_number(study.blur, 1)),
             ):
-                if not field.hasFocus():
-                    field.setText(text)
+                show_text(field, text)
         clear(self.taken)
         for measure in p.usual():
             words = f"{p.measure_words(measure)}"
             pick = button(words, partial(self._take, measure.spot), "quiet", "As it was measured")
             self.taken.addWidget(pick)
+        state = [(line, p.size_words(line)) for line in p.lines]
+        if state == self._lines_shown:
+            return  # a name that is being typed stays
+        self._lines_shown = state
         clear(self.sizes)
         for line in p.lines:
             name = QLineEdit(line.name)
@@ -231,14 +235,11 @@ class PicturePanel(QWidget):
 
     # Doing
 
-    def _do(self, work: Callable[[], object]) -> None:
-        try:
+    def _do(self, work: Callable[[], object], *fields: QLineEdit) -> None:
+        with Taking(self.error, *fields) as taken:
             work()
-        except QuiltError as error:
-            self.error.setText(str(error))
-            return
-        self.error.setText("")
-        self._changed()
+        if taken:
+            self._changed()
 
     def _open(self) -> None:
         if name := self.ask_file():
@@ -258,17 +259,17 @@ class PicturePanel(QWidget):
             self._presenter.say_known(self.known.text(), self.real.text(), self.give.text())
 
         if self.real.text().strip():
-            self._do(work)
+            self._do(work, self.known, self.real, self.give)
 
     def _say_blur(self) -> None:
-        self._do(lambda: self._presenter.say_blur(self.blur.text()))
+        self._do(lambda: self._presenter.say_blur(self.blur.text()), self.blur)
 
     def _take(self, spot_id: str) -> None:
         self._do(lambda: self._presenter.take_measure(spot_id))
 
     def _rename(self, old: str, field: QLineEdit) -> None:
         if field.text().strip() != old:
-            self._do(lambda: self._presenter.rename(old, field.text()))
+            self._do(lambda: self._presenter.rename(old, field.text()), field)
 
     def _drop(self, name: str) -> None:
         self._do(lambda: self._presenter.drop(name))

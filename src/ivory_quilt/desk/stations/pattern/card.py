@@ -13,7 +13,6 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.pattern.piece import Hand, Piece
 from ivory_quilt.core.units import parse_length, show_thickness
 from ivory_quilt.desk.stations.pattern.presenter import (
@@ -36,6 +35,7 @@ from ivory_quilt.desk.widgets.basics import (
     row,
 )
 from ivory_quilt.desk.widgets.edgebar import EdgeBar
+from ivory_quilt.desk.widgets.fields import Taking, regard, show_count, show_text
 
 COMMON = (2.0, 3.0, 4.0, 5.0, 6.0, 8.0, 10.0, 12.0, 12.7)  # common practice, no source
 
@@ -68,7 +68,7 @@ class PieceCard(QWidget):
         self.thickness = QComboBox()
         narrow(self.thickness)
         self.thickness.setEditable(True)
-        typed = QLineEdit()
+        typed = self._typed = QLineEdit()
         typed.setAccessibleName("thickness")
         self.thickness.setLineEdit(typed)
         self.thickness.activated.connect(lambda _: self._thickness())
@@ -151,19 +151,24 @@ class PieceCard(QWidget):
     def fill(self, pieces: list[Piece], materials: list[tuple[str, str]]) -> None:
         """Show `pieces`; fields in which they differ stay blank."""
         self._filling = True
+        regard(self, " ".join(p.id for p in pieces))
         one = pieces[0] if len(pieces) == 1 else None
         self.title.setText(one.name if one else f"{len(pieces)} pieces")
-        self.name.setText(one.name if one else "")
+        show_text(self.name, one.name if one else "")
         self.name.setEnabled(one is not None)
         self.name.setPlaceholderText("" if one else "several names")
-        self.material.clear()
-        for ident, name in materials:
-            self.material.addItem(name, ident)
+        box = self.material
+        if [(box.itemData(k), box.itemText(k)) for k in range(box.count())] != materials:
+            box.clear()
+            for ident, name in materials:
+                box.addItem(name, ident)
         _choose(self.material, _common(pieces, "material"))
         self._fill_thickness(_common(pieces, "thickness"))
         count = _common(pieces, "count")
-        self.count.setSpecialValueText("" if count is not None else " ")
-        self.count.setValue(count if count is not None else 0)
+        blank = "" if count is not None else " "
+        if self.count.specialValueText() != blank:  # setting it shows the value anew
+            self.count.setSpecialValueText(blank)
+        show_count(self.count, count if count is not None else 0)
         _choose(self.hand, _common(pieces, "hand"))
         _choose(self.drawn, _common(pieces, "drawn_hand"))
         _choose(self.face, _common(pieces, "face"))
@@ -180,7 +185,6 @@ class PieceCard(QWidget):
             note = label(key, "note")
             note.setFixedWidth(56)
             self.facts.addLayout(row(note, text))
-        self.error.setText("")
         made = {p.recipe.group for p in pieces if p.recipe is not None}
         self.numbers.setVisible(len(made) == 1 and all(p.recipe is not None for p in pieces))
         self.draft.setVisible(one is not None)
@@ -188,6 +192,8 @@ class PieceCard(QWidget):
         self._filling = False
 
     def _fill_thickness(self, value: float | None) -> None:
+        if self._typed.isModified():
+            return
         self.thickness.clear()
         for mm in sorted({*COMMON, *([value] if value is not None else [])}):
             self.thickness.addItem(show_thickness(mm), mm)
@@ -204,43 +210,35 @@ class PieceCard(QWidget):
 
     def do_unfold(self) -> None:
         """Unfold what is chosen, or say why not."""
-        try:
+        with Taking(self.error):
             self._presenter.unfold()
-        except InputError as error:
-            self.error.setText(str(error))
 
-    def _set(self, what: str, **changes: Any) -> None:
-        if self._filling:
-            return
-        try:
-            self._presenter.change(what, **changes)
-        except InputError as error:
-            self.error.setText(str(error))
+    def _set(self, what: str, *fields: QLineEdit, **changes: Any) -> None:
+        if not self._filling:
+            with Taking(self.error, *fields):
+                self._presenter.change(what, **changes)
 
     def _rename(self) -> None:
         pieces = self._presenter.pieces
         text = self.name.text().strip()
-        if self._filling or len(pieces) != 1 or text == pieces[0].name:
+        if self._filling or len(pieces) != 1:
             return
-        self._set("Name", name=text)
+        if text == pieces[0].name:
+            self.name.setModified(False)
+            return
+        self._set("Name", self.name, name=text)
 
     def _thickness(self) -> None:
         if self._filling or not self.thickness.currentText().strip():
             return
-        try:
+        with Taking(self.error, self._typed):
             value = parse_length(self.thickness.currentText(), where="thickness")
-        except InputError as error:
-            self.error.setText(str(error))
-            return
-        self._set("Thickness", thickness=value)
+            self._presenter.change("Thickness", thickness=value)
 
     def _scale(self) -> None:
-        try:
+        with Taking(self.scale_error) as taken:
             self._presenter.scale_to(self.measured.text(), self.real.text())
-        except InputError as error:
-            self.scale_error.setText(str(error))
-        else:
-            self.scale_error.setText("")
+        if taken:
             self.measured.clear()
             self.real.clear()
 

@@ -12,9 +12,8 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.pattern.edges import edge_length, edges_of
-from ivory_quilt.core.pattern.piece import LineKind, Piece, TraceRule
+from ivory_quilt.core.pattern.piece import Edge, LineKind, Piece, TraceRule
 from ivory_quilt.core.units import show_number
 from ivory_quilt.desk.stations.pattern.draft.presenter import (
     LINES,
@@ -31,6 +30,7 @@ from ivory_quilt.desk.widgets.basics import (
     label,
     row,
 )
+from ivory_quilt.desk.widgets.fields import Taking, regard
 from ivory_quilt.desk.widgets.rule_box import RuleBox
 
 MOST_EDGES = 16
@@ -51,6 +51,7 @@ class DraftCard(QWidget):
         super().__init__()
         self._presenter, self._changed = presenter, changed
         self._filling = False
+        self._edges_shown: list[tuple[Edge, float]] = []
         self.title = label("", "title", wrap=True)
         self.tools: dict[Tool, QPushButton] = {}
         self.advice = label("", "note", wrap=True)
@@ -144,6 +145,7 @@ class DraftCard(QWidget):
         if piece is None:
             return
         self._filling = True
+        regard(self, piece.id)
         tool = self._presenter.tool
         self.title.setText(piece.name)
         self.tools[tool].setChecked(True)
@@ -158,8 +160,12 @@ class DraftCard(QWidget):
         self._filling = False
 
     def _fill_edges(self, piece: Piece) -> None:
-        clear(self.edges)
         known = edges_of(piece)
+        state = [(e, edge_length(piece, e)) for e in known]
+        if state == self._edges_shown:
+            return  # a name that is being typed stays
+        self._edges_shown = state
+        clear(self.edges)
         for edge in known[:MOST_EDGES]:
             field = QLineEdit(edge.name)
             field.setAccessibleName(f"name of edge {edge.name}")
@@ -186,13 +192,10 @@ class DraftCard(QWidget):
 
     def cut(self, work: Callable[[], None]) -> None:
         """Cut the piece, or say why not."""
-        try:
+        with Taking(self.error) as taken:
             work()
-        except InputError as error:
-            self.error.setText(str(error))
-            return
-        self.error.setText("")
-        self._changed()
+        if taken:
+            self._changed()
 
     def cut_by(self, work: Callable[[str], None]) -> None:
         """Cut the piece by the width typed."""
@@ -213,11 +216,8 @@ class DraftCard(QWidget):
     def _rename(self, old: str, field: QLineEdit) -> None:
         if self._filling or field.text().strip() == old:
             return
-        try:
+        with Taking(self.error, field):
             self._presenter.rename_edge(old, field.text())
-        except InputError as error:
-            self.error.setText(str(error))
-            field.setText(old)
 
     def _set_rule(self, rule: TraceRule | None) -> None:
         self.cut(lambda: self._presenter.set_rule(rule))

@@ -7,7 +7,6 @@ from PySide6.QtWidgets import QFrame, QLineEdit, QSizePolicy, QVBoxLayout, QWidg
 
 from ivory_quilt.core.document.project import Project
 from ivory_quilt.core.editing.proposals import SeamProposal
-from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.pattern.seams import Seam
 from ivory_quilt.core.units import show_number
 from ivory_quilt.desk.stations.pattern.seams.presenter import (
@@ -29,6 +28,7 @@ from ivory_quilt.desk.widgets.basics import (
     row,
     set_tone,
 )
+from ivory_quilt.desk.widgets.fields import Taking, show_text
 from ivory_quilt.desk.widgets.slip import SlipFigure
 from ivory_quilt.desk.work import Background
 
@@ -127,8 +127,7 @@ class SeamCard(QWidget):
         """Show the seam in hand, the offers and the list."""
         p = self._presenter
         self.summary.setText(p.summary())
-        if not self.ease.hasFocus():
-            self.ease.setText(show_number(p.session.project.ease, 1))
+        show_text(self.ease, show_number(p.session.project.ease, 1))
         if p.first is not None:
             piece = p.session.project.piece(p.first.piece)
             self.summary.setText(f"{piece.name}, edge {p.first.edge}: click the edge it meets.")
@@ -202,16 +201,16 @@ class SeamCard(QWidget):
     # Doing
 
     def _do(self, work: Callable[[], None]) -> None:
-        try:
+        with Taking(self.error) as taken:
             work()
-        except InputError as error:
-            self.error.setText(str(error))
-            return
-        self.error.setText("")
-        self._changed()
+        if taken:
+            self._changed()
 
     def _set_ease(self) -> None:
-        self._do(lambda: self._presenter.set_ease(self.ease.text()))
+        with Taking(self.error, self.ease) as taken:
+            self._presenter.set_ease(self.ease.text())
+        if taken:
+            self._changed()
 
     def _join(self) -> None:
         self._do(self._presenter.join)
