@@ -20,7 +20,8 @@ class InputError(QuiltError, ValueError):
         self.problem = problem
         self.expected = expected
         tail = f"; expected {expected}" if expected else ""
-        super().__init__(f"{where}: {problem}{tail}")
+        # Names and texts of files get in here: whatever they hold, it stays one plain line.
+        super().__init__(one_line(f"{where}: {problem}{tail}"))
 
 
 class Stopped(QuiltError):

@@ -73,7 +73,9 @@ def answer_of(
         return ("failed", traceback.format_exc(limit=-6))
     except MemoryError:
         return ("memory", "")
-    except Exception:  # noqa: BLE001 - handed over, never swallowed
+    except Exception as error:  # noqa: BLE001 - handed over, never swallowed
+        if "bad_alloc" in str(error):  # a library's own word for no memory
+            return ("memory", "")
         return ("failed", traceback.format_exc())
     return ("done", (resource.getrusage(resource.RUSAGE_SELF).ru_maxrss * 1024, result))
 

@@ -9,6 +9,7 @@ import json
 import re
 from collections.abc import Iterator
 from dataclasses import dataclass
+from itertools import pairwise
 from typing import Any
 
 import msgspec
@@ -125,5 +126,5 @@ def _entries(text: str) -> tuple[dict[str, list[Any]], int]:
 
 def _chunks(text: str) -> Iterator[str]:
     at = [m.start() for m in re.finditer(r"^  \{", text, re.M)]
-    for start, stop in zip(at, [*at[1:], len(text)], strict=True):
+    for start, stop in pairwise([*at, len(text)]):
         yield text[start:stop].strip().rstrip(",").rstrip()
