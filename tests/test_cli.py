@@ -250,7 +250,7 @@ def demo(tmp_path_factory):
 def test_plan_derives_everything(demo, tmp_path, capsys):
     command = [
         "plan",
-        str(demo / "stag-beetle-warden.ivq"),
+        str(demo / "stag-beetle-lamplighter.ivq"),
         "--store",
         str(demo / "shop.sqlite"),
         "--seconds",
@@ -289,7 +289,7 @@ sys.exit(main(sys.argv[1:]))
         "-c",
         program,
         "plan",
-        str(demo / "stag-beetle-warden.ivq"),
+        str(demo / "stag-beetle-lamplighter.ivq"),
         "--store",
         str(demo / "shop.sqlite"),
         "--seconds",

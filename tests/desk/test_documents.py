@@ -19,7 +19,7 @@ from ivory_quilt.desk.settings import MOST_RECENT, Settings
 from ivory_quilt.files.project_file import load_project, save_project
 from tests.desk.test_session import MemoryStore
 
-WARDEN = Project("Night warden", (Piece("cap", "Shoulder cap", rectangle(120.0, 80.0)),))
+LAMPLIGHTER = Project("Night lamplighter", (Piece("cap", "Shoulder cap", rectangle(120.0, 80.0)),))
 
 
 class AtOnce(QObject):
@@ -69,8 +69,8 @@ def house(qapp, tmp_path):
 @pytest.fixture
 def asked(house, tmp_path):
     """A saved project with a change that is not."""
-    house.session.start(WARDEN)
-    house.session.save(tmp_path / "warden.ivq")
+    house.session.start(LAMPLIGHTER)
+    house.session.save(tmp_path / "lamplighter.ivq")
     house.change()
     return house
 
@@ -88,12 +88,12 @@ def test_unsaved_changes_are_saved_or_given_up_only_as_said(asked, tmp_path, ans
     asked.documents.new()
     assert bool(asked.began) is leaves
     assert (asked.session.project == Project()) is leaves
-    assert load_project(tmp_path / "warden.ivq").gap == gap
+    assert load_project(tmp_path / "lamplighter.ivq").gap == gap
 
 
 def test_a_save_that_fails_keeps_the_maker_in_the_project(asked, tmp_path):
     asked.documents.asking.unsaved = lambda _: Unsaved.SAVE
-    asked.session.path = tmp_path / "gone" / "warden.ivq"
+    asked.session.path = tmp_path / "gone" / "lamplighter.ivq"
     asked.documents.new()
     assert not asked.began
     assert asked.session.dirty
@@ -133,8 +133,8 @@ def test_the_question_is_answered_by_its_buttons(asked, button, answer):
             next(b for b in box.findChildren(QPushButton) if b.text() == button).click()
 
     QTimer.singleShot(0, press)
-    assert asked.documents.asking.unsaved("Night warden") == answer
-    assert "Night warden" in texts[0]
+    assert asked.documents.asking.unsaved("Night lamplighter") == answer
+    assert "Night lamplighter" in texts[0]
 
 
 def test_saving_asks_where_only_the_first_time(house, tmp_path, monkeypatch):
@@ -145,28 +145,28 @@ def test_saving_asks_where_only_the_first_time(house, tmp_path, monkeypatch):
         return str(tmp_path / "mine"), ""
 
     monkeypatch.setattr(QFileDialog, "getSaveFileName", choose)
-    house.session.start(WARDEN)
+    house.session.start(LAMPLIGHTER)
     assert house.documents.save()
     house.change()
     assert house.documents.save()
-    assert offered == ["night-warden.ivq"]
+    assert offered == ["night-lamplighter.ivq"]
     assert load_project(tmp_path / "mine.ivq").gap == 3.0
     assert house.settings.recent == [tmp_path / "mine.ivq"]
 
 
 def test_a_save_dialog_that_is_closed_saves_nothing(house, monkeypatch):
     monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *a: ("", ""))
-    house.session.start(WARDEN, saved=False)
+    house.session.start(LAMPLIGHTER, saved=False)
     assert not house.documents.save()
     assert house.session.dirty
 
 
 def test_opening_by_dialog_and_by_the_recent_list(house, tmp_path, monkeypatch):
     path = tmp_path / "other.ivq"
-    save_project(WARDEN, path)
+    save_project(LAMPLIGHTER, path)
     monkeypatch.setattr(QFileDialog, "getOpenFileName", lambda *a: (str(path), ""))
     house.documents.ask_open()
-    assert house.session.project == WARDEN
+    assert house.session.project == LAMPLIGHTER
     house.documents.new()
     menu = QMenu()
     house.documents.fill_recent(menu)

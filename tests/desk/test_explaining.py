@@ -28,7 +28,7 @@ def session(qapp):
             sheet("ten", "thick sheet", TEN, (500.0, 300.0), price=Decimal("7.10")),
         )
     )
-    made.start(Project("warden", (PLATE, HORN)))
+    made.start(Project("lamplighter", (PLATE, HORN)))
     lay_all(made)
     return made
 

@@ -59,7 +59,7 @@ def laying(qapp, monkeypatch):
     ]
     session = Session(MemoryStore(*stock))
     made = Laying(session)
-    session.start(Project("warden", (BAND, HORN)))
+    session.start(Project("lamplighter", (BAND, HORN)))
     return made
 
 

@@ -34,8 +34,8 @@ def type_in(field, text):
     let_run()
 
 
-def warden(desk):
-    return desk.session.project.wearer("warden")
+def lamplighter(desk):
+    return desk.session.project.wearer("lamplighter")
 
 
 def test_every_measure_has_a_line_on_the_figure_and_a_row_on_the_sheet(desk):
@@ -57,23 +57,23 @@ def test_a_line_that_is_clicked_puts_its_row_in_hand(desk):
 def test_a_measure_is_typed_dated_and_undone(desk):
     sheet = station(desk).sheet
     type_in(sheet.values["hip"], "3' 2\"")
-    hip = warden(desk).measure("hip")
+    hip = lamplighter(desk).measure("hip")
     assert hip.value == pytest.approx(38 * 25.4)
     assert hip.date == "2026-03-01"
-    assert desk.session.history == ["Hips: Night warden"]
+    assert desk.session.history == ["Hips: Night lamplighter"]
     type_in(sheet.sures["hip"], "± 8")
     type_in(sheet.methods["hip"], "over the shirt")
-    hip = warden(desk).measure("hip")
+    hip = lamplighter(desk).measure("hip")
     assert (hip.uncertainty, hip.method) == (8.0, "over the shirt")
     for _ in range(3):
         desk.act("undo")
-    assert warden(desk).measure("hip") is None
+    assert lamplighter(desk).measure("hip") is None
     assert sheet.values["hip"].text() == ""
 
 
 def test_a_measure_is_taken_away_by_emptying_it(desk):
     type_in(station(desk).sheet.values["neck"], "")
-    assert warden(desk).measure("neck") is None
+    assert lamplighter(desk).measure("neck") is None
 
 
 def test_what_is_no_size_is_said_at_the_row_and_changes_nothing(desk):
@@ -97,7 +97,7 @@ def test_a_troupe_of_wearers(desk):
     assert view.sheet.values["chest"].text() == ""
     assert not view.sheet.sures["chest"].isEnabled()
     type_in(view.sheet.values["chest"], "910")
-    index = view.wearers.findText("Night warden")
+    index = view.wearers.findText("Night lamplighter")
     view.wearers.setCurrentIndex(index)
     view.wearers.activated.emit(index)
     assert view.sheet.values["chest"].text() == "985 mm"
@@ -110,9 +110,9 @@ def test_a_troupe_of_wearers(desk):
 
 def test_a_wearer_is_renamed(desk):
     view = station(desk)
-    view.name.setText("Dusk warden")
+    view.name.setText("Dusk lamplighter")
     view._rename()
-    assert warden(desk).name == "Dusk warden"
+    assert lamplighter(desk).name == "Dusk lamplighter"
 
 
 def test_a_set_is_scaled_to_meet_the_body(desk):

@@ -44,7 +44,7 @@ def session(qapp):
     made = Session(
         MemoryStore(sheet("s", "plain sheet", SIX, (500.0, 300.0), price=Decimal("4.20")))
     )
-    made.start(Project("warden", (PLATE,)))
+    made.start(Project("lamplighter", (PLATE,)))
     return made
 
 
@@ -144,7 +144,7 @@ def test_dirty_follows_the_project_not_the_number_of_steps(session, tmp_path):
     assert not session.dirty
     session.edit("gap", lambda p: set_gap(p, 3.0))
     assert session.dirty
-    assert session.title == "warden •"
+    assert session.title == "lamplighter •"
     session.undo()
     assert not session.dirty
     session.redo()

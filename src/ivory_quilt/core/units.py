@@ -97,7 +97,7 @@ def parse_lengths(text: str, *, where: str = "lengths") -> tuple[float, ...]:
     """
     parts = [t for t in text.split(";" if ";" in text else ",") if t.strip()]
     if not parts:
-        raise InputError(where, "the list is empty", "lengths such as 10, 6, 6, 4")
+        raise InputError(where, "the list is empty", "lengths such as 8, 5, 5, 3")
     return tuple(parse_length(t, where=where) for t in parts)
 
 

@@ -1,1 +1,1 @@
-"""The demo suit: a stag-beetle warden's armour for a garden's night parade."""
+"""The demo suit: a stag-beetle lamplighter's armour for a garden's night parade."""

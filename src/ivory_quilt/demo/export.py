@@ -24,7 +24,7 @@ def export_demo(folder: Path) -> list[Path]:
     for name in practice_names():
         write_atomic(folder / name, practice_picture(name))
         paths.append(folder / name)
-    project = folder / "stag-beetle-warden.ivq"
+    project = folder / "stag-beetle-lamplighter.ivq"
     save_project(demo_project(), project)
     store = folder / "shop.sqlite"
     store.unlink(missing_ok=True)

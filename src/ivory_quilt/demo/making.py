@@ -64,7 +64,7 @@ BUILDS: dict[str, Build] = {
     "horn-spine": Build(
         layers=tuple(
             Layer(t, size=LayerSize.STEPPED, by=by, side=LayerSide.BOTH, together=True)
-            for t, by in ((10.0, 4.0), (6.0, 4.0), (6.0, 3.0), (4.0, 3.0))
+            for t, by in ((6.0, 4.0), (4.0, 4.0), (4.0, 3.0), (2.0, 3.0))
         ),
     ),
     "pole-blade": Build(

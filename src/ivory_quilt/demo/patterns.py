@@ -1,4 +1,4 @@
-"""The outlines of the demo suit: a stag-beetle warden's armour, made up for this demo.
+"""The outlines of the demo suit: a stag-beetle lamplighter's armour, made up for this demo.
 
 Each function draws one piece about its lower left corner, in mm.
 """

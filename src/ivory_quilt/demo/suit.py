@@ -12,7 +12,7 @@ from ivory_quilt.demo.drawing import Drawn, drawing
 from ivory_quilt.demo.making import with_making
 from ivory_quilt.files.svg_read import read_svg
 
-NAME = "Stag-beetle warden"
+NAME = "Stag-beetle lamplighter"
 
 
 @dataclass(frozen=True)
@@ -87,7 +87,7 @@ def patterns() -> dict[str, list[Decided]]:
         ],
         "crest.svg": [
             Decided(draw.scute("crest base", 160, 190), 8, material="tile"),
-            Decided(draw.horn("horn spine", 340, 62), 10),
+            Decided(draw.horn("horn spine", 320, 58), 6),
             Decided(draw.leaf("pole blade", 58, 480), 6),
         ],
         "spikes-and-trims.svg": [
@@ -112,8 +112,8 @@ def _taken(spot: str, value: float, uncertainty: float = 5.0, method: str = "tap
 # Invented, as everything in the demo.
 WEARERS = (
     Wearer(
-        "warden",
-        "Night warden",
+        "lamplighter",
+        "Night lamplighter",
         (
             _taken("height", 1765, 10, "against the door"),
             _taken("head", 575),

@@ -81,7 +81,7 @@ def measuring() -> dict[str, Callable[[DeskWindow], object]]:
 
     def picture(window: DeskWindow) -> None:
         station: Any = window.stations["measure"]
-        sketch = Path(tempfile.mkdtemp()) / "warden-sketch.png"
+        sketch = Path(tempfile.mkdtemp()) / "lamplighter-sketch.png"
         figure = BodyFigure()
         figure.resize(420, 640)
         figure.grab().save(str(sketch))

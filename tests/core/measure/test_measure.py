@@ -42,14 +42,14 @@ def test_unusual_sizes_are_asked_about_but_kept():
 
 
 def test_a_wearers_measures_keep_the_order_of_the_sheet():
-    wearer = Wearer("w", "Warden").with_measure(Measure("shoe", 290))
+    wearer = Wearer("w", "Lamplighter").with_measure(Measure("shoe", 290))
     wearer = wearer.with_measure(Measure("head", 570)).with_measure(Measure("shoe", 288))
     assert [(m.spot, m.value) for m in wearer.measures] == [("head", 570), ("shoe", 288)]
     assert wearer.without("head").measure("head") is None
 
 
 def test_wearers_come_change_and_go():
-    project = add_wearer(add_wearer(Project("p"), "Warden"), "Bearer")
+    project = add_wearer(add_wearer(Project("p"), "Lamplighter"), "Bearer")
     assert [w.id for w in project.wearers] == ["wearer", "wearer-2"]
     changed = put_wearer(project, project.wearer("wearer").with_measure(Measure("chest", 980)))
     assert changed.wearer("wearer").measure("chest").value == 980

@@ -23,7 +23,7 @@ OTHER = Piece("plate", "Belly plate", rectangle(80.0, 40.0))
 
 def with_shape(ident, group="g", **values):
     made = pieces_from(ident, values, group, material="eva", thickness=4.0)
-    return add_pieces(Project("warden", (OTHER,)), made)
+    return add_pieces(Project("lamplighter", (OTHER,)), made)
 
 
 def test_pieces_know_their_numbers_and_take_the_foam_of_the_shape():
@@ -35,7 +35,7 @@ def test_pieces_know_their_numbers_and_take_the_foam_of_the_shape():
     (disc,) = pieces_from("discs", {"diameters": "30"}, "d", material="eva", thickness=4.0)
     assert disc.thickness == 4.0  # a disc has no thickness of its own
     layers = pieces_from("layered-horn", {}, "h", material="eva", thickness=4.0)
-    assert [p.thickness for p in layers] == [10, 10, 6, 6, 4]
+    assert [p.thickness for p in layers] == [8, 8, 5, 5, 3]
     assert [p.hand for p in layers][1:] == [Hand.PAIR] * 4
 
 

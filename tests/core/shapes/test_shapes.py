@@ -125,7 +125,7 @@ def test_a_boxs_foam_adds_to_the_outer_face():
 def test_horn_layers_shrink_outwards_and_pair_up():
     result = made("layered-horn")
     assert [p.hand for p in result.pieces] == [Hand.NONE] + [Hand.PAIR] * 4
-    assert [p.thickness for p in result.pieces] == [10, 10, 6, 6, 4]
+    assert [p.thickness for p in result.pieces] == [8, 8, 5, 5, 3]
     for inner, outer in pairwise(result.pieces):
         assert outer.shape.area < inner.shape.area
     carved = made("layered-horn", edges="straight").pieces
@@ -136,8 +136,8 @@ def test_horn_layers_shrink_outwards_and_pair_up():
 def test_a_straight_horns_layer_is_as_wide_as_the_circle_allows():
     spine, layer = made("layered-horn", bend=0, sides="6", base=50).pieces
     assert spine.shape.width == pytest.approx(50)
-    # The layer begins 5 mm above the middle: 2 √(25² − 5²).
-    assert layer.shape.width == pytest.approx(2 * math.sqrt(600), abs=0.05)
+    # The layer begins 4 mm above the middle: 2 √(25² − 4²).
+    assert layer.shape.width == pytest.approx(2 * math.sqrt(609), abs=0.05)
 
 
 def test_a_horn_that_cannot_be_is_refused():

@@ -39,16 +39,14 @@ class CheckedCacheFile(caching.IndexDataCacheFile):  # type: ignore[misc]
             self.flush()
 
     def _load_data(self, name: str) -> Any:
-        with open(self._data_path(name), "rb") as file:  # noqa: PTH123 - the compiler names it
-            found, data = file.read(hashlib.sha256().digest_size), file.read()
+        found, data = super()._load_data(name)
         if hashlib.sha256(data).digest() != found:
             raise ValueError(f"{name} is damaged")
         return pickle.loads(data)
 
     def _save_data(self, name: str, data: Any) -> None:
         made = self._dump(data)
-        with self._open_for_write(self._data_path(name)) as file:
-            file.write(hashlib.sha256(made).digest() + made)
+        super()._save_data(name, (hashlib.sha256(made).digest(), made))
 
 
 def use_checked_files() -> None:
