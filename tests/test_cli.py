@@ -1,17 +1,28 @@
 """The command line as headless scripts use it: shapes, exit statuses, nothing half written."""
 
 import json
+import os
+import signal
 import subprocess
 import sys
+import time
+from contextlib import closing
 from dataclasses import replace
 
+import numpy as np
 import pytest
+from PIL import Image
 
 from ivory_quilt.cli import main
+from ivory_quilt.core.document.project import Project
+from ivory_quilt.core.geometry.shape import rectangle
 from ivory_quilt.core.nesting.check import violations
+from ivory_quilt.core.pattern.piece import Piece
+from ivory_quilt.demo.shop import fill_demo_shop
 from ivory_quilt.files.lay_file import decode_job, encode_job
-from ivory_quilt.files.project_file import placement_of
+from ivory_quilt.files.project_file import placement_of, save_project
 from ivory_quilt.files.project_wire import PlacementWire
+from ivory_quilt.shop.store import SqliteStore
 
 JOB = {
     "format": "ivory-quilt/lay-job",
@@ -397,3 +408,138 @@ def test_a_refused_layout_is_reported_in_a_file_beside_the_result(
     assert report["faults"] == ["'p1' leaves 'A'"]
     decode_job(json.dumps(report["job"]).encode())
     assert "refused" in capsys.readouterr().err
+
+
+# Trouble from outside
+
+
+def cli_run(*arguments, **given):
+    command = [sys.executable, "-m", "ivory_quilt.cli", *map(str, arguments)]
+    return subprocess.run(command, capture_output=True, text=True, check=False, **given)
+
+
+def test_a_full_or_plain_standard_output_is_said_in_a_sentence(job, tmp_path):
+    with open("/dev/full", "w") as full:
+        ended = subprocess.run(
+            [sys.executable, "-m", "ivory_quilt.cli", "reckon"],
+            stdout=full,
+            stderr=subprocess.PIPE,
+            text=True,
+            check=False,
+        )
+    assert ended.returncode == 2
+    assert ended.stderr == "ivory-quilt: output: cannot be written (No space left on device)\n"
+    plain = cli_run(
+        "reckon",
+        "dish",
+        "base_radius=60",
+        "height=20",
+        env=os.environ | {"PYTHONIOENCODING": "latin-1"},
+    )
+    assert plain.returncode == 0
+    assert "Traceback" not in plain.stderr
+
+
+def test_control_signs_of_names_reach_no_terminal(capsys, tmp_path):
+    path = tmp_path / "odd.ivq"
+    plate = Piece("p", "pl\x1b[31mate", rectangle(80, 40), thickness=77.0)
+    save_project(Project("su\x07it", (plate,)), path)
+    assert main(["plan", str(path), "--seconds", "0", "--out-dir", str(tmp_path / "out")]) == 0
+    said = capsys.readouterr()
+    assert "\x1b" not in said.out + said.err
+    assert "su it" in said.out
+
+
+def test_a_store_that_is_not_there_is_not_made(capsys, tmp_path):
+    path = tmp_path / "suit.ivq"
+    save_project(Project("suit"), path)
+    assert main(["plan", str(path), "--store", str(tmp_path / "typo.sqlite")]) == 2
+    assert "there is no shop store" in capsys.readouterr().err
+    assert not (tmp_path / "typo.sqlite").exists()
+
+
+def test_papers_come_all_or_none_and_old_sheets_go(capsys, tmp_path, monkeypatch):
+    path, out = tmp_path / "suit.ivq", tmp_path / "out"
+    store = tmp_path / "shop.sqlite"
+    with closing(SqliteStore(store)) as made:
+        fill_demo_shop(made)
+    many = tuple(Piece(f"p{k}", f"plate {k}", rectangle(400, 300)) for k in range(6))
+    plan = ["plan", str(path), "--store", str(store), "--seconds", "0", "--out-dir", str(out)]
+    save_project(Project("suit", many), path)
+    assert main(plan) == 0
+    first = {p.name for p in out.iterdir()}
+    (out / "notes.svg").write_text("mine")
+    save_project(Project("suit", many[:1]), path)
+    assert main(plan) == 0
+    second = {p.name for p in out.iterdir()}
+    assert "notes.svg" in second
+    assert len([n for n in second if n.startswith("cut-")]) < len(
+        [n for n in first if n.startswith("cut-")]
+    )
+    before = {p.name: p.read_bytes() for p in out.iterdir()}
+    real, calls = os.fsync, []
+
+    def full(handle):
+        calls.append(handle)
+        if len(calls) == 3:
+            raise OSError(28, "No space left on device")
+        real(handle)
+
+    monkeypatch.setattr(os, "fsync", full)
+    save_project(Project("suit", many), tmp_path / "x.ivq")
+    calls.clear()
+    save_project_bytes = (tmp_path / "x.ivq").read_bytes()
+    path.write_bytes(save_project_bytes)
+    assert main(plan) == 2
+    assert "No space left on device" in capsys.readouterr().err
+    assert {p.name: p.read_bytes() for p in out.iterdir()} == before
+
+
+def test_ctrl_c_while_reading_or_laying_is_said_in_a_sentence(job, tmp_path):
+    wide = tmp_path / "wide.svg"
+    rects = "".join(
+        f'<rect x="{k % 300 * 3.3}" y="{k // 300 * 3.3}" width="2" height="2"/>'
+        for k in range(60000)
+    )
+    wide.write_text(
+        '<svg xmlns="http://www.w3.org/2000/svg" width="1000mm" height="1000mm" '
+        f'viewBox="0 0 1000 1000">{rects}</svg>'
+    )
+    out = tmp_path / "o.json"
+    for arguments in (["read", wide, "--out", out], ["warm"]):
+        process = subprocess.Popen(
+            [sys.executable, "-m", "ivory_quilt.cli", *map(str, arguments)],
+            stdout=subprocess.PIPE,
+            stderr=subprocess.PIPE,
+            text=True,
+            env=os.environ | {"NUMBA_CACHE_DIR": str(tmp_path / "cold")},
+        )
+        time.sleep(1.5)
+        process.send_signal(signal.SIGINT)
+        _, said = process.communicate(timeout=30)
+        assert process.returncode == 3
+        assert said == "ivory-quilt: stopped before there was anything to keep\n"
+        assert not out.exists()
+
+
+def test_a_home_that_cannot_be_written_is_no_reason_to_stop(tmp_path):
+    (tmp_path / "file").write_text("")
+    nowhere = str(tmp_path / "file" / "below")
+    homeless = os.environ | {
+        "XDG_DATA_HOME": nowhere,
+        "XDG_CONFIG_HOME": nowhere,
+        "XDG_CACHE_HOME": nowhere,
+        "QT_QPA_PLATFORM": "offscreen",
+        "IVORY_QUILT_QUIT_AFTER": "1",
+    }
+    homeless.pop("NUMBA_CACHE_DIR", None)
+    assert cli_run("reckon", env=homeless).returncode == 0
+    ended = cli_run("desk", env=homeless, timeout=240)
+    assert (ended.returncode, ended.stderr) == (0, "")
+
+
+def test_noise_is_refused_in_one_sentence(capsys, tmp_path):
+    noise = np.random.default_rng(1).integers(0, 255, (600, 800), dtype=np.uint8)
+    Image.fromarray(noise).save(tmp_path / "noise.png", dpi=(300, 300))
+    assert main(["read", str(tmp_path / "noise.png"), "--out", str(tmp_path / "o.json")]) == 2
+    assert "no outline is found in it" in capsys.readouterr().err

@@ -85,9 +85,10 @@ def parse_length(text: str, default: LengthUnit = LengthUnit.MM, *, where: str =
 
 
 def parse_lengths(text: str, *, where: str = "lengths") -> tuple[float, ...]:
-    """Read lengths parted by semicolons, in mm, or by commas where there is no semicolon.
+    """Read lengths parted by semicolons or commas, in mm.
 
-    With a semicolon a comma is a decimal mark, as makers who write ``12,5; 6`` mean it.
+    Where there is a semicolon, a comma within a number is its decimal mark, as makers who write
+    ``12,5; 6`` mean it.
 
     Raises:
         InputError: one of them is not a length, or there is none.
@@ -95,7 +96,8 @@ def parse_lengths(text: str, *, where: str = "lengths") -> tuple[float, ...]:
     >>> parse_lengths("12,5; 6")
     (12.5, 6.0)
     """
-    parts = [t for t in text.split(";" if ";" in text else ",") if t.strip()]
+    between = r";|,\s+" if ";" in text else ","
+    parts = [t for t in re.split(between, text) if t.strip()]
     if not parts:
         raise InputError(where, "the list is empty", "lengths such as 8, 5, 5, 3")
     return tuple(parse_length(t, where=where) for t in parts)

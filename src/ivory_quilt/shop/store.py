@@ -108,6 +108,7 @@ class SqliteStore:
             if path is not None:
                 path.parent.mkdir(parents=True, exist_ok=True)
             self._db = sqlite3.connect(path or ":memory:", timeout=PATIENCE)
+            self._db.text_factory = lambda data: data.decode("utf-8", "replace")
         try:
             with self._told():
                 prepare(self._db, name)
@@ -125,7 +126,7 @@ class SqliteStore:
             raise
         except sqlite3.OperationalError as error:
             raise InputError(self._name, *_refusal(str(error))) from None
-        except (OSError, sqlite3.Error, OverflowError) as error:
+        except (OSError, sqlite3.Error, OverflowError, UnicodeError) as error:
             raise InputError(
                 self._name, f"it cannot be used ({one_line(str(error))})", "a shop store"
             ) from None
@@ -247,7 +248,9 @@ class SqliteStore:
 
     def _insert(self, item: StockItem) -> None:
         found = self._db.execute("SELECT position FROM stock WHERE id=?", (item.id,)).fetchone()
-        last = self._db.execute("SELECT COALESCE(MAX(position), 0) FROM stock").fetchone()[0]
+        last = self._db.execute(
+            "SELECT COALESCE(MAX(CAST(position AS INTEGER)), 0) FROM stock"
+        ).fetchone()[0]
         rings = [[list(map(float, p)) for p in ring] for ring in item.shape.rings]
         self._db.execute(
             f"INSERT OR REPLACE INTO stock ({_COLUMNS}) VALUES (?,?,?,?,?,?,?,?,?,?,?)",
