@@ -429,13 +429,8 @@ def test_a_full_or_plain_standard_output_is_said_in_a_sentence(job, tmp_path):
         )
     assert ended.returncode == 2
     assert ended.stderr == "ivory-quilt: output: cannot be written (No space left on device)\n"
-    plain = cli_run(
-        "reckon",
-        "dish",
-        "base_radius=60",
-        "height=20",
-        env=os.environ | {"PYTHONIOENCODING": "latin-1"},
-    )
+    latin = os.environ | {"PYTHONIOENCODING": "latin-1"}
+    plain = cli_run("reckon", "dish", "base_radius=60", "height=20", env=latin, errors="replace")
     assert plain.returncode == 0
     assert "Traceback" not in plain.stderr
 
@@ -532,7 +527,6 @@ def test_a_home_that_cannot_be_written_is_no_reason_to_stop(tmp_path):
         "QT_QPA_PLATFORM": "offscreen",
         "IVORY_QUILT_QUIT_AFTER": "1",
     }
-    homeless.pop("NUMBA_CACHE_DIR", None)
     assert cli_run("reckon", env=homeless).returncode == 0
     ended = cli_run("desk", env=homeless, timeout=240)
     assert (ended.returncode, ended.stderr) == (0, "")
@@ -542,4 +536,6 @@ def test_noise_is_refused_in_one_sentence(capsys, tmp_path):
     noise = np.random.default_rng(1).integers(0, 255, (600, 800), dtype=np.uint8)
     Image.fromarray(noise).save(tmp_path / "noise.png", dpi=(300, 300))
     assert main(["read", str(tmp_path / "noise.png"), "--out", str(tmp_path / "o.json")]) == 2
-    assert "no outline is found in it" in capsys.readouterr().err
+    said = capsys.readouterr().err
+    assert "expected dark lines" in said
+    assert said.count("\n") == 1

@@ -157,7 +157,12 @@ class LayoutEngine(QObject):
 
         # Threads that the engine starts are as patient as the one they come from.
         os.setpriority(os.PRIO_PROCESS, threading.get_native_id(), PATIENCE)
-        warm_up()
+        try:
+            warm_up()
+        except Exception as error:  # noqa: BLE001 - shown to the maker as a report
+            if not self._closing:
+                self.failed.emit(error)
+            return
         if self._closing:  # a cold engine takes its time: nobody may be there to be told
             return
         self.loaded = True

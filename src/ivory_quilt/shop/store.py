@@ -248,15 +248,13 @@ class SqliteStore:
 
     def _insert(self, item: StockItem) -> None:
         found = self._db.execute("SELECT position FROM stock WHERE id=?", (item.id,)).fetchone()
-        last = self._db.execute(
-            "SELECT COALESCE(MAX(CAST(position AS INTEGER)), 0) FROM stock"
-        ).fetchone()[0]
+        (last,) = self._db.execute("SELECT MAX(CAST(position AS INTEGER)) FROM stock").fetchone()
         rings = [[list(map(float, p)) for p in ring] for ring in item.shape.rings]
         self._db.execute(
             f"INSERT OR REPLACE INTO stock ({_COLUMNS}) VALUES (?,?,?,?,?,?,?,?,?,?,?)",
             (
                 item.id,
-                found[0] if found else last + 1,
+                found[0] if found else (last or 0) + 1,
                 item.name,
                 item.kind.value,
                 item.foam.material,
