@@ -4,7 +4,7 @@ import pytest
 from PySide6.QtCore import QPointF
 from PySide6.QtGui import QColor, QImage, QPainter
 
-from ivory_quilt.desk.canvas.screen_words import LINE, _label_lines, screen_label
+from ivory_quilt.desk.canvas.screen_words import LINE, label_box, label_choices, screen_label
 
 NAME, NOTE = "wing case", "left, 2 of 6, skin up\nleft, 2 of 6"
 
@@ -23,7 +23,15 @@ NAME, NOTE = "wing case", "left, 2 of 6, skin up\nleft, 2 of 6"
     ],
 )
 def test_as_much_is_shown_as_there_is_room_for(qapp, room, height, shown):
-    assert [line for line, _ in _label_lines(NAME, NOTE, room, height)] == shown
+    choices = label_choices(NAME, NOTE, room, height)
+    assert [line for line, _ in (choices[0] if choices else ())] == shown
+
+
+def test_the_name_alone_is_the_second_choice(qapp):
+    first, second = label_choices(NAME, NOTE, 300, 90)
+    assert [line for line, _ in second] == ["wing case"]
+    assert label_box(first).height() > label_box(second).height()
+    assert label_box(first).width() > label_box(second).width()
 
 
 def test_a_label_stands_in_the_middle_and_on_its_ground(qapp):
@@ -32,7 +40,7 @@ def test_a_label_stands_in_the_middle_and_on_its_ground(qapp):
     painter = QPainter(image)
     painter.scale(2.0, 2.0)
     at = QPointF(75, 25)  # of a scene at 2 px per mm
-    screen_label(painter, at, "MMMM", "", QColor("black"), 200, 40, QColor("yellow"))
+    screen_label(painter, at, (("MMMM", True),), QColor("black"), QColor("yellow"))
     kept = painter.worldTransform().m11()
     painter.end()
     assert kept == 2.0

@@ -72,10 +72,12 @@ def run_and_kill(folder: Path, seed: int, after: float) -> tuple[Told, float]:
     time.sleep(abs(after))
     process.send_signal(signal.SIGKILL)
     killed = time.time()
-    assert process.stderr is not None
+    assert process.stderr is not None and process.stdout is not None
     errors = process.stderr.read().decode(errors="replace")
     process.wait()
     listener.join()
+    process.stdout.close()
+    process.stderr.close()
     assert "Traceback" not in errors, errors
     if not early:
         assert any(line[0] == "ready" for line in told.lines), f"no window: {errors[-2000:]}"

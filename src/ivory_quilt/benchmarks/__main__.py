@@ -8,6 +8,7 @@ import sys
 
 from ivory_quilt.benchmarks.build import bench_build
 from ivory_quilt.benchmarks.desk import bench_desk
+from ivory_quilt.benchmarks.hostile import bench_hostile
 from ivory_quilt.benchmarks.layout import bench_layout
 from ivory_quilt.benchmarks.nesting import bench_nesting, fuzz
 from ivory_quilt.benchmarks.reading import bench_reading
@@ -17,6 +18,7 @@ from ivory_quilt.benchmarks.table import bench_table
 BENCHES = {
     "build": bench_build,
     "desk": bench_desk,
+    "hostile": bench_hostile,
     "layout": bench_layout,
     "nesting": bench_nesting,
     "reading": bench_reading,

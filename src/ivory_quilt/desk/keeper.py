@@ -123,7 +123,7 @@ class WorkKeeper(QObject):
             except InputError as error:
                 if self._well:
                     self._well = False
-                    self.failed.emit(str(error))
+                    self.failed.emit(error.problem)
             finally:
                 last = time.monotonic()
                 with self._wake:

@@ -24,8 +24,8 @@ class ReadRunner(QObject):
 
     began = Signal(str)
     """A file is being read: its name."""
-    progress = Signal(str, float)
-    """How far it is, in words, and the seconds it has taken."""
+    progress = Signal(object, float)
+    """How far it is, a `ReadProgress`, and the seconds it has taken."""
     ended = Signal()
     """Nothing is being read."""
     _done = Signal(object, object, object)
@@ -83,7 +83,7 @@ class ReadRunner(QObject):
             now = time.monotonic()
             if now - last >= TELL_EVERY:
                 last = now
-                self.progress.emit(progress.words, now - began)
+                self.progress.emit(progress, now - began)
             return not self._stopped.is_set()
 
         return report

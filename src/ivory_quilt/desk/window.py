@@ -2,7 +2,7 @@
 
 from pathlib import Path
 
-from PySide6.QtCore import QByteArray, QEvent, Qt
+from PySide6.QtCore import QByteArray, QEvent, Qt, QTimer
 from PySide6.QtGui import (
     QAction,
     QCloseEvent,
@@ -52,6 +52,7 @@ from ivory_quilt.desk.widgets.header import Header
 from ivory_quilt.desk.widgets.keys_panel import KeysPanel, Shortcut
 from ivory_quilt.desk.widgets.ledger import LedgerBar
 from ivory_quilt.desk.widgets.panels import (
+    TOLD_FOR,
     ErrorPanel,
     HistoryPanel,
     Message,
@@ -343,7 +344,10 @@ class DeskWindow(QMainWindow):
             self.shop_panel.show_problem(opened, path)
 
     def _cannot_keep(self, why: str) -> None:
-        text = f"Unsaved work cannot be kept for a restart ({why}). Save often."
+        if self.message.isVisible() and self.message.tone == "cut":  # that is more urgent
+            QTimer.singleShot(TOLD_FOR, self, lambda: self._cannot_keep(why))
+            return
+        text = f"Unsaved work is not kept for a restart: it {why}. Save often."
         self.session.tell(text, "heat")
 
     # Events

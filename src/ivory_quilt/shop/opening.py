@@ -63,7 +63,10 @@ def _instead(path: Path, error: InputError) -> OpenedStore:
         store = SqliteStore(path)
     except (OSError, InputError):
         return OpenedStore(SqliteStore(None), f"{error}. It is left as it is. {kept}")
-    text = f"{error}. It was set aside as {shown_name(aside.name)}; the shop begins empty."
+    text = (
+        f"The shop's file is damaged: {error.problem}. It was set aside as "
+        f"{shown_name(aside.name)}, and the shop begins empty."
+    )
     return OpenedStore(store, text, *_spare(path))
 
 

@@ -333,7 +333,9 @@ class _Assembly:
                 continue
             fix: tuple[FoundPiece, ...] = ()
             if len(points) >= 3 and abs(signed_area(points)) >= TINY_AREA:
-                fix = tuple(self._found(path, s) for s in untangle(ring(points), TINY_AREA))
+                outline = ring(points)
+                if crossings(outline) <= MOST_CROSSINGS:
+                    fix = tuple(self._found(path, s) for s in untangle(outline, TINY_AREA))
             mend = f"close it with a straight line of {gap:.1f} mm" if fix else ""
             self._say("open-outline", text, where, mend, fix=fix)
 

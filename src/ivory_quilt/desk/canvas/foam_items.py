@@ -19,7 +19,13 @@ from ivory_quilt.desk.canvas.paths import (
     shape_path,
 )
 from ivory_quilt.desk.canvas.pens import HAIR, cosmetic, draw_outline, line_pen
-from ivory_quilt.desk.canvas.screen_words import screen_label, screen_text
+from ivory_quilt.desk.canvas.screen_words import (
+    LabelLines,
+    label_box,
+    label_choices,
+    screen_label,
+    screen_text,
+)
 from ivory_quilt.desk.theme.palette import Palette, piece_fill
 
 NEAR = 2.8  # px per mm from which on few parts are in sight and all is drawn as finely as it goes
@@ -175,6 +181,7 @@ class FoamItem(QGraphicsItem):
         self._label_at, self._room = label_place(self.shape_mm, pose)
         self._box = self._path.boundingRect()
         height, room = max(self._box.height(), 1e-9), max(self._room, 1e-9)
+        self._labelled: tuple[float, LabelLines] | None = None
         self._words_from = max(LOWEST / height, NARROWEST / room)
         self._bounds = self._box.adjusted(-2, -2, 2, 2)
         self._lies_elsewhere()
@@ -269,10 +276,23 @@ class FoamItem(QGraphicsItem):
         if self.name and scale > self._words_from:
             # Words are lifted off the lines they would cross; nothing else lies under them.
             ground = self._fill if self._lines else None
-            at, high, ink = self._label_at, height - 4, look.colour("ink")
-            screen_label(painter, at, self.name, self.note, ink, room, high, ground)
+            lines = self._label(scale, room, height - 4)
+            screen_label(painter, self._label_at, lines, look.colour("ink"), ground)
         if self._pinned:
             self._paint_pin(painter, scale)
+
+    def _label(self, scale: float, room: float, height: float) -> LabelLines:
+        """Return the lines that lie on the foam at a scale, with no outline through them."""
+        if self._labelled is None or self._labelled[0] != scale:
+            lines: LabelLines = ()
+            for choice in label_choices(self.name, self.note, room, height):
+                box = label_box(choice)
+                on_foam = QRectF(self._label_at + box.topLeft() / scale, box.size() / scale)
+                if self._path.contains(on_foam):
+                    lines = choice
+                    break
+            self._labelled = (scale, lines)
+        return self._labelled[1]
 
     def _paint_pin(self, painter: QPainter, scale: float) -> None:
         """Mark a pinned part: a filled dot with a ring, at the label."""

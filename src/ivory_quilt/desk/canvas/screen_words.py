@@ -107,21 +107,33 @@ def broken_words(
     return tuple(best[1]) if best else ()
 
 
-def screen_label(
-    painter: QPainter,
-    at: QPointF,
-    name: str,
-    note: str,
-    colour: QColor,
-    room: float,
-    height: float,
-    ground: QColor | None = None,
-) -> None:
-    """Write a name, and a note below it, about a scene point where they fit (room, height in px).
+LabelLines = tuple[tuple[str, bool], ...]
+"""The lines of a label, and whether each is strong."""
+
+
+def label_choices(name: str, note: str, room: float, height: float) -> tuple[LabelLines, ...]:
+    """Return how a name with a note below it can stand in so much room, px, the best first.
 
     The name breaks into two lines if it must; what does not fit is left to the tooltip.
     """
-    lines = _label_lines(name, note, math.floor(room), math.floor(height))
+    return _label_choices(name, note, math.floor(room), math.floor(height))
+
+
+def label_box(lines: LabelLines) -> QRectF:
+    """Return the box of a label about its middle, px."""
+    width = max((_width(text, SIZE, strong=strong) for text, strong in lines), default=0.0)
+    height = len(lines) * LINE - 4  # letters are lower than their line
+    return QRectF(-width / 2, -height / 2, width, height)
+
+
+def screen_label(
+    painter: QPainter,
+    at: QPointF,
+    lines: LabelLines,
+    colour: QColor,
+    ground: QColor | None = None,
+) -> None:
+    """Write the lines of a label about a scene point."""
     if not lines:
         return
     place = painter.worldTransform().map(at)
@@ -143,17 +155,17 @@ def screen_label(
 
 
 @lru_cache(maxsize=8192)
-def _label_lines(name: str, note: str, room: int, height: int) -> tuple[tuple[str, bool], ...]:
-    """Return the lines of a label, and whether each is strong, as many as there is room for."""
+def _label_choices(name: str, note: str, room: int, height: int) -> tuple[LabelLines, ...]:
     names = [(line, True) for line in broken_words(name, room, strong=True)]
     if not names:
         return ()
     # The first wording of the note that fits on one line.
     wordings = [broken_words(wording, room) for wording in note.split("\n")] if note else []
     notes = [(w[0], False) for w in wordings if len(w) == 1][:1]
-    for some in ([*names, *notes], names):
+    found = []
+    for some in ([*names, *notes], names) if notes else (names,):
         # Outlines narrow away from their widest place.
         within = 0.8 * height if len(some) > 1 else height
         if len(some) * LINE + 2 <= within:
-            return tuple(some)
-    return ()
+            found.append(tuple(some))
+    return tuple(found)

@@ -26,8 +26,9 @@ class Message(QFrame):
         """Lie over `parent`, hidden."""
         super().__init__(parent)
         self.setObjectName("Bar")
-        self.text = label("")
+        self.text = label("", wrap=True)
         self.text.setMinimumHeight(24)
+        self.tone = ""
         close = button("×", self.hide, "quiet", "Dismiss message")
         close.setFixedWidth(34)
         close.setAccessibleName("dismiss message")
@@ -43,7 +44,9 @@ class Message(QFrame):
 
     def tell(self, text: str, tone: str = "") -> None:
         """Show a message in a tone."""
+        self.tone = tone
         self.text.setText(text)
+        self.text.setToolTip(text)
         set_tone(self.text, tone)
         set_tone(self, tone)
         self.adjustSize()
@@ -57,8 +60,10 @@ class Message(QFrame):
         parent = self.parentWidget()
         if parent is None:
             return
-        width = min(max(self.sizeHint().width(), 320), parent.width() - 32)
+        wanted = self.text.fontMetrics().horizontalAdvance(self.text.text()) + 84
+        width = min(max(wanted, 320), parent.width() - 32)
         self.setFixedWidth(width)
+        self.setFixedHeight(self.heightForWidth(width))
         x = (parent.width() - width) // 2
         self.move(x, parent.height() - self.height() - 12)
 

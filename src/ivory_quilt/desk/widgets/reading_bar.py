@@ -5,6 +5,7 @@ from collections.abc import Callable
 from PySide6.QtCore import QTimer
 from PySide6.QtWidgets import QFrame, QHBoxLayout, QProgressBar, QWidget
 
+from ivory_quilt.core.reading.progress import ReadProgress
 from ivory_quilt.desk.widgets.basics import button, label, set_tone
 
 SHOW_AFTER = 500  # ms: most files are read before anyone could look
@@ -46,9 +47,11 @@ class ReadingBar(QFrame):
         if not self.isVisible():
             self._timer.start(SHOW_AFTER)
 
-    def tell(self, words: str, seconds: float) -> None:
+    def tell(self, progress: ReadProgress, seconds: float) -> None:
         """Show how far it is."""
-        self.text.setText(f"Reading {self._name}: {words} · {seconds:.0f} s")
+        self.bar.setRange(0, progress.total)
+        self.bar.setValue(progress.done)
+        self.text.setText(f"Reading {self._name}: {progress.words} · {seconds:.0f} s")
 
     def end(self) -> None:
         """Nothing is being read."""

@@ -3,6 +3,7 @@
 from collections.abc import Callable
 from dataclasses import dataclass
 
+from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QComboBox, QVBoxLayout, QWidget
 
 from ivory_quilt.core.document.project import Project
@@ -53,6 +54,8 @@ class _Side(QWidget):
     def __init__(self, title: str) -> None:
         super().__init__()
         self.when = label("", wrap=True)
+        self.when.setFixedHeight(42)  # both pictures are equally large, and so at one scale
+        self.when.setAlignment(Qt.AlignmentFlag.AlignTop)
         self.picture = PiecesPicture(f"pieces: {title.lower()}")
         self.count = label("", "note")
         self.setLayout(column(label(title, "heading"), self.when, self.picture, self.count))
@@ -60,10 +63,12 @@ class _Side(QWidget):
         assert isinstance(layout, QVBoxLayout)
         layout.setStretch(2, 1)
 
-    def show_state(self, project: Project | None, when: str, look: Palette) -> None:
+    def show_state(
+        self, project: Project | None, other: Project | None, when: str, look: Palette
+    ) -> None:
         self.when.setText(when)
         pieces = project.pieces if project is not None else ()
-        self.picture.show_pieces(pieces, look)
+        self.picture.show_pieces(pieces, other.pieces if other is not None else pieces, look)
         many = f"{len(pieces)} piece{'s' if len(pieces) != 1 else ''}"
         self.count.setText(many if project is not None else "")
 
@@ -124,8 +129,8 @@ class RecoveryPanel(Panel):
         self.what.setText(
             f"Ivory Quilt ended before {one.name} was saved.{last} Nothing changes until you say."
         )
-        self.saved.show_state(one.saved, one.saved_when, self.look)
-        self.work.show_state(one.work, f"{one.when}", self.look)
+        self.saved.show_state(one.saved, one.work, one.saved_when, self.look)
+        self.work.show_state(one.work, one.saved, one.when, self.look)
         self.take.setEnabled(one.work is not None)
         lines = list(one.differs[:MOST_LINES])
         if len(one.differs) > MOST_LINES:

@@ -15,7 +15,7 @@ from ivory_quilt.core.stacks.cut import Cut
 from ivory_quilt.desk.canvas.foam_items import FoamItem
 from ivory_quilt.desk.canvas.paths import shape_path
 from ivory_quilt.desk.canvas.pens import cosmetic
-from ivory_quilt.desk.canvas.screen_words import screen_text
+from ivory_quilt.desk.canvas.screen_words import label_box, screen_text
 from ivory_quilt.desk.canvas.view import Canvas
 from ivory_quilt.desk.theme.palette import Palette
 
@@ -140,6 +140,7 @@ class FlatTable(Canvas):
         if not self._cuts:
             return
         flat = self._cuts[0].piece
+        taken: list[QRectF] = []
         for edge in edges_of(flat):
             line = edge_line(flat, edge)
             chosen = edge.name == self._edge
@@ -158,7 +159,15 @@ class FlatTable(Canvas):
             near, far = (beside_middle(line, d / self.scale_now) for d in (0.0, TAG))
             # Words stand clear of the foam whatever side of it they are on.
             level = abs(far[0] - near[0]) * self.scale_now / TAG
-            x, y = beside_middle(line, (TAG + 3.4 * (len(text) - 1) * level) / self.scale_now)
+            away = (TAG + 3.4 * (len(text) - 1) * level) / self.scale_now
+            # In a narrow dart both sides would say it at one place: the second says it inside.
+            for side in (1, -1):
+                x, y = beside_middle(line, side * away)
+                middle = painter.worldTransform().map(QPointF(x, -y))
+                box = label_box(((text, chosen),)).translated(middle)
+                if not any(box.intersects(other) for other in taken):
+                    break
+            taken.append(box)
             colour = self.look.colour("iris" if chosen else "ink_soft")
             screen_text(
                 painter,

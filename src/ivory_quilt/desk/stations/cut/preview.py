@@ -13,7 +13,7 @@ from ivory_quilt.desk.canvas.paths import (
     shape_path,
 )
 from ivory_quilt.desk.canvas.pens import cosmetic
-from ivory_quilt.desk.canvas.screen_words import screen_label, screen_text
+from ivory_quilt.desk.canvas.screen_words import label_choices, screen_label, screen_text
 from ivory_quilt.desk.theme.palette import LIGHT, Palette, foam_fill, mix, tone
 from ivory_quilt.files.papers.cut_sheets import CutSheet, part_label
 from ivory_quilt.files.papers.templates import CHECK_BAR
@@ -163,7 +163,8 @@ class CutSheetItem(QGraphicsItem):
             if height > 15:
                 ground = foam_fill(thickness, look, 0.3)
                 ink = look.colour("ink")
-                screen_label(painter, at, text, "", ink, room * scale - 6, height - 4, ground)
+                found = label_choices(text, "", room * scale - 6, height - 4)
+                screen_label(painter, at, found[0] if found else (), ink, ground)
         box = self._path.boundingRect()
         top = QPointF(box.left(), box.top() - 25 / scale)
         room = box.width() * scale

@@ -7,7 +7,7 @@ from ivory_quilt.core.pattern.part import Foam
 from ivory_quilt.core.pattern.piece import Piece
 
 SPACE = 26.0  # mm between pieces on the board
-HEAD_SHARE = 0.05  # of the board's width: room for a heading, which keeps its screen size
+HEAD_SHARE = 0.056  # of the board's width: room for a heading, which keeps its screen size
 
 
 @dataclass(frozen=True)

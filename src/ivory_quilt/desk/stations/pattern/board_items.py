@@ -6,7 +6,7 @@ from PySide6.QtWidgets import QGraphicsItem, QGraphicsScene, QStyleOptionGraphic
 
 from ivory_quilt.core.pattern.piece import Piece
 from ivory_quilt.core.stock.foam_stock import ShopStock
-from ivory_quilt.core.units import show_thickness
+from ivory_quilt.core.units import counted, show_thickness
 from ivory_quilt.desk.canvas.foam_items import FoamItem
 from ivory_quilt.desk.canvas.pens import cosmetic
 from ivory_quilt.desk.canvas.screen_words import screen_text
@@ -39,23 +39,29 @@ class GroupHead(QGraphicsItem):
         scale = painter.worldTransform().m11()
         thickness = self._group.foam.thickness
         at = painter.worldTransform().map(QPointF(0, middle))
-        height = bar_height(thickness)
+        # True to scale, but never over the pieces below.
+        height = min(bar_height(thickness), max(self._group.head * scale - 6, 6))
         painter.save()
         painter.resetTransform()
         bar = QRectF(at.x(), at.y() - height / 2, 30, height)
         paint_bar(painter, bar, thickness, self.look.colour("ink"))
         painter.restore()
-        text = f"{show_thickness(thickness)} {self._material} · {self._group.parts} cut parts"
-        screen_text(
-            painter,
-            QPointF(40 / scale, middle),
-            text,
-            self.look.colour("ink"),
-            400,
-            size=13,
-            strong=True,
-            centred=False,
-        )
+        name, many = show_thickness(thickness), counted(self._group.parts, "cut part")
+        room = self._group.width * scale - 44
+        # The first wording that the column has room for.
+        for text in (f"{name} {self._material} · {many}", f"{name} · {many}", name):
+            if screen_text(
+                painter,
+                QPointF(40 / scale, middle),
+                text,
+                self.look.colour("ink"),
+                room,
+                size=13,
+                strong=True,
+                centred=False,
+                whole=True,
+            ):
+                return
 
 
 def draw_board(

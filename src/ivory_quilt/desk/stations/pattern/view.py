@@ -161,6 +161,8 @@ class PatternStation(Station):
             self._draw()
             if fresh:
                 self.board.fit()
+            else:  # another thickness regroups them
+                self.board.refit()
         self._mark_selected()
         self.imports.fill()
         self.traces.fill(self.presenter.pictures, self.look)

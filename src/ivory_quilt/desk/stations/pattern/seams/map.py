@@ -23,7 +23,7 @@ from ivory_quilt.desk.theme.palette import Palette
 
 REACH = 12.0  # px within which an edge is meant
 CLOSE = 44.0  # px between two numbers below which there is one between them
-INSET = 13.0  # px that a seam's number stands inside the edge
+INSET = -7.0  # px: badges sit outside their edge, where they leave the name free
 
 
 class SeamMap(Canvas):
