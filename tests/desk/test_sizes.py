@@ -96,7 +96,7 @@ def pictured(desk, tmp_path):
     panel = station(desk).picture_panel
     panel.ask_file = lambda: str(path)
     panel._open()
-    let_run()
+    assert let_run(lambda: station(desk).study.grey is not None, 20)
     return desk
 
 
@@ -180,5 +180,6 @@ def test_a_file_that_is_no_picture_is_refused(desk, tmp_path):
     panel = station(desk).picture_panel
     panel.ask_file = lambda: str(wrong)
     panel._open()
-    assert "picture" in panel.error.text()
+    said = desk.window.message.text
+    assert let_run(lambda: "wrong.png: it is no picture" in said.text(), 20)
     assert desk.session.project.studies == ()

@@ -183,7 +183,7 @@ def test_foam_can_be_added_and_taken_out(make_desk, tmp_path):
         'viewBox="0 0 200 200"><path d="M0 0 L200 0 L120 150 Z"/></svg>'
     )
     form.read_outline(outline)
-    assert form.kind.currentData() == StockKind.OFFCUT
+    assert let_run(lambda: form.kind.currentData() == StockKind.OFFCUT, 20)
     form.owned.setValue(1)
     form.price.clear()
     form._add()
@@ -193,7 +193,7 @@ def test_foam_can_be_added_and_taken_out(make_desk, tmp_path):
     desk.rested()
     assert desk.session.plan.ledger.cost == 0
     form.read_outline(tmp_path / "none.svg")
-    assert "none.svg" in form.error.text()
+    assert let_run(lambda: "none.svg" in form.error.text(), 20)
     keys = desk.buy.shelf.findChildren(QPushButton)
     next(k for k in keys if k.accessibleName() == "remove 3 mm offcut").click()
     assert desk.session.stock.item("3-mm-offcut") is None

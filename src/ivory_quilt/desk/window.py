@@ -97,8 +97,9 @@ class DeskWindow(QMainWindow):
         )
         pattern.background, pattern.reader = self.tasks.run, self.reading.run
         measure, cut = MeasureStation(session), CutStation(session, self.tasks)
-        measure.background = self.tasks.run
-        build = BuildStation(session)
+        measure.background, measure.reader = self.tasks.run, self.reading.run
+        build, buy = BuildStation(session), BuyStation(session)
+        buy.reader = self.reading.run
         build.background = self.tasks.run
         build.wants_draft.connect(self._draft)
         pattern.wants_build.connect(self._build_piece)
@@ -110,7 +111,7 @@ class DeskWindow(QMainWindow):
             "pattern": pattern,
             "build": build,
             "lay": LayStation(session, self.laying),
-            "buy": BuyStation(session),
+            "buy": buy,
             "cut": cut,
         }
         self.pattern, self.building = pattern, build

@@ -11,6 +11,7 @@ from ivory_quilt.core.nesting.job import Placement
 from ivory_quilt.core.pattern.build import PLAIN, Build, EdgeProfile, Profile
 from ivory_quilt.core.pattern.part import Foam
 from ivory_quilt.core.pattern.piece import LineKind, Piece, Recipe
+from ivory_quilt.core.reading.drawn import check_reach
 from ivory_quilt.files.atomic import read_bytes, write_atomic
 from ivory_quilt.files.project_wire import (
     BuildWire,
@@ -114,10 +115,16 @@ def _piece(w: PieceWire) -> Piece:
     where = f"piece '{w.name}'"
     if any(line.kind is LineKind.OTHER for line in w.lines):
         raise InputError(f"{where}, line", "its kind is worked out, never decided", "another kind")
+    shape = Shape.make(w.outline, w.holes, where=where)
+    check_reach(shape.outer, f"{where}, outline")
+    check_reach([k.at for k in w.labels], f"{where}, label")
+    check_reach(w.match_marks, f"{where}, match mark")
+    for line in w.lines:
+        check_reach(line.points, f"{where}, line")
     return Piece(
         id=w.id,
         name=w.name,
-        shape=Shape.make(w.outline, w.holes, where=where),
+        shape=shape,
         material=w.material,
         thickness=w.thickness,
         count=w.count,

@@ -27,6 +27,7 @@ from ivory_quilt.files.papers.tiling import (
     Spot,
     TemplatePage,
     Tile,
+    check_pages,
     frame_of,
     plan_pages,
 )
@@ -92,10 +93,15 @@ def templates_pdf(
         pieces: what to print.
         materials: material ids to names.
         correction: the factor that makes the printer's prints true.
+
+    Raises:
+        InputError: a template that takes hundreds of pages.
     """
     frame = frame_of(project.paper, correction)
     page_size = frame.page
-    pages = plan_pages(template_pieces(project, pieces), project.paper, correction)
+    printed = template_pieces(project, pieces)
+    check_pages(printed, project.paper, correction)
+    pages = plan_pages(printed, project.paper, correction)
     pen = Pen(PAGE_SIZE[project.paper], f"{project.name}: templates", correction)
     for number, page in enumerate(pages, 1):
         _page(pen, frame, page, project, number, len(pages), materials)

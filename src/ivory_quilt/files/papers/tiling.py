@@ -12,6 +12,7 @@ import numpy as np
 from shapely import box
 
 from ivory_quilt.core.document.project import Paper
+from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.geometry.shape import Pose, Shape
 from ivory_quilt.core.pattern.piece import LineKind, Piece
 
@@ -26,6 +27,7 @@ PAGE_SIZE = {
 }
 MARGIN = 10.0  # mm that printers leave white
 FOOT = 16.0  # mm for the check bar and the page label
+MOST_PAGES = 600  # of one template: more is a slip of the unit, or a piece to be parted
 OVERLAP = 10.0  # mm shared by two neighbouring pages
 BETWEEN = 8.0  # mm between templates that share a page
 LABEL_ROOM = 6.0  # mm kept below a template for a label that does not fit inside
@@ -198,4 +200,23 @@ def _tiles(piece: Piece, turned: Pose, shape: Shape, frame: PageFrame) -> list[T
             if shape.polygon.intersects(window):
                 spot = Spot(piece, Pose(-wx, -wy, turned.rotation))
                 pages.append(TemplatePage((spot,), Tile(column, row, columns, rows)))
+                if len(pages) == MOST_PAGES:
+                    return pages
     return pages
+
+
+def check_pages(pieces: tuple[Piece, ...], paper: Paper, correction: float = 1.0) -> None:
+    """Refuse templates that nobody would tape together.
+
+    Raises:
+        InputError: one takes more than `MOST_PAGES` pages.
+    """
+    frame = frame_of(paper, correction)
+    for piece in pieces:
+        room = _room(piece)
+        shape = room.placed(best_turn(room, frame))
+        columns, rows = _grid(shape.width, shape.height, frame)
+        if columns * rows > MOST_PAGES:
+            problem = f"its template takes {columns} × {rows} pages of {paper.value}"
+            expected = f"at most {MOST_PAGES}: larger paper, or the piece parted"
+            raise InputError(f"piece '{piece.name}'", problem, expected)

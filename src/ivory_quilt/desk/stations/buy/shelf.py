@@ -1,5 +1,6 @@
 """The shelf and the catalogue: what is owned, what can be bought, and adding to both."""
 
+from collections.abc import Callable
 from functools import partial
 from pathlib import Path
 
@@ -37,13 +38,14 @@ from ivory_quilt.desk.widgets.basics import (
 )
 from ivory_quilt.desk.widgets.edgebar import EdgeBar
 from ivory_quilt.desk.widgets.fields import Taking
+from ivory_quilt.desk.work import Background
 
 
 class Shelf(QWidget):
     """All stock of the shop, with how many are owned and what one costs."""
 
-    def __init__(self, presenter: BuyPresenter) -> None:
-        """Change the shop through `presenter`."""
+    def __init__(self, presenter: BuyPresenter, reader: Callable[[], Background]) -> None:
+        """Change the shop through `presenter`; drawings are read on what `reader` returns."""
         super().__init__()
         self._presenter = presenter
         self._state: object = None
@@ -51,7 +53,7 @@ class Shelf(QWidget):
         self.rows = QVBoxLayout()
         self.rows.setSpacing(8)
         self.error = Complaint()
-        self.form = AddForm(presenter)
+        self.form = AddForm(presenter, reader)
         self.setLayout(
             column(
                 label("Shelf and catalogue", "title"),
@@ -128,10 +130,10 @@ class Shelf(QWidget):
 class AddForm(QWidget):
     """A form for stock that the shop does not know yet."""
 
-    def __init__(self, presenter: BuyPresenter) -> None:
-        """Add through `presenter`."""
+    def __init__(self, presenter: BuyPresenter, reader: Callable[[], Background]) -> None:
+        """Add through `presenter`; drawings are read on what `reader` returns."""
         super().__init__()
-        self._presenter = presenter
+        self._presenter, self._reader = presenter, reader
         self._outline: Shape | None = None
         self.kind = QComboBox()
         for kind, word in KINDS:
@@ -218,9 +220,10 @@ class AddForm(QWidget):
 
     def read_outline(self, path: Path) -> None:
         """Take the largest outline of a drawing as an offcut."""
-        try:
-            shape = offcut_from_svg(path)
-        except InputError as error:
+        self._reader()(partial(offcut_from_svg, path), self._have_outline)
+
+    def _have_outline(self, shape: Shape | None, error: Exception | None) -> None:
+        if shape is None:
             self.error.setText(str(error))
             return
         self.error.setText("")

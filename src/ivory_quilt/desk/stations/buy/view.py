@@ -25,6 +25,7 @@ from ivory_quilt.desk.widgets.basics import Stitch, clear, column, label, row, s
 from ivory_quilt.desk.widgets.edgebar import EdgeBar
 from ivory_quilt.desk.widgets.ledger import reckon_total_cost, reckon_total_waste
 from ivory_quilt.desk.widgets.slip import SlipFigure
+from ivory_quilt.desk.work import Background, at_once
 
 
 class UseBar(QWidget):
@@ -78,7 +79,8 @@ class BuyStation(Station):
         layout.setContentsMargins(24, 20, 24, 20)
         inside.setLayout(layout)
         self.centre = scrolled(inside)
-        self.shelf = Shelf(self.presenter)
+        self.reader: Background = at_once
+        self.shelf = Shelf(self.presenter, lambda: self.reader)
         self._blocks: dict[Foam, QWidget] = {}
         self._state: object = None
         self.lay_out(self.centre, self.shelf)

@@ -1,6 +1,8 @@
 """What the reference picture's place does, without a widget."""
 
+from collections.abc import Callable
 from dataclasses import replace
+from functools import partial
 from pathlib import Path
 
 import numpy as np
@@ -10,22 +12,37 @@ from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.geometry.shape import Point
 from ivory_quilt.core.measure.study import Pictured, Study
 from ivory_quilt.core.measure.wearer import Measure, MeasureKind, spot
+from ivory_quilt.core.reading.tracing.picture import Picture
 from ivory_quilt.core.reckoning import Reckoning
 from ivory_quilt.core.units import parse_length, parse_scalar, show_number
 from ivory_quilt.desk.stations.measure.presenter import MeasurePresenter
-from ivory_quilt.files.atomic import read_bytes
+from ivory_quilt.desk.work import Background, at_once
+from ivory_quilt.files.atomic import read_bytes, shown_name
 
 KNOWN = "known"
 LAID = "Line over the picture"
 USUAL = ("forearm-hand", "head-height", "height", "shoulders", "knee-height", "shoe")
 
 
+def load_grey(path: Path) -> Picture:
+    """Return a picture's pixels in grey; may run anywhere.
+
+    Raises:
+        InputError: it is no picture that can be read.
+    """
+    from ivory_quilt.files.picture_read import load_picture  # it loads the picture library
+
+    return load_picture(read_bytes(path), shown_name(path.name)).grey
+
+
 class StudyPresenter:
     """The project's reference picture, its lines and sizes."""
 
-    def __init__(self, presenter: MeasurePresenter) -> None:
-        """Work on the project of `presenter`."""
-        self._measure = presenter
+    def __init__(
+        self, presenter: MeasurePresenter, reader: Callable[[], Background] = lambda: at_once
+    ) -> None:
+        """Work on the project of `presenter`; pictures are loaded on what `reader` returns."""
+        self._measure, self._reader = presenter, reader
         self.session = presenter.session
         self.grey: np.ndarray | None = None
         self._moving: tuple[str, int, Point] | None = None
@@ -82,25 +99,16 @@ class StudyPresenter:
     # The picture
 
     def open(self, path: Path) -> None:
-        """Begin a study of a picture.
+        """Begin a study of a picture, once it is loaded."""
+        self._reader()(partial(load_grey, path), partial(self._have_new, path))
 
-        Raises:
-            InputError: it is no picture that can be read.
-        """
-        self.load(path)
+    def _have_new(self, path: Path, grey: Picture | None, error: Exception | None) -> None:
+        if grey is None:
+            self.session.tell(str(error), "cut")
+            return
+        self.grey, self._loaded = grey, str(path)
         study = Study(str(path))
-        self.session.edit(f"Picture {path.name}", lambda p: put_study(p, study))
-
-    def load(self, path: Path) -> None:
-        """Load a picture to look at.
-
-        Raises:
-            InputError: it is no picture that can be read.
-        """
-        from ivory_quilt.files.picture_read import load_picture
-
-        self.grey = load_picture(read_bytes(path), path.name).grey
-        self._loaded = str(path)
+        self.session.edit(f"Picture {shown_name(path.name)}", lambda p: put_study(p, study))
 
     def reload(self) -> None:
         """Load the study's picture again, if it is where it was."""
@@ -108,11 +116,16 @@ class StudyPresenter:
         if study is None or study.picture == self._loaded:
             return
         self._loaded, self.grey = study.picture, None
-        if Path(study.picture).is_file():
-            try:
-                self.load(Path(study.picture))
-            except InputError as error:
-                self.session.tell(str(error), "heat")
+        path = Path(study.picture)
+        if path.is_file():
+            self._reader()(partial(load_grey, path), partial(self._have_again, study.picture))
+
+    def _have_again(self, picture: str, grey: Picture | None, error: Exception | None) -> None:
+        if grey is None:
+            self.session.tell(str(error), "heat")
+        elif picture == self._loaded:
+            self.grey = grey
+            self.session.changed.emit()
 
     # Lines
 

@@ -82,7 +82,8 @@ class MeasureStation(Station):
         left.setContentsMargins(8, 4, 8, 8)
         layout.addLayout(left, 2)
         layout.addWidget(scrolled(self.sheet), 3)
-        self.study = StudyPresenter(self.presenter)
+        self.reader: Background = at_once
+        self.study = StudyPresenter(self.presenter, lambda: self.reader)
         self.picture = PictureTable(self.study)
         self.picture_panel = PicturePanel(self.study, self.refresh)
         self.picture.changed.connect(self.picture_panel.fill)
