@@ -1,6 +1,5 @@
 """Sudden ends, second windows, files changed elsewhere: what the maker is asked and told."""
 
-import os
 from dataclasses import replace
 
 import pytest
@@ -38,7 +37,7 @@ def left_behind(desk, project, path=None, time="2027-03-01T18:00:00+01:00"):
     """Leave unsaved work as a window that was killed leaves it."""
     journal = RecoveryFolder(desk.where.recovery).begin()
     journal.keep(WorkState(project, path, None, "Rename project", time))
-    os.close(journal._lock)
+    journal.leave_behind()
     return journal.folder
 
 

@@ -1,6 +1,5 @@
 """What is kept of unsaved work, and who may take it."""
 
-import os
 import subprocess
 import sys
 from dataclasses import replace
@@ -121,7 +120,7 @@ def test_stamps_and_odd_names_come_back(tmp_path):
     journal.keep(WorkState(SUIT, path, stamp, "Name", "2027-03-01T18:00:00+01:00"))
     head = (journal.folder / "work.json").read_bytes()
     assert b"\xff" not in head
-    os.close(journal._lock)
+    journal.leave_behind()
     (left,) = RecoveryFolder(tmp_path).leftovers()
     assert (left.read().path, left.read().stamp) == (path, stamp)
 

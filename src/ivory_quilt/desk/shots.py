@@ -1,5 +1,6 @@
 """Renews docs/screenshots from the demo: one picture of each main view, at 1280 × 800."""
 
+import os
 import sys
 import tempfile
 import time
@@ -10,7 +11,7 @@ from typing import Any
 
 from PySide6.QtCore import QCoreApplication, QEventLoop
 
-from ivory_quilt.core.document.project import Project
+from ivory_quilt.core.document.project import Project, change_piece
 from ivory_quilt.demo.practice import practice_names, practice_picture
 from ivory_quilt.demo.shop import fill_demo_shop
 from ivory_quilt.demo.suit import demo_project
@@ -19,10 +20,11 @@ from ivory_quilt.desk.asking import Discarding
 from ivory_quilt.desk.stations.lay.presenter import PartKey
 from ivory_quilt.desk.stations.lay.table import Table
 from ivory_quilt.desk.stations.lay.view import LayStation
-from ivory_quilt.desk.stations.measure.figure import BodyFigure
 from ivory_quilt.desk.widgets.panels import Panel
 from ivory_quilt.desk.window import DeskWindow
 from ivory_quilt.files.papers.templates import templates_pdf
+from ivory_quilt.files.project_file import save_project
+from ivory_quilt.files.recovery import WorkState
 from ivory_quilt.shop.places import Places, use_kernel_cache
 from ivory_quilt.shop.store import SqliteStore
 
@@ -79,42 +81,32 @@ def measuring() -> dict[str, Callable[[DeskWindow], object]]:
         station.act("sizes")
         wait(window, lambda: len(station.sizes.costs) == 3)
 
-    def picture(window: DeskWindow) -> None:
-        station: Any = window.stations["measure"]
-        sketch = Path(tempfile.mkdtemp()) / "lamplighter-sketch.png"
-        figure = BodyFigure()
-        figure.resize(420, 640)
-        figure.grab().save(str(sketch))
-        station.act("picture")
-        station.study.open(sketch)
-        station.study.lay((329.0, 223.0), (355.0, 343.0))
-        station.study.take_measure("forearm-hand")
-        for name, start, stop in (
-            ("shin", (250.0, 440.0), (246.0, 580.0)),
-            ("breastplate", (150.0, 130.0), (278.0, 130.0)),
-        ):
-            station.study.lay(start, stop)
-            station.study.rename(station.study.lines[-1].name, name)
-        station.refresh()
-        window.fit()
-
-    return {"measure": measure, "measure-sizes": sizes, "measure-picture": picture}
+    return {"measure": measure, "measure-sizes": sizes}
 
 
 def helping() -> dict[str, Callable[[DeskWindow], object]]:
-    """Return the pictures of the guide and the palette, and how to bring the desk there."""
+    """Return the pictures of the guide and of recovery, and how to bring the desk there."""
 
     def guide(window: DeskWindow) -> None:
         window.go("build")
         window.show_guide()
         window.guide.search.setText("neutral line")
 
-    def palette(window: DeskWindow) -> None:
-        window.go("lay")
-        window.show_palette()
-        window.palette_panel.field.setText("lame")
+    def recovery(window: DeskWindow) -> None:
+        """Unsaved work beside its file: a piece renamed, a few more deleted."""
+        window.go("pattern")
+        suit = demo_project()
+        path = Path(tempfile.mkdtemp()) / "stag-beetle-lamplighter.ivq"
+        save_project(suit, path)
+        os.utime(path, (1_795_813_080, 1_795_813_080))
+        work = change_piece(replace(suit, pieces=suit.pieces[:-6]), "wing-case", name="elytron")
+        journal = window.keeper.folder.begin()
+        when = "2026-11-27T21:14:08+00:00"
+        journal.keep(WorkState(work, path, None, "Rename piece", when))
+        journal.leave_behind()
+        window.offer_recovery()
 
-    return {"guide": guide, "command-palette": palette}
+    return {"guide": guide, "recovery": recovery}
 
 
 def laying() -> dict[str, Callable[[DeskWindow], object]]:

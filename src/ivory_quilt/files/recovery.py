@@ -117,6 +117,10 @@ class WorkJournal:
         self._layouts = None
         self._forget(but=set())
 
+    def leave_behind(self) -> None:
+        """Let go of the folder as a window does that ends without a word; its work stays."""
+        os.close(self._lock)
+
     def close(self) -> None:
         """Remove the folder: the window was closed and nothing is unsaved that is wanted."""
         shutil.rmtree(self.folder, ignore_errors=True)
