@@ -4,9 +4,9 @@ import re
 from random import Random
 
 NUMBERS = (
-    b"0", b"-0", b"1e999", b"-1e999", b"1e308", b"nan", b"NaN", b"inf", b"-1", b"1e-320", b"null",
-    b"99999999999999999999", b"0x10", b"1,5", b"", b'"7"', b"[]", b"{}", b"true", b"1e5", b"1e12",
-)  # fmt: skip
+    b"0 -0 1e999 -1e999 1e308 nan NaN inf -1 1e-320 null 99999999999999999999 0x10 1,5 [] {} true "
+    b'"7" 1e5 1e12 '
+).split(b" ")
 WORDS = (b"\x00", b"\x1b[31m", b"\xff\xfe", b"\xed\xa0\x80", b"<", b"&x;", b'"', b"\r\n", b"]" * 9)
 
 

@@ -16,7 +16,8 @@ COUNT = 2000 if LONG else 60 if FEW else 500
 def test_mutated_files_are_read_or_refused_in_a_sentence(kind):
     found, figures = faults(kind, COUNT, int(time.time()))
     assert found == []
-    assert 0 < figures["refused"] < COUNT
+    assert figures["refused"] < COUNT
+    assert figures["refused"] or kind == "store"  # which always opens, in its own place or another
     assert figures["peak"] < 1000
 
 

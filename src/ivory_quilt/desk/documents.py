@@ -21,7 +21,7 @@ from ivory_quilt.desk.settings import Settings
 from ivory_quilt.files.atomic import backup_of, read_bytes, shown_name
 from ivory_quilt.files.project_file import load_project
 from ivory_quilt.files.project_rescue import rescue_project
-from ivory_quilt.files.recovery import Leftover
+from ivory_quilt.files.recovery import UnsavedWork
 
 PROJECT_FILES = "Ivory Quilt projects (*.ivq)"
 
@@ -207,7 +207,7 @@ class Documents(QObject):
 
     # Recovery
 
-    def recover(self, left: Leftover) -> bool:
+    def recover(self, left: UnsavedWork) -> bool:
         """Open unsaved work; its copy goes only once this window keeps it itself."""
         if not self.may_leave():
             return False

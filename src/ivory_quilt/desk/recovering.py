@@ -11,7 +11,7 @@ from ivory_quilt.desk.theme.palette import LIGHT, Palette
 from ivory_quilt.desk.widgets.recovery_panel import FoundWork, RecoveryPanel
 from ivory_quilt.files.atomic import shown_name
 from ivory_quilt.files.project_file import load_project
-from ivory_quilt.files.recovery import Leftover, RecoveryFolder
+from ivory_quilt.files.recovery import RecoveryFolder, UnsavedWork
 
 
 class Recovering:
@@ -20,7 +20,7 @@ class Recovering:
     def __init__(self, parent: QWidget, documents: Documents, folder: RecoveryFolder) -> None:
         """Offer what `folder` holds, over `parent`."""
         self._documents, self._folder = documents, folder
-        self._left: list[Leftover] = []
+        self._left: list[UnsavedWork] = []
         self.look: Palette = LIGHT
         self.panel = RecoveryPanel(parent, self._open, self._discard)
 
@@ -41,7 +41,7 @@ class Recovering:
             self.offer()
 
 
-def _beside_saved(left: Leftover) -> FoundWork:
+def _beside_saved(left: UnsavedWork) -> FoundWork:
     try:
         work = left.read().project
     except QuiltError:

@@ -94,8 +94,9 @@ def helping() -> dict[str, Callable[[DeskWindow], object]]:
 
     def recovery(window: DeskWindow) -> None:
         """Unsaved work beside its file: a piece renamed, a few more deleted."""
-        window.go("pattern")
         suit = demo_project()
+        window.session.start(suit)
+        window.go("pattern")
         path = Path(tempfile.mkdtemp()) / "stag-beetle-lamplighter.ivq"
         save_project(suit, path)
         os.utime(path, (1_795_813_080, 1_795_813_080))

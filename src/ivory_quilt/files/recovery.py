@@ -136,7 +136,7 @@ class WorkJournal:
 
 
 @dataclass(frozen=True)
-class Leftover:
+class UnsavedWork:
     """Unsaved work of a window that ended without being closed.
 
     Attributes:
@@ -203,7 +203,7 @@ class RecoveryFolder:
             ) from None
         return WorkJournal(folder, lock)
 
-    def leftovers(self) -> list[Leftover]:
+    def leftovers(self) -> list[UnsavedWork]:
         """Return the unsaved work of windows that are gone, newest first; tidy up after others."""
         found = []
         with self._alone():
@@ -215,7 +215,7 @@ class RecoveryFolder:
                     shutil.rmtree(folder, ignore_errors=True)
                     continue
                 path = _unquoted(head.path)
-                found.append(Leftover(folder, head.name, path, head.label, head.time))
+                found.append(UnsavedWork(folder, head.name, path, head.label, head.time))
         return sorted(found, key=lambda left: left.time, reverse=True)
 
     def opened_elsewhere(self, path: Path, own: WorkJournal | None) -> str | None:

@@ -48,7 +48,7 @@ class FoundWork:
     older: bool
 
 
-class _Side(QWidget):
+class _StateSide(QWidget):
     """One of the two states: its time, its pieces, a picture."""
 
     def __init__(self, title: str) -> None:
@@ -90,7 +90,7 @@ class RecoveryPanel(Panel):
         self.look: Palette = LIGHT
         self.which: QComboBox = filled_later("unsaved work", self._show)
         self.what = label("", wrap=True)
-        self.saved, self.work = _Side("Saved file"), _Side("Unsaved work")
+        self.saved, self.work = _StateSide("Saved file"), _StateSide("Unsaved work")
         self.differs = label("", wrap=True)
         self.take = button("Open the unsaved work", lambda: open_work(self._at), "main")
         self.drop = button("Discard it …", lambda: discard(self._at), "quiet")
