@@ -151,15 +151,14 @@ class Shape:
     def __hash__(self) -> int:
         return hash(self._key)
 
-    def __getstate__(self) -> tuple[Array, tuple[Array, ...]]:
-        # What is worked out is not handed to other processes.
-        return self.outer, self.holes
+    def __getstate__(self) -> tuple[bytes, ...]:
+        # Other processes get the points alone: what is worked out of them is worked out there.
+        return tuple([r.tobytes() for r in self.rings])
 
-    def __setstate__(self, state: tuple[Array, tuple[Array, ...]]) -> None:
-        outer, holes = state
-        for points in (outer, *holes):
-            points.setflags(write=False)
-        self.__dict__.update(outer=outer, holes=holes)
+    def __setstate__(self, state: tuple[bytes, ...]) -> None:
+        # Arrays over bytes cannot be written.
+        outer, *holes = [np.frombuffer(r).reshape(-1, 2) for r in state]
+        self.__dict__.update(outer=outer, holes=tuple(holes))
 
     @cached_property
     def _key(self) -> tuple[bytes, ...]:
