@@ -102,15 +102,20 @@ def run_demo() -> int:
     if not _has_screen():
         return 2
     app = make_app()
-    where = places("demo")
+    where, homeless = _writable(places("demo"))
+    run = RunLog()
+    run.begin(where.log, where.reports)
     where.store.unlink(missing_ok=True)
     store = SqliteStore(where.store)
     fill_demo_shop(store)
-    window, watch = open_window(where, store, demo_project())
+    window, watch = open_window(where, store, demo_project(), run)
+    if homeless:
+        window.session.tell(homeless, "heat")
     be_quick(window)
     watch.install()
     window.show()
-    return _run(app, watch, RunLog())
+    QTimer.singleShot(0, window.offer_recovery)
+    return _run(app, watch, run)
 
 
 def _writable(where: Places) -> tuple[Places, str]:
