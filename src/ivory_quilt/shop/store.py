@@ -9,7 +9,6 @@ import sqlite3
 from collections.abc import Iterator
 from contextlib import closing, contextmanager
 from dataclasses import astuple, fields, replace
-from decimal import Decimal
 from pathlib import Path
 from typing import Protocol
 
@@ -17,16 +16,15 @@ from ivory_quilt.core.errors import InputError, one_line
 from ivory_quilt.core.forming.book import FoamBook
 from ivory_quilt.core.forming.coupons import Coupon, CouponKind
 from ivory_quilt.core.geometry.shape import Shape
-from ivory_quilt.core.pattern.part import Foam
 from ivory_quilt.core.stock.foam_stock import (
     Material,
     MaterialKind,
     ShopStock,
     StockItem,
-    StockKind,
 )
 from ivory_quilt.core.stock.printer import Printer
 from ivory_quilt.files.atomic import shown_name
+from ivory_quilt.shop.rows import damaged_row, item_of_row, refusal
 from ivory_quilt.shop.schema import BOOK_FIELDS, prepare
 
 PATIENCE = 0.8  # s to wait for another window that writes; longer would stop the maker's own
@@ -125,7 +123,7 @@ class SqliteStore:
         except InputError:
             raise
         except sqlite3.OperationalError as error:
-            raise InputError(self._name, *_refusal(str(error))) from None
+            raise InputError(self._name, *refusal(str(error))) from None
         except (OSError, sqlite3.Error, OverflowError, UnicodeError) as error:
             raise InputError(
                 self._name, f"it cannot be used ({one_line(str(error))})", "a shop store"
@@ -178,19 +176,19 @@ class SqliteStore:
         problems: list[InputError] = []
         known: dict[str, tuple[FoamBook, MaterialKind]] = {}
         for name, kind, *values in books:
-            with _damaged(f"book of '{name}'", problems):
+            with damaged_row(f"book of '{name}'", problems):
                 known[name] = (FoamBook(*map(float, values)), MaterialKind(kind))
         marked: dict[str, list[Shape]] = {}
         for stock, outline in flaws:
-            with _damaged(f"flaw of '{stock}'", problems):
+            with damaged_row(f"flaw of '{stock}'", problems):
                 marked.setdefault(stock, []).append(Shape.make(json.loads(outline)))
         items = []
         for row in rows:
-            with _damaged(f"stock '{row[0]}'", problems):
-                items.append(replace(_item(row), defects=tuple(marked.get(row[0], ()))))
+            with damaged_row(f"stock '{row[0]}'", problems):
+                items.append(replace(item_of_row(row), defects=tuple(marked.get(row[0], ()))))
         made = []
         for ident, name, alike in materials:
-            with _damaged(f"material '{ident}'", problems):
+            with damaged_row(f"material '{ident}'", problems):
                 made.append(Material(str(ident), str(name), bool(alike), *known.get(ident, ())))
         return ShopStock(tuple(items), tuple(made), str(sign[0]) if sign else "€"), problems
 
@@ -225,7 +223,7 @@ class SqliteStore:
                 raise InputError(
                     before.name, "it was taken out of the shop meanwhile", "an item of the shop"
                 )
-            there = replace(_item(row), defects=self._flaws(before.id))
+            there = replace(item_of_row(row), defects=self._flaws(before.id))
             changed = {
                 f.name: getattr(after, f.name)
                 for f in fields(StockItem)
@@ -298,7 +296,7 @@ class SqliteStore:
             ).fetchall()
         made = []
         for m, w, d, b, a in rows:
-            with _damaged("test strips", []):
+            with damaged_row("test strips", []):
                 made.append(Coupon(m, CouponKind(w), d, tuple(json.loads(b)), tuple(json.loads(a))))
         return tuple(made)
 
@@ -332,7 +330,7 @@ class SqliteStore:
             ).fetchall()
         made = []
         for row in rows:
-            with _damaged("printer", []):
+            with damaged_row("printer", []):
                 made.append(Printer(*row))
         return tuple(made)
 
@@ -367,46 +365,6 @@ class SqliteStore:
     def close(self) -> None:
         """Let go of the file."""
         self._db.close()
-
-
-def _refusal(text: str) -> tuple[str, str]:
-    """Return (what is wrong, what was expected) of what the database says."""
-    if "locked" in text or "busy" in text:
-        return "another window is writing to it at this moment", "the same again in a moment"
-    if "full" in text or "disk I/O" in text:
-        return f"it cannot be written ({text})", "space on the disk"
-    if "readonly" in text or "unable to open" in text:
-        return f"it cannot be written ({text})", "a place that may be written"
-    return f"it cannot be used ({one_line(text)})", "a shop store"
-
-
-@contextmanager
-def _damaged(what: str, problems: list[InputError]) -> Iterator[None]:
-    """Note a row that cannot be read, and go on with the next."""
-    try:
-        yield
-    except (ValueError, ArithmeticError, LookupError, TypeError) as error:
-        why = error.problem if isinstance(error, InputError) else one_line(str(error))
-        problem = f"its row is damaged ({why})"
-        problems.append(
-            InputError(f"shop store, {one_line(what)}", problem, "a row that this program wrote")
-        )
-
-
-def _item(row: tuple[object, ...]) -> StockItem:
-    item_id, _, name, kind, material, thickness, outline, owned, price, margin, make = row
-    rings = json.loads(str(outline))
-    return StockItem(
-        str(item_id),
-        str(name),
-        StockKind(str(kind)),
-        Foam(float(str(thickness)), str(material)),
-        Shape.make(rings[0], rings[1:], where=f"stock '{name}'"),
-        int(str(owned)),
-        None if price is None else Decimal(str(price)),
-        float(str(margin)),
-        str(make),
-    )
 
 
 def read_stock(path: Path, *, make: bool = False) -> ShopStock:

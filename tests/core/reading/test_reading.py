@@ -2,8 +2,9 @@ import numpy as np
 import pytest
 
 from ivory_quilt.core.pattern.piece import LineKind
-from ivory_quilt.core.reading.assembly import assemble, line_kind
+from ivory_quilt.core.reading.assembly import assemble
 from ivory_quilt.core.reading.drawn import RawPath
+from ivory_quilt.core.reading.naming import line_kind
 
 
 def raw(points, closed=True, layer="", name=""):

@@ -10,7 +10,6 @@ import math
 import re
 from collections.abc import Iterable
 from dataclasses import replace
-from functools import lru_cache
 
 import numpy as np
 import shapely
@@ -36,41 +35,15 @@ from ivory_quilt.core.reading.belonging import (
 from ivory_quilt.core.reading.drawn import RawPath, RawText
 from ivory_quilt.core.reading.found import FoundPiece, Reading, ReadProblem
 from ivory_quilt.core.reading.hints import Hints, read_hints
+from ivory_quilt.core.reading.naming import holds_marks, line_kind, made_by_machine
 from ivory_quilt.core.reading.progress import ReadProgress, ReadReport, tell_nobody
 
 CLOSE_WITHIN = 0.5  # mm: an outline whose ends are this near is closed, and reported
 TINY_AREA = 4.0  # mm²: nobody cuts less
 MARK_WITHIN = 6.0  # mm of an outline that a match mark may lie off
-_MATCH = re.compile(r"\b(match|hash|notch|notches)\b", re.I)
 MOST_TOLD = 200  # problems of one kind that are told one by one
 MOST_TRIED = 20_000  # pairs of outlines that are compared
 SAME_WITHIN = 0.05  # mm: two outlines nearer than this everywhere are one, drawn twice
-
-_KINDS = (
-    (LineKind.UNDERCUT, re.compile(r"\bunder ?cuts?\b", re.I)),
-    (LineKind.SCORE, re.compile(r"\b(score|scores|groove|panel ?lines?|engrave)\b", re.I)),
-    (LineKind.CENTRE, re.compile(r"\b(cent(re|er) ?lines?|axis)\b", re.I)),
-    (LineKind.GRAIN, re.compile(r"\b(grain|direction)\b", re.I)),
-    (LineKind.FOLD, re.compile(r"\b(fold|folds|crease)\b", re.I)),
-    (LineKind.MARK, re.compile(r"\b(mark|marks|guides?|notes?|pen)\b", re.I)),
-)
-_MACHINE_NAME = re.compile(
-    r"^(path|rect|circle|ellipse|polygon|polyline|line|g|group|use|svg|layer|object|shape|curve|id|cut|cuts|outlines?)?"
-    r"[-_ ]?[0-9_.:-]*$",
-    re.I,
-)
-
-
-@lru_cache(maxsize=1024)
-def _holds_marks(layer: str) -> bool:
-    return _MATCH.search(re.sub(r"[_\-.]+", " ", layer)) is not None
-
-
-@lru_cache(maxsize=1024)
-def line_kind(layer: str) -> LineKind | None:
-    """Return what a layer's name says is done along its lines, or None."""
-    words = re.sub(r"[_\-.]+", " ", layer)
-    return next((kind for kind, pattern in _KINDS if pattern.search(words)), None)
 
 
 def assemble(
@@ -111,7 +84,7 @@ class _Assembly:
             kind = line_kind(path.layer)
             if len(path.points) < 2:
                 continue
-            if _holds_marks(path.layer):
+            if holds_marks(path.layer):
                 ticks.append(path)
             elif kind is not None:
                 lines.append((kind, path))
@@ -381,7 +354,7 @@ class _Assembly:
     def _name(self, path: RawPath) -> str:
         for wish in (path.name, path.layer):
             text = " ".join(re.sub(r"_+", " ", wish).split())
-            if text and not _MACHINE_NAME.match(text):
+            if text and not made_by_machine(text):
                 break
         else:
             text = "Piece"
@@ -399,7 +372,7 @@ class _Assembly:
 
     @staticmethod
     def _what(path: RawPath) -> str:
-        named = path.name and not _MACHINE_NAME.match(path.name)
+        named = path.name and not made_by_machine(path.name)
         return f"outline '{path.name}'" if named else "an outline"
 
     def _say(self, code: str, message: str, where: Point, mend: str = "", **rest: object) -> None:
