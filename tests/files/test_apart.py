@@ -7,9 +7,11 @@ import time
 from functools import partial
 
 import pytest
+from PIL import Image, ImageDraw
 
 from ivory_quilt.core.errors import InputError, Stopped
 from ivory_quilt.core.reading.progress import ReadProgress
+from ivory_quilt.desk.imports.reader import read_pages
 from ivory_quilt.files.apart import Apart, Limits, ReaderCrash
 from ivory_quilt.files.drawings import ReadOptions, read_drawing
 
@@ -116,6 +118,24 @@ def test_cancel_is_at_once_and_progress_is_told_meanwhile(apart):
     assert time.monotonic() - began < 1.5
     assert told[-1].done > 5
     assert told[-1].words == "counting"
+
+
+def test_a_pattern_of_many_scanned_pages_has_room(tmp_path):
+    """Eight sheets of A4 at 300 dpi: a usual scan must not be taken for a hostile one."""
+    paths = []
+    for k in range(8):
+        image = Image.new("L", (2480, 3508), 245)
+        pen = ImageDraw.Draw(image)
+        for x, y in ((200, 200), (2280, 200), (200, 3300), (2280, 3300)):
+            pen.line((x - 60, y, x + 60, y), fill=10, width=5)
+            pen.line((x, y - 60, x, y + 60), fill=10, width=5)
+        pen.ellipse((500, 700, 1900, 2800), outline=20, width=6)
+        paths.append(tmp_path / f"page-{k}.png")
+        image.save(paths[-1], dpi=(300, 300))
+    with Apart() as apart:
+        found = apart.run(read_pages, paths, what="pages")
+        assert [len(page.marks) for page in found.pages] == [4] * 8
+        assert apart.peak < 700e6
 
 
 def test_the_process_ends_with_the_one_that_began_it():

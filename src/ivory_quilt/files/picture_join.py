@@ -11,13 +11,12 @@ from ivory_quilt.core.reading.pages.joined_reading import JoinedReading
 from ivory_quilt.core.reading.pages.page import JoinedPages, Page
 from ivory_quilt.core.reading.pages.place import placed_scans
 from ivory_quilt.core.reading.pages.unite import cell_of
-from ivory_quilt.core.reading.tracing.page_marks import MarkedPicture, find_picture_marks
+from ivory_quilt.core.reading.tracing.page_marks import PAPER, MarkedPicture, find_picture_marks
 from ivory_quilt.core.reading.tracing.picture import LoadedPicture, Picture, PictureScale
 from ivory_quilt.core.reading.tracing.sheet import find_sheet, sheet_frame
 from ivory_quilt.files.drawings import ReadOptions
-from ivory_quilt.files.picture_read import MM_PER_INCH, MOST_PIXELS, load_picture, read_loaded
+from ivory_quilt.files.picture_read import ENOUGH_PIXELS, MM_PER_INCH, load_picture, read_loaded
 
-PAPER = 232  # grey level of clean paper in the joined picture
 BEYOND = 2.5  # mm past a trim line: pages lie a little turned, and no gap may open
 NamedBytes = tuple[str, bytes]
 
@@ -39,6 +38,7 @@ def join_pictures(files: Sequence[NamedBytes], options: ReadOptions) -> JoinedRe
     pictures = [(name, load_picture(data, name)) for name, data in files]
     scale = PictureScale(options.rectangle, options.mm_per_unit, options.dpi)
     joined = joined_picture(pictures, scale)
+    del pictures  # tracing the whole needs the room
     name = files[0][0] if len(files) == 1 else f"{files[0][0]} and {len(files) - 1} more"
     reading = read_loaded(joined.picture, name, PictureScale(), options.ink)
     return JoinedReading(
@@ -132,12 +132,12 @@ def mosaic(
     every = np.vstack([corners for _, corners, _ in laid])
     low, high = every.min(axis=0) - 2, every.max(axis=0) + 2
     mm = min(f.mm_per_pixel for f, _, _ in laid)
-    mm = max(mm, float(np.sqrt(np.prod(high - low) / MOST_PIXELS)) * 1.01)
+    mm = max(mm, float(np.sqrt(np.prod(high - low) / ENOUGH_PIXELS)) * 1.01)
     width, height = (int(n) for n in np.ceil((high - low) / mm))
     whole = np.full((height, width), PAPER, dtype=np.uint8)
     for flat, corners, pose in laid:
         matrix = _to_mosaic(low, height, mm) @ _pose_matrix(pose) @ _to_page(flat)
-        grey = np.clip(flat.even * PAPER, 0, 255).astype(np.uint8)
+        grey = flat.even
         moved = cv2.warpAffine(
             grey, matrix[:2], (width, height), flags=cv2.INTER_CUBIC, borderValue=PAPER
         )

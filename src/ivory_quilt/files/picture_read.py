@@ -22,7 +22,7 @@ from ivory_quilt.core.reading.tracing.sheet import (
 from ivory_quilt.core.reading.tracing.trace import Traced, trace
 
 MOST_PIXELS = 120_000_000
-ENOUGH_PIXELS = 24_000_000  # A3 at 300 dpi and more; a larger picture is looked at more coarsely
+ENOUGH_PIXELS = 20_000_000  # A3 at 300 dpi and more; a larger picture is looked at more coarsely
 MM_PER_INCH = 25.4
 LEAST_STROKE = 12.0  # mm: shorter strokes are letters
 MOST_STROKES = 40

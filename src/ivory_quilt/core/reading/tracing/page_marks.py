@@ -16,6 +16,7 @@ from ivory_quilt.core.reading.tracing.trace import even_light, ink_level
 
 Box = tuple[int, int, int, int]
 """Left, top, width, height in pixels."""
+PAPER = 232  # grey level of clean paper in even light
 SIZE = (2.5, 32.0)  # mm across
 THINNEST = 3  # pixels that a stroke's search reaches to either side, at least
 REACH = 0.9  # mm, beyond half the pen, that a stroke may be off level
@@ -27,11 +28,12 @@ class MarkedPicture:
     """A flat picture of one page in even light, its marks found and wiped out.
 
     Attributes:
-        even: (h, w) shares of the paper's brightness, without the marks.
+        even: (h, w) grey in even light, `PAPER` where there is none of the ink, without the marks;
+            in bytes, as a pattern may span dozens of pages.
         marks: in mm from the lower left corner, y upwards.
     """
 
-    even: Array
+    even: Picture
     marks: tuple[RegMark, ...]
     mm_per_pixel: float
 
@@ -58,11 +60,13 @@ def find_picture_marks(grey: Picture, mm_per_pixel: float) -> MarkedPicture:
         kind, (column, row) = found
         place = ((column + 0.5) * mm_per_pixel, (grey.shape[0] - row - 0.5) * mm_per_pixel)
         marks.append(RegMark(kind, place, max(w, h) * mm_per_pixel))
-        blot = np.zeros(mask.shape, np.uint8)
-        cv2.drawContours(blot, [contour], -1, 1, -1)
-        grown = cv2.dilate(blot[_around(y, h), _around(x, w)], np.ones((7, 7), np.uint8))
-        wiped[_around(y, h), _around(x, w)][grown > 0] = 1.0
-    return MarkedPicture(wiped, tuple(marks), mm_per_pixel)
+        rows, columns = _around(y, h), _around(x, w)
+        near = wiped[rows, columns]
+        blot = np.zeros(near.shape, np.uint8)
+        cv2.drawContours(blot, [contour], -1, 1, -1, offset=(-columns.start, -rows.start))
+        near[cv2.dilate(blot, np.ones((7, 7), np.uint8)) > 0] = 1.0
+    flat = np.clip(wiped * PAPER, 0, 255).astype(np.uint8)
+    return MarkedPicture(flat, tuple(marks), mm_per_pixel)
 
 
 def _around(start: int, length: int, by: int = 8) -> slice:

@@ -65,7 +65,9 @@ def even_light(grey: Picture, mm_per_pixel: float) -> Array:
     # Large dark areas are no paper in shade: nowhere is the ground far below the light's own fall.
     ground = np.maximum(ground, DEEPEST_SHADE * _fall_of_light(small))
     ground = cv2.resize(ground, (grey.shape[1], grey.shape[0]), interpolation=cv2.INTER_LINEAR)
-    return np.asarray(grey.astype(np.float32) / np.maximum(ground, 1.0), dtype=np.float64)
+    np.maximum(ground, 1.0, out=ground)
+    np.divide(grey, ground, out=ground)
+    return np.asarray(ground)  # single precision: a large scan would take a gigabyte otherwise
 
 
 def _fall_of_light(small: cv2.typing.MatLike) -> Array:
@@ -121,9 +123,11 @@ def trace(
     """
     even = even_light(grey, frame.mm_per_pixel)
     level = ink_level(even) if level is None else level
-    smooth = cv2.GaussianBlur(even, (0, 0), max(0.6, 0.1 / frame.mm_per_pixel))
-    framed = cv2.copyMakeBorder(smooth, 1, 1, 1, 1, cv2.BORDER_CONSTANT, value=1.0)
-    lines = contourpy.contour_generator(z=framed).lines(level)
+    blur = max(0.6, 0.1 / frame.mm_per_pixel)
+    even = np.asarray(cv2.GaussianBlur(even, (0, 0), blur))
+    even = np.asarray(cv2.copyMakeBorder(even, 1, 1, 1, 1, cv2.BORDER_CONSTANT, value=1.0))
+    lines = contourpy.contour_generator(z=even).lines(level)
+    del even
     if len(lines) > MOST_CONTOURS:
         raise InputError("picture", f"{len(lines)} blots", "dark lines on clean paper")
     rings = []

@@ -8,8 +8,9 @@ from PySide6.QtGui import QImage, QMouseEvent, QPainter, QPainterPath, QPolygonF
 from PySide6.QtWidgets import QGraphicsItem, QStyleOptionGraphicsItem, QWidget
 
 from ivory_quilt.core.errors import InputError
-from ivory_quilt.core.geometry.shape import Array, Point, Pose
+from ivory_quilt.core.geometry.shape import Point, Pose
 from ivory_quilt.core.reading.pages.page import Page, moved_point
+from ivory_quilt.core.reading.tracing.picture import Picture
 from ivory_quilt.desk.canvas.paths import pose_transform
 from ivory_quilt.desk.canvas.pens import cosmetic
 from ivory_quilt.desk.canvas.screen_words import screen_text
@@ -24,7 +25,7 @@ MOST_ACROSS = 900  # px of a scan that is shown
 class PageItem(QGraphicsItem):
     """One page: paper, what is drawn on it or its scan, its marks, its number."""
 
-    def __init__(self, page: Page, scan: Array | None, look: Palette) -> None:
+    def __init__(self, page: Page, scan: Picture | None, look: Palette) -> None:
         """Draw `page` with its lower left corner at the item's place."""
         super().__init__()
         self.page, self.look = page, look
@@ -35,8 +36,7 @@ class PageItem(QGraphicsItem):
         self._image = QImage()
         if scan is not None:
             step = max(1, max(scan.shape) // MOST_ACROSS)
-            grey = np.clip(scan[::step, ::step] * 235, 0, 255).astype(np.uint8)
-            small = np.ascontiguousarray(grey)
+            small = np.ascontiguousarray(scan[::step, ::step])
             height, width = small.shape
             image = QImage(small.data, width, height, width, QImage.Format.Format_Grayscale8)
             self._image = image.copy()
