@@ -13,6 +13,7 @@ from ivory_quilt.core.reading.assembly import CLOSE_WITHIN, assemble
 from ivory_quilt.core.reading.found import Reading
 from ivory_quilt.core.reading.joining import join_ends
 from ivory_quilt.core.reading.progress import ReadProgress, ReadReport, tell_nobody
+from ivory_quilt.files.damaged import DAMAGE, said
 from ivory_quilt.files.dxf_walk import DxfWalk
 
 # Its warnings about damaged files would stand beside our own one sentence.
@@ -60,18 +61,8 @@ def read_dxf(
         paths = list(walk.paths(document.modelspace()))
     except InputError:
         raise
-    except (
-        DXFError,
-        ValueError,
-        ArithmeticError,
-        LookupError,
-        TypeError,
-        AttributeError,
-        RecursionError,
-        OSError,
-    ) as error:
-        what = " ".join(str(error).split())[:120] or type(error).__name__
-        raise InputError(file, f"it is not a readable DXF drawing ({what})", "DXF") from None
+    except (DXFError, *DAMAGE) as error:
+        raise InputError(file, f"it is not a readable DXF drawing ({said(error)})", "DXF") from None
     joined = join_ends(paths, CLOSE_WITHIN)
     reading = assemble(joined, file, texts=walk.texts, report=report)
     needs_scale = unit == 0 and mm_per_unit is None

@@ -34,6 +34,7 @@ from ivory_quilt.core.reading.found import FoundPiece, Reading, ReadProblem
 from ivory_quilt.core.reading.joining import join_ends
 from ivory_quilt.core.reading.pages.page import Page
 from ivory_quilt.core.reading.progress import ReadProgress, ReadReport, tell_nobody
+from ivory_quilt.files.damaged import DAMAGE, said
 
 # Its warnings about damaged files would stand beside our own one sentence.
 logging.getLogger("pdfminer").setLevel(logging.CRITICAL)
@@ -43,19 +44,7 @@ MOST_PAGES = 200
 MOST_PATHS = 100_000  # in all pages
 MOST_POINTS = 3_000_000
 PAGE_FRAME = 0.5  # mm: a rectangle as near as this to the whole page is its background
-_ERRORS = (
-    PDFException,
-    PSException,
-    ValueError,
-    ArithmeticError,
-    LookupError,
-    TypeError,
-    AttributeError,
-    AssertionError,
-    RecursionError,
-    OSError,
-    EOFError,
-)
+_ERRORS = (PDFException, PSException, *DAMAGE)
 
 
 def read_pdf(
@@ -124,8 +113,7 @@ def _opened(data: bytes, file: str, tolerance: float, report: ReadReport) -> lis
     except (PDFPasswordIncorrect, PDFTextExtractionNotAllowed):
         raise InputError(file, "it is locked with a password", "an open PDF") from None
     except _ERRORS as error:
-        what = " ".join(str(error).split())[:120] or type(error).__name__
-        raise InputError(file, f"it is not a readable PDF ({what})", "a PDF") from None
+        raise InputError(file, f"it is not a readable PDF ({said(error)})", "a PDF") from None
 
 
 def _pages(data: bytes, file: str, tolerance: float, report: ReadReport) -> list["_PdfPage"]:

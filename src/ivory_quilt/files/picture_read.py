@@ -20,6 +20,7 @@ from ivory_quilt.core.reading.tracing.sheet import (
     sheet_frame,
 )
 from ivory_quilt.core.reading.tracing.trace import Traced, trace
+from ivory_quilt.files.damaged import DAMAGE, said
 
 MOST_PIXELS = 120_000_000
 ENOUGH_PIXELS = 20_000_000  # A3 at 300 dpi and more; a larger picture is looked at more coarsely
@@ -64,19 +65,12 @@ def load_picture(data: bytes, file: str) -> LoadedPicture:
             grey = np.asarray(upright.convert("L"))
     except UnidentifiedImageError:
         raise InputError(file, "it is no picture that can be read", "PNG, JPEG or TIFF") from None
-    except (
-        OSError,
-        ValueError,
-        SyntaxError,
-        ArithmeticError,
-        LookupError,
-        TypeError,
-        AttributeError,
-        MemoryError,
-        Image.DecompressionBombError,
-    ) as error:
-        what = " ".join(str(error).split())[:120] or type(error).__name__
-        raise InputError(file, f"the picture cannot be read ({what})", "PNG, JPEG, TIFF") from None
+    except InputError:
+        raise
+    except (*DAMAGE, MemoryError, Image.DecompressionBombError) as error:
+        raise InputError(
+            file, f"the picture cannot be read ({said(error)})", "PNG, JPEG, TIFF"
+        ) from None
     if min(grey.shape) < 32:
         raise InputError(file, f"{grey.shape[1]} × {grey.shape[0]} pixels", "at least 32 × 32")
     return LoadedPicture(grey, _dpi(stated), shrunk)

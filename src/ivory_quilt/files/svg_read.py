@@ -20,6 +20,7 @@ from ivory_quilt.core.reading.assembly import assemble
 from ivory_quilt.core.reading.drawn import RawPath, RawText
 from ivory_quilt.core.reading.found import Reading, ReadProblem
 from ivory_quilt.core.reading.progress import ReadProgress, ReadReport, tell_nobody
+from ivory_quilt.files.damaged import DAMAGE, said
 from ivory_quilt.files.svg_geometry import (
     MM_PER_PX,
     Affine,
@@ -51,7 +52,6 @@ _LABELS = (
     "data-name",
 )
 # What the path package raises on data that it cannot read.
-_PATH_ERRORS = (ValueError, ArithmeticError, LookupError, TypeError, AssertionError, AttributeError)
 _SHAPES = {"rect", "circle", "ellipse", "line", "polyline", "polygon"}
 _GROUPS = {"g", "a", "switch"}
 
@@ -302,8 +302,8 @@ class _SvgWalk:
                 yield RawPath(points, closed, own.layer, name)
         except InputError:
             raise
-        except _PATH_ERRORS as error:
-            text = f"path '{name}' cannot be read ({error}) and was left out"
+        except DAMAGE as error:
+            text = f"path '{name}' cannot be read ({said(error)}) and was left out"
             self.problems.append(ReadProblem("bad-path", text, self._at(own)))
 
     def _outlines(

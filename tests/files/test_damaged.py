@@ -1,0 +1,41 @@
+"""What libraries raise at damaged files becomes a sentence."""
+
+import struct
+import zlib
+
+import pytest
+
+from ivory_quilt.core.errors import InputError
+from ivory_quilt.files import dxf_read
+from ivory_quilt.files.damaged import DAMAGE, said
+from tests.fuzz.run import faults
+
+
+@pytest.mark.parametrize("seed", [1795767117, 1795767322, 1795767420])
+def test_a_drawing_with_a_nameless_layout_is_refused(seed):
+    """Seen once in hundreds of mutated drawings: the library's audit asserts that it has a name."""
+    found, figures = faults("dxf", 1, seed)
+    assert found == []
+    assert figures["refused"] == 1
+
+
+@pytest.mark.parametrize(
+    "error",
+    [AssertionError("<class 'type'>"), struct.error("unpack"), zlib.error("-3"), RecursionError()],
+)
+def test_whatever_a_library_raises_is_refused_by_name(monkeypatch, error):
+    def fail(_):
+        raise error
+
+    monkeypatch.setattr("ezdxf.recover.read", fail)
+    with pytest.raises(InputError, match=r"^bay\.dxf: it is not a readable DXF drawing \("):
+        dxf_read.read_dxf(b"0\nSECTION\n", file="bay.dxf")
+
+
+def test_a_librarys_words_are_one_short_line():
+    assert (
+        said(ValueError("no\n  such\tcolour " + "x" * 200)) == ("no such colour " + "x" * 200)[:120]
+    )
+    assert said(KeyError()) == said(AssertionError("<class 'type'>"))
+    assert issubclass(NotImplementedError, DAMAGE)
+    assert not issubclass(MemoryError, DAMAGE)
