@@ -20,7 +20,14 @@ from typing import TYPE_CHECKING, Any
 from ivory_quilt import __version__
 from ivory_quilt.core.errors import InputError, QuiltError, Stopped, one_line, printable
 from ivory_quilt.core.reckoning import Reckoning, Value
-from ivory_quilt.core.units import counted, parse_length, parse_money, parse_scalar, show_thickness
+from ivory_quilt.core.units import (
+    counted,
+    parse_length,
+    parse_money,
+    parse_scalar,
+    show_misfits,
+    show_thickness,
+)
 from ivory_quilt.shop.places import places, use_kernel_cache
 
 if TYPE_CHECKING:
@@ -242,7 +249,7 @@ def _lay(options: argparse.Namespace) -> int:
         print(f"a layout was refused by the exact check; see {report_at.name}", file=sys.stderr)
     if result.unplaced and not result.placements:
         print(f"nothing fits: {nothing_fits(job)}", file=sys.stderr)
-    left = f", {_misfits(len(result.unplaced))}" if result.unplaced else ""
+    left = f", {show_misfits(len(result.unplaced), 'piece')}" if result.unplaced else ""
     print(
         f"cost {result.cost:.2f} (no layout under {result.cost_bound:.2f}), "
         f"density {result.density:.3f}{left}"
@@ -265,10 +272,6 @@ def _our_output() -> Iterator[None]:
         ctypes.CDLL(None).fflush(None)
         os.dup2(ours, 1)
         os.close(ours)
-
-
-def _misfits(count: int) -> str:
-    return f"{counted(count, 'piece')} {'does' if count == 1 else 'do'} not fit"
 
 
 def _whole(text: str, where: str, least: int) -> int:

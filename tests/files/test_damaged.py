@@ -7,7 +7,7 @@ import pytest
 
 from ivory_quilt.core.errors import InputError
 from ivory_quilt.files import dxf_read
-from ivory_quilt.files.damaged import DAMAGE, said
+from ivory_quilt.files.damaged import DAMAGE, library_words
 from tests.fuzz.run import faults
 
 
@@ -34,8 +34,9 @@ def test_whatever_a_library_raises_is_refused_by_name(monkeypatch, error):
 
 def test_a_librarys_words_are_one_short_line():
     assert (
-        said(ValueError("no\n  such\tcolour " + "x" * 200)) == ("no such colour " + "x" * 200)[:120]
+        library_words(ValueError("no\n  such\tcolour " + "x" * 200))
+        == ("no such colour " + "x" * 200)[:120]
     )
-    assert said(KeyError()) == said(AssertionError("<class 'type'>"))
+    assert library_words(KeyError()) == library_words(AssertionError("<class 'type'>"))
     assert issubclass(NotImplementedError, DAMAGE)
     assert not issubclass(MemoryError, DAMAGE)

@@ -4,7 +4,7 @@ import io
 import math
 import time
 import zlib
-from collections.abc import Callable
+from collections.abc import Callable, Iterable
 from random import Random
 
 from ivory_quilt.benchmarks.report import Figure
@@ -23,29 +23,26 @@ def svg(body: str) -> bytes:
     ).encode()
 
 
+def _square(x: float, y: float, side: float) -> str:
+    return f'<rect x="{x:.4f}" y="{y:.4f}" width="{side:.4f}" height="{side:.4f}"/>'
+
+
+def _outline(corners: Iterable[tuple[float, float]]) -> bytes:
+    return svg(f'<path d="M{" L".join(f"{x:.4f},{y:.4f}" for x, y in corners)}Z"/>')
+
+
 def rectangles(count: int = 90_000) -> bytes:
     """Return many small rectangles in rows."""
     side = math.ceil(math.sqrt(count))
     step = 990 / side
-    return svg(
-        "".join(
-            f'<rect x="{k % side * step:.3f}" y="{k // side * step:.3f}" width="{0.8 * step:.3f}" '
-            f'height="{0.8 * step:.3f}"/>'
-            for k in range(count)
-        )
-    )
+    wide = 0.8 * step
+    return svg("".join(_square(k % side * step, k // side * step, wide) for k in range(count)))
 
 
 def nested(count: int = 5000) -> bytes:
     """Return rings within rings."""
     step = 480 / count
-    return svg(
-        "".join(
-            f'<rect x="{k * step:.4f}" y="{k * step:.4f}" width="{1000 - 2 * k * step:.4f}" '
-            f'height="{1000 - 2 * k * step:.4f}"/>'
-            for k in range(count)
-        )
-    )
+    return svg("".join(_square(k * step, k * step, 1000 - 2 * k * step) for k in range(count)))
 
 
 def overlapping(count: int = 3000) -> bytes:
@@ -63,19 +60,16 @@ def overlapping(count: int = 3000) -> bytes:
 def star(points: int = 500) -> bytes:
     """Return one outline whose every side crosses nearly every other."""
     turn = math.pi * (points / 2 - 1) / (points / 2)
-    corners = " L".join(
-        f"{500 + 450 * math.cos(k * turn):.4f},{500 + 450 * math.sin(k * turn):.4f}"
-        for k in range(points)
+    return _outline(
+        (500 + 450 * math.cos(k * turn), 500 + 450 * math.sin(k * turn)) for k in range(points)
     )
-    return svg(f'<path d="M{corners}Z"/>')
 
 
 def zigzag(teeth: int = 250) -> bytes:
     """Return one outline that crosses itself as often as it has teeth."""
     there = [(1000 * k / teeth, 500 + (100 if k % 2 else -100)) for k in range(1, teeth + 1)]
     back = [(1000 - 1000 * k / teeth, 500 + (100 if k % 2 else -100)) for k in range(teeth + 1)]
-    corners = " L".join(f"{x:.3f},{y}" for x, y in [(0, 500), *there, *back])
-    return svg(f'<path d="M{corners}Z"/>')
+    return _outline([(0, 500), *there, *back])
 
 
 def open_lines(count: int = 30_000) -> bytes:
@@ -95,12 +89,10 @@ def open_lines(count: int = 30_000) -> bytes:
 
 def many_points(count: int = 1_000_000) -> bytes:
     """Return one round outline of a million corners."""
-    corners = " L".join(
-        f"{500 + 400 * math.cos(2 * math.pi * k / count):.4f},"
-        f"{500 + 400 * math.sin(2 * math.pi * k / count):.4f}"
-        for k in range(count)
+    step = 2 * math.pi / count
+    return _outline(
+        (500 + 400 * math.cos(k * step), 500 + 400 * math.sin(k * step)) for k in range(count)
     )
-    return svg(f'<path d="M{corners}Z"/>')
 
 
 def style_sheet(rules: int = 1500, elements: int = 3000) -> bytes:

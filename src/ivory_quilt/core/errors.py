@@ -30,7 +30,7 @@ class Stopped(QuiltError):
 
 def one_line(text: str) -> str:
     """Return `text` as one line without control characters, as terminals and files may show it."""
-    return " ".join("".join(c if c.isprintable() else " " for c in text).split())
+    return " ".join(printable(text).split())
 
 
 def printable(text: str) -> str:

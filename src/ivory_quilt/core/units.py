@@ -141,9 +141,9 @@ def show_parts(count: int) -> str:
     return counted(count, "part")
 
 
-def show_misfits(count: int) -> str:
-    """Return that so many parts find no room: "1 part does not fit", "3 parts do not fit"."""
-    return f"{show_parts(count)} {'does' if count == 1 else 'do'} not fit"
+def show_misfits(count: int, thing: str = "part") -> str:
+    """Return that so many find no room: "1 part does not fit", "3 parts do not fit"."""
+    return f"{counted(count, thing)} {'does' if count == 1 else 'do'} not fit"
 
 
 def parse_money(text: str, *, where: str = "price") -> Decimal:

@@ -1,11 +1,8 @@
 """Starting the desk: the maker's own, or the demo's with a shop and settings of its own."""
 
-import atexit
 import gc
 import os
-import shutil
 import sys
-import tempfile
 from pathlib import Path
 
 from PySide6.QtCore import QTimer
@@ -24,7 +21,13 @@ from ivory_quilt.desk.window import DeskWindow
 from ivory_quilt.files.atomic import shown_name
 from ivory_quilt.files.recovery import RecoveryFolder
 from ivory_quilt.shop.opening import open_store
-from ivory_quilt.shop.places import Places, can_write, places, use_kernel_cache
+from ivory_quilt.shop.places import (
+    Places,
+    can_write,
+    folder_for_this_run,
+    places,
+    use_kernel_cache,
+)
 from ivory_quilt.shop.store import ShopStore, SqliteStore
 
 DESKTOP_ID = "org.ivoryquilt.IvoryQuilt"
@@ -123,8 +126,7 @@ def _writable(where: Places) -> tuple[Places, str]:
     bad = [folder for folder in (where.data, where.config) if not can_write(folder)]
     if not bad:
         return where, ""
-    home = Path(tempfile.mkdtemp(prefix="ivory-quilt-"))
-    atexit.register(shutil.rmtree, home, ignore_errors=True)
+    home = folder_for_this_run("home")
     text = (
         f"{shown_name(bad[0])} cannot be written: the shop, settings and unsaved work of this run "
         "are not kept. Projects are saved where you say."

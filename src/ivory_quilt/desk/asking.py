@@ -84,20 +84,11 @@ class Asking:
 
     def damaged(self, problem: str, readable: str, *, has_backup: bool) -> Damaged:
         """Ask what to open in place of a damaged file."""
-        ways = []
-        if readable:
-            ways.append(
-                ("Open what can be read", QMessageBox.ButtonRole.AcceptRole, Damaged.RESCUE)
-            )
+        accept, ways = QMessageBox.ButtonRole.AcceptRole, []
         if has_backup:
-            ways.insert(
-                0,
-                (
-                    "Open the copy before the last save",
-                    QMessageBox.ButtonRole.AcceptRole,
-                    Damaged.BACKUP,
-                ),
-            )
+            ways.append(("Open the copy before the last save", accept, Damaged.BACKUP))
+        if readable:
+            ways.append(("Open what can be read", accept, Damaged.RESCUE))
         said = f"{readable[:1].upper()}{readable[1:]}. " if readable else ""
         return self._ask(
             "The project file is damaged.",

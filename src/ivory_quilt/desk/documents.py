@@ -64,7 +64,7 @@ class Documents(QObject):
         """Open a project file, once the present one is safe."""
         if not self.may_leave():
             return
-        since = self._keeper.opened_elsewhere(path) if self._keeper is not None else None
+        since = self._opened_elsewhere(path)
         if since is not None:
             if self.asking.elsewhere(shown_name(path.name), since) is Elsewhere.COPY:
                 self._open_copy(path)
@@ -76,6 +76,9 @@ class Documents(QObject):
             return
         self._settings.add_recent(path)
         self.began.emit()
+
+    def _opened_elsewhere(self, path: Path) -> str | None:
+        return self._keeper.opened_elsewhere(path) if self._keeper is not None else None
 
     def _open_copy(self, path: Path) -> None:
         try:
@@ -143,7 +146,7 @@ class Documents(QObject):
             return False
         path = Path(name)
         path = path if path.suffix else path.with_suffix(".ivq")
-        since = self._keeper.opened_elsewhere(path) if self._keeper is not None else None
+        since = self._opened_elsewhere(path)
         if since is not None:
             text = f"{shown_name(path.name)} is open in another window: choose another name."
             self._session.tell(text, "cut")

@@ -9,6 +9,7 @@ from PySide6.QtWidgets import QFileDialog, QWidget
 
 from ivory_quilt.core.errors import QuiltError
 from ivory_quilt.core.pattern.piece import Piece
+from ivory_quilt.core.units import counted
 from ivory_quilt.desk.documents import Documents
 from ivory_quilt.desk.imports.reader import PendingImport, read_file, read_pages
 from ivory_quilt.desk.reading import Done
@@ -77,7 +78,7 @@ class Drawings(QObject):
             elif error is not None:
                 raise error
             else:
-                many = f"{count} piece{'s' if count != 1 else ''}"
+                many = counted(count or 0, "piece")
                 self._session.tell(f"Exported: {shown_name(path.name)}, {many}", "good")
 
         self._background(work, done)

@@ -4,13 +4,12 @@ import sys
 import threading
 import traceback
 from collections.abc import Callable, Iterable
-from datetime import datetime
 from pathlib import Path
 from types import TracebackType
 
 from PySide6.QtCore import QObject, Qt, Signal
 
-from ivory_quilt.desk.run_log import RunLog, about, log
+from ivory_quilt.desk.run_log import RunLog, about, log, report_name
 
 
 class ErrorWatch(QObject):
@@ -64,8 +63,7 @@ class ErrorWatch(QObject):
         sys.stderr.write(text)
         try:
             self._reports.mkdir(parents=True, exist_ok=True)
-            name = f"report-{datetime.now():%Y-%m-%d-%H%M%S-%f}.txt"
-            path = self._reports / name
+            path = self._reports / report_name()
             path.write_text(text)
         except OSError:
             return None

@@ -52,13 +52,13 @@ def _beside_saved(left: UnsavedWork) -> FoundWork:
         try:
             saved = load_project(left.path)
             changed = datetime.fromtimestamp(left.path.stat().st_mtime).astimezone()
-            when = f"{shown_name(left.path.name)}, saved {said(changed)}"
+            when = f"{shown_name(left.path.name)}, saved {show_moment(changed)}"
             older = changed.isoformat(timespec="seconds") > left.time
         except (QuiltError, OSError) as error:
             when = f"The file cannot be opened: {error}"
     differs = tuple(differences(saved, work)) if saved is not None and work is not None else ()
     return FoundWork(
-        left.name, work, said(_moment(left.time)), left.label, saved, when, differs, older
+        left.name, work, show_moment(_moment(left.time)), left.label, saved, when, differs, older
     )
 
 
@@ -69,6 +69,6 @@ def _moment(text: str) -> datetime | None:
         return None
 
 
-def said(moment: datetime | None) -> str:
+def show_moment(moment: datetime | None) -> str:
     """Return a moment as a maker reads it."""
     return f"{moment:%Y-%m-%d at %H:%M:%S}" if moment is not None else "at an unknown time"

@@ -16,6 +16,7 @@ from pathlib import Path
 from typing import IO
 
 from ivory_quilt import __version__
+from ivory_quilt.files.processes import runs
 
 LARGEST = 200_000  # bytes of one log file
 KEPT = 2  # older ones
@@ -84,16 +85,20 @@ def about() -> str:
     return f"Ivory Quilt {__version__}, Python {platform.python_version()}, {platform.platform()}"
 
 
+def report_name() -> str:
+    """Return the name of a report that is made now."""
+    return f"report-{datetime.now():%Y-%m-%d-%H%M%S-%f}.txt"
+
+
 def _earlier_faults(reports: Path) -> list[Path]:
     """Make reports of what runs that are gone wrote when they failed."""
     made = []
     for found in sorted(reports.glob("fault-*.txt")):
         with contextlib.suppress(OSError, ValueError):
-            if Path(f"/proc/{int(found.stem.removeprefix('fault-'))}").exists():
+            if runs(int(found.stem.removeprefix("fault-"))):
                 continue
             if len(found.read_text(errors="replace").splitlines()) < 2:
                 found.unlink()  # it was killed, and had nothing to say
                 continue
-            name = f"report-{datetime.now():%Y-%m-%d-%H%M%S-%f}.txt"
-            made.append(found.rename(reports / name))
+            made.append(found.rename(reports / report_name()))
     return made

@@ -8,7 +8,6 @@ costs more than most files.
 
 import os
 import pickle
-import signal
 import subprocess
 import sys
 import time
@@ -112,13 +111,12 @@ class Apart:
             self._pipe.send((work, given))
             return self._wait(what, report)
         except (EOFError, OSError, pickle.UnpicklingError):
-            ended = self._end()
-            if ended == -signal.SIGXCPU:
-                raise self._too_long(what) from None
+            self.close()
             # The system ends what asks for more than it may have in many ways: an abort, a fault.
             raise self._too_large(what) from None
         except BaseException:
-            self._end_unless_idle()
+            if self._busy:
+                self.close()
             raise
 
     def _wait(self, what: str, report: ReadReport) -> Any:
@@ -148,13 +146,9 @@ class Apart:
         if kind == "stopped":
             raise QuiltError(said)
         if kind == "memory":
-            self._end()
+            self.close()
             raise self._too_large(what)
         raise ReaderCrash(said)
-
-    def _end_unless_idle(self) -> None:
-        if self._busy:
-            self._end()
 
     def _too_long(self, what: str) -> InputError:
         limit = f"{self.limits.seconds:g} s"
@@ -164,21 +158,13 @@ class Apart:
         limit = f"{self.limits.memory / GB:g} GB"
         return InputError(what, f"reading it takes more than {limit} of memory", "a simpler file")
 
-    def _end(self) -> int | None:
-        """End the process at once; return how it ended."""
+    def close(self) -> None:
+        """End the process at once."""
         self._busy = False
         process, self._process = self._process, None
         pipe, self._pipe = self._pipe, None
         if pipe is not None:
             pipe.close()
-        if process is None:
-            return None
-        ended = process.poll()
-        if ended is None:
+        if process is not None and process.poll() is None:
             process.kill()
             process.wait(5)
-        return ended
-
-    def close(self) -> None:
-        """End the process."""
-        self._end()

@@ -16,6 +16,7 @@ from itertools import count
 from pathlib import Path
 
 from ivory_quilt.core.errors import InputError, one_line
+from ivory_quilt.files.processes import runs
 
 MOST_BYTES = 64 * 1024 * 1024  # of a file that is read whole
 LONGEST_NAME = 255  # bytes, on all usual file systems
@@ -161,19 +162,9 @@ def _clear_forgotten(folder: Path) -> None:
         for found in folder.glob(f"{_MARK}*.tmp"):
             host, _, rest = found.name.removeprefix(_MARK).rpartition("-")[0].rpartition("-")
             with contextlib.suppress(OSError, ValueError):
-                gone = host == _HOST and not _runs(int(rest))
+                gone = host == _HOST and not runs(int(rest))
                 if gone or time.time() - found.stat().st_mtime > STALE_AFTER:
                     found.unlink()
-
-
-def _runs(process: int) -> bool:
-    try:
-        os.kill(process, 0)
-    except ProcessLookupError:
-        return False
-    except OSError:
-        return True
-    return True
 
 
 @dataclass(frozen=True)

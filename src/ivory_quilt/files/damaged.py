@@ -20,7 +20,7 @@ DAMAGE = (
 LONGEST = 120  # characters of a library's own words that a sentence takes up
 
 
-def said(error: BaseException) -> str:
+def library_words(error: BaseException) -> str:
     """Return a library's words on what is wrong, in one short line."""
     words = " ".join(str(error).split())[:LONGEST]
     if isinstance(error, AssertionError) or not words:  # an assertion's words are the library's own

@@ -13,7 +13,7 @@ from ivory_quilt.core.reading.assembly import CLOSE_WITHIN, assemble
 from ivory_quilt.core.reading.found import Reading
 from ivory_quilt.core.reading.joining import join_ends
 from ivory_quilt.core.reading.progress import ReadProgress, ReadReport, tell_nobody
-from ivory_quilt.files.damaged import DAMAGE, said
+from ivory_quilt.files.damaged import DAMAGE, library_words
 from ivory_quilt.files.dxf_walk import DxfWalk
 
 # Its warnings about damaged files would stand beside our own one sentence.
@@ -62,7 +62,9 @@ def read_dxf(
     except InputError:
         raise
     except (DXFError, *DAMAGE) as error:
-        raise InputError(file, f"it is not a readable DXF drawing ({said(error)})", "DXF") from None
+        raise InputError(
+            file, f"it is not a readable DXF drawing ({library_words(error)})", "DXF"
+        ) from None
     joined = join_ends(paths, CLOSE_WITHIN)
     reading = assemble(joined, file, texts=walk.texts, report=report)
     needs_scale = unit == 0 and mm_per_unit is None

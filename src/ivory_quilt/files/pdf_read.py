@@ -34,7 +34,7 @@ from ivory_quilt.core.reading.found import FoundPiece, Reading, ReadProblem
 from ivory_quilt.core.reading.joining import join_ends
 from ivory_quilt.core.reading.pages.page import Page
 from ivory_quilt.core.reading.progress import ReadProgress, ReadReport, tell_nobody
-from ivory_quilt.files.damaged import DAMAGE, said
+from ivory_quilt.files.damaged import DAMAGE, library_words
 
 # Its warnings about damaged files would stand beside our own one sentence.
 logging.getLogger("pdfminer").setLevel(logging.CRITICAL)
@@ -113,7 +113,9 @@ def _opened(data: bytes, file: str, tolerance: float, report: ReadReport) -> lis
     except (PDFPasswordIncorrect, PDFTextExtractionNotAllowed):
         raise InputError(file, "it is locked with a password", "an open PDF") from None
     except _ERRORS as error:
-        raise InputError(file, f"it is not a readable PDF ({said(error)})", "a PDF") from None
+        raise InputError(
+            file, f"it is not a readable PDF ({library_words(error)})", "a PDF"
+        ) from None
 
 
 def _pages(data: bytes, file: str, tolerance: float, report: ReadReport) -> list["_PdfPage"]:

@@ -14,7 +14,7 @@ from ivory_quilt.core.reading.pages.unite import cell_of
 from ivory_quilt.core.reading.tracing.page_marks import PAPER, MarkedPicture, find_picture_marks
 from ivory_quilt.core.reading.tracing.picture import LoadedPicture, Picture, PictureScale
 from ivory_quilt.core.reading.tracing.sheet import find_sheet, sheet_frame
-from ivory_quilt.files.drawings import ReadOptions
+from ivory_quilt.files.drawings import ReadOptions, title
 from ivory_quilt.files.picture_read import ENOUGH_PIXELS, MM_PER_INCH, load_picture, read_loaded
 
 BEYOND = 2.5  # mm past a trim line: pages lie a little turned, and no gap may open
@@ -39,7 +39,7 @@ def join_pictures(files: Sequence[NamedBytes], options: ReadOptions) -> JoinedRe
     scale = PictureScale(options.rectangle, options.mm_per_unit, options.dpi)
     joined = joined_picture(pictures, scale)
     del pictures  # tracing the whole needs the room
-    name = files[0][0] if len(files) == 1 else f"{files[0][0]} and {len(files) - 1} more"
+    name = title([name for name, _ in files])
     reading = read_loaded(joined.picture, name, PictureScale(), options.ink)
     return JoinedReading(
         reading.pieces, reading.problems, drawn_at=reading.drawn_at, joined=joined.placed

@@ -20,7 +20,7 @@ from ivory_quilt.core.reading.tracing.sheet import (
     sheet_frame,
 )
 from ivory_quilt.core.reading.tracing.trace import Traced, trace
-from ivory_quilt.files.damaged import DAMAGE, said
+from ivory_quilt.files.damaged import DAMAGE, library_words
 
 MOST_PIXELS = 120_000_000
 ENOUGH_PIXELS = 20_000_000  # A3 at 300 dpi and more; a larger picture is looked at more coarsely
@@ -69,7 +69,7 @@ def load_picture(data: bytes, file: str) -> LoadedPicture:
         raise
     except (*DAMAGE, MemoryError, Image.DecompressionBombError) as error:
         raise InputError(
-            file, f"the picture cannot be read ({said(error)})", "PNG, JPEG, TIFF"
+            file, f"the picture cannot be read ({library_words(error)})", "PNG, JPEG, TIFF"
         ) from None
     if min(grey.shape) < 32:
         raise InputError(file, f"{grey.shape[1]} × {grey.shape[0]} pixels", "at least 32 × 32")

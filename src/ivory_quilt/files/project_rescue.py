@@ -16,6 +16,7 @@ import msgspec
 
 from ivory_quilt.core.document.project import Project
 from ivory_quilt.core.errors import InputError
+from ivory_quilt.core.units import counted
 from ivory_quilt.files.project_file import FORMAT, VERSION, decode_project
 
 LISTS = ("pieces", "seams", "layouts", "wearers", "studies")
@@ -32,8 +33,7 @@ class Rescued:
     @property
     def words(self) -> str:
         """What is there, in a few words."""
-        count = len(self.project.pieces)
-        pieces = f"{count} piece{'s' if count != 1 else ''}"
+        pieces = counted(len(self.project.pieces), "piece")
         return f"{pieces} can be read, {self.left_out} damaged entries cannot"
 
 

@@ -20,7 +20,7 @@ from ivory_quilt.core.reading.assembly import assemble
 from ivory_quilt.core.reading.drawn import RawPath, RawText
 from ivory_quilt.core.reading.found import Reading, ReadProblem
 from ivory_quilt.core.reading.progress import ReadProgress, ReadReport, tell_nobody
-from ivory_quilt.files.damaged import DAMAGE, said
+from ivory_quilt.files.damaged import DAMAGE, library_words
 from ivory_quilt.files.svg_geometry import (
     MM_PER_PX,
     Affine,
@@ -51,7 +51,6 @@ _LABELS = (
     "{http://www.serif.com/}id",
     "data-name",
 )
-# What the path package raises on data that it cannot read.
 _SHAPES = {"rect", "circle", "ellipse", "line", "polyline", "polygon"}
 _GROUPS = {"g", "a", "switch"}
 
@@ -303,7 +302,7 @@ class _SvgWalk:
         except InputError:
             raise
         except DAMAGE as error:
-            text = f"path '{name}' cannot be read ({said(error)}) and was left out"
+            text = f"path '{name}' cannot be read ({library_words(error)}) and was left out"
             self.problems.append(ReadProblem("bad-path", text, self._at(own)))
 
     def _outlines(

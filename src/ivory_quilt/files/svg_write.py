@@ -28,7 +28,7 @@ class SvgLayer:
         """Draw path data; `attributes` (id, label, transform) come before it."""
         label = attributes.pop("label", "")
         given = dict(attributes) | ({"inkscape:label": label} if label else {})
-        words = "".join(f"{name}={attribute(one_line(value))} " for name, value in given.items())
+        words = "".join(f"{name}={attribute(value)} " for name, value in given.items())
         self.rows.append(f"  <path {words}d={attribute(data)}/>")
 
     def text(self, x: str, y: str, size: str, text: str) -> None:
@@ -39,7 +39,7 @@ class SvgLayer:
     def written(self) -> list[str]:
         """Return the layer's rows."""
         style = "".join(f" {name}={attribute(value)}" for name, value in self.style.items())
-        name = attribute(one_line(self.name))
+        name = attribute(self.name)
         head = f"<g inkscape:groupmode={attribute('layer')} inkscape:label={name}"
         return [f"{head}{style}>", *self.rows, "</g>"]
 

@@ -12,6 +12,7 @@ from pathlib import Path
 
 from ivory_quilt.core.errors import InputError
 from ivory_quilt.files.atomic import backup_of, shown_name
+from ivory_quilt.shop.rows import UnusableStore
 from ivory_quilt.shop.store import SqliteStore
 
 
@@ -50,16 +51,10 @@ def open_store(path: Path) -> OpenedStore:
 def _instead(path: Path, error: InputError) -> OpenedStore:
     """Return a store in the place of one that cannot be opened."""
     kept = "What you change in the shop now is not kept."
-    damaged = path.is_file() and "cannot be used" in error.problem
-    if not damaged:
+    if not (isinstance(error, UnusableStore) and path.is_file()):
         return OpenedStore(SqliteStore(None), f"{error}. It is left as it is. {kept}")
-    aside = path.with_name(f"{path.name}.damaged-{datetime.now():%Y-%m-%d-%H%M%S-%f}")
     try:
-        path.rename(aside)
-        # A journal belongs to the file that it was written for.
-        journal = path.with_name(f"{path.name}-journal")
-        if journal.exists():
-            journal.rename(aside.with_name(f"{aside.name}-journal"))
+        aside = _set_aside(path, "damaged")
         store = SqliteStore(path)
     except (OSError, InputError):
         return OpenedStore(SqliteStore(None), f"{error}. It is left as it is. {kept}")
@@ -68,6 +63,17 @@ def _instead(path: Path, error: InputError) -> OpenedStore:
         f"{shown_name(aside.name)}, and the shop begins empty."
     )
     return OpenedStore(store, text, *_spare(path))
+
+
+def _set_aside(path: Path, why: str) -> Path:
+    """Give a store a name that says when and why it was set aside; return that."""
+    aside = path.with_name(f"{path.name}.{why}-{datetime.now():%Y-%m-%d-%H%M%S-%f}")
+    path.rename(aside)
+    # A journal belongs to the file that it was written for.
+    journal = path.with_name(f"{path.name}-journal")
+    if journal.exists():
+        journal.rename(aside.with_name(f"{aside.name}-journal"))
+    return aside
 
 
 def _spare(path: Path) -> tuple[Path | None, str]:
@@ -89,9 +95,8 @@ def take_spare(path: Path, store: SqliteStore, spare: Path) -> SqliteStore:
     with contextlib.closing(SqliteStore(spare, make=False)) as copy:
         store.close()
         try:
-            aside = path.with_name(f"{path.name}.before-{datetime.now():%Y-%m-%d-%H%M%S-%f}")
             if path.exists():
-                path.rename(aside)
+                _set_aside(path, "before")
         except OSError as error:
             raise InputError(
                 shown_name(path), f"it cannot be replaced ({error.strerror})", "a writable folder"

@@ -67,9 +67,15 @@ def use_kernel_cache() -> None:
         state.update(source.read_bytes())
     folder = platformdirs.user_cache_path(APP) / "kernels" / state.hexdigest()[:16]
     if not can_write(folder):
-        folder = Path(tempfile.mkdtemp(prefix=f"{APP}-kernels-"))
-        atexit.register(shutil.rmtree, folder, ignore_errors=True)
+        folder = folder_for_this_run("kernels")
     os.environ["NUMBA_CACHE_DIR"] = str(folder)
+
+
+def folder_for_this_run(what: str) -> Path:
+    """Make a folder that goes when the program ends."""
+    folder = Path(tempfile.mkdtemp(prefix=f"{APP}-{what}-"))
+    atexit.register(shutil.rmtree, folder, ignore_errors=True)
+    return folder
 
 
 def can_write(folder: Path) -> bool:

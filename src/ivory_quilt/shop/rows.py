@@ -1,6 +1,7 @@
 """Rows of the shop's store: what they hold, and what is said of one that is damaged or refused."""
 
 import json
+import sqlite3
 from collections.abc import Iterator
 from contextlib import contextmanager
 from decimal import Decimal
@@ -11,15 +12,23 @@ from ivory_quilt.core.pattern.part import Foam
 from ivory_quilt.core.stock.foam_stock import StockItem, StockKind
 
 
-def refusal(text: str) -> tuple[str, str]:
-    """Return (what is wrong, what was expected) of what the database says."""
-    if "locked" in text or "busy" in text:
-        return "another window is writing to it at this moment", "the same again in a moment"
-    if "full" in text or "disk I/O" in text:
-        return f"it cannot be written ({text})", "space on the disk"
-    if "readonly" in text or "unable to open" in text:
-        return f"it cannot be written ({text})", "a place that may be written"
-    return f"it cannot be used ({one_line(text)})", "a shop store"
+class UnusableStore(InputError):
+    """The file is no store, or is damaged; other refusals pass, and leave it whole."""
+
+
+def refusal(store: str, error: Exception) -> InputError:
+    """Return what the database or the system says of a store, as a sentence."""
+    text = str(error)
+    if isinstance(error, sqlite3.OperationalError):
+        if "locked" in text or "busy" in text:
+            problem = "another window is writing to it at this moment"
+            return InputError(store, problem, "the same again in a moment")
+        if "full" in text or "disk I/O" in text:
+            return InputError(store, f"it cannot be written ({text})", "space on the disk")
+        if "readonly" in text or "unable to open" in text:
+            problem = f"it cannot be written ({text})"
+            return InputError(store, problem, "a place that may be written")
+    return UnusableStore(store, f"it cannot be used ({one_line(text)})", "a shop store")
 
 
 @contextmanager

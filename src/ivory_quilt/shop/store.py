@@ -12,7 +12,7 @@ from dataclasses import astuple, fields, replace
 from pathlib import Path
 from typing import Protocol
 
-from ivory_quilt.core.errors import InputError, one_line
+from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.forming.book import FoamBook
 from ivory_quilt.core.forming.coupons import Coupon, CouponKind
 from ivory_quilt.core.geometry.shape import Shape
@@ -120,14 +120,8 @@ class SqliteStore:
         """Say in a sentence what the database or the system refuses."""
         try:
             yield
-        except InputError:
-            raise
-        except sqlite3.OperationalError as error:
-            raise InputError(self._name, *refusal(str(error))) from None
         except (OSError, sqlite3.Error, OverflowError, UnicodeError) as error:
-            raise InputError(
-                self._name, f"it cannot be used ({one_line(str(error))})", "a shop store"
-            ) from None
+            raise refusal(self._name, error) from None
 
     @contextmanager
     def _writing(self) -> Iterator[None]:
@@ -367,13 +361,13 @@ class SqliteStore:
         self._db.close()
 
 
-def read_stock(path: Path, *, make: bool = False) -> ShopStock:
-    """Return the stock of a store file, and close it again.
+def read_stock(path: Path) -> ShopStock:
+    """Return the stock of a store file that is there, and close it again.
 
     Raises:
-        InputError: see `SqliteStore`; or it is not there, and is not to be made.
+        InputError: see `SqliteStore`.
     """
-    with closing(SqliteStore(path, make=make)) as store:
+    with closing(SqliteStore(path, make=False)) as store:
         return store.stock()
 
 

@@ -5,7 +5,7 @@ from dataclasses import fields
 
 from ivory_quilt.core.document.project import Project
 from ivory_quilt.core.pattern.piece import Piece
-from ivory_quilt.core.units import show_number
+from ivory_quilt.core.units import counted, show_number
 
 MOST_NAMED = 3  # pieces of one kind that are named
 _WORDS = {
@@ -54,8 +54,7 @@ def _pieces(what: str, names: Iterable[str]) -> list[str]:
         return []
     more = len(listed) - MOST_NAMED
     named = ", ".join(listed[:MOST_NAMED]) + (f" and {more} more" if more > 0 else "")
-    many = f"{len(listed)} piece{'s' if len(listed) != 1 else ''}"
-    return [f"{many} {what}: {named}"]
+    return [f"{counted(len(listed), 'piece')} {what}: {named}"]
 
 
 def _changed(before: Piece, after: Piece) -> list[str]:

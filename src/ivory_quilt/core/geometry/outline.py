@@ -23,7 +23,7 @@ class Outline:
     @cached_property
     def _at(self) -> Array:
         """Length from the first point to each vertex, and once around."""
-        return np.concatenate(([0.0], np.cumsum(np.hypot(*np.diff(self._closed, axis=0).T))))
+        return corners_along(self._closed)
 
     @property
     def length(self) -> float:
@@ -74,9 +74,14 @@ def line_length(points: Array) -> float:
     return float(np.hypot(*np.diff(points, axis=0).T).sum())
 
 
+def corners_along(points: Array) -> Array:
+    """Return how far along an open line (n, 2) each of its corners lies, mm, (n,)."""
+    return np.concatenate(([0.0], np.cumsum(np.hypot(*np.diff(points, axis=0).T))))
+
+
 def along_line(points: Array, at: Array) -> Array:
     """Return the points (m, 2) at lengths `at` (m,) from an open line's start."""
-    far = np.concatenate(([0.0], np.cumsum(np.hypot(*np.diff(points, axis=0).T))))
+    far = corners_along(points)
     return np.column_stack((np.interp(at, far, points[:, 0]), np.interp(at, far, points[:, 1])))
 
 

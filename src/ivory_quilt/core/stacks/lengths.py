@@ -13,7 +13,7 @@ import numpy as np
 from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.forming.forms import own_place, shaping_of
 from ivory_quilt.core.forming.shaping import Plain
-from ivory_quilt.core.geometry.outline import along_line, line_length
+from ivory_quilt.core.geometry.outline import along_line, corners_along, line_length
 from ivory_quilt.core.geometry.shape import Array
 from ivory_quilt.core.pattern.build import Trim, TrimKind
 from ivory_quilt.core.pattern.edges import edge_line, edge_of
@@ -142,7 +142,7 @@ def _on_the_form(
             return flat, (first,)
         place = own_place(on, 0.5)
         count = int(min(max(flat / FINE, LEAST_PLACES), MOST_PLACES))
-        places = np.union1d(np.linspace(0, flat, count), _corners(line))
+        places = np.union1d(np.linspace(0, flat, count), corners_along(line))
         laid = shaping.flat(along_line(line, places), place)
         solid = shaping.space(laid, np.full(len(laid), height), place)
     except InputError:
@@ -150,7 +150,3 @@ def _on_the_form(
     length = float(np.sqrt((np.diff(solid, axis=0) ** 2).sum(axis=1)).sum())
     middle = Step("its own middle above the inner face", "on the form", height, "mm")
     return length, (first, middle, Step("length through its middle", "on the form", length, "mm"))
-
-
-def _corners(line: Array) -> Array:
-    return np.concatenate(([0.0], np.cumsum(np.hypot(*np.diff(line, axis=0).T))))

@@ -16,7 +16,7 @@ from ivory_quilt.core.reading.tracing.picture import (
     parse_dpi,
     parse_sheet,
 )
-from ivory_quilt.core.units import parse_length, parse_scalar, show_number
+from ivory_quilt.core.units import counted, parse_length, parse_scalar, show_number
 
 SHEETS: tuple[tuple[str, tuple[float, float]], ...] = (
     ("A4", (210.0, 297.0)),
@@ -179,7 +179,7 @@ class PictureImport:
             return ""
         count = len(self.pieces)
         widest = max((p.shape.width for p in self.pieces), default=0.0)
-        found = f"{count} outline{'s' if count != 1 else ''}"
+        found = counted(count, "outline")
         if not count:
             return "no outline found"
         within = show_number(SIMPLIFIED, 2)

@@ -7,6 +7,7 @@ from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QComboBox, QVBoxLayout, QWidget
 
 from ivory_quilt.core.document.project import Project
+from ivory_quilt.core.units import counted
 from ivory_quilt.desk.theme.palette import LIGHT, Palette
 from ivory_quilt.desk.widgets.basics import (
     Stitch,
@@ -69,8 +70,7 @@ class _StateSide(QWidget):
         self.when.setText(when)
         pieces = project.pieces if project is not None else ()
         self.picture.show_pieces(pieces, other.pieces if other is not None else pieces, look)
-        many = f"{len(pieces)} piece{'s' if len(pieces) != 1 else ''}"
-        self.count.setText(many if project is not None else "")
+        self.count.setText(counted(len(pieces), "piece") if project is not None else "")
 
 
 class RecoveryPanel(Panel):

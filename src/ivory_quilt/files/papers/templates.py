@@ -16,7 +16,7 @@ from ivory_quilt.core.editing.template import template_of
 from ivory_quilt.core.geometry.shape import Array, Pose
 from ivory_quilt.core.pattern.edges import mark_tick
 from ivory_quilt.core.pattern.piece import FaceUp, Hand, LineKind, Piece, Turn
-from ivory_quilt.core.units import show_thickness
+from ivory_quilt.core.units import counted, show_thickness
 from ivory_quilt.files.papers.pen import BOLD, CUT, INK, MONO, SCORE, SOFT, THREAD, Pen
 from ivory_quilt.files.papers.tiling import (
     FOOT,
@@ -295,7 +295,7 @@ def _foot(
         where = f"column {tile.column + 1} of {tile.columns}, row {tile.row + 1} of {tile.rows}"
         pen.text((right, y + 0.8), where, 7, right=True)
     else:
-        many = f"{len(page.spots)} template" + ("s" if len(page.spots) > 1 else "")
+        many = counted(len(page.spots), "template")
         pen.text((right, y + 4.5), many, 9, BOLD, right=True)
         pen.text((right, y + 0.8), "whole on this page", 7, right=True)
     pen.colour(SOFT)

@@ -16,10 +16,10 @@ from ivory_quilt.core.pattern.seams import Joint, Seam
 from ivory_quilt.core.stacks.cut import knife_run
 from ivory_quilt.core.units import parse_length, parse_scalar, show_number
 from ivory_quilt.desk.stations.build.edge_work import ANGLED
+from ivory_quilt.desk.stations.build.edits import Edits
 from ivory_quilt.desk.stations.build.form_card import FACES
 from ivory_quilt.desk.stations.build.presenter import BuildPresenter
 from ivory_quilt.desk.widgets.basics import (
-    Complaint,
     Stitch,
     button,
     choices,
@@ -33,7 +33,6 @@ from ivory_quilt.desk.widgets.basics import (
 from ivory_quilt.desk.widgets.fields import (
     EntryField,
     FieldLine,
-    Taking,
     number_in,
     regard,
     said,
@@ -66,6 +65,8 @@ class EdgeCard(QWidget):
         """Work `presenter`; call `changed` when the views must be drawn anew."""
         super().__init__()
         self._p, self._changed = presenter, changed
+        edits = Edits(presenter, changed)
+        self.error, self._do = edits.error, edits.attempt
         self._shown_grooves: object = None
         self.edge = filled_later("edge", self._choose)
         self.face = choices(FACES, self._set_face)
@@ -85,7 +86,6 @@ class EdgeCard(QWidget):
         self.far_line = FieldLine("Outer face beyond inner", self.far)
         self.blade = SlipFigure("mono")
         self.blade_line = FieldLine("Bevel to the face", self.blade)
-        self.error = Complaint()
         self.seam_name = label("", "heading", wrap=True)
         self.dihedral = EntryField("angle between the outer faces", self._set_dihedral, "°", 70)
         self.joint = choices(JOINTS, self._set_joint)
@@ -253,12 +253,6 @@ class EdgeCard(QWidget):
             self.grooves.addWidget(label(text, "note", "cut", wrap=True))
 
     # Doing
-
-    def _do(self, work: Callable[[], object]) -> bool:
-        with Taking(self.error) as taken:
-            work()
-        self._changed()
-        return bool(taken)
 
     def _choose(self, index: int) -> None:
         self._p.edges.edge = self.edge.itemText(index)

@@ -31,7 +31,11 @@ class Edits:
 
     def read(self, what: str, make: Callable[[], Change]) -> bool:
         """Do an edit whose number must be read first; return whether it was done."""
+        return self.attempt(lambda: self._p.edit(what, make()))
+
+    def attempt(self, work: Callable[[], object]) -> bool:
+        """Do whatever else a card does to the piece; return whether it was done."""
         with Taking(self.error) as taken:
-            self._p.edit(what, make())
+            work()
         self._changed()
         return bool(taken)

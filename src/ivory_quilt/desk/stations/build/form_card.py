@@ -12,8 +12,9 @@ from ivory_quilt.core.forming.dishing import Remedy
 from ivory_quilt.core.forming.forms import shaping_of
 from ivory_quilt.core.pattern.build import Face, FormKind, Given
 from ivory_quilt.core.pattern.piece import Crease, LineKind, Piece
-from ivory_quilt.core.units import parse_length, parse_scalar, show_number
+from ivory_quilt.core.units import counted, parse_length, parse_scalar, show_number
 from ivory_quilt.desk.stations.build.changes import ChangeList
+from ivory_quilt.desk.stations.build.edits import Edits
 from ivory_quilt.desk.stations.build.presenter import BuildPresenter
 from ivory_quilt.desk.widgets.basics import (
     Complaint,
@@ -30,7 +31,6 @@ from ivory_quilt.desk.widgets.basics import (
 from ivory_quilt.desk.widgets.fields import (
     EntryField,
     FieldLine,
-    Taking,
     number_in,
     regard,
     said,
@@ -77,6 +77,8 @@ class FormCard(QWidget):
         """Work `presenter`; call `changed` when the views must be drawn anew."""
         super().__init__()
         self._p, self._changed = presenter, changed
+        edits = Edits(presenter, changed)
+        self.error, self._do = edits.error, edits.attempt
         self.kind = choices(KINDS, lambda k: self._do(partial(presenter.set_kind, k)))
         self.kind.setFixedWidth(WIDE)
         self.kind.setAccessibleName("how it is shaped")
@@ -109,7 +111,6 @@ class FormCard(QWidget):
         self.draw = button("Draw a fold line …", open_draft, tip="In Draft of Pattern")
         self.draw_line = QWidget()
         self.draw_line.setLayout(row(self.draw, None))
-        self.error = Complaint()
         self.problem = Complaint()
         self.note = label("", "note", wrap=True)
         self.changes = ChangeList()
@@ -240,7 +241,7 @@ class FormCard(QWidget):
         self.strain.show_figure(f"{100 * verdict.strain:.1f} % strain", lambda: verdict.reckoning)
         text, tone = verdict.sentence, "good"
         if verdict.remedy is Remedy.DARTS and darts.count:
-            many = f"{darts.count} dart{'s' if darts.count > 1 else ''}"
+            many = counted(darts.count, "dart")
             wide = f"{show_number(darts.width, 0)} mm"
             text = f"{many} of {wide} in all {'are' if darts.count > 1 else 'is'} cut. {text}"
         if verdict.remedy is not Remedy.HEAT:
@@ -254,12 +255,6 @@ class FormCard(QWidget):
         self.mend.setVisible(cut or verdict.remedy is Remedy.GORES)
 
     # Doing
-
-    def _do(self, work: Callable[[], object]) -> bool:
-        with Taking(self.error) as taken:
-            work()
-        self._changed()
-        return bool(taken)
 
     def _set(self, **changes: object) -> None:
         self._do(lambda: self._p.set_form(**changes))

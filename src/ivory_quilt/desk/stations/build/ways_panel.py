@@ -13,7 +13,7 @@ from ivory_quilt.core.pattern.piece import Piece
 from ivory_quilt.core.plan.plan import Plan
 from ivory_quilt.core.plan.thickness_change import ThicknessChange, in_thickness, ways_for
 from ivory_quilt.core.stacks.thickness import ThicknessWay
-from ivory_quilt.core.units import parse_length, show_money, show_number, show_thickness
+from ivory_quilt.core.units import counted, parse_length, show_money, show_number, show_thickness
 from ivory_quilt.desk.stations.build.presenter import BuildPresenter
 from ivory_quilt.desk.widgets.basics import Complaint, button, clear, column, label, row
 from ivory_quilt.desk.widgets.fields import EntryField
@@ -113,7 +113,7 @@ class WaysPanel(QWidget):
             pick = button(f"{cost.way.words} mm", partial(self._take, cost.way))
             money = show_money(cost.ledger.cost, sign) if cost.ledger else "no room"
             facts = [
-                f"{cost.joins} glue face{'s' if cost.joins != 1 else ''}" if cost.joins else "",
+                counted(cost.joins, "glue face") if cost.joins else "",
                 f"{cost.minutes:.0f} min" if cost.minutes else "",
                 cost.finish,
             ]
@@ -158,5 +158,5 @@ def _effect(change: ThicknessChange, wanted: float) -> str:
     many = len(change.seams)
     if many:
         worst = max(abs(now.difference) for _, _, now in change.seams)
-        text += f" {many} seam{'s' if many > 1 else ''} then differ by up to {worst:.1f} mm."
+        text += f" {counted(many, 'seam')} then differ by up to {worst:.1f} mm."
     return text

@@ -89,14 +89,14 @@ class PrinterBox(QWidget):
             self.error.setText(str(error))
             return
         self.error.setText("")
-        if self._session.try_shop(lambda: self._session.store.put_printer(printer)):
+        self._in_shop(lambda: self._session.store.put_printer(printer))
+
+    def _in_shop(self, work: Callable[[], object]) -> None:
+        if self._session.try_shop(work):
             self._line.setModified(False)
             self.measured.setModified(False)
             self._changed()
 
     def _use(self, index: int) -> None:
         name = str(self.which.itemData(index) or NONE)
-        if self._session.try_shop(lambda: self._session.store.use_printer(name)):
-            self._line.setModified(False)
-            self.measured.setModified(False)
-            self._changed()
+        self._in_shop(lambda: self._session.store.use_printer(name))

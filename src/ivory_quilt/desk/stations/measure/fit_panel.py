@@ -10,7 +10,7 @@ from PySide6.QtWidgets import QComboBox, QGridLayout, QLabel, QLineEdit, QWidget
 from ivory_quilt.core.document.sizing import SizeMethod
 from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.measure.wearer import MeasureKind, spot
-from ivory_quilt.core.units import show_number
+from ivory_quilt.core.units import counted, show_number
 from ivory_quilt.desk.stations.measure.presenter import KEYS, TOGETHER, WAYS, MeasurePresenter
 from ivory_quilt.desk.widgets.basics import (
     Complaint,
@@ -179,7 +179,7 @@ class FitPanel(QWidget):
             SizeMethod.OFFSET: "Offset",
             SizeMethod.STRIP: "Widen",
         }[p.choices.way]
-        self.apply.setText(f"{word} {count} piece{'s' if count != 1 else ''}")
+        self.apply.setText(f"{word} {counted(count, 'piece')}")
         what = (
             ""
             if p.choices.way is SizeMethod.SCALE

@@ -10,7 +10,7 @@ from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.measure.fit import Fit, KeyOf, key_length
 from ivory_quilt.core.measure.wearer import Measure, Wearer, spot
 from ivory_quilt.core.pattern.piece import Piece
-from ivory_quilt.core.units import parse_length
+from ivory_quilt.core.units import counted, parse_length
 from ivory_quilt.desk.session import Session
 
 
@@ -249,4 +249,4 @@ class MeasurePresenter:
 
     def _many(self) -> str:
         count = 1 if self.choices.way is SizeMethod.STRIP else len(self.together())
-        return f"{count} piece{'s' if count != 1 else ''}"
+        return counted(count, "piece")

@@ -14,7 +14,7 @@ from PySide6.QtWidgets import (
 )
 
 from ivory_quilt.core.pattern.piece import Hand, Piece
-from ivory_quilt.core.units import parse_length, show_thickness
+from ivory_quilt.core.units import counted, parse_length, show_thickness
 from ivory_quilt.desk.stations.pattern.presenter import (
     FACES,
     HANDS,
@@ -178,7 +178,7 @@ class PieceCard(QWidget):
         self.drawn_label.setVisible(pair)
         cut = sum(p.cut_count for p in pieces)
         mirrored = ": left and its mirror, right" if pair and one else ""
-        self.count_note.setText(f"{cut} cut part{'s' if cut != 1 else ''}{mirrored}")
+        self.count_note.setText(f"{counted(cut, 'cut part')}{mirrored}")
         clear(self.facts)
         for key, value in facts(one) if one else ():
             text = label(value, "mono" if key in ("size", "area", "outline") else "", wrap=True)

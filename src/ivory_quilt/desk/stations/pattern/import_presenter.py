@@ -17,7 +17,7 @@ from ivory_quilt.core.pattern.piece import Hand, Piece
 from ivory_quilt.core.reading.found import FoundPiece, Reading, ReadProblem
 from ivory_quilt.core.reading.hints import Hints
 from ivory_quilt.core.reading.tracing.picture import LoadedPicture
-from ivory_quilt.core.units import parse_length, parse_scalar
+from ivory_quilt.core.units import counted, parse_length, parse_scalar
 from ivory_quilt.desk.imports.drawing import DrawingImport
 from ivory_quilt.desk.imports.pages import PagesImport
 from ivory_quilt.desk.imports.picture import PictureImport, first_choices
@@ -97,7 +97,7 @@ class ImportPresenter:
 
     def _add(self, found: DrawingImport) -> None:
         pieces = [p.to_piece(**self.defaults) for p in found.reading.pieces]
-        count = f"{len(pieces)} piece{'s' if len(pieces) != 1 else ''}"
+        count = counted(len(pieces), "piece")
         if pieces:
             named = _with_ids(self.session.project, pieces, Path(found.file).stem)
             before = set(p.id for p in self.session.project.pieces)

@@ -13,7 +13,7 @@ from ivory_quilt.core.reckoning import Value
 from ivory_quilt.core.shapes.book import MAKERS, maker
 from ivory_quilt.core.shapes.maker import ShapeInput, ShapeMaker, ShapeResult
 from ivory_quilt.core.shapes.recipe import pieces_from, thickness_field
-from ivory_quilt.core.units import parse_length, show_area, show_number
+from ivory_quilt.core.units import counted, parse_length, show_area, show_number
 from ivory_quilt.desk.session import Session
 
 
@@ -125,7 +125,7 @@ class ShapePresenter:
         before = {p.id for p in self.session.project.pieces}
         self.session.edit(f"Make {self.shape.title.lower()}", lambda p: add_pieces(p, pieces))
         added = tuple(p.id for p in self.session.project.pieces if p.id not in before)
-        self.session.tell(f"{self.shape.title}: {_count(len(added))} made.", "good")
+        self.session.tell(f"{self.shape.title}: {counted(len(added), 'piece')} made.", "good")
         self.close()
         return added
 
@@ -174,7 +174,3 @@ def shown_result(name: str, value: Value) -> str:
     if name == "area":
         return show_area(value)
     return f"{show_number(value, 2)} mm"
-
-
-def _count(n: int) -> str:
-    return f"{n} piece{'s' if n != 1 else ''}"

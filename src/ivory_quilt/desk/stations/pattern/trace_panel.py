@@ -26,6 +26,7 @@ from PySide6.QtWidgets import (
 
 from ivory_quilt.core.reading.found import Reading
 from ivory_quilt.core.reading.tracing.picture import LoadedPicture
+from ivory_quilt.core.units import counted
 from ivory_quilt.desk.canvas.pens import cosmetic
 from ivory_quilt.desk.imports.picture import (
     INK_WORDS,
@@ -233,7 +234,7 @@ class TraceCard(QFrame):
         self.summary.setText(found.summary())
         self.error.setText(found.error)
         count = len(found.pieces)
-        self.take.setText(f"Import {count} piece{'s' if count != 1 else ''}" if count else "Import")
+        self.take.setText(f"Import {counted(count, 'piece')}" if count else "Import")
         self.take.setEnabled(bool(count) and not found.busy and not found.error)
         self.preview.show_found(found.reading, self._look)
 

@@ -200,17 +200,14 @@ class SeamCard(QWidget):
 
     # Doing
 
-    def _do(self, work: Callable[[], None]) -> None:
-        with Taking(self.error) as taken:
+    def _do(self, work: Callable[[], None], *fields: QLineEdit) -> None:
+        with Taking(self.error, *fields) as taken:
             work()
         if taken:
             self._changed()
 
     def _set_ease(self) -> None:
-        with Taking(self.error, self.ease) as taken:
-            self._presenter.set_ease(self.ease.text())
-        if taken:
-            self._changed()
+        self._do(lambda: self._presenter.set_ease(self.ease.text()), self.ease)
 
     def _join(self) -> None:
         self._do(self._presenter.join)

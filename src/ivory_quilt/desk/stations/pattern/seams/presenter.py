@@ -26,7 +26,7 @@ from ivory_quilt.core.pattern.seams import (
     marks_evenly,
     marks_locally,
 )
-from ivory_quilt.core.units import parse_scalar, show_number
+from ivory_quilt.core.units import counted, parse_scalar, show_number
 from ivory_quilt.desk.session import Session
 
 SIGNS = {SeamVerdict.SITS: "", SeamVerdict.EASE: "~", SeamVerdict.NO: "!"}
@@ -92,7 +92,7 @@ class SeamPresenter:
         said += [f"{c.no} {'does' if c.no == 1 else 'do'} not fit"] * bool(c.no)
         said += [f"{c.lost} lost an edge"] * bool(c.lost)
         many = len(self.book)
-        return f"{many} seam{'s' if many != 1 else ''}: {', '.join(said)}."
+        return f"{counted(many, 'seam')}: {', '.join(said)}."
 
     def name(self, seam: Seam) -> str:
         """Return a seam in words."""
