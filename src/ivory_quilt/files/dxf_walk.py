@@ -12,8 +12,9 @@ import numpy as np
 
 from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.geometry.curves import flatten_bezier
+from ivory_quilt.core.geometry.reach import FURTHEST, check_reach
 from ivory_quilt.core.geometry.shape import Array
-from ivory_quilt.core.reading.drawn import FURTHEST, RawPath, RawText, check_reach
+from ivory_quilt.core.reading.drawn import RawPath, RawText
 from ivory_quilt.core.reading.found import ReadProblem
 from ivory_quilt.core.reading.progress import ReadProgress, ReadReport
 

@@ -27,9 +27,10 @@ from pdfminer.utils import apply_matrix_pt
 
 from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.geometry.curves import TOLERANCE, flatten_bezier
+from ivory_quilt.core.geometry.reach import check_reach
 from ivory_quilt.core.geometry.shape import Array
 from ivory_quilt.core.reading.assembly import CLOSE_WITHIN, assemble
-from ivory_quilt.core.reading.drawn import RawPath, RawText, check_reach
+from ivory_quilt.core.reading.drawn import RawPath, RawText
 from ivory_quilt.core.reading.found import FoundPiece, Reading, ReadProblem
 from ivory_quilt.core.reading.joining import join_ends
 from ivory_quilt.core.reading.pages.page import Page

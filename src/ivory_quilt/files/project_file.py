@@ -5,13 +5,13 @@ from typing import Any
 
 from ivory_quilt.core.document.project import KeptLayout, Project
 from ivory_quilt.core.errors import InputError
+from ivory_quilt.core.geometry.reach import check_reach
 from ivory_quilt.core.geometry.shape import Pose, Shape
 from ivory_quilt.core.measure.wearer import Wearer
 from ivory_quilt.core.nesting.job import Placement
 from ivory_quilt.core.pattern.build import PLAIN, Build, EdgeProfile, Profile
 from ivory_quilt.core.pattern.part import Foam
 from ivory_quilt.core.pattern.piece import LineKind, Piece, Recipe
-from ivory_quilt.core.reading.drawn import check_reach
 from ivory_quilt.files.atomic import read_bytes, write_atomic
 from ivory_quilt.files.project_wire import (
     BuildWire,

@@ -8,14 +8,12 @@ from dataclasses import dataclass, field
 from decimal import ROUND_HALF_UP, Decimal
 from functools import cached_property
 
-import numpy as np
-
 from ivory_quilt.core.errors import InputError, nearest
+from ivory_quilt.core.geometry.reach import FURTHEST, check_reach
 from ivory_quilt.core.geometry.shape import Pose, Shape, rectangle
 from ivory_quilt.core.geometry.validity import shape_problem
 
 CENT = Decimal("0.01")
-LARGEST = 1e5  # mm that anything reaches: 100 m
 LONGEST_ROLL = 1e6  # mm
 DEAREST = Decimal(10**9)  # of one sheet, or of one mm of a roll
 MOST_SHEETS = 100_000  # of one kind
@@ -194,7 +192,7 @@ def _check_stock(stock: SheetSpec | RollSpec, where: str) -> None:
         cost = stock.cost
     else:
         for name, value, most in (
-            ("width", stock.width, LARGEST),
+            ("width", stock.width, FURTHEST),
             ("max_length", stock.max_length, LONGEST_ROLL),
         ):
             if not 0 < value <= most:
@@ -206,7 +204,7 @@ def _check_stock(stock: SheetSpec | RollSpec, where: str) -> None:
     if not 0 <= stock.margin < 1e5:
         raise InputError(f"{where}, margin", f"{stock.margin:g}", "0 or more")
     if isinstance(stock, SheetSpec):
-        _small_enough(stock.shape, f"{where}, outline")
+        check_reach(stock.shape.bounds, f"{where}, outline")
     if problem := shape_problem(stock.shape):
         raise InputError(f"{where}, outline", problem, "a simple polygon")
     for defect in stock.defects if isinstance(stock, SheetSpec) else ():
@@ -227,23 +225,19 @@ def _check_piece(piece: PieceSpec, job: LayJob) -> None:
         for angle in piece.rotations:
             if not abs(angle) <= 360_000:
                 raise InputError(f"{where}, rotations", f"{angle:g}", "angles in degrees")
-    _small_enough(piece.shape, f"{where}, outline")
+    check_reach(piece.shape.bounds, f"{where}, outline")
     if problem := shape_problem(piece.shape):
         raise InputError(f"{where}, outline", problem, "a simple polygon with its holes inside")
     if len(piece.fixed) > piece.quantity:
         raise InputError(f"{where}, fixed", "more fixed copies than the quantity", "at most that")
     for fixed in piece.fixed:
         pose = fixed.pose
-        if not (abs(pose.x) <= LARGEST and abs(pose.y) <= LARGEST and abs(pose.rotation) <= 3.6e5):
+        near = abs(pose.x) <= FURTHEST and abs(pose.y) <= FURTHEST
+        if not (near and abs(pose.rotation) <= 3.6e5):
             raise InputError(f"{where}, fixed", "a number that is no place", "a place within 100 m")
         if fixed.sheet not in job.stock:
             hint = nearest(fixed.sheet, job.stock)
             raise InputError(f"{where}, fixed", f"no sheet '{fixed.sheet}'{hint}", "a sheet's id")
-
-
-def _small_enough(shape: Shape, where: str) -> None:
-    if max(np.abs(shape.bounds)) > LARGEST:
-        raise InputError(where, "a coordinate beyond 100 m", "coordinates within 100 m")
 
 
 def roll_cost(cost_per_mm: Decimal, length: float) -> Decimal:

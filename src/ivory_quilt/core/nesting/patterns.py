@@ -11,7 +11,8 @@ import numpy as np
 
 from ivory_quilt.core.geometry.shape import Array
 from ivory_quilt.core.nesting.kernels.geometry import place_edges, shapes_meet
-from ivory_quilt.core.nesting.kernels.slices import INTERVALS, add_pair, make_chains
+from ivory_quilt.core.nesting.kernels.intervals import INTERVALS
+from ivory_quilt.core.nesting.kernels.slices import add_pair, make_chains
 from ivory_quilt.core.nesting.kernels.tables import Ints
 from ivory_quilt.core.nesting.prepare import Prepared
 from ivory_quilt.core.nesting.world import World

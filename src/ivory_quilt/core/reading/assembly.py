@@ -5,7 +5,6 @@ score, fold or mark lines. Everything doubtful is reported with its place and a 
 may take; nothing is dropped in silence.
 """
 
-import itertools
 import math
 import re
 from collections.abc import Iterable
@@ -33,6 +32,7 @@ from ivory_quilt.core.reading.belonging import (
     with_words,
 )
 from ivory_quilt.core.reading.drawn import RawPath, RawText
+from ivory_quilt.core.reading.duplicates import KnownOutlines
 from ivory_quilt.core.reading.found import FoundPiece, Reading, ReadProblem
 from ivory_quilt.core.reading.hints import Hints, read_hints
 from ivory_quilt.core.reading.naming import holds_marks, line_kind, made_by_machine
@@ -43,7 +43,6 @@ TINY_AREA = 4.0  # mm²: nobody cuts less
 MARK_WITHIN = 6.0  # mm of an outline that a match mark may lie off
 MOST_TOLD = 200  # problems of one kind that are told one by one
 MOST_TRIED = 20_000  # pairs of outlines that are compared
-SAME_WITHIN = 0.05  # mm: two outlines nearer than this everywhere are one, drawn twice
 
 
 def assemble(
@@ -176,15 +175,14 @@ class _Assembly:
         self, closed: list[tuple[RawPath, Shape]]
     ) -> list[tuple[RawPath, Shape]]:
         kept: list[tuple[RawPath, Shape]] = []
-        by_box: dict[tuple[int, ...], list[Shape]] = {}
+        known = KnownOutlines()
         for path, shape in closed:
-            near = [s for key in _box_keys(shape) for s in by_box.get(key, ())]
-            if any(_same(shape, s) for s in near):
+            if known.hold(shape):
                 text = f"{self._what(path)} lies on another, equal outline and was left out"
                 fix = (self._found(path, shape),)
                 self._say("duplicate-outline", text, shape.label_point, "add it as well", fix=fix)
                 continue
-            by_box.setdefault(tuple(map(math.floor, shape.bounds)), []).append(shape)
+            known.add(shape)
             kept.append((path, shape))
         return kept
 
@@ -382,22 +380,7 @@ class _Assembly:
         self.problems.append(ReadProblem(code, message, where, mend, **rest))  # type: ignore[arg-type]
 
 
-def _box_keys(shape: Shape) -> set[tuple[int, ...]]:
-    """Return the keys under which an equal outline's box may be kept."""
-    low = tuple([math.floor(side - SAME_WITHIN) for side in shape.bounds])
-    high = tuple([math.floor(side + SAME_WITHIN) for side in shape.bounds])
-    return {low} if low == high else set(itertools.product(*zip(low, high, strict=True)))
-
-
 def _frozen(points: Array) -> Array:
     copy = np.ascontiguousarray(points, dtype=np.float64)
     copy.setflags(write=False)
     return copy
-
-
-def _same(a: Shape, b: Shape) -> bool:
-    if np.abs(np.subtract(a.bounds, b.bounds)).max() > SAME_WITHIN:
-        return False
-    if abs(a.area - b.area) > SAME_WITHIN * (a.outline_length + b.outline_length):
-        return False
-    return bool(a.polygon.exterior.hausdorff_distance(b.polygon.exterior) <= SAME_WITHIN)

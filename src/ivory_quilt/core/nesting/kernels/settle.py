@@ -6,8 +6,8 @@ import numpy as np
 from numba import njit
 
 from ivory_quilt.core.nesting.kernels.geometry import place_edges
+from ivory_quilt.core.nesting.kernels.intervals import INTERVALS
 from ivory_quilt.core.nesting.kernels.slices import (
-    INTERVALS,
     LEVEL,
     UPRIGHT,
     make_chains,

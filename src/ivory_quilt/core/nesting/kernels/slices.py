@@ -14,6 +14,7 @@ from numba import njit
 
 from ivory_quilt.core.geometry.shape import Array
 from ivory_quilt.core.nesting.kernels.geometry import GUARD, place_edges, point_inside
+from ivory_quilt.core.nesting.kernels.intervals import INTERVALS, merge, roomier
 from ivory_quilt.core.nesting.kernels.tables import (
     COS,
     FLIP,
@@ -31,8 +32,6 @@ from ivory_quilt.core.nesting.kernels.tables import (
     Y2,
 )
 
-INTERVALS = 1024  # room to begin with; more is made where a slice needs it
-SHORT_SORT = 128  # intervals; up to here moving them up one by one is quickest
 MOST_RESTS = 16  # placed parts that rows rest on
 
 LEVEL, UPRIGHT = False, True  # the way a slice runs: upright ones have x and y exchanged
@@ -138,39 +137,6 @@ def _chain_interval(va, a0, a1, rise, vb, b0, b1):
 
 
 @njit(nogil=True, cache=True)
-def _merge(low, high, start, n):
-    """Sort intervals [start:n] by their low end and unite those that touch; return the new n."""
-    if n - start > SHORT_SORT:
-        order = np.argsort(low[start:n]) + start
-        low[start:n], high[start:n] = low[order], high[order]
-    for k in range(start + 1, n):
-        a, b = low[k], high[k]
-        m = k - 1
-        while m >= start and low[m] > a:
-            low[m + 1], high[m + 1] = low[m], high[m]
-            m -= 1
-        low[m + 1], high[m + 1] = a, b
-    if n == start:
-        return n
-    m = start
-    for k in range(start + 1, n):
-        if low[k] <= high[m] + GUARD:
-            high[m] = max(high[m], high[k])
-        else:
-            m += 1
-            low[m], high[m] = low[k], high[k]
-    return m + 1
-
-
-@njit(nogil=True, cache=True)
-def _roomier(values):
-    """Return a copy with room for twice as many."""
-    more = np.zeros(2 * len(values))
-    more[: len(values)] = values
-    return more
-
-
-@njit(nogil=True, cache=True)
 def add_pair(a, rise, b, swap, low, high, n):
     """Append the forbidden x-shifts of shape A, raised by `rise`, against shape B.
 
@@ -191,10 +157,10 @@ def add_pair(a, rise, b, swap, low, high, n):
             )
             if x0 <= x1:
                 if n == len(low):
-                    low, high = _roomier(low), _roomier(high)
+                    low, high = roomier(low), roomier(high)
                 low[n], high[n] = x0, x1
                 n += 1
-    n = _merge(low, high, start, n)
+    n = merge(low, high, start, n)
     if n <= start + 1:
         return low, high, n
     # Between two touching stretches the boundaries are free of each other: a cavity or hole where
@@ -238,7 +204,7 @@ def whole_slice(a, box, rise, swap, items, members, count, low, high):
         j = members[q]
         if boxes[j, across + 2] >= y0 and boxes[j, across] <= y1:
             low, high, n = add_pair(a, rise, _shape_of(items, j, swap), swap, low, high, n)
-    return low, high, _merge(low, high, 0, n)
+    return low, high, merge(low, high, 0, n)
 
 
 @njit(nogil=True, cache=True)
