@@ -131,6 +131,7 @@ def test_of_several_the_newest_comes_first_and_older_files_are_said(empty_desk, 
     panel.which.setCurrentIndex(1)
     panel.which.activated.emit(1)
     assert "never saved" in panel.saved.when.text()
+    assert panel.differs.text() == ""  # there is nothing that it could be alike to
     panel.which.setCurrentIndex(2)
     panel.which.activated.emit(2)
     assert "damaged" in panel.differs.text()

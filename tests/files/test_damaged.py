@@ -8,15 +8,16 @@ import pytest
 from ivory_quilt.core.errors import InputError
 from ivory_quilt.files import dxf_read
 from ivory_quilt.files.damaged import DAMAGE, library_words
-from tests.fuzz.run import faults
+from tests.files.test_fuzz import WHOLE
 
 
-@pytest.mark.parametrize("seed", [1795767117, 1795767322, 1795767420])
-def test_a_drawing_with_a_nameless_layout_is_refused(seed):
-    """Seen once in hundreds of mutated drawings: the library's audit asserts that it has a name."""
-    found, figures = faults("dxf", 1, seed)
-    assert found == []
-    assert figures["refused"] == 1
+def test_a_drawing_with_a_nameless_layout_is_refused():
+    """Seen in mutated drawings: the library's audit asserts that every layout has a name."""
+    named = b"AcDbLayout\n  1\nLayout1"
+    drawing = WHOLE[".dxf"]
+    assert named in drawing
+    with pytest.raises(InputError, match=r"^bay\.dxf: it is not a readable DXF drawing"):
+        dxf_read.read_dxf(drawing.replace(named, b"AcDbLayout\n999\nLayout1"), file="bay.dxf")
 
 
 @pytest.mark.parametrize(

@@ -142,5 +142,7 @@ class RecoveryPanel(Panel):
         else:
             text, tone = "", ""
         told = "Unsaved: " + "; ".join(lines) + "." if lines else ""
-        self.differs.setText(" ".join(t for t in (text, told) if t) or "Both are alike.")
+        if one.saved is not None and not told and not text:
+            told = "Both are alike."
+        self.differs.setText(" ".join(t for t in (text, told) if t))
         set_tone(self.differs, tone)
