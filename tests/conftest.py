@@ -6,7 +6,7 @@ import threading
 import pytest
 from hypothesis import HealthCheck, settings
 
-from ivory_quilt.shop.places import use_kernel_cache
+from ivory_quilt.engine.kernel_cache import use_kernel_cache
 from tests.effort import FEW, LONG
 
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")

@@ -28,7 +28,8 @@ from ivory_quilt.core.units import (
     show_misfits,
     show_thickness,
 )
-from ivory_quilt.shop.places import places, use_kernel_cache
+from ivory_quilt.engine.kernel_cache import use_kernel_cache
+from ivory_quilt.shop.places import places
 
 if TYPE_CHECKING:
     from ivory_quilt.core.reading.found import Reading
@@ -394,9 +395,9 @@ def _demo(options: argparse.Namespace) -> int:
 
 
 def _warm(_: argparse.Namespace) -> int:
-    from ivory_quilt.core.nesting.engine import warm_up
+    from ivory_quilt.engine.warming import prepare
 
-    warm_up()
+    prepare(lambda _share, _seconds: None)
     return DONE
 
 

@@ -12,6 +12,7 @@ from ivory_quilt.demo.suit import demo_project
 from ivory_quilt.desk.app import open_window
 from ivory_quilt.desk.asking import Unsaved
 from ivory_quilt.desk.widgets.slip import Slip
+from ivory_quilt.engine.service import EngineService
 from ivory_quilt.shop.places import Places
 from ivory_quilt.shop.store import SqliteStore
 
@@ -27,16 +28,24 @@ def let_run(until=lambda: False, seconds=0.05):
     return until()
 
 
+@pytest.fixture(scope="session")
+def engine_service():
+    """One engine for all windows: each would begin a process of its own."""
+    service = EngineService(workers=1)
+    yield service
+    service.close()
+
+
 class Desk:
     """The window under test, with what tests ask of it most."""
 
-    def __init__(self, folder, project=None, fill=True, size=(1280, 800)):
+    def __init__(self, folder, service, project=None, fill=True, size=(1280, 800)):
         self.where = Places(folder / "data", folder / "config")
         store = SqliteStore(self.where.store)
         if fill and not store.stock().items:
             fill_demo_shop(store)
         self.store = store
-        self.window, self.watch = open_window(self.where, store, project)
+        self.window, self.watch = open_window(self.where, store, project, service=service)
         self.window.documents.asking.unsaved = lambda _: Unsaved.DISCARD
         self.window.laying.auto_seconds = 0.15
         if size:
@@ -65,9 +74,15 @@ class Desk:
         return self.window.stations["cut"]
 
     def act(self, ident):
-        """Do a command as its menu entry or key would."""
+        """Do a command as its menu entry or key would, and wait for hands that were asked."""
         self.window.actions_by_id[ident].trigger()
         let_run()
+        self.answered()
+
+    def answered(self):
+        """Wait until the engine has answered what hands asked."""
+        assert let_run(lambda: not self.lay.work.hands.waiting, 20), "no answer"
+        let_run(seconds=0.01)
 
     def laid(self, seconds=60):
         """Wait until every foam is laid."""
@@ -77,7 +92,7 @@ class Desk:
         """Wait until the engine rests as well."""
         self.laid(seconds)
         assert let_run(lambda: not self.window.laying.busy, seconds), "still laying"
-        self.lay.explaining.finish()
+        assert let_run(lambda: not self.lay.explaining.waiting, 20), "still explaining"
 
     def close(self):
         self.window.documents.asking.unsaved = lambda _: Unsaved.DISCARD
@@ -102,11 +117,11 @@ def quick_collections():
 
 
 @pytest.fixture
-def make_desk(qapp, tmp_path):
+def make_desk(qapp, tmp_path, engine_service):
     made = []
 
     def make(project=None, fill=True, size=(1280, 800)):
-        desk = Desk(tmp_path, project, fill, size)
+        desk = Desk(tmp_path, engine_service, project, fill, size)
         made.append(desk)
         return desk
 

@@ -13,12 +13,10 @@ from ivory_quilt.core.document.project import Project
 from ivory_quilt.core.forming.forms import shaping_of
 from ivory_quilt.core.geometry.shape import rectangle
 from ivory_quilt.core.pattern.build import (
-    Build,
     CoverKind,
     Face,
     FormKind,
     Given,
-    Layer,
     LayerSize,
     ProfileKind,
     TrimKind,
@@ -26,14 +24,10 @@ from ivory_quilt.core.pattern.build import (
 from ivory_quilt.core.pattern.part import Foam
 from ivory_quilt.core.pattern.piece import Crease, LineKind, Piece, PieceLine
 from ivory_quilt.core.pattern.seams import EdgeRef, Joint, Seam
-from ivory_quilt.core.stacks.cut import CutContext
 from ivory_quilt.core.stacks.section import Handle, HandleKind
-from ivory_quilt.core.stacks.solid import solid_of
 from ivory_quilt.core.stock.foam_stock import sheet
 from ivory_quilt.demo.suit import demo_project
-from ivory_quilt.desk.solid.camera import Camera, Paint, Scene
 from ivory_quilt.desk.stations.build.presenter import BuildMode
-from ivory_quilt.desk.theme.palette import DARK, LIGHT, tone
 from ivory_quilt.desk.work import at_once
 
 
@@ -383,55 +377,6 @@ def test_an_empty_project_says_what_is_missing(window):
     window.session.start(Project())
     window.go("build")
     assert window.building.centre.currentIndex() == 1
-
-
-def paint(solid, dark=False):
-    look = DARK if dark else LIGHT
-    return Paint.of([tone(t) for t in solid.thickness], look.colour("ink"))
-
-
-def pixels(image):
-    seen = np.frombuffer(image.constBits(), np.uint8).reshape(image.height(), image.width(), 4)
-    return seen.copy()  # the picture goes, its memory with it
-
-
-def test_the_look_shows_layers_and_turns():
-    piece = plate(build=Build())
-    solid = solid_of(piece, CutContext())
-    scene = Scene(solid)
-    front = pixels(scene.picture(Camera(0, 0), 200, 200, paint(solid)))
-    covered = (front[..., 3] > 0).sum()
-    # Seen from the front a plate of 300 by 90 fills its own share of the picture.
-    scale = 0.88 * 100 / solid.reach
-    assert covered == pytest.approx(300 * 90 * scale**2, rel=0.06)
-    edge = pixels(scene.picture(Camera(0, 89), 200, 200, paint(solid)))
-    assert (edge[..., 3] > 0).sum() < covered / 5
-    behind = pixels(scene.picture(Camera(179, 0), 200, 200, paint(solid)))
-    assert (behind[..., 3] > 0).sum() == pytest.approx(covered, rel=0.05)
-
-
-def test_what_is_nearer_hides_what_is_behind():
-    piece = plate(build=Build(layers=(Layer(2.0, size=LayerSize.INSET, by=30),)))
-    solid = solid_of(piece, CutContext())
-    colours = Paint.of([tone(6), tone(2)], tone(12))
-    scene = Scene(solid)
-    middle = pixels(scene.picture(Camera(0, 0), 300, 300, colours))[150, 150, :3]
-    behind = pixels(scene.picture(Camera(180, 0), 300, 300, colours))[150, 150, :3]
-    assert middle[2] > middle[0]  # the yellow 2 mm layer, blue green red
-    assert behind[2] < behind[0]  # the back of the 6 mm piece
-
-
-def test_the_demos_largest_piece_is_another_picture_from_every_side():
-    """How fast it turns is a figure of the benchmark."""
-    largest = max(demo_project().pieces, key=lambda p: p.shape.area)
-    solid = solid_of(largest, CutContext())
-    scene = Scene(solid)
-    seen = [scene.picture(Camera(k * 60.0, -20), 200, 150, paint(solid)) for k in range(6)]
-    pictures = [pixels(image).tobytes() for image in seen]
-    assert len(set(pictures)) == 6
-    assert all((pixels(image)[..., 3] > 0).sum() > 300 for image in seen)
-    again = scene.picture(Camera(360.0, -20), 200, 150, paint(solid))
-    assert np.abs(pixels(again).astype(int) - pixels(seen[0]).astype(int)).max() <= 1
 
 
 @pytest.mark.parametrize(

@@ -11,6 +11,7 @@ from ivory_quilt.core.geometry.curves import circle
 from ivory_quilt.core.geometry.shape import Shape, rectangle
 from ivory_quilt.core.pattern.build import Build, Form, FormKind, Given, Layer, Profile, ProfileKind
 from ivory_quilt.core.pattern.piece import Piece
+from ivory_quilt.core.rendering.camera import Camera
 from ivory_quilt.core.stacks.cut import CutContext
 from ivory_quilt.core.stacks.form_section import form_section
 from ivory_quilt.core.stacks.layering import cuts_of
@@ -18,13 +19,14 @@ from ivory_quilt.core.stacks.section import Section
 from ivory_quilt.core.stacks.solid import solid_of
 from ivory_quilt.core.stock.foam_stock import MaterialKind
 from ivory_quilt.core.units import show_weight
-from ivory_quilt.desk.solid.camera import Camera
+from ivory_quilt.desk.layout_engine import LayoutEngine
 from ivory_quilt.desk.solid.view import SolidView
 from ivory_quilt.desk.stations.build.flat import FlatTable
 from ivory_quilt.desk.stations.build.section_view import SectionView
 from ivory_quilt.desk.theme.palette import DARK, LIGHT
 from ivory_quilt.desk.widgets.edgebar import EdgeBar, paint_bar, pixels_per_mm
 from ivory_quilt.desk.widgets.fields import EntryField, number_in, tick, with_field
+from tests.desk.conftest import let_run
 
 
 def pixels(widget):
@@ -113,18 +115,30 @@ def test_thin_materials_are_seen_by_their_lines(qtbot):
 # The solid
 
 
-def test_the_solid_is_turned_by_keys_and_wheel_and_put_back(qtbot):
-    view = SolidView()
+@pytest.fixture
+def engine(qapp, engine_service):
+    made = LayoutEngine(engine_service)
+    yield made
+    made.close()
+
+
+def rests(view):
+    assert let_run(lambda: view.rests, 20), "no picture"
+
+
+def test_the_solid_is_turned_by_keys_and_wheel_and_put_back(qtbot, engine):
+    view = SolidView(engine)
     qtbot.addWidget(view)
     view.resize(240, 200)
-    assert view.picture() is None
-    view.show_solid(solid_of(plate(), CutContext()), LIGHT)
-    assert view.shows
     view.show()
+    view.show_solid(solid_of(plate(), CutContext()), LIGHT)
+    assert not view.shows
+    rests(view)
     first = pixels(view)
     QTest.keyClick(view, Qt.Key.Key_Right)
     QTest.keyClick(view, Qt.Key.Key_Up)
     assert (view.camera.turn, view.camera.tilt) == (-18, -32)
+    rests(view)
     assert (pixels(view) != first).any()
     wheel = QWheelEvent(
         QPointF(100, 90),
@@ -146,11 +160,12 @@ def test_the_solid_is_turned_by_keys_and_wheel_and_put_back(qtbot):
     QTest.mouseRelease(view, Qt.MouseButton.LeftButton, pos=QPoint(100, 60))
     assert view.camera.turn != Camera().turn
     view.set_look(DARK)
+    rests(view)
     assert pixels(view).mean() < first.mean()
 
 
-def test_without_a_solid_the_words_stand_there(qtbot):
-    view = SolidView()
+def test_without_a_solid_the_words_stand_there(qtbot, engine):
+    view = SolidView(engine)
     qtbot.addWidget(view)
     view.resize(240, 160)
     view.show_solid(None, LIGHT)

@@ -102,11 +102,13 @@ def drag(desk, ident, dx, dy, *keys, release=True):
     send(table, QEvent.Type.MouseMove, start + QPoint(3, 3))
     send(table, QEvent.Type.MouseMove, (start + end) / 2)
     send(table, QEvent.Type.MouseMove, end)
+    desk.answered()
     for k in keys:
         table.keyPressEvent(QKeyEvent(QEvent.Type.KeyPress, k, Qt.KeyboardModifier.NoModifier))
     if release:
         send(table, QEvent.Type.MouseButtonRelease, end)
         let_run()
+    desk.answered()
 
 
 def test_a_part_is_dragged_pinned_and_the_move_can_be_undone(desk):

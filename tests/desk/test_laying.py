@@ -1,4 +1,4 @@
-"""What is asked of the engine and when, with a engine that answers only when told."""
+"""What is asked of the engine and when, with an engine that answers only when told."""
 
 from dataclasses import replace
 from decimal import Decimal
@@ -14,9 +14,10 @@ from ivory_quilt.core.pattern.part import Foam
 from ivory_quilt.core.pattern.piece import Piece
 from ivory_quilt.core.plan.plan import Standing
 from ivory_quilt.core.stock.foam_stock import sheet
-from ivory_quilt.desk import laying as laying_module
 from ivory_quilt.desk.laying import IMPROVED, Laying
 from ivory_quilt.desk.session import Session
+from ivory_quilt.engine.orders import EngineFault, EngineState
+from ivory_quilt.engine.queue import Rank
 from tests.desk.test_session import MemoryStore
 
 SIX, TEN = Foam(6.0, "eva"), Foam(10.0, "eva")
@@ -24,26 +25,38 @@ BAND = Piece("band", "Belly band", rectangle(200.0, 40.0), count=2)
 HORN = Piece("horn", "Horn layer", rectangle(90.0, 30.0), thickness=10.0)
 
 
-class PatientBench(QObject):
+class PatientEngine(QObject):
     """Takes requests and does nothing until a test answers for it."""
 
     better = Signal(object, object)
     progress = Signal(object, float, float)
     finished = Signal()
+    failed = Signal(object, object)
+    lost = Signal()
+    state_changed = Signal(object)
 
     def __init__(self, parent=None):
         super().__init__(parent)
         self.requests = []
         self.stops = 0
+        self.stopped = []
+        self.state = EngineState(ready=True)
         self.busy = False
 
     def request(self, tasks):
         self.requests.append(tasks)
         self.busy = bool(tasks)
 
+    def add(self, tasks):
+        self.requests.append(tasks)
+        self.busy = True
+
     def stop(self):
         self.stops += 1
         self.busy = False
+
+    def stop_foam(self, foam):
+        self.stopped.append(foam)
 
     def finish(self):
         self.busy = False
@@ -51,14 +64,13 @@ class PatientBench(QObject):
 
 
 @pytest.fixture
-def laying(qapp, monkeypatch):
-    monkeypatch.setattr(laying_module, "LayoutEngine", PatientBench)
+def laying(qapp):
     stock = [
         sheet("six", "6 mm", SIX, (500.0, 300.0), price=Decimal(4)),
         sheet("ten", "10 mm", TEN, (500.0, 300.0), price=Decimal(7)),
     ]
     session = Session(MemoryStore(*stock))
-    made = Laying(session)
+    made = Laying(session, PatientEngine())
     session.start(Project("lamplighter", (BAND, HORN)))
     return made
 
@@ -123,7 +135,7 @@ def test_an_edit_elsewhere_leaves_a_run_alone_and_one_of_its_foam_ends_it(laying
     # The kept layout holds at a smaller gap too, so nothing is asked anew.
     laying.session.edit("gap", lambda p: set_gap(p, 1.0))
     assert laying.session.plan.foam(SIX).standing is Standing.KEPT
-    assert laying.engine.stops == 1
+    assert (laying.engine.stops, laying.engine.stopped) == (0, [SIX])
 
 
 def test_an_answer_that_comes_too_late_is_dropped(laying):
@@ -255,3 +267,64 @@ def test_new_pieces_of_foam_without_stock_ask_for_nothing(laying):
     laying.session.edit("add", lambda p: add_pieces(p, [odd]))
     assert len(laying.engine.requests) == 2
     assert laying.session.plan.foam(Foam(3.0, "eva")).standing is Standing.NO_STOCK
+
+
+def test_what_the_maker_looks_at_is_laid_first(laying):
+    laying.look_at(frozenset({TEN}))
+    laying.session.edit("gap", lambda p: set_gap(p, 3.0))
+    ranks = {t.foam: t.rank for t in laying.engine.requests[-1]}
+    assert ranks == {SIX: Rank.FOAM, TEN: Rank.IN_SIGHT}
+    answer(laying)
+    laying.engine.finish()
+    assert {t.rank for t in laying.engine.requests[-1]} == {Rank.IMPROVE}
+
+
+def test_a_foam_that_could_not_be_laid_is_marked_and_the_other_goes_on(laying):
+    told, failed = [], []
+    laying.session.told.connect(lambda text, _: told.append(text))
+    laying.failed.connect(lambda foam, error: failed.append((foam, error)))
+    six, ten = laying.engine.requests[-1]
+    fault = EngineFault("The layout engine was lost 3 times on this foam.", "SIGSEGV")
+    laying.engine.failed.emit(six, fault)
+    laying.engine.better.emit(ten, row(ten))
+    laying.engine.finish()
+    plan = laying.session.plan
+    assert laying.problem(plan.foam(SIX)) == str(fault)
+    assert laying.problem(plan.foam(TEN)) == ""
+    assert plan.foam(TEN).standing is Standing.PROPOSED
+    assert told == [f"6 mm could not be laid: {fault}"]
+    assert failed == [(SIX, fault)]
+    assert "SIGSEGV" in fault.__notes__
+    # Another job of that foam is another matter.
+    laying.session.edit("gap", lambda p: set_gap(p, 3.0))
+    assert laying.problem(laying.session.plan.foam(SIX)) == ""
+    assert SIX in {t.foam for t in laying.engine.requests[-1]}
+
+
+@pytest.mark.parametrize(
+    ("state", "said"),
+    [
+        (EngineState(ready=True), ""),
+        (EngineState(), ""),  # loading from the cache takes a moment and is no matter for words
+        (EngineState(share=0.1, seconds=42.0), "Preparing the layout engine, once: 50 s"),
+        (EngineState(share=0.9, seconds=3.2), "Preparing the layout engine, once: 5 s"),
+        (
+            EngineState(problem="The layout engine cannot be started."),
+            "The layout engine cannot be started. Layouts that are kept stay as they are.",
+        ),
+    ],
+)
+def test_what_is_said_while_the_engine_is_prepared(laying, state, said):
+    laying.engine.state = state
+    assert laying.preparing == said
+
+
+def test_a_lost_process_is_one_line(laying):
+    told = []
+    laying.session.told.connect(lambda text, _: told.append(text))
+    laying.engine.lost.emit()
+    assert len(told) == 1
+    assert "started again" in told[0]
+    laying.engine.state = EngineState(problem="The layout engine cannot be started.")
+    laying.engine.lost.emit()
+    assert told[1:] == [laying.preparing]

@@ -34,7 +34,7 @@ def choose(box, value):
 
 
 def test_three_sizes_are_laid_and_one_is_taken(desk, monkeypatch):
-    monkeypatch.setattr("ivory_quilt.core.plan.compare.SECONDS", 0.05)
+    monkeypatch.setattr("ivory_quilt.desk.layout_engine.COST_SECONDS", 0.05)
     sizes = station(desk).sizes
     width = desk.session.project.piece("shin-cuff").shape.width
     QTest.mouseClick(station(desk).fit.compare, LEFT)

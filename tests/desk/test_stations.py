@@ -9,7 +9,7 @@ from PySide6.QtGui import QKeySequence, QWheelEvent
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QLabel, QLineEdit, QPushButton, QSpinBox, QWidget
 
-from ivory_quilt.core.document.project import Paper, Project
+from ivory_quilt.core.document.project import Paper, Project, set_gap
 from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.geometry.shape import rectangle
 from ivory_quilt.core.pattern.part import Foam
@@ -17,9 +17,10 @@ from ivory_quilt.core.pattern.piece import Piece
 from ivory_quilt.core.stock.foam_stock import StockKind
 from ivory_quilt.desk.canvas.view import FURTHEST, NEAREST
 from ivory_quilt.desk.commands.menus import COMMANDS, MENUS, command_of
-from ivory_quilt.desk.errors import report_text
+from ivory_quilt.desk.layout_engine import LayTask
 from ivory_quilt.desk.stations.buy.presenter import StockForm, stock_from
 from ivory_quilt.desk.stations.pattern.board import arrange
+from ivory_quilt.engine.orders import EngineFault
 from tests.desk.conftest import let_run
 
 # Commands
@@ -398,13 +399,23 @@ def test_unexpected_errors_reach_the_maker_calmly(demo_desk, capsys):
     capsys.readouterr()
 
 
-def test_errors_of_errands_and_of_the_engine_are_caught_too(demo_desk, capsys):
+def test_a_foam_that_costs_the_engine_too_much_is_marked_with_a_report(demo_desk, capsys):
     desk = demo_desk
-    desk.laid()
-    desk.window.laying.engine.failed.emit(ValueError("bad layout"))
-    assert let_run(desk.window.error_panel.isVisible, 3)
-    assert "bad layout" in desk.window.error_panel.what.text()
-    assert "ValueError" in report_text(ValueError("x"))
+    desk.rested()
+    desk.window.laying.engine.request = lambda tasks: None  # nobody lays from now on
+    desk.session.edit("Gap", lambda p: set_gap(p, 3.0))
+    planned = desk.session.plan.unlaid[0]
+    fault = EngineFault("The layout engine was lost 3 times on this foam.", "ended by SIGSEGV")
+    task = LayTask(planned.foam, planned.job, 0.0)
+    desk.window.laying.engine.failed.emit(task, fault)
+    desk.window.go("lay")
+    let_run()
+    reports = list(desk.where.reports.glob("*"))
+    assert len(reports) == 1, reports
+    assert "ended by SIGSEGV" in reports[0].read_text()
+    assert not desk.window.error_panel.isVisible()
+    rows = {r.foam: r for r in desk.lay._rows}
+    assert rows[planned.foam].state_words == f"could not be laid: {fault}"
     capsys.readouterr()
 
 

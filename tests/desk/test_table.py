@@ -12,12 +12,14 @@ from PySide6.QtWidgets import QLabel
 from ivory_quilt.core.document.project import Project, keep_layout, set_gap
 from ivory_quilt.core.geometry.shape import Shape, rectangle
 from ivory_quilt.core.nesting.check import violations
+from ivory_quilt.core.nesting.hand_moves import HandMove
+from ivory_quilt.core.nesting.leftovers import leftovers
 from ivory_quilt.core.nesting.summary import summarise
 from ivory_quilt.core.pattern.part import Foam
 from ivory_quilt.core.pattern.piece import FaceUp, Hand, Piece
 from ivory_quilt.core.stock.foam_stock import sheet
 from ivory_quilt.desk.canvas.quilt import TITLE_SHARE, quilt
-from ivory_quilt.desk.stations.lay.why import left_on, waste_lines, why
+from ivory_quilt.desk.stations.lay.why import waste_lines, why
 from tests.desk.test_lay import let_run
 
 FOAM = Foam(6.0, "eva")
@@ -217,7 +219,7 @@ def test_the_card_tells_how_few_sheets_any_order_could_use(make_desk, side, said
 def test_the_card_tells_what_would_fit(desk):
     foam, plan = planned(desk), desk.session.plan
     assert why(foam, plan) == []  # one sheet is the fewest, which nobody doubts
-    (line,) = waste_lines(foam, left_on(foam))
+    (line,) = waste_lines(foam, leftovers(foam.job, foam.result.placements))
     assert "room for" in line
     assert "block" in line
 
@@ -229,7 +231,8 @@ def test_both_hands_of_a_part_are_named_once_among_what_would_fit(make_desk):
     made = make_desk(Project("Pair", (cuff,)), fill=False)
     made.session.put_stock(sheet("half", "half sheet", FOAM, (1000, 500), owned=1))
     made.rested()
-    (line,) = waste_lines(planned(made), left_on(planned(made)))
+    foam = planned(made)
+    (line,) = waste_lines(foam, leftovers(foam.job, foam.result.placements))
     assert line.count("cuff") == 1
 
 
@@ -278,7 +281,7 @@ def test_a_run_can_be_compared_discarded_or_kept(desk):
     foam = planned(desk)
     before = foam.result
     # As a run would end: the layout before is remembered, another one is kept.
-    moved = desk.lay.work.hand(foam, 0).pushed(before.placements[0], "up")
+    moved = HandMove(foam.job, before.placements, 0).pushed(before.placements[0], "up")
     desk.window.laying.before = {FOAM: (foam.job, before)}
     better = summarise(foam.job, (moved, *before.placements[1:]))
     desk.window.laying._replace_kept(foam, better)

@@ -3,8 +3,8 @@
 import time
 
 from ivory_quilt.core.errors import InputError, QuiltError
+from ivory_quilt.engine.kernel_cache import use_kernel_cache
 from ivory_quilt.files.apart import Apart, Limits
-from ivory_quilt.shop.places import use_kernel_cache
 from tests.fuzz.mutate import mutated
 from tests.fuzz.subjects import SUBJECTS
 

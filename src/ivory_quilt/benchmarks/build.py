@@ -8,13 +8,13 @@ from functools import partial
 from ivory_quilt.benchmarks.report import Figure
 from ivory_quilt.core.document.project import change_piece
 from ivory_quilt.core.plan.plan import derive
+from ivory_quilt.core.rendering.camera import Camera
+from ivory_quilt.core.rendering.scene import Scene, View, load_painter, picture
 from ivory_quilt.core.stacks.form_section import form_section, pulled_form
 from ivory_quilt.core.stacks.solid import Solid, solid_of
 from ivory_quilt.core.stock.foam_stock import ShopStock
 from ivory_quilt.demo.shop import MATERIALS, demo_stock
 from ivory_quilt.demo.suit import demo_project
-from ivory_quilt.desk.solid.camera import Camera, Paint, Scene, warm_up
-from ivory_quilt.desk.theme.palette import LIGHT, tone
 
 FRAMES = 60
 WIDE, HIGH = 480, 360  # px of the look at 1280 × 800, a little more
@@ -43,7 +43,7 @@ def bench_build() -> list[Figure]:
         ),
         Figure("build: one pull of a cross-section", 1000 * pull, "ms"),
     ]
-    warm_up()
+    load_painter()
     for name, piece in (("largest piece", largest), ("shin cuff", finest)):
         frame = statistics.median(_frames(solid_of(piece, plan.made[piece.id].context)))
         what = f"build: one frame of the {name}, turning"
@@ -53,10 +53,10 @@ def bench_build() -> list[Figure]:
 
 def _frames(solid: Solid) -> list[float]:
     """Return what each frame of one turn takes, s."""
-    scene = Scene(solid)
-    paint = Paint.of([tone(t) for t in solid.thickness], LIGHT.colour("ink"))
+    scene = Scene.of(solid)
+    greys = tuple((200 - 20 * k,) * 3 for k in range(len(solid.thickness)))
     return [
-        _taken(partial(scene.picture, Camera(6.0 * k, -20.0), WIDE, HIGH, paint))
+        _taken(partial(picture, scene, View(Camera(6.0 * k, -20.0), WIDE, HIGH, greys, (0, 0, 0))))
         for k in range(FRAMES)
     ]
 

@@ -15,7 +15,8 @@ PROBE = """
 import json, os, sys, time
 began = float(os.environ["BENCH_BEGAN"])
 from pathlib import Path
-from ivory_quilt.shop.places import Places, use_kernel_cache
+from ivory_quilt.shop.places import Places
+from ivory_quilt.engine.kernel_cache import use_kernel_cache
 use_kernel_cache()
 from ivory_quilt.desk.app import be_quick, make_app, open_window
 from ivory_quilt.desk.asking import Discarding

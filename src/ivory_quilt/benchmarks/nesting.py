@@ -27,14 +27,14 @@ from ivory_quilt.core.nesting.check import violations
 from ivory_quilt.core.nesting.construct import construct, default_plan, first_layout
 from ivory_quilt.core.nesting.engine import Limit, lay, warm_up
 from ivory_quilt.core.nesting.job import LayJob, LayResult
-from ivory_quilt.core.nesting.search import THREADS
+from ivory_quilt.core.nesting.search import WALKERS
 from ivory_quilt.core.nesting.summary import summarise
 from ivory_quilt.core.nesting.world import World
 from ivory_quilt.core.plan.plan import derive
 from ivory_quilt.core.stock.foam_stock import ShopStock
 from ivory_quilt.demo.shop import MATERIALS, demo_stock
 from ivory_quilt.demo.suit import demo_project
-from ivory_quilt.shop.places import use_kernel_cache
+from ivory_quilt.engine.kernel_cache import use_kernel_cache
 
 TIMES = (10, 30, 60)
 SEEDS = int(os.environ.get("IVORY_QUILT_SEEDS", "5"))
@@ -82,7 +82,7 @@ class _Runs:
         began = cpu_seconds()
         for seconds in TIMES:
             self.ours[seconds].append(_length_at(result, seconds))
-            self.theirs[seconds].append(library_length(strip, seconds, seed, THREADS)[0])
+            self.theirs[seconds].append(library_length(strip, seconds, seed, WALKERS)[0])
         self.library_cpu.append(cpu_seconds() - began)
 
     def ratio(self, seconds: int) -> float:

@@ -26,7 +26,8 @@ from ivory_quilt.desk.shots import settle
 from ivory_quilt.desk.stations.lay.table import Table
 from ivory_quilt.desk.stations.lay.view import LayStation
 from ivory_quilt.desk.window import DeskWindow
-from ivory_quilt.shop.places import Places, use_kernel_cache
+from ivory_quilt.engine.kernel_cache import use_kernel_cache
+from ivory_quilt.shop.places import Places
 from ivory_quilt.shop.store import SqliteStore
 
 KINDS, EACH, VERTICES = 20, 20, 200

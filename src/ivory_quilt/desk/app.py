@@ -18,20 +18,17 @@ from ivory_quilt.desk.session import Session
 from ivory_quilt.desk.settings import Settings
 from ivory_quilt.desk.theme.icons import icon
 from ivory_quilt.desk.window import DeskWindow
+from ivory_quilt.engine.kernel_cache import use_kernel_cache
+from ivory_quilt.engine.service import EngineService
 from ivory_quilt.files.atomic import shown_name
 from ivory_quilt.files.recovery import RecoveryFolder
 from ivory_quilt.shop.opening import open_store
-from ivory_quilt.shop.places import (
-    Places,
-    can_write,
-    folder_for_this_run,
-    places,
-    use_kernel_cache,
-)
+from ivory_quilt.shop.places import Places, places
 from ivory_quilt.shop.store import ShopStore, SqliteStore
+from ivory_quilt.system.folders import can_write, folder_for_this_run
 
 DESKTOP_ID = "org.ivoryquilt.IvoryQuilt"
-REHEARSE_AFTER = 600  # ms: the window is there, the engine is loading
+REHEARSE_AFTER = 600  # ms: the window is there, the engine gets ready
 QUIT_AFTER = "IVORY_QUILT_QUIT_AFTER"  # seconds; for measuring start-up from outside
 
 
@@ -58,14 +55,16 @@ def open_window(
     store: ShopStore,
     project: Project | None = None,
     run: RunLog | None = None,
+    service: EngineService | None = None,
 ) -> tuple[DeskWindow, ErrorWatch]:
     """Put a window together on a store, with `project` in it, not yet shown.
 
-    Commands are noted in `run`.
+    Commands are noted in `run`; layouts come from `service`, or an engine of the window's own.
     """
     watch = ErrorWatch(where.reports, run or RunLog())
     session = Session(store)
-    window = DeskWindow(session, Settings(where.settings), watch, RecoveryFolder(where.recovery))
+    folder = RecoveryFolder(where.recovery)
+    window = DeskWindow(session, Settings(where.settings), watch, folder, service)
     if project is not None:
         session.start(project, saved=True)
     window.setWindowIcon(icon("pattern", window.look.ink))
@@ -145,19 +144,16 @@ def _run(app: QApplication, watch: ErrorWatch, run: RunLog) -> int:
 
 
 def be_quick(window: DeskWindow) -> None:
-    """Keep the interface thread's turns short while the engine loads and runs.
+    """Keep the interface thread's turns short.
 
-    The engine's thread hands over soon when it runs Python code. Collecting garbage in the midst of
-    loading walks several hundred thousand objects that all stay, a tenth of a second each time: it
-    rests until the engine is ready, and never looks at those again. What painting does once for all
-    is done meanwhile.
+    Threads that read and write hand over soon when they run Python code. What was loaded by now
+    stays: no garbage collection need look at it again. What painting does once for all is done
+    while nobody waits.
     """
     QTimer.singleShot(REHEARSE_AFTER, window, rehearse)
     sys.setswitchinterval(0.0001)
     gc.disable()
-    window.laying.engine.ready.connect(_settle)
-    if window.laying.engine.loaded:
-        _settle()
+    QTimer.singleShot(REHEARSE_AFTER, window, _settle)
 
 
 def _settle() -> None:

@@ -55,9 +55,10 @@ class ErrorWatch(QObject):
 
     def take(self, error: BaseException) -> None:
         """Write a report of `error` and tell whoever listens."""
-        self.caught.emit(error, str(self._write(error) or ""))
+        self.caught.emit(error, str(self.keep(error) or ""))
 
-    def _write(self, error: BaseException) -> Path | None:
+    def keep(self, error: BaseException) -> Path | None:
+        """Write a report of `error`; return where, or None when that cannot be done."""
         log.error("unexpected: %s", type(error).__name__)
         text = report_text(error, self._run.commands)
         sys.stderr.write(text)

@@ -28,6 +28,11 @@ class IdleTasks(QObject):
         self._timer.setSingleShot(True)
         self._timer.timeout.connect(self._turn)
 
+    @property
+    def waiting(self) -> bool:
+        """Whether anything is still to be done."""
+        return bool(self._waiting) or self._instead is not None
+
     def add(self, key: Hashable, steps: Iterator[None]) -> None:
         """Run `steps` when what waits already is done; what waits under the same key is dropped."""
         self.drop(key)

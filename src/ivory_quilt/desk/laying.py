@@ -1,22 +1,26 @@
 """Keeps every foam laid: asks the engine for what is missing, takes in what it finds.
 
-A foam that waits gets a first layout at once, then a short improvement. Improving on the maker's
+A foam that waits gets a first layout at once, then a short improvement; what the maker looks at
+comes first. A foam that cannot be laid is marked so, and the others go on. Improving on the maker's
 word goes on from the layout in sight; a layout that the maker keeps is improved as an edit, which
 undo takes back.
 """
 
+import math
 from dataclasses import replace
 from decimal import Decimal
 
 from PySide6.QtCore import QObject, Signal
 
 from ivory_quilt.core.document.project import KeptLayout, keep_layout
+from ivory_quilt.core.errors import QuiltError
 from ivory_quilt.core.nesting.job import LayJob, LayResult
 from ivory_quilt.core.pattern.part import Foam
 from ivory_quilt.core.plan.plan import FoamPlan, Standing
-from ivory_quilt.core.units import show_money
+from ivory_quilt.core.units import show_money, show_thickness
+from ivory_quilt.desk.layout_engine import LayoutEngine, LayTask
 from ivory_quilt.desk.session import Session
-from ivory_quilt.desk.work import LayoutEngine, LayTask
+from ivory_quilt.engine.queue import Rank
 
 AUTO_SECONDS = 1.5  # of improvement a foam after a first layout, unasked
 IMPROVE_SECONDS = 12.0  # a foam, when the maker asks
@@ -26,19 +30,27 @@ ASK_SECONDS = 6.0  # spent on a question
 
 
 class Laying(QObject):
-    """The link between the session and the engine's thread."""
+    """The link between the session and the engine."""
 
     changed = Signal()
     """Work began, ended, or got on."""
 
-    def __init__(self, session: Session, parent: QObject | None = None) -> None:
-        """Lay what `session` needs."""
+    failed = Signal(object, object)
+    """(foam, error): it could not be laid."""
+
+    def __init__(
+        self, session: Session, engine: LayoutEngine, parent: QObject | None = None
+    ) -> None:
+        """Lay what `session` needs with `engine`."""
         super().__init__(parent)
         self.session = session
-        self.engine = LayoutEngine(self)
+        self.engine = engine
         self.engine.better.connect(self._better)
         self.engine.progress.connect(self._progress)
         self.engine.finished.connect(self._finished)
+        self.engine.failed.connect(self._failed)
+        self.engine.lost.connect(self._lost)
+        self.engine.state_changed.connect(self.changed)
         session.changed.connect(self._on_changed)
         session.opened.connect(self._on_opened)
         self.task: LayTask | None = None
@@ -54,6 +66,8 @@ class Laying(QObject):
         self._answers: dict[Foam, tuple[LayJob, LayResult | None]] = {}
         self.history: tuple[tuple[float, Decimal, float], ...] = ()
         self._fresh: list[Foam] = []
+        self._in_sight: frozenset[Foam] = frozenset()
+        self._unlayable: dict[Foam, tuple[LayJob, QuiltError]] = {}
         self.seed = 1
 
     @property
@@ -62,8 +76,30 @@ class Laying(QObject):
         return self.engine.busy or bool(self._fresh)
 
     def close(self) -> None:
-        """End the engine's thread."""
+        """End the engine."""
         self.engine.close()
+
+    def look_at(self, foams: frozenset[Foam]) -> None:
+        """Lay some foams before others from now on: the maker looks at them."""
+        self._in_sight = foams
+
+    def problem(self, foam: FoamPlan) -> str:
+        """Return why a foam could not be laid, as its job stands now; empty: it can."""
+        job, error = self._unlayable.get(foam.foam, (None, None))
+        return str(error) if job is not None and _same(job, foam.job) else ""
+
+    @property
+    def preparing(self) -> str:
+        """What is to be said while the engine is prepared for the first time, or cannot be."""
+        state = self.engine.state
+        if state.problem:
+            return f"{state.problem} Layouts that are kept stay as they are."
+        if state.ready or not state.seconds:
+            return ""
+        seconds = state.seconds
+        # Steps that do not flicker: nobody counts an estimate's seconds.
+        rounded = 10 * math.ceil(seconds / 10) if seconds > 10 else 5 * math.ceil(seconds / 5)
+        return f"Preparing the layout engine, once: {rounded} s"
 
     # Asking
 
@@ -82,6 +118,7 @@ class Laying(QObject):
                 self.seed,
                 f.result.placements,
                 kept=f.standing is Standing.KEPT,
+                rank=Rank.IMPROVE,
             )
             for f in self.session.plan.foams
             if f.result is not None and (foams is None or f.foam in foams)
@@ -143,9 +180,11 @@ class Laying(QObject):
         )
         job = replace(foam.job, pieces=pieces)
         start = foam.result.placements if foam.result is not None else ()
-        self._fresh, self._until = [], None
         self._answers[foam.foam] = (foam.job, None)
-        self.engine.request([LayTask(foam.foam, job, seconds, self.seed, start, only_asking=True)])
+        task = LayTask(
+            foam.foam, job, seconds, self.seed, start, only_asking=True, rank=Rank.QUESTION
+        )
+        self.engine.add([task])
         self.changed.emit()
 
     def answer(self, foam: FoamPlan) -> LayResult | None:
@@ -166,6 +205,7 @@ class Laying(QObject):
 
     def _on_opened(self) -> None:
         self._asked.clear()
+        self._unlayable.clear()
         self.before, self._answers, self.history = {}, {}, ()
         self._fresh, self._until, self.target = [], None, None
         if self.engine.busy:
@@ -176,23 +216,35 @@ class Laying(QObject):
         if waiting:
             for foam in waiting:
                 self._asked[foam.foam] = foam.job
-            unlaid = list(self.session.plan.unlaid)
+            unlaid = [f for f in self.session.plan.unlaid if not self.problem(f)]
             self._fresh, self._until = [f.foam for f in unlaid], None
-            self.engine.request([LayTask(f.foam, f.job, 0.0, self.seed) for f in unlaid])
+            self.engine.request(
+                [LayTask(f.foam, f.job, 0.0, self.seed, rank=self._rank(f.foam)) for f in unlaid]
+            )
             self.changed.emit()
         elif self.task is not None and self.busy:
             planned = self.session.plan.foam(self.task.foam)
             if self.task.only_asking:
                 return
             if planned is None or planned.job != self.task.job:
-                self.engine.stop()
+                self.engine.stop_foam(self.task.foam)
+
+    def _rank(self, foam: Foam) -> Rank:
+        return Rank.IN_SIGHT if foam in self._in_sight else Rank.FOAM
 
     def _finished(self) -> None:
         fresh = [self.session.plan.foam(f) for f in self._fresh]
         self._fresh, self._until = [], None
         self.task = None
         tasks = [
-            LayTask(f.foam, f.job, self.auto_seconds, self.seed, f.result.placements)
+            LayTask(
+                f.foam,
+                f.job,
+                self.auto_seconds,
+                self.seed,
+                f.result.placements,
+                rank=Rank.IMPROVE,
+            )
             for f in fresh
             if f is not None and f.result is not None and f.standing is Standing.PROPOSED
         ]
@@ -201,6 +253,21 @@ class Laying(QObject):
         self.changed.emit()
 
     # Taking in
+
+    def _failed(self, task: LayTask, error: QuiltError) -> None:
+        if not task.only_asking:
+            self._unlayable[task.foam] = (task.job, error)
+            name = show_thickness(task.foam.thickness)
+            self.session.tell(f"{name} could not be laid: {error}", "cut")
+            self.failed.emit(task.foam, error)
+        self.changed.emit()
+
+    def _lost(self) -> None:
+        if self.engine.state.problem:
+            self.session.tell(self.preparing, "cut")
+            return
+        text = "The layout engine ended unexpectedly and was started again; nothing is lost."
+        self.session.tell(text, "heat")
 
     def _progress(self, task: LayTask, done: float) -> None:
         self.task, self.done_seconds = task, done

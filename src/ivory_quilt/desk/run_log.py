@@ -16,7 +16,7 @@ from pathlib import Path
 from typing import IO
 
 from ivory_quilt import __version__
-from ivory_quilt.files.processes import runs
+from ivory_quilt.system.alive import runs
 
 LARGEST = 200_000  # bytes of one log file
 KEPT = 2  # older ones

@@ -22,10 +22,11 @@ from ivory_quilt.desk.stations.lay.table import Table
 from ivory_quilt.desk.stations.lay.view import LayStation
 from ivory_quilt.desk.widgets.panels import Panel
 from ivory_quilt.desk.window import DeskWindow
+from ivory_quilt.engine.kernel_cache import use_kernel_cache
 from ivory_quilt.files.papers.templates import templates_pdf
 from ivory_quilt.files.project_file import save_project
 from ivory_quilt.files.recovery import WorkState
-from ivory_quilt.shop.places import Places, use_kernel_cache
+from ivory_quilt.shop.places import Places
 from ivory_quilt.shop.store import SqliteStore
 
 SIZE = (1280, 800)
@@ -124,7 +125,7 @@ def laying() -> dict[str, Callable[[DeskWindow], object]]:
     def lay_far(window: DeskWindow) -> None:
         window.go("lay")
         lay_station(window).table.drawing.finish()
-        lay_station(window).explaining.finish()
+        wait(window, lambda: not lay_station(window).explaining.waiting)
         window.fit()
 
     def dark(window: DeskWindow) -> None:
@@ -174,7 +175,7 @@ def views() -> dict[str, Callable[[DeskWindow], object]]:
             station.open(piece)
             station.presenter.edges.edge = edge
             station.act(f"build-{mode}")
-            wait(window, lambda: False, 0.6)
+            wait(window, lambda: station.solid.rests, 5.0)
 
         return show
 

@@ -18,7 +18,7 @@ from PySide6.QtWidgets import (
 )
 
 from ivory_quilt.core.document.project import set_name
-from ivory_quilt.core.errors import InputError
+from ivory_quilt.core.errors import InputError, QuiltError
 from ivory_quilt.core.pattern.part import Foam
 from ivory_quilt.core.plan.plan import Standing
 from ivory_quilt.core.units import LengthUnit
@@ -30,6 +30,7 @@ from ivory_quilt.desk.finding import palette_entries
 from ivory_quilt.desk.imports.reader import PendingImport
 from ivory_quilt.desk.keeper import WorkKeeper
 from ivory_quilt.desk.laying import Laying
+from ivory_quilt.desk.layout_engine import LayoutEngine
 from ivory_quilt.desk.menus import Menus
 from ivory_quilt.desk.reading import ReadRunner
 from ivory_quilt.desk.recovering import Recovering
@@ -62,6 +63,8 @@ from ivory_quilt.desk.widgets.rail import Rail
 from ivory_quilt.desk.widgets.reading_bar import ReadingBar
 from ivory_quilt.desk.widgets.shop_panel import ShopPanel
 from ivory_quilt.desk.work import TaskRunner
+from ivory_quilt.engine.orders import EngineFault
+from ivory_quilt.engine.service import EngineService
 from ivory_quilt.files.drawings import kind_of
 from ivory_quilt.files.recovery import RecoveryFolder
 from ivory_quilt.shop.opening import OpenedStore
@@ -73,15 +76,24 @@ class DeskWindow(QMainWindow):
     """One project on one desk."""
 
     def __init__(
-        self, session: Session, settings: Settings, watch: ErrorWatch, recovery: RecoveryFolder
+        self,
+        session: Session,
+        settings: Settings,
+        watch: ErrorWatch,
+        recovery: RecoveryFolder,
+        service: EngineService | None = None,
     ) -> None:
-        """Put the desk together; unsaved work is kept in `recovery`."""
+        """Put the desk together; unsaved work is kept in `recovery`.
+
+        Layouts come from `service`, or from an engine of the window's own.
+        """
         super().__init__()
         self.session: Session = session
+        self._watch = watch
         self.settings: Settings = settings
         self.tasks, self.reading = TaskRunner(self), ReadRunner(self)
         self.keeper = WorkKeeper(session, recovery, self)
-        self.laying: Laying = Laying(session, self)
+        self.laying: Laying = Laying(session, LayoutEngine(service, self), self)
         self.setAcceptDrops(True)
         self.setMinimumSize(1000, 640)
         self.resize(1280, 800)
@@ -96,9 +108,11 @@ class DeskWindow(QMainWindow):
             lambda: pattern.presenter.pieces,
         )
         pattern.background, pattern.reader = self.tasks.run, self.reading.run
-        measure, cut = MeasureStation(session), CutStation(session, self.tasks)
+        engine = self.laying.engine
+        measure = MeasureStation(session, engine.cost_layer)
+        cut = CutStation(session, self.tasks)
         measure.background, measure.reader = self.tasks.run, self.reading.run
-        build, buy = BuildStation(session), BuyStation(session)
+        build, buy = BuildStation(session, engine), BuyStation(session)
         buy.reader = self.reading.run
         build.background = self.tasks.run
         build.wants_draft.connect(self._draft)
@@ -158,7 +172,7 @@ class DeskWindow(QMainWindow):
         for station in self.stations.values():
             station.picked.connect(self.menus.refresh)
         self.laying.changed.connect(self.menus.refresh)
-        self.laying.engine.failed.connect(watch.take)
+        self.laying.failed.connect(self._keep_report)
         watch.caught.connect(self.error_panel.show_error)
         self.look: Palette = self._theme()
         geometry, where = settings.window()
@@ -343,6 +357,10 @@ class DeskWindow(QMainWindow):
         """Say what is wrong with the shop's store, when something is, and offer its copy."""
         if opened.problem:
             self.shop_panel.show_problem(opened, path)
+
+    def _keep_report(self, _foam: Foam, error: QuiltError) -> None:
+        if isinstance(error, EngineFault):
+            self._watch.keep(error)
 
     def _cannot_keep(self, why: str) -> None:
         if self.message.isVisible() and self.message.tone == "cut":  # that is more urgent

@@ -6,23 +6,23 @@ once when the maker no longer wants the file. One process serves reading after r
 costs more than most files.
 """
 
-import os
 import pickle
 import subprocess
-import sys
 import time
 from collections.abc import Callable
 from dataclasses import dataclass
-from multiprocessing.connection import Connection, Pipe
+from multiprocessing.connection import Connection
 from typing import Any
 
 from ivory_quilt.core.errors import InputError, QuiltError, Stopped
 from ivory_quilt.core.reading.progress import ReadProgress, ReadReport, tell_nobody
+from ivory_quilt.system.child import spawn
 
 MEMORY = 1_000_000_000  # bytes that a reader may take
 SECONDS = 30.0
 LOOK_EVERY = 0.05  # s between two looks at whether the maker still wants it
 GB = 1_000_000_000
+WORKER = "ivory_quilt.files.apart_worker"
 
 
 class ReaderCrash(QuiltError):
@@ -65,25 +65,7 @@ class Apart:
         if self._process is not None and self._process.poll() is None:
             return
         self.close()
-        ours, theirs = Pipe()
-        environment = os.environ | {"OPENBLAS_NUM_THREADS": "1", "OMP_NUM_THREADS": "1"}
-        self._process = subprocess.Popen(
-            [
-                sys.executable,
-                "-m",
-                "ivory_quilt.files.apart_worker",
-                str(theirs.fileno()),
-                str(self.limits.memory),
-                str(os.getpid()),
-            ],
-            pass_fds=[theirs.fileno()],
-            stdin=subprocess.DEVNULL,
-            stdout=subprocess.DEVNULL,
-            stderr=subprocess.DEVNULL,
-            env=environment,
-        )
-        theirs.close()
-        self._pipe = ours
+        self._process, self._pipe = spawn(WORKER, self.limits.memory)
 
     def run(
         self,

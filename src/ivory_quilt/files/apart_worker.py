@@ -1,37 +1,24 @@
 """The process that readers run in (see `apart`): takes readings from a pipe, one after another."""
 
-import ctypes
 import gc
 import inspect
-import os
-import resource
-import signal
-import sys
 import time
 import traceback
 from collections.abc import Callable
 from multiprocessing.connection import Connection
-from pathlib import Path
 from typing import Any
 
 from ivory_quilt.core.errors import InputError, QuiltError
 from ivory_quilt.core.reading.progress import ReadProgress
+from ivory_quilt.system.child import peak_memory, take_up_work
 
 TELL_EVERY = 0.05  # s between two words on how far it is
-PARENT_DEATH = 1  # PR_SET_PDEATHSIG of Linux's prctl: end with the process that began us
 Answer = tuple[str, Any]
 
 
 def main() -> None:
     """Read until the pipe is closed."""
-    handle, memory, parent = map(int, sys.argv[1:4])
-    ctypes.CDLL(None).prctl(PARENT_DEATH, signal.SIGKILL)
-    if os.getppid() != parent:
-        return
-    resource.setrlimit(resource.RLIMIT_CORE, (0, 0))
-    resource.setrlimit(resource.RLIMIT_DATA, (memory, memory))
-    signal.signal(signal.SIGINT, signal.SIG_IGN)  # the one who asked stops us
-    pipe = Connection(handle)
+    pipe = take_up_work()
     while True:
         try:
             pipe.send(_next(pipe))
@@ -78,17 +65,7 @@ def answer_of(
         if "bad_alloc" in str(error):  # a library's own word for no memory
             return ("memory", "")
         return ("failed", traceback.format_exc())
-    return ("done", (_peak(), result))
-
-
-def _peak() -> int:
-    """Return the most bytes of memory held so far.
-
-    Not getrusage's figure: that one begins at what the window held when it began this process.
-    """
-    lines = Path("/proc/self/status").read_text(encoding="ascii").splitlines()
-    line = next(line for line in lines if line.startswith("VmHWM:"))
-    return int(line.split()[1]) * 1024
+    return ("done", (peak_memory(), result))
 
 
 if __name__ == "__main__":

@@ -16,7 +16,7 @@ from itertools import count
 from pathlib import Path
 
 from ivory_quilt.core.errors import InputError, one_line
-from ivory_quilt.files.processes import runs
+from ivory_quilt.system.alive import runs
 
 MOST_BYTES = 64 * 1024 * 1024  # of a file that is read whole
 LONGEST_NAME = 255  # bytes, on all usual file systems

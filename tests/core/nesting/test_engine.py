@@ -18,7 +18,7 @@ from ivory_quilt.core.nesting.construct import LOT
 from ivory_quilt.core.nesting.engine import Limit, StopSwitch, lay
 from ivory_quilt.core.nesting.job import LayJob, PieceSpec, Placement, RollSpec, SheetSpec
 from ivory_quilt.core.nesting.reasons import nothing_fits
-from ivory_quilt.core.nesting.search import THREADS, Search, SearchThread
+from ivory_quilt.core.nesting.search import WALKERS, Search, Walker
 from ivory_quilt.core.nesting.summary import summarise
 from tests.effort import random_cases
 from tests.strategies import jobs, shapes
@@ -248,7 +248,7 @@ def test_who_stops_is_not_kept_waiting_for_the_threads(monkeypatch, at_work):
     if at_work == "_make":
         monkeypatch.setattr(Search, "_make", held_up)
     else:
-        monkeypatch.setattr(SearchThread, "run", held_up)
+        monkeypatch.setattr(Walker, "run", held_up)
     result = run(CROSSES, 50, switch=switch)
     assert result.stopped_by == "maker"
     assert len(result.placements) == 3
@@ -257,7 +257,7 @@ def test_who_stops_is_not_kept_waiting_for_the_threads(monkeypatch, at_work):
 
 
 def test_time_that_runs_out_waits_for_what_the_threads_have(monkeypatch):
-    late, real, portions = [], SearchThread.run, []
+    late, real, portions = [], Walker.run, []
 
     def clock():
         return 100.0 if late else 0.0
@@ -268,10 +268,10 @@ def test_time_that_runs_out_waits_for_what_the_threads_have(monkeypatch):
         portions.append(quota)
         real(thread, quota)
 
-    monkeypatch.setattr(SearchThread, "run", slow)
+    monkeypatch.setattr(Walker, "run", slow)
     result = lay(CROSSES, limit=Limit(seconds=40), clock=clock, seed=1)
     assert result.stopped_by == "time"
-    assert len(portions) == THREADS
+    assert len(portions) == WALKERS
 
 
 def test_the_first_layout_is_checked_while_it_is_made(monkeypatch):

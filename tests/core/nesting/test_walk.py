@@ -18,7 +18,7 @@ from ivory_quilt.core.nesting.grid import Grid
 from ivory_quilt.core.nesting.job import LayJob, PieceSpec, Placement, RollSpec, SheetSpec
 from ivory_quilt.core.nesting.kernels.relax import SOLVED
 from ivory_quilt.core.nesting.score import Score, score_of
-from ivory_quilt.core.nesting.search import EASE_AFTER, PERSIST, SearchThread
+from ivory_quilt.core.nesting.search import EASE_AFTER, PERSIST, Walker
 from ivory_quilt.core.nesting.sizes import allowed_sizes
 from ivory_quilt.core.nesting.walk import RACE, Target, Walk
 from ivory_quilt.core.nesting.world import World, offsets, regions_in
@@ -96,7 +96,7 @@ def test_the_thread_that_leads_asks_for_less_soon_and_the_others_are_patient():
     tired = []
     for leads in (True, False):
         planner = Planner(Chooser(world), world, walk.random, flags(), leads=leads)
-        thread = SearchThread(planner, walk, best, score, Decimal(0), leads=leads)
+        thread = Walker(planner, walk, best, score, Decimal(0), leads=leads)
         for rounds, failures in ((EASE_AFTER, 0), (EASE_AFTER + 1, 0), (0, PERSIST)):
             walk.stats[2], walk.failures = rounds, failures
             tired.append(thread._tired())

@@ -25,7 +25,7 @@ from ivory_quilt.core.nesting.job import (
     SheetSpec,
     keep_going,
 )
-from ivory_quilt.core.nesting.search import Search
+from ivory_quilt.core.nesting.search import WALKERS, Search
 from ivory_quilt.core.nesting.summary import summarise
 from ivory_quilt.core.nesting.world import Ints, World
 
@@ -75,11 +75,13 @@ def lay(
     report: Report = keep_going,
     switch: StopSwitch | None = None,
     start: tuple[Placement, ...] = (),
+    threads: int = WALKERS,
 ) -> LayResult:
     """Lay `job` and return the best checked layout found.
 
     Each better layout is reported as `Progress.better`; the first one is constructive, or `start`
-    where that is given, holds, and leaves nothing out. A stop keeps the best so far.
+    where that is given, holds, and leaves nothing out. A stop keeps the best so far. How many
+    `threads` search changes how long it takes, not what a number of steps finds.
 
     Raises:
         InputError: fixed pieces clash with each other or their sheets.
@@ -90,7 +92,7 @@ def lay(
     there = tuple(s for s in job.sheets if s.quantity != 0)
     if len(there) < len(job.sheets):
         job = replace(job, sheets=there)
-    run = _Run(job, limit, clock, seed, report, switch or StopSwitch())
+    run = _Run(job, limit, clock, seed, report, switch or StopSwitch(), threads)
     return run.all(start)
 
 
@@ -103,9 +105,10 @@ class _Run:
         seed: int,
         report: Report,
         switch: StopSwitch,
+        threads: int,
     ) -> None:
         self.job, self.limit, self.clock, self.seed = job, limit, clock, seed
-        self.report, self.switch = report, switch
+        self.report, self.switch, self.threads = report, switch, threads
         self.start = clock()
         self.bound = cost_bound(job)
         self.world = World(job)
@@ -133,7 +136,7 @@ class _Run:
                 stopped_by=self.stopped_by,
                 faults=tuple(self.faults),
             )
-        search = Search(self.world, self.seed, self.switch.flags, self.bound)
+        search = Search(self.world, self.seed, self.switch.flags, self.bound, self.threads)
         try:
             search.open(self._pause)
             while not self._finished(search):

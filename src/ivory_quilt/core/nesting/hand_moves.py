@@ -39,6 +39,16 @@ class HandMove:
         self.item = keys.index((mine.piece, mine.copy))
         self.world.take_off(self.item)
 
+    def asked(self, how: str, held: Placement) -> Placement | None:
+        """Return what a hand is asked by name: "near", "dropped", "onto", or a way to push."""
+        if how == "near":
+            return self.near(held)
+        if how == "dropped":
+            return self.dropped(held)
+        if how == "onto":
+            return self.onto(held.sheet, held.sheet_copy)
+        return self.pushed(held, how)
+
     def near(self, held: Placement, reach: float = NEAR) -> Placement | None:
         """Return the free place nearest to where the part is held, or None within `reach` mm.
 

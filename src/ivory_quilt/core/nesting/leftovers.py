@@ -1,6 +1,4 @@
-"""What is left of the sheets in use: the large empty rectangles, and what would fit there."""
-
-from dataclasses import dataclass
+"""Finds what is left of the sheets in use: the large empty rectangles."""
 
 import numpy as np
 from shapely import Polygon
@@ -8,41 +6,14 @@ from shapely import Polygon
 from ivory_quilt.core.geometry.shape import Shape
 from ivory_quilt.core.nesting.grid import Grid
 from ivory_quilt.core.nesting.job import LayJob, Placement, RollSpec
+from ivory_quilt.core.nesting.leftover import Leftover
 from ivory_quilt.core.nesting.prepare import polygon_edges
-from ivory_quilt.core.nesting.sizes import box_sizes
 from ivory_quilt.core.nesting.summary import used_stock
 
 CELLS = 120  # along a sheet's longer side
 LEAST = 0.03  # of a sheet's area: less is not worth a word
 NARROW = 35.0  # mm: a strip narrower than this is none either
 MOST = 3  # rectangles a sheet
-
-
-@dataclass(frozen=True)
-class Leftover:
-    """An empty upright rectangle of a sheet, in the sheet's own coordinates, mm."""
-
-    sheet: str
-    copy: int
-    x0: float
-    y0: float
-    x1: float
-    y1: float
-
-    @property
-    def width(self) -> float:
-        """Extent along x."""
-        return self.x1 - self.x0
-
-    @property
-    def height(self) -> float:
-        """Extent along y."""
-        return self.y1 - self.y0
-
-    @property
-    def area(self) -> float:
-        """Area, mm²."""
-        return self.width * self.height
 
 
 def leftovers(job: LayJob, placements: tuple[Placement, ...]) -> tuple[Leftover, ...]:
@@ -91,21 +62,3 @@ def _rectangles(
 def _cover(grid: Grid, polygon: Polygon) -> None:
     edges = np.ascontiguousarray(polygon_edges(polygon).T)
     grid.cover(edges, 0, edges.shape[1])
-
-
-def would_fit(job: LayJob, room: Leftover) -> tuple[tuple[str, int], ...]:
-    """Return (piece, how many side by side) for pieces that fit an empty rectangle, largest first.
-
-    Counted in rows by their boxes, with the gap between: more may fit when they interlock.
-    """
-    found = []
-    for piece in job.pieces:
-        angles = piece.rotations or range(0, 180, 5)
-        counts = (np.array((room.width, room.height)) + job.gap) / (
-            box_sizes(piece.shape.outer, angles) + job.gap
-        )
-        most = int(np.floor(counts).prod(axis=1).max())
-        if most:
-            found.append((piece, most))
-    found.sort(key=lambda f: -f[0].shape.area)
-    return tuple((p.id, n) for p, n in found)

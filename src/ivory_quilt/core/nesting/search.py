@@ -1,7 +1,8 @@
-"""Better layouts from a good one, by several threads that meet again and again.
+"""Better layouts from a good one, by several walkers that meet again and again.
 
-Each thread walks towards goals of its own for a portion of work, counted in places looked at, not
-in time; then all meet and share the best. So the same seed gives the same layouts on any machine.
+Each walker goes towards goals of its own for a portion of work, counted in places looked at, not
+in time; then all meet and share the best. So the same seed gives the same layouts on any machine,
+and with any number of threads.
 """
 
 from collections.abc import Callable
@@ -19,20 +20,20 @@ from ivory_quilt.core.nesting.score import Score, score_of
 from ivory_quilt.core.nesting.walk import Walk
 from ivory_quilt.core.nesting.world import Solution, World
 
-THREADS = 2
+WALKERS = 2
 PORTION = 50_000  # places looked at between two meetings: some 100 ms
 LEG = 15_000  # places looked at between two looks at how the goal fares
-EASE_AFTER = 60  # rounds before a goal is made easier by the thread that leads
-PERSIST = 3  # layouts given up before another thread makes its goal easier
+EASE_AFTER = 60  # rounds before a goal is made easier by the walker that leads
+PERSIST = 3  # layouts given up before another walker makes its goal easier
 GOAL = 1500  # places that setting a goal takes as long as
-MATCH_TURNS = (0, 12)  # goals of the first thread at which a jigsaw is put together
+MATCH_TURNS = (0, 12)  # goals of the first walker at which a jigsaw is put together
 LISTEN = 0.02  # s between two questions whether to stop
 MOST_REGIONS = 80  # sheets that are opened at most, besides those in use
 IDLE = 24  # goals in a row that fail before a layout at its bound counts as done
 
 
-class SearchThread:
-    """One thread: a walk, a planner, and the best layout that it knows."""
+class Walker:
+    """A walk, a planner, and the best layout that this one knows."""
 
     def __init__(
         self,
@@ -117,7 +118,7 @@ class SearchThread:
     def _tired(self) -> bool:
         """Whether a goal should be made easier.
 
-        The thread that leads takes what is near, and soon asks for less; the others are patient:
+        The walker that leads takes what is near, and soon asks for less; the others are patient:
         most of what is gained late comes from another arrangement, and small steps follow at once.
         """
         if self.leads:
@@ -166,16 +167,21 @@ class SearchThread:
 
 
 class Search:
-    """All threads, the best layout, and the meetings."""
+    """All walkers, the best layout, and the meetings."""
 
-    def __init__(self, world: World, seed: int, flags: Ints, bound: Decimal) -> None:
-        """Take over `world` as constructed; nothing is searched before it is open."""
+    def __init__(
+        self, world: World, seed: int, flags: Ints, bound: Decimal, threads: int = WALKERS
+    ) -> None:
+        """Take over `world` as constructed; nothing is searched before it is open.
+
+        The walkers go on `threads` threads, which changes how long it takes and nothing else.
+        """
         self.world, self.seed, self.flags, self.bound = world, seed, flags, bound
-        self.threads: list[SearchThread] = []
-        self._pool = ThreadPoolExecutor(THREADS, thread_name_prefix="lay")
+        self.walkers: list[Walker] = []
+        self._pool = ThreadPoolExecutor(threads, thread_name_prefix="lay")
 
     def open(self, on_pause: Callable[[], bool]) -> None:
-        """Make what the threads need; leaves at once when `on_pause` returns False."""
+        """Make what the walkers need; leaves at once when `on_pause` returns False."""
         self._wait([self._pool.submit(self._make)], on_pause)
 
     def _make(self) -> None:
@@ -185,7 +191,7 @@ class Search:
         circles: dict[int, Array] = {}
         walks = [
             Walk(OverlapField(world, circles), self.seed * 1009 + k, self.flags)
-            for k in range(THREADS)
+            for k in range(WALKERS)
         ]
         self.best = world.snapshot()
         walks[0].field.load(self.best.poses, self.best.where)
@@ -193,8 +199,8 @@ class Search:
         for walk in walks:
             leads = walk is walks[0]
             planner = Planner(chooser, world, walk.random, self.flags, leads=leads)
-            self.threads.append(
-                SearchThread(planner, walk, self.best, self.score, self.bound, leads=leads)
+            self.walkers.append(
+                Walker(planner, walk, self.best, self.score, self.bound, leads=leads)
             )
 
     def close(self, *, at_once: bool) -> None:
@@ -207,23 +213,23 @@ class Search:
     @property
     def done(self) -> bool:
         """Whether there is nothing left to try, or the bound is met and trying is in vain."""
-        return all(s.idle for s in self.threads)
+        return all(w.idle for w in self.walkers)
 
     def epoch(self, on_pause: Callable[[], bool]) -> bool:
-        """Let every thread do its portion, then share; return whether the best got better.
+        """Let every walker do its portion, then share; return whether the best got better.
 
         Leaves at once, and nothing better known, when `on_pause` returns False.
         """
-        running = [self._pool.submit(s.run, PORTION) for s in self.threads]
+        running = [self._pool.submit(w.run, PORTION) for w in self.walkers]
         if not self._wait(running, on_pause):
             return False
         better = False
-        for thread in self.threads:
-            if thread.score < self.score:
-                self.best, self.score, better = thread.best, thread.score, True
-        for thread in self.threads:
-            if self.score < thread.score:
-                thread.know(self.best, self.score)
+        for walker in self.walkers:
+            if walker.score < self.score:
+                self.best, self.score, better = walker.best, walker.score, True
+        for walker in self.walkers:
+            if self.score < walker.score:
+                walker.know(self.best, self.score)
         return better
 
     @staticmethod

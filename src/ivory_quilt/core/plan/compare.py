@@ -5,13 +5,14 @@ from dataclasses import dataclass
 
 from ivory_quilt.core.document.project import Project, scale_pieces
 from ivory_quilt.core.document.thickness import in_way
-from ivory_quilt.core.nesting.engine import Limit, lay
+from ivory_quilt.core.nesting.job import LayJob, LayResult
 from ivory_quilt.core.plan.plan import Plan, Proposal, derive
 from ivory_quilt.core.stacks.thickness import ThicknessWay
 from ivory_quilt.core.stock.foam_stock import ShopStock
 from ivory_quilt.core.stock.purchase import Ledger
 
-SECONDS = 0.6  # of laying for each foam; the first layout comes sooner
+LayForCost = Callable[[LayJob], LayResult]
+"""Lays a job well enough to know about what it costs."""
 # Minutes for a piece, common practice, no source: coat two faces and join; slice with a long blade.
 GLUE_MINUTES, SLICE_MINUTES = 14.0, 10.0
 
@@ -19,9 +20,8 @@ GLUE_MINUTES, SLICE_MINUTES = 14.0, 10.0
 def cost_of(
     project: Project,
     stock: ShopStock,
-    clock: Callable[[], float],
+    lay: LayForCost,
     wanted: Callable[[], bool] = lambda: True,
-    seconds: float = SECONDS,
     known: Plan | None = None,
 ) -> Ledger:
     """Lay what a project has not laid yet, and return what all of it takes.
@@ -34,8 +34,7 @@ def cost_of(
     for foam in plan.unlaid:
         if not wanted():
             break
-        found = lay(foam.job, limit=Limit(seconds=seconds), clock=clock, report=lambda _: wanted())
-        proposals[foam.foam] = Proposal(foam.job, found)
+        proposals[foam.foam] = Proposal(foam.job, lay(foam.job))
     return derive(project, stock, proposals, plan).ledger
 
 
@@ -57,9 +56,8 @@ def cost_of_size(
     ids: Sequence[str],
     scale: float,
     stock: ShopStock,
-    clock: Callable[[], float],
+    lay: LayForCost,
     wanted: Callable[[], bool] = lambda: True,
-    seconds: float = SECONDS,
 ) -> SizeCost:
     """Lay a project with some pieces scaled, and return what it takes.
 
@@ -67,7 +65,7 @@ def cost_of_size(
         InputError: no such piece, or a scale that makes no sense.
     """
     sized = scale_pieces(project, ids, scale) if abs(scale - 1) > 1e-9 else project
-    return SizeCost(scale, cost_of(sized, stock, clock, wanted, seconds))
+    return SizeCost(scale, cost_of(sized, stock, lay, wanted))
 
 
 @dataclass(frozen=True)
@@ -92,7 +90,7 @@ def cost_of_way(
     plan: Plan,
     piece_id: str,
     way: ThicknessWay,
-    clock: Callable[[], float],
+    lay: LayForCost,
     wanted: Callable[[], bool] = lambda: True,
 ) -> WayCost:
     """Lay a project with one piece made another way.
@@ -113,6 +111,6 @@ def cost_of_way(
         else "skin on both faces"
     )
     made = in_way(plan.project, piece_id, way)
-    ledger = cost_of(made, plan.stock, clock, wanted, known=plan)
+    ledger = cost_of(made, plan.stock, lay, wanted, known=plan)
     whole = ledger if not ledger.unplaced and all(k.laid for k in ledger.lines) else None
     return WayCost(way, whole, joins, minutes, finish)

@@ -4,11 +4,12 @@ from PySide6.QtCore import QPointF, QRectF, QSize, Qt, QTimer
 from PySide6.QtGui import QColor, QImage, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QWheelEvent
 from PySide6.QtWidgets import QSizePolicy, QWidget
 
+from ivory_quilt.core.rendering.camera import Camera
+from ivory_quilt.core.rendering.scene import Colour, Scene, View
 from ivory_quilt.core.stacks.solid import Solid
-from ivory_quilt.desk.solid.camera import Camera, Paint, Scene, warm_up
+from ivory_quilt.desk.layout_engine import LayoutEngine
 from ivory_quilt.desk.theme.palette import LIGHT, Palette, mix, tone
 from ivory_quilt.desk.theme.style import words
-from ivory_quilt.desk.work import Background, at_once
 
 PER_PIXEL = 0.5  # degrees
 REST = 160  # ms after the last turn, until the fine picture
@@ -24,20 +25,21 @@ KEYS = {
 class SolidView(QWidget):
     """One solid that can be turned."""
 
-    def __init__(self) -> None:
-        """Show nothing yet."""
+    def __init__(self, engine: LayoutEngine) -> None:
+        """Show nothing yet; `engine` paints, so that the window never waits for a picture."""
         super().__init__()
+        self._engine = engine
         self.setAccessibleName("formed piece; arrow keys rotate it")
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
         self.setCursor(Qt.CursorShape.OpenHandCursor)
         self.setToolTip("Drag to rotate, scroll to zoom, double-click to reset the view")
         self.camera = Camera()
-        self.background: Background = at_once
         self.look: Palette = LIGHT
         self.words = ""
-        self._scene: Scene | None = None
-        self._ready = False
+        self._solid: Solid | None = None
+        self._number = 0
+        self._asked: View | None = None
         self._hand: QPointF | None = None
         self._image: QImage | None = None
         self._fine = False
@@ -53,9 +55,10 @@ class SolidView(QWidget):
     def show_solid(self, solid: Solid | None, look: Palette, text: str = "") -> None:
         """Show a solid, or `text` where there is none."""
         self.look, self.words = look, text
-        self._scene = None if solid is None or not len(solid.corners) else Scene(solid)
-        if self._scene is not None and not self._ready:
-            self.background(warm_up, self._loaded)
+        self._solid = None if solid is None or not len(solid.corners) else solid
+        self._image, self._asked = None, None
+        if self._solid is not None:
+            self._number = self._engine.hold_scene(Scene.of(self._solid))
         self._turned()
 
     def set_look(self, look: Palette) -> None:
@@ -67,41 +70,61 @@ class SolidView(QWidget):
     @property
     def shows(self) -> bool:
         """Whether a solid is in sight."""
-        return self._scene is not None and self._ready
+        return self._solid is not None and self._image is not None
 
-    def picture(self, scale: int = 1) -> QImage | None:
-        """Return the picture as it is now, `scale` times as fine as the widget."""
-        if self._scene is None:
-            return None
+    @property
+    def rests(self) -> bool:
+        """Whether the fine picture is there."""
+        return self.shows and self._fine and self._asked is None
+
+    def _view(self, scale: int = 1) -> View:
+        """Return how it is looked at now, `scale` times as fine as the widget."""
+        assert self._solid is not None
         ratio = self.devicePixelRatioF() * scale
         wide, high = (max(2, round(v * ratio)) for v in (self.width(), self.height()))
-        return self._scene.picture(self.camera, wide, high, self._paint())
-
-    def _paint(self) -> Paint:
-        assert self._scene is not None
         paper = self.look.colour("paper")
-        thick = self._scene.solid.thickness
-        colours = [mix(paper, tone(t), 0.8 if self.look.dark else 0.75) for t in thick]
-        line = self.look.colour("ink")
-        if self.look.dark:
-            line = QColor(self.look.paper)
-        return Paint.of(colours, line)
-
-    def _loaded(self, _result: object, error: Exception | None) -> None:
-        if error is not None:
-            raise error
-        self._ready = True
-        self._turned()
+        share = 0.8 if self.look.dark else 0.75
+        layers = tuple(_rgb(mix(paper, tone(t), share)) for t in self._solid.thickness)
+        line = QColor(self.look.paper) if self.look.dark else self.look.colour("ink")
+        return View(self.camera, wide, high, layers, _rgb(line))
 
     def _turned(self) -> None:
-        self._image, self._fine = None, False
+        self._fine = False
         self._timer.start()
+        if self._solid is not None and self.isVisible() and self._asked is None:
+            self._ask(self._view())
+        self.update()
+
+    def _ask(self, view: View) -> None:
+        """Ask for a picture; one at a time, the next is of how it is seen by then."""
+        self._asked = view
+        number = self._number
+        self._engine.paint(number, view, lambda pixels: self._have(number, view, pixels))
+
+    def _have(self, number: int, view: View, pixels: bytes | None) -> None:
+        if number != self._number or view is not self._asked:
+            return  # of another solid
+        self._asked = None
+        if pixels is None or self._solid is None:
+            return
+        form = QImage.Format.Format_ARGB32_Premultiplied
+        self._image = QImage(pixels, view.wide, view.high, 4 * view.wide, form).copy()
+        self._fine = view == self._view(FINE)
+        if not self._fine and view != self._view() and self.isVisible():
+            self._ask(self._view())
         self.update()
 
     def _rest(self) -> None:
-        if self.shows and self.isVisible():
-            self._image, self._fine = self.picture(FINE), True
-            self.update()
+        if self._solid is None or not self.isVisible() or self._fine:
+            return
+        if self._asked is None:
+            self._ask(self._view(FINE))
+        else:
+            self._timer.start()
+
+    def showEvent(self, _event: object) -> None:
+        """Paint what was not painted while nobody saw it."""
+        self._turned()
 
     # Hands
 
@@ -155,17 +178,19 @@ class SolidView(QWidget):
         painter = QPainter(self)
         painter.fillRect(self.rect(), self.look.colour("paper"))
         if not self.shows:
-            text = self.words or ("" if self._scene is None else "Loading …")
+            text = self.words or ("" if self._solid is None else "Loading …")
             painter.setPen(self.look.colour("ink_soft"))
             painter.setFont(words(14))
             box = QRectF(self.rect()).adjusted(24, 24, -24, -24)
             painter.drawText(box, Qt.AlignmentFlag.AlignCenter | Qt.TextFlag.TextWordWrap, text)
             return
-        if self._image is None:
-            self._image = self.picture()
         if self._image is not None:
             painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform)
             painter.drawImage(QRectF(self.rect()), self._image)
         if self.hasFocus():
             painter.setPen(self.look.colour("iris"))
             painter.drawRect(self.rect().adjusted(0, 0, -1, -1))
+
+
+def _rgb(colour: QColor) -> Colour:
+    return colour.red(), colour.green(), colour.blue()

@@ -13,6 +13,7 @@ from ivory_quilt.core.stacks.cut import CutContext
 from ivory_quilt.core.stacks.section import Handle
 from ivory_quilt.core.stacks.solid import Solid, solid_of
 from ivory_quilt.core.units import show_thickness
+from ivory_quilt.desk.layout_engine import LayoutEngine
 from ivory_quilt.desk.session import Session
 from ivory_quilt.desk.solid.view import SolidView
 from ivory_quilt.desk.stations.base import Station
@@ -44,8 +45,8 @@ class BuildStation(Station):
     word = "Build"
     wants_draft = Signal(str)
 
-    def __init__(self, session: Session) -> None:
-        """Show the pieces of `session`."""
+    def __init__(self, session: Session, engine: LayoutEngine) -> None:
+        """Show the pieces of `session`; `engine` paints them and lays ways to a thickness."""
         super().__init__(session)
         self.presenter = BuildPresenter(session)
         self.background: Background = at_once
@@ -58,7 +59,7 @@ class BuildStation(Station):
         self.modes = ModeBar(MODES, self.go_to)
         self.flat = FlatTable()
         self.canvas = self.flat
-        self.solid = SolidView()
+        self.solid = SolidView(engine)
         self.section = SectionView()
         self.empty = EmptyState(
             "build",
@@ -85,7 +86,9 @@ class BuildStation(Station):
         self.form_card = FormCard(self.presenter, self.refresh, self._open_bench)
         self.edge_card = EdgeCard(self.presenter, self.refresh, self._open_bench)
         self.stack_card = StackCard(self.presenter, self.refresh)
-        self.ways = WaysPanel(self.presenter, self.refresh, lambda: self.background)
+        self.ways = WaysPanel(
+            self.presenter, self.refresh, lambda: self.background, engine.cost_layer
+        )
         self.book = BookCard(session, self.refresh)
         card = QWidget()
         inner = QVBoxLayout(card)
@@ -211,7 +214,6 @@ class BuildStation(Station):
             self.solid.set_look(self.look)
             return
         self._wanted = wanted
-        self.solid.background = self.background
         self.background(partial(_solid, piece, context), partial(self._have_solid, wanted))
 
     def _have_solid(

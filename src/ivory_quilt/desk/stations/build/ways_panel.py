@@ -1,26 +1,23 @@
 """Another thickness: what changes, and every way to a thickness the shop does not have."""
 
-import time
 from collections.abc import Callable
 from functools import partial
-from typing import TYPE_CHECKING
 
 from PySide6.QtWidgets import QVBoxLayout, QWidget
 
 from ivory_quilt.core.document.thickness import in_way
 from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.pattern.piece import Piece
+from ivory_quilt.core.plan.compare import WayCost, cost_of_way
 from ivory_quilt.core.plan.plan import Plan
 from ivory_quilt.core.plan.thickness_change import ThicknessChange, in_thickness, ways_for
 from ivory_quilt.core.stacks.thickness import ThicknessWay
 from ivory_quilt.core.units import counted, parse_length, show_money, show_number, show_thickness
+from ivory_quilt.desk.layout_engine import CostLayer
 from ivory_quilt.desk.stations.build.presenter import BuildPresenter
 from ivory_quilt.desk.widgets.basics import Complaint, button, clear, column, label, row
 from ivory_quilt.desk.widgets.fields import EntryField
 from ivory_quilt.desk.work import Background
-
-if TYPE_CHECKING:
-    from ivory_quilt.core.plan.compare import WayCost
 
 MOST_WAYS = 6
 
@@ -33,10 +30,12 @@ class WaysPanel(QWidget):
         presenter: BuildPresenter,
         changed: Callable[[], None],
         background: Callable[[], Background],
+        layer: CostLayer,
     ) -> None:
-        """Work `presenter`; ways are costed on what `background` returns."""
+        """Work `presenter`; ways are laid by `layer`, on what `background` returns."""
         super().__init__()
-        self._p, self._changed, self._background = presenter, changed, background
+        self._p, self._changed = presenter, changed
+        self._background, self._layer = background, layer
         self._piece: Piece | None = None
         self.wanted = EntryField("wanted thickness", self._ask)
         self.error = Complaint()
@@ -88,20 +87,20 @@ class WaysPanel(QWidget):
         """Stop asking: the desk closes."""
         self._piece = None
 
-    def _costs(self, plan: Plan, piece: Piece, ways: tuple[ThicknessWay, ...]) -> "list[WayCost]":
+    def _costs(self, plan: Plan, piece: Piece, ways: tuple[ThicknessWay, ...]) -> list[WayCost]:
         """Lay each way; on another thread, while the piece is still in front."""
-        from ivory_quilt.core.plan.compare import cost_of_way  # the engine is heavy
+
+        def wanted() -> bool:
+            return piece is self._piece
 
         made = []
         for way in ways[:MOST_WAYS]:
-            if piece is not self._piece:
+            if not wanted():
                 break
-            made.append(
-                cost_of_way(plan, piece.id, way, time.monotonic, lambda: piece is self._piece)
-            )
+            made.append(cost_of_way(plan, piece.id, way, self._layer(wanted), wanted))
         return made
 
-    def _costed(self, piece: Piece, costs: "list[WayCost] | None", error: Exception | None) -> None:
+    def _costed(self, piece: Piece, costs: list[WayCost] | None, error: Exception | None) -> None:
         if error is not None:
             raise error
         if costs is None or piece is not self._piece:

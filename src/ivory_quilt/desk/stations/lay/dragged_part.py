@@ -24,6 +24,10 @@ class DraggedPart:
         self.problem = ""
         self.turning = False
         self.wanted = placement
+        self.asked: Placement | None = None
+        """The place that the engine was asked about, while it has not answered."""
+        self.released = False
+        """Whether it was put down already, and waits only for the answer."""
 
     def draw_gap(self, painter: QPainter, look: Palette) -> None:
         """Draw the gap that must stay free around it."""

@@ -1,28 +1,29 @@
 """Works out why layouts are as they are and what they leave, a step between two events.
 
-Every foam takes tens of milliseconds, and all foams become known at once when the engine rests.
+The engine finds what is left. All foams become known at once when it rests, and saying why takes
+tens of milliseconds for each.
 """
 
 from collections.abc import Iterator
 from dataclasses import dataclass
-from typing import TYPE_CHECKING
+from functools import partial
+from typing import Any
 
 from PySide6.QtCore import QObject, Signal
 
+from ivory_quilt.core.nesting.leftover import Leftover
 from ivory_quilt.core.pattern.part import Foam
 from ivory_quilt.core.plan.plan import FoamPlan, Plan
 from ivory_quilt.desk.idle_tasks import IdleTasks
-from ivory_quilt.desk.stations.lay.why import left_on, waste_lines, why
-
-if TYPE_CHECKING:
-    from ivory_quilt.core.nesting.leftovers import Leftover
+from ivory_quilt.desk.layout_engine import LayoutEngine
+from ivory_quilt.desk.stations.lay.why import waste_lines, why
 
 
 @dataclass(frozen=True)
 class Explained:
     """What is to be said of one foam's layout."""
 
-    rooms: "tuple[Leftover, ...]"
+    rooms: tuple[Leftover, ...]
     why: tuple[str, ...]
     waste: tuple[str, ...]
 
@@ -33,9 +34,11 @@ class Explaining(QObject):
     found = Signal(object)
     """A foam whose layout is explained now."""
 
-    def __init__(self, parent: QObject | None = None) -> None:
-        """Explain nothing yet."""
+    def __init__(self, engine: LayoutEngine, parent: QObject | None = None) -> None:
+        """Explain nothing yet; `engine` finds what is left."""
         super().__init__(parent)
+        self._engine = engine
+        self._asked: dict[Foam, FoamPlan] = {}
         self._known: dict[Foam, tuple[FoamPlan, Plan, Explained]] = {}
         self._turns = IdleTasks(parent=self)
 
@@ -43,8 +46,29 @@ class Explaining(QObject):
         """Explain every foam of `plan` that is not explained yet; what waited is dropped."""
         self._turns.halt()
         for foam in plan.foams:
-            if foam.result is not None and self.of(foam, plan) is None:
-                self._turns.add(foam.foam, self._explain(foam, plan))
+            if foam.result is None or self.of(foam, plan) is not None:
+                continue
+            asked = self._asked.get(foam.foam)
+            if asked is None or asked.result is not foam.result:
+                self._asked[foam.foam] = foam
+                self._engine.ask_leftovers(
+                    foam.job, foam.result.placements, partial(self._left, foam, plan)
+                )
+            else:
+                self._asked[foam.foam] = foam
+
+    @property
+    def waiting(self) -> bool:
+        """Whether something is still to be explained."""
+        return bool(self._asked) or self._turns.waiting
+
+    def _left(self, asked: FoamPlan, plan: Plan, rooms: Any) -> None:
+        foam = self._asked.get(asked.foam)
+        if foam is None or foam.result is not asked.result:
+            return  # halted, or another layout is asked about by now
+        del self._asked[asked.foam]
+        found = tuple(Leftover(sheet, copy, *box) for sheet, copy, box in rooms or ())
+        self._turns.add(foam.foam, self._explain(foam, plan, found))
 
     def of(self, foam: FoamPlan, plan: Plan) -> Explained | None:
         """Return what is known of a foam's present layout."""
@@ -56,15 +80,10 @@ class Explaining(QObject):
 
     def halt(self) -> None:
         """Explain no more: the table is not seen."""
+        self._asked.clear()
         self._turns.halt()
 
-    def finish(self) -> None:
-        """Explain at once all that still waits."""
-        self._turns.finish()
-
-    def _explain(self, foam: FoamPlan, plan: Plan) -> Iterator[None]:
-        rooms = left_on(foam)
-        yield
+    def _explain(self, foam: FoamPlan, plan: Plan, rooms: tuple[Leftover, ...]) -> Iterator[None]:
         waste = waste_lines(foam, rooms)
         yield
         explained = Explained(rooms, tuple(why(foam, plan)), tuple(waste))

@@ -68,9 +68,18 @@ class FoamRow(QWidget):
         if planned is not None:
             self._laying.ask_free_turns(planned)
 
+    @property
+    def state_words(self) -> str:
+        """Where the layout stands, in words."""
+        return self._state.text()
+
     def fill(self, foam: FoamPlan, explained: Explained | None) -> None:
         """Show the foam as it stands now; what was said of it stays until more is known."""
         text, tone = WORDS[foam.standing]
+        if foam.result is None and (problem := self._laying.problem(foam)):
+            text, tone = f"could not be laid: {problem}", "cut"
+        elif foam.standing is Standing.MISSING and self._laying.preparing:
+            text, tone = "waits for the layout engine", "soft"
         if foam.line.unplaced and foam.line.laid:
             text, tone = show_misfits(foam.line.unplaced), "cut"
         self._state.setText(text)

@@ -1,44 +1,23 @@
 """Exact work with the chosen parts: push, settle, swap, send to another sheet, lock a sheet."""
 
 from dataclasses import replace
-from typing import TYPE_CHECKING
 
 from ivory_quilt.core.document.project import keep_layout, move_part, set_pins
 from ivory_quilt.core.geometry.centred import at_centre, centre_of
-from ivory_quilt.core.nesting.job import LayJob, Placement
 from ivory_quilt.core.plan.plan import FoamPlan
 from ivory_quilt.core.stock.purchase import item_of
+from ivory_quilt.desk.stations.lay.hands import HandQuestion, Hands, Steps, question
 from ivory_quilt.desk.stations.lay.presenter import Laid, LayPresenter, PartKey
 
-if TYPE_CHECKING:
-    from ivory_quilt.core.nesting.hand_moves import HandMove
-
 SheetKey = tuple[str, int]
-
-
-def take_up(job: LayJob, placements: tuple[Placement, ...], index: int) -> "HandMove":
-    """Take up a part; the compiled kernels are loaded by the first, not with the window."""
-    from ivory_quilt.core.nesting.hand_moves import HandMove
-
-    return HandMove(job, placements, index)
 
 
 class ManualLayout:
     """What the maker's hands do with chosen parts, each as one edit that undo takes back."""
 
-    def __init__(self, presenter: LayPresenter) -> None:
-        """Work on what `presenter` has chosen."""
-        self.presenter = presenter
-        self._hand: tuple[object, int, HandMove] | None = None
-
-    def hand(self, planned: FoamPlan, index: int) -> "HandMove":
-        """Return the hand for one part; kept while the layout stays the same."""
-        assert planned.result is not None
-        known = self._hand
-        if known is None or known[0] is not planned.result or known[1] != index:
-            known = (planned.result, index, take_up(planned.job, planned.result.placements, index))
-            self._hand = known
-        return known[2]
+    def __init__(self, presenter: LayPresenter, hands: Hands) -> None:
+        """Work on what `presenter` has chosen; `hands` find free places."""
+        self.presenter, self.hands = presenter, hands
 
     @property
     def one(self) -> tuple[PartKey, Laid] | None:
@@ -55,28 +34,47 @@ class ManualLayout:
 
     # Single parts
 
+    def _do(self, steps: Steps) -> None:
+        if not self.hands.ready:
+            self.presenter.session.tell("The layout engine is not ready yet.", "heat")
+            return
+        self.hands.do(steps)
+
     def push(self, direction: str) -> None:
         """Push every chosen part one after another until it touches something."""
+        self._do(self._push(direction))
+
+    def _push(self, direction: str) -> Steps:
         for key in self.presenter.selected:
             found = self.presenter.find(key)
             if found is None:
                 continue
             planned, index, placement = found
-            moved = self.hand(planned, index).pushed(placement, direction)
-            if moved is not None and moved != placement:
+            moved = yield question(planned, index, direction, placement)
+            if moved is not None and moved != placement and self._as_before(key, found):
                 self.presenter.move(key, moved, "Push")
 
     def settle(self) -> None:
         """Let the chosen part drop into the nearest gap, in any way that it may lie."""
+        self._do(self._settle())
+
+    def _settle(self) -> Steps:
         one = self.one
         if one is None:
             return
-        key, (planned, index, placement) = one
-        moved = self.hand(planned, index).dropped(placement)
+        key, found = one
+        moved = yield question(found.plan, found.number, "dropped", found.placement)
+        if not self._as_before(key, found):
+            return
         if moved is None:
             self.presenter.session.tell("No gap nearby takes this part.", "heat")
         else:
             self.presenter.move(key, moved, "Settle")
+
+    def _as_before(self, key: PartKey, found: Laid) -> bool:
+        """Whether the layout is still the one that was asked about."""
+        now = self.presenter.find(key)
+        return now is not None and now.plan.result is found.plan.result
 
     def targets(self) -> list[tuple[str, SheetKey]]:
         """Return (name, sheet) of the sheets that the chosen part may be sent to."""
@@ -103,27 +101,34 @@ class ManualLayout:
         name = item.name if item is not None else stock_id
         return f"sheet {number}: {name}" if number else name
 
-    def send(self, sheet: SheetKey) -> bool:
+    def send(self, sheet: SheetKey) -> None:
         """Send the chosen part to another sheet; say so when it has no room there."""
+        self._do(self._send(sheet))
+
+    def _send(self, sheet: SheetKey) -> Steps:
         one = self.one
         if one is None:
-            return False
-        key, (planned, index, _) = one
-        moved = self.hand(planned, index).onto(*sheet)
+            return
+        key, found = one
+        there = replace(found.placement, sheet=sheet[0], sheet_copy=sheet[1])
+        moved = yield question(found.plan, found.number, "onto", there)
+        if not self._as_before(key, found):
+            return
         if moved is None:
-            part = planned.part(key[1][0])
-            self.presenter.session.tell(f"{part.label} finds no room there.", "heat")
-            return False
-        return self.presenter.move(key, moved, "Send")
+            self.presenter.session.tell(f"{found.part.label} finds no room there.", "heat")
+        else:
+            self.presenter.move(key, moved, "Send")
 
-    def swap(self) -> bool:
+    def swap(self) -> None:
         """Let two chosen parts change places; refuse when one does not fit the other's."""
-        if not self.pair:
-            return False
+        if self.pair:
+            self._do(self._swap())
+
+    def _swap(self) -> Steps:
         a, b = self.presenter.selected
         first, second = self.presenter.find(a), self.presenter.find(b)
         if first is None or second is None:
-            return False
+            return
         (planned, i, one), (_, j, two) = first, second
         assert planned.result is not None
         shapes = {p.id: p.shape for p in planned.job.pieces}
@@ -131,21 +136,23 @@ class ManualLayout:
         settled = [p for k, p in enumerate(planned.result.placements) if k not in (i, j)]
         kept = self.presenter.session.kept_or_shown(planned.foam)
         if kept is None:
-            return False
+            return
         for key, mine, theirs in ((a, one, two), (b, two, one)):
             centre = centre_of(shapes[theirs.piece], theirs.pose)
             pose = at_centre(shapes[mine.piece], mine.pose, centre)
             moved = replace(mine, sheet=theirs.sheet, sheet_copy=theirs.sheet_copy, pose=pose)
             layout = (*settled, moved)
-            found = take_up(planned.job, layout, len(settled)).near(moved)
+            found = yield HandQuestion(planned.job, layout, len(settled), "near", moved)
+            if not self._as_before(a, first):
+                return
             if found is None:
                 text = f"{planned.part(mine.piece).label} does not fit where the other lies."
                 self.presenter.session.tell(text, "heat")
-                return False
+                return
             settled.append(found)
             kept = set_pins(move_part(kept, found), [key[1]], pinned=True)
         final = kept
-        return self.presenter.session.edit("Swap parts", lambda p: keep_layout(p, final))
+        self.presenter.session.edit("Swap parts", lambda p: keep_layout(p, final))
 
     # Sheets
 

@@ -76,8 +76,8 @@ class ProgressStrip(QFrame):
             look = self.curve.look
             self.curve.show_run(self._laying.history, planned.result.cost_bound, look)
         task = self._laying.task
-        share = 0.0
-        if busy and task is not None and task.seconds > 0:
+        share = self._laying.engine.state.share if self._laying.preparing else 0.0
+        if not share and busy and task is not None and task.seconds > 0:
             share = min(1.0, self._laying.done_seconds / task.seconds)
         self.bar.setValue(round(1000 * share))
         if self.bar.isHidden() is busy:
@@ -90,6 +90,8 @@ class ProgressStrip(QFrame):
         session = self._presenter.session
         ledger = session.plan.ledger
         cost = show_money(ledger.cost, session.stock.currency)
+        if preparing := self._laying.preparing:
+            return preparing
         if busy and self._laying.task is not None:
             name = show_thickness(self._laying.task.foam.thickness)
             if self._laying.task.only_asking:

@@ -2,6 +2,7 @@
 
 import math
 from dataclasses import replace
+from functools import partial
 
 from PySide6.QtCore import QPointF, QRectF, Qt, Signal
 from PySide6.QtGui import (
@@ -14,6 +15,7 @@ from PySide6.QtGui import (
 
 from ivory_quilt.core.geometry.shape import Pose
 from ivory_quilt.core.nesting.check import Violation
+from ivory_quilt.core.nesting.job import Placement
 from ivory_quilt.core.plan.plan import FoamPlan
 from ivory_quilt.desk.canvas.foam_items import FoamItem
 from ivory_quilt.desk.canvas.paths import shape_rect
@@ -21,6 +23,7 @@ from ivory_quilt.desk.canvas.quilt import Quilt, SheetSpot
 from ivory_quilt.desk.canvas.view import Canvas
 from ivory_quilt.desk.stations.lay.dragged_part import DraggedPart
 from ivory_quilt.desk.stations.lay.drawing import QuiltDrawing, spot_rect
+from ivory_quilt.desk.stations.lay.hands import HandQuestion, question
 from ivory_quilt.desk.stations.lay.manual_layout import ManualLayout
 from ivory_quilt.desk.stations.lay.presenter import LayPresenter, PartKey
 from ivory_quilt.desk.stations.lay.tape import Tape
@@ -181,22 +184,46 @@ class Table(Canvas):
         x, y = pose.x + delta.x(), pose.y - delta.y()
         hold.placement = hold.wanted = replace(hold.wanted, pose=replace(pose, x=x, y=y))
         self._change_sheet(hold, at)
-        self._redraw(hold, self._slide(hold) if slide else None)
+        if slide:
+            self._slide(hold)
+        else:
+            self._redraw(hold)
 
-    def _slide(self, hold: DraggedPart) -> list[Violation] | None:
+    def _slide(self, hold: DraggedPart) -> None:
         """Where the part would clash, take it to the nearest free place: it slides along.
 
-        Returns what it breaks where it is now; None when that is not known.
+        The engine is asked for that place and answers within a frame; what is shown stays until
+        then. One question at a time: the next is about where the hand is by then.
         """
         found = self._presenter.find(hold.key)
         if found is None or self.work is None:
-            return None
+            return
         planned, index, _ = found
         broken = self._presenter.check(planned, index, hold.wanted)
-        near = self.work.hand(planned, index).near(hold.wanted) if broken else None
-        if near is not None:
-            hold.placement, broken = near, []
-        return broken
+        if not broken or not self.work.hands.ready:
+            self._redraw(hold, broken)
+        elif hold.asked is None:
+            self._ask(hold, question(planned, index, "near", hold.wanted))
+
+    def _ask(self, hold: DraggedPart, asked: HandQuestion) -> None:
+        assert self.work is not None
+        hold.asked = asked.held
+        self.work.hands.ask(asked, partial(self._answered, hold, asked.how))
+
+    def _answered(self, hold: DraggedPart, how: str, near: Placement | None) -> None:
+        asked, hold.asked = hold.asked, None
+        if self._hold is not hold and not hold.released:
+            return
+        if asked != hold.wanted:  # the hand went on meanwhile
+            self._slide(hold)
+        else:
+            if near is not None:
+                hold.placement = near
+                if how == "dropped":
+                    hold.wanted = near
+            self._redraw(hold, [] if near is not None else None)
+        if hold.released and hold.asked is None:
+            self._put_down(hold)
 
     def drop_held(self) -> bool:
         """Let the part in the hand drop into the nearest gap; False when none is in the hand."""
@@ -204,10 +231,8 @@ class Table(Canvas):
         found = self._presenter.find(hold.key) if hold is not None and hold.moving else None
         if hold is None or found is None or self.work is None:
             return False
-        dropped = self.work.hand(found.plan, found.number).dropped(hold.wanted)
-        if dropped is not None:
-            hold.placement = hold.wanted = dropped
-            self._redraw(hold)
+        if self.work.hands.ready and hold.asked is None:
+            self._ask(hold, question(found.plan, found.number, "dropped", hold.wanted))
         return True
 
     def _change_sheet(self, hold: DraggedPart, at: QPointF) -> None:
@@ -263,10 +288,17 @@ class Table(Canvas):
         hold, self._hold = self._hold, None
         super().mouseReleaseEvent(event)
         self._mark()
-        if hold is not None and hold.moving:
-            self._clear_marks()
-            if not self._presenter.move(hold.key, hold.placement):
-                self.let_go.emit()
+        if hold is None or not hold.moving:
+            return
+        if hold.asked is not None:
+            hold.released = True
+        else:
+            self._put_down(hold)
+
+    def _put_down(self, hold: DraggedPart) -> None:
+        self._clear_marks()
+        if not self._presenter.move(hold.key, hold.placement):
+            self.let_go.emit()
 
     def _clear_marks(self) -> None:
         for item in self.parts.values():

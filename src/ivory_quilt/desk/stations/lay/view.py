@@ -17,6 +17,7 @@ from ivory_quilt.desk.stations.lay.compare import ComparePage, plan_with
 from ivory_quilt.desk.stations.lay.drawing import spot_rect
 from ivory_quilt.desk.stations.lay.explaining import Explaining
 from ivory_quilt.desk.stations.lay.foam_row import FoamRow
+from ivory_quilt.desk.stations.lay.hands import Hands
 from ivory_quilt.desk.stations.lay.manual_layout import ManualLayout
 from ivory_quilt.desk.stations.lay.part_card import PartCard
 from ivory_quilt.desk.stations.lay.presenter import LayPresenter
@@ -47,14 +48,14 @@ class LayStation(Station):
         super().__init__(session)
         self.presenter = LayPresenter(session)
         self.laying = laying
-        self.explaining = Explaining(self)
+        self.explaining = Explaining(laying.engine, self)
         self.explaining.found.connect(self._explained)
         self.table = Table(self.presenter)
         self.canvas = self.table
         self.table.picked.connect(self._picked)
         self.table.reshaped.connect(self._rearrange)
         self.table.let_go.connect(self._show_again)
-        self.work = ManualLayout(self.presenter)
+        self.work = ManualLayout(self.presenter, Hands(laying.engine))
         self.table.work = self.work
         self.strip = ProgressStrip(laying, self.presenter, self.toggle_compare)
         self.compare = ComparePage(self._take_before, self._take_now)

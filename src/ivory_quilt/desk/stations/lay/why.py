@@ -1,15 +1,11 @@
 """Why the layout is as it is, in the maker's words."""
 
-from typing import TYPE_CHECKING
-
 from ivory_quilt.core.nesting.job import RollSpec
+from ivory_quilt.core.nesting.leftover import Leftover, would_fit
 from ivory_quilt.core.nesting.reasons import misfit, misfits, sheets_by_area
 from ivory_quilt.core.plan.plan import FoamPlan, Plan
 from ivory_quilt.core.stock.purchase import item_of
 from ivory_quilt.core.units import counted, show_number, show_thickness
-
-if TYPE_CHECKING:
-    from ivory_quilt.core.nesting.leftovers import Leftover
 
 MOST_LINES = 4
 MOST_FITS = 2  # parts named that would fit an empty place
@@ -79,23 +75,13 @@ def _name(stock_id: str, plan: Plan) -> str:
     return item.name if item is not None else stock_id
 
 
-def left_on(foam: FoamPlan) -> "tuple[Leftover, ...]":
-    """Return the empty rectangles of one foam's sheets."""
-    # Compiled code: loaded when there is a layout, not with the window.
-    from ivory_quilt.core.nesting.leftovers import leftovers
-
-    return leftovers(foam.job, foam.result.placements) if foam.result is not None else ()
-
-
-def size_of(room: "Leftover") -> str:
+def size_of(room: Leftover) -> str:
     """Return the size of an empty rectangle as makers say it."""
     return f"{room.width:.0f} × {room.height:.0f}"
 
 
-def waste_lines(foam: FoamPlan, rooms: "tuple[Leftover, ...]") -> list[str]:
+def waste_lines(foam: FoamPlan, rooms: tuple[Leftover, ...]) -> list[str]:
     """Return where foam is left, and which parts would fit there once more."""
-    from ivory_quilt.core.nesting.leftovers import would_fit
-
     if foam.result is None:
         return []
     lines = []

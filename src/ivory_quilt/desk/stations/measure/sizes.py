@@ -1,9 +1,7 @@
 """Three sizes side by side: the key piece at one scale, foam and money, and a choice."""
 
-import time
 from collections.abc import Callable
 from functools import partial
-from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QPainter, QPaintEvent, QTransform
@@ -11,10 +9,12 @@ from PySide6.QtWidgets import QFrame, QHBoxLayout, QLabel, QVBoxLayout, QWidget
 
 from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.pattern.piece import Piece
+from ivory_quilt.core.plan.compare import SizeCost, cost_of_size
 from ivory_quilt.core.stock.foam_stock import ShopStock
 from ivory_quilt.core.units import parse_scalar, show_money, show_number
 from ivory_quilt.desk.canvas.paths import shape_path, shape_rect
 from ivory_quilt.desk.canvas.pens import cosmetic
+from ivory_quilt.desk.layout_engine import CostLayer
 from ivory_quilt.desk.session import Session
 from ivory_quilt.desk.stations.measure.presenter import MeasurePresenter
 from ivory_quilt.desk.theme.palette import LIGHT, Palette, piece_fill
@@ -23,9 +23,6 @@ from ivory_quilt.desk.widgets.edgebar import EdgeBar
 from ivory_quilt.desk.widgets.empty import EmptyState
 from ivory_quilt.desk.widgets.ledger import foam_amount
 from ivory_quilt.desk.work import Background
-
-if TYPE_CHECKING:  # it loads the layout engine
-    from ivory_quilt.core.plan.compare import SizeCost
 
 PICTURE = 110  # px
 
@@ -103,7 +100,7 @@ class SizeColumn(QFrame):
             )
         )
 
-    def fill(self, cost: "SizeCost | None", stock: ShopStock) -> None:
+    def fill(self, cost: SizeCost | None, stock: ShopStock) -> None:
         """Show what a size takes, or that it is being laid."""
         clear(self.foams)
         if cost is None:
@@ -133,14 +130,16 @@ class SizesPanel(QWidget):
         session: Session,
         presenter: MeasurePresenter,
         background: Callable[[], Background],
+        layer: CostLayer,
         to_body: Callable[[], None],
     ) -> None:
-        """Compare sizes of `presenter`'s pieces; lay them on what `background` returns.
+        """Compare sizes of `presenter`'s pieces; lay them by `layer`, on what `background` returns.
 
         `to_body` leads to where a measure is chosen.
         """
         super().__init__()
-        self._session, self._presenter, self._background = session, presenter, background
+        self._session, self._presenter = session, presenter
+        self._background, self._layer = background, layer
         self.look = LIGHT
         self.costs: dict[float, SizeCost] = {}
         self._asked: tuple[object, ...] = ()
@@ -221,17 +220,15 @@ class SizesPanel(QWidget):
         project, stock = self._session.project, self._session.stock
         ids = self._presenter.together()
 
-        def work() -> "SizeCost | None":
-            from ivory_quilt.core.nesting.engine import warm_up
-            from ivory_quilt.core.plan.compare import cost_of_size
-
+        def work() -> SizeCost | None:
             if state != self._asked:
                 return None  # another fit is wanted by now
-            warm_up()
-            found = cost_of_size(
-                project, ids, scale, stock, time.monotonic, lambda: state == self._asked
-            )
-            return found if state == self._asked else None
+
+            def wanted() -> bool:
+                return state == self._asked
+
+            found = cost_of_size(project, ids, scale, stock, self._layer(wanted), wanted)
+            return found if wanted() else None
 
         self._background()(work, partial(self._have, state))
 
@@ -240,7 +237,7 @@ class SizesPanel(QWidget):
         self._asked = ()
 
     def _have(
-        self, state: tuple[object, ...], cost: "SizeCost | None", error: Exception | None
+        self, state: tuple[object, ...], cost: SizeCost | None, error: Exception | None
     ) -> None:
         if isinstance(error, InputError):
             self.say.setText(str(error))

@@ -16,6 +16,7 @@ from PySide6.QtWidgets import (
 
 from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.measure.wearer import spot
+from ivory_quilt.desk.layout_engine import CostLayer
 from ivory_quilt.desk.session import Session
 from ivory_quilt.desk.stations.base import Station
 from ivory_quilt.desk.stations.measure.figure import BodyFigure
@@ -62,7 +63,7 @@ class MeasureStation(Station):
     ident = "measure"
     word = "Measure"
 
-    def __init__(self, session: Session) -> None:
+    def __init__(self, session: Session, layer: CostLayer) -> None:
         """Show the wearers of `session`."""
         super().__init__(session)
         self.presenter = MeasurePresenter(session)
@@ -89,7 +90,11 @@ class MeasureStation(Station):
         self.picture.changed.connect(self.picture_panel.fill)
         self.background: Background = at_once
         self.sizes = SizesPanel(
-            session, self.presenter, lambda: self.background, partial(self.go_to, MeasureMode.BODY)
+            session,
+            self.presenter,
+            lambda: self.background,
+            layer,
+            partial(self.go_to, MeasureMode.BODY),
         )
         self.mode = MeasureMode.BODY
         self.modes = ModeBar(MODES, self.go_to)

@@ -9,6 +9,10 @@ import math
 import numpy as np
 from numba import njit
 
+from ivory_quilt.core.nesting.kernels.cache import use_checked_files
+
+use_checked_files()  # before any kernel is declared
+
 
 @njit(nogil=True, cache=True)
 def paint_triangles(points, light, owner, colours, depth, picture):

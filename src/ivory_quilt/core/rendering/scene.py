@@ -1,0 +1,109 @@
+"""A solid made ready for painting, and its picture as a camera sees it."""
+
+from dataclasses import dataclass
+
+import numpy as np
+import numpy.typing as npt
+
+from ivory_quilt.core.geometry.shape import Array
+from ivory_quilt.core.rendering.camera import Camera
+from ivory_quilt.core.stacks.solid import Ids, Solid
+
+LIGHT = np.array([-0.35, 0.45, 0.82]) / np.linalg.norm([-0.35, 0.45, 0.82])
+AMBIENT, BRIGHT = 0.52, 0.56
+MARGIN = 0.88  # of the picture that the solid fills
+Pixels = npt.NDArray[np.uint8]
+Colour = tuple[int, int, int]
+
+
+@dataclass(frozen=True)
+class View:
+    """How a solid is looked at, and with which colours (red, green, blue, 0 to 255) it is painted.
+
+    Attributes:
+        camera: where from.
+        wide, high: the picture's size, pixels.
+        layers: the colour of each of the solid's layers.
+        line: the colour of its rims.
+    """
+
+    camera: Camera
+    wide: int
+    high: int
+    layers: tuple[Colour, ...]
+    line: Colour
+
+
+@dataclass(frozen=True, eq=False)
+class Scene:
+    """A solid about its middle, in flat arrays.
+
+    Attributes:
+        corners: (3 n, 3), three corners of each triangle, mm.
+        normals: (3 n, 3), unit normals at the corners.
+        layer: (n,), which layer each triangle belongs to.
+        points: (m, 3), the corners of all rims.
+        ends: (k, 2), rows of `points` that each stretch of a rim goes between.
+        reach: half the diagonal of its box, mm.
+    """
+
+    corners: Array
+    normals: Array
+    layer: Ids
+    points: Array
+    ends: Ids
+    reach: float
+
+    @staticmethod
+    def of(solid: Solid) -> "Scene":
+        """Return the scene of a solid."""
+        lines = [line - solid.middle for line in solid.outlines]
+        return Scene(
+            (solid.corners - solid.middle).reshape(-1, 3),
+            solid.normals.reshape(-1, 3),
+            solid.layer,
+            np.vstack(lines) if lines else np.zeros((0, 3)),
+            _ends([len(line) for line in lines]),
+            solid.reach,
+        )
+
+
+def picture(scene: Scene, view: View) -> Pixels:
+    """Paint a scene: (high, wide, 4) of blue, green, red, alpha; what is not foam is clear."""
+    from ivory_quilt.core.rendering.raster import paint_lines, paint_triangles
+
+    wide, high, axes = view.wide, view.high, view.camera.axes
+    scale = MARGIN * min(wide, high) / 2 / max(scene.reach, 1e-6) * view.camera.near
+    depth = np.full((high, wide), -1e30)
+    pixels = np.zeros((high, wide, 4), dtype=np.uint8)
+    flip = np.array([scale, -scale, scale])
+    middle = np.array([wide / 2, high / 2, 0.0])
+    seen = (scene.corners @ axes.T) * flip + middle
+    facing = scene.normals @ axes.T
+    # A face seen from behind is lit as if it faced us: foam has two sides.
+    sign = np.where(facing[:, 2] < 0, -1.0, 1.0)
+    light = AMBIENT + BRIGHT * np.clip((facing @ LIGHT) * sign, 0.0, 1.0)
+    colours = np.array(view.layers, dtype=np.float64).reshape(-1, 3)
+    paint_triangles(
+        seen.reshape(-1, 3, 3), light.reshape(-1, 3), scene.layer, colours, depth, pixels
+    )
+    run = (scene.points @ axes.T) * flip + middle
+    paint_lines(run, scene.ends, 1.2 * scale, *view.line, depth, pixels)
+    return pixels
+
+
+def load_painter() -> None:
+    """Compile the painter, or load it from the cache."""
+    one = np.zeros((1, 3, 3))
+    nothing = Solid(one, one.copy(), np.zeros(1, np.int32), (1.0,), (np.zeros((2, 3)),))
+    picture(Scene.of(nothing), View(Camera(), 2, 2, ((255, 255, 255),), (0, 0, 0)))
+
+
+def _ends(lengths: list[int]) -> Ids:
+    """Return the rows that each stretch of several lines goes between."""
+    made, first = [], 0
+    for length in lengths:
+        rows = np.arange(first, first + length - 1)
+        made.append(np.column_stack((rows, rows + 1)))
+        first += length
+    return np.vstack(made).astype(np.int32) if made else np.zeros((0, 2), np.int32)

@@ -1,0 +1,388 @@
+"""What goes through the pipe between whoever asks and an engine's process, as msgpack.
+
+A shape is sent once and then named by its content's key, so that a job of thousands of parts is
+some hundred kilobytes, and asking for it again a few.
+"""
+
+from decimal import Decimal
+
+import msgspec
+import numpy as np
+
+from ivory_quilt.core.geometry.shape import Array, Shape
+from ivory_quilt.core.nesting.job import (
+    LayJob,
+    LayResult,
+    PieceSpec,
+    Placement,
+    RollSpec,
+    SheetSpec,
+)
+from ivory_quilt.core.rendering.scene import Scene, View
+
+Rings = tuple[bytes, ...]
+
+
+class _Message(msgspec.Struct, array_like=True, tag=True):
+    pass
+
+
+class PieceWire(msgspec.Struct, array_like=True):
+    """A piece of a job, with its shape's key."""
+
+    id: str
+    shape: bytes
+    quantity: int
+    rotations: tuple[float, ...] | None
+    mirror: bool
+    fixed: tuple[Placement, ...]
+    group: str | None
+    hidden: bool
+
+
+class SheetWire(msgspec.Struct, array_like=True):
+    """A kind of sheet of a job, with the keys of its shape and its flaws'."""
+
+    id: str
+    shape: bytes
+    quantity: int | None
+    cost: Decimal
+    margin: float
+    defects: tuple[bytes, ...]
+
+
+class JobWire(msgspec.Struct, array_like=True):
+    """A job whose shapes are keys."""
+
+    pieces: list[PieceWire]
+    sheets: list[SheetWire]
+    rolls: tuple[RollSpec, ...]
+    gap: float
+
+
+# To the engine
+
+
+class SendShapes(_Message, tag="shapes"):
+    """Shapes that are named by their keys from now on: rings of doubles, the outline first."""
+
+    shapes: list[tuple[bytes, Rings]]
+
+
+class ForgetShapes(_Message, tag="forget"):
+    """All shapes so far are not named again."""
+
+
+class StartLaying(_Message, tag="lay"):
+    """Lay a job, in one go: one at a time for each process."""
+
+    ticket: int
+    job: JobWire
+    seed: int
+    seconds: float | None
+    steps: int | None
+    target: Decimal | None
+    start: tuple[Placement, ...]
+    threads: int
+
+
+class StopLaying(_Message, tag="stop"):
+    """Stop a laying at once; what was found has been told."""
+
+    ticket: int
+
+
+class TakeUp(_Message, tag="take-up"):
+    """Take one part of a layout into a hand; `hand` names it in what is asked of it later."""
+
+    hand: int
+    job: JobWire
+    placements: tuple[Placement, ...]
+    index: int
+
+
+class AskHand(_Message, tag="hand"):
+    """Ask a hand where its part may lie.
+
+    `how`: "near" or "dropped" from where it is `held`; "left", "right", "up", "down": pushed that
+    way; "onto": on the sheet that it is held on, wherever it fits.
+    """
+
+    ticket: int
+    hand: int
+    how: str
+    held: Placement
+
+
+class HoldScene(_Message, tag="scene"):
+    """Keep a solid's scene; `number` names it in what is painted of it later.
+
+    Arrays are bytes of doubles and 32-bit whole numbers, as `Scene` has them.
+    """
+
+    number: int
+    corners: bytes
+    normals: bytes
+    layer: bytes
+    points: bytes
+    ends: bytes
+    reach: float
+
+
+class PaintScene(_Message, tag="paint"):
+    """Paint a scene as it is seen."""
+
+    ticket: int
+    number: int
+    view: View
+
+
+class AskLeftovers(_Message, tag="leftovers"):
+    """Ask for the empty places of the sheets in use."""
+
+    ticket: int
+    job: JobWire
+    placements: tuple[Placement, ...]
+
+
+ToEngine = (
+    SendShapes
+    | ForgetShapes
+    | StartLaying
+    | StopLaying
+    | TakeUp
+    | AskHand
+    | HoldScene
+    | PaintScene
+    | AskLeftovers
+)
+
+
+# From the engine
+
+
+class Preparing(_Message, tag="preparing"):
+    """Kernels are being compiled: `share` of the work is done, about `seconds` more to go."""
+
+    share: float
+    seconds: float
+
+
+class EngineReady(_Message, tag="ready"):
+    """The kernels are there."""
+
+
+class LaidBetter(_Message, tag="better"):
+    """A better layout of a job."""
+
+    ticket: int
+    result: LayResult
+
+
+class LayingFor(_Message, tag="for"):
+    """A job has been laid for so many seconds."""
+
+    ticket: int
+    seconds: float
+
+
+class LayingEnded(_Message, tag="ended"):
+    """A laying came to its end: the last and best result, unless it was stopped before it began."""
+
+    ticket: int
+    result: LayResult | None
+
+
+class Refused(_Message, tag="refused"):
+    """What was asked makes no sense: the words of an InputError."""
+
+    ticket: int
+    where: str
+    problem: str
+    expected: str
+
+
+class Failed(_Message, tag="failed"):
+    """What was asked failed in a way that nobody foresaw; the traceback."""
+
+    ticket: int
+    report: str
+
+
+class TookTooMuch(_Message, tag="memory"):
+    """What was asked takes more memory than the process may have."""
+
+    ticket: int
+
+
+class HandAnswer(_Message, tag="at"):
+    """Where a hand's part may lie, or nowhere."""
+
+    ticket: int
+    placement: Placement | None
+
+
+class Painted(_Message, tag="painted"):
+    """A picture: blue, green, red and alpha of each pixel, row by row; none of an unknown scene."""
+
+    ticket: int
+    pixels: bytes | None
+
+
+class LeftoversAnswer(_Message, tag="left"):
+    """The empty places: sheet, copy, and the box (x0, y0, x1, y1)."""
+
+    ticket: int
+    rooms: tuple[tuple[str, int, tuple[float, float, float, float]], ...]
+
+
+FromEngine = (
+    Preparing
+    | EngineReady
+    | LaidBetter
+    | LayingFor
+    | LayingEnded
+    | Refused
+    | Failed
+    | TookTooMuch
+    | HandAnswer
+    | Painted
+    | LeftoversAnswer
+)
+
+_encoder = msgspec.msgpack.Encoder()
+_to_engine: msgspec.msgpack.Decoder[ToEngine] = msgspec.msgpack.Decoder(ToEngine)
+_from_engine: msgspec.msgpack.Decoder[FromEngine] = msgspec.msgpack.Decoder(FromEngine)
+
+
+def encode(message: ToEngine | FromEngine) -> bytes:
+    """Return a message as it goes through the pipe."""
+    return _encoder.encode(message)
+
+
+def decode_to_engine(data: bytes) -> ToEngine:
+    """Read a message in the engine's process."""
+    return _to_engine.decode(data)
+
+
+def decode_from_engine(data: bytes) -> FromEngine:
+    """Read an engine's message."""
+    return _from_engine.decode(data)
+
+
+def hold_scene(number: int, scene: Scene) -> HoldScene:
+    """Return the message that hands a scene over."""
+    return HoldScene(
+        number,
+        scene.corners.tobytes(),
+        scene.normals.tobytes(),
+        scene.layer.astype(np.int32).tobytes(),
+        scene.points.tobytes(),
+        scene.ends.tobytes(),
+        scene.reach,
+    )
+
+
+def scene_of(message: HoldScene) -> Scene:
+    """Return the scene that was handed over."""
+
+    def doubles(data: bytes) -> Array:
+        return np.frombuffer(data, dtype=np.float64).reshape(-1, 3)
+
+    return Scene(
+        doubles(message.corners),
+        doubles(message.normals),
+        np.frombuffer(message.layer, dtype=np.int32),
+        doubles(message.points),
+        np.frombuffer(message.ends, dtype=np.int32).reshape(-1, 2),
+        message.reach,
+    )
+
+
+class ShapeBook:
+    """The shapes that one end of the pipe knows by their keys."""
+
+    def __init__(self) -> None:
+        """Know none."""
+        self._known: dict[bytes, Shape] = {}
+        self.size = 0
+        """Bytes of points that it holds."""
+
+    def clear(self) -> None:
+        """Forget all."""
+        self._known.clear()
+        self.size = 0
+
+    def wire(self, job: LayJob) -> tuple[JobWire, list[tuple[bytes, Rings]]]:
+        """Return a job with keys for shapes, and the shapes that the other end does not know."""
+        new: list[tuple[bytes, Rings]] = []
+
+        def key(shape: Shape) -> bytes:
+            found = shape.content_key
+            if found not in self._known:
+                self._known[found] = shape
+                new.append((found, shape.__getstate__()))
+                self.size += sum(len(ring) for ring in new[-1][1])
+            return found
+
+        pieces = [
+            PieceWire(
+                p.id,
+                key(p.shape),
+                p.quantity,
+                p.rotations,
+                p.mirror,
+                p.fixed,
+                p.group,
+                p.hidden,
+            )
+            for p in job.pieces
+        ]
+        sheets = [
+            SheetWire(s.id, key(s.shape), s.quantity, s.cost, s.margin, tuple(map(key, s.defects)))
+            for s in job.sheets
+        ]
+        return JobWire(pieces, sheets, job.rolls, job.gap), new
+
+    def learn(self, shapes: list[tuple[bytes, Rings]]) -> None:
+        """Know what was sent."""
+        for key, rings in shapes:
+            shape = Shape(np.zeros((0, 2)))
+            shape.__setstate__(rings)
+            self._known[key] = shape
+
+    def job(self, wire: JobWire) -> LayJob:
+        """Return a job with its shapes.
+
+        Raises:
+            KeyError: a shape that was never sent.
+        """
+        known = self._known
+        return LayJob(
+            tuple(
+                PieceSpec(
+                    p.id,
+                    known[p.shape],
+                    p.quantity,
+                    p.rotations,
+                    p.mirror,
+                    p.fixed,
+                    p.group,
+                    p.hidden,
+                )
+                for p in wire.pieces
+            ),
+            tuple(
+                SheetSpec(
+                    s.id,
+                    known[s.shape],
+                    s.quantity,
+                    s.cost,
+                    s.margin,
+                    tuple(known[d] for d in s.defects),
+                )
+                for s in wire.sheets
+            ),
+            wire.rolls,
+            wire.gap,
+        )

@@ -1,0 +1,100 @@
+"""What is asked of an engine, wherever it works, and what it tells of it."""
+
+from collections.abc import Callable
+from dataclasses import dataclass
+from decimal import Decimal
+from typing import Protocol
+
+from ivory_quilt.core.errors import QuiltError
+from ivory_quilt.core.nesting.job import LayJob, LayResult, Placement
+from ivory_quilt.engine.queue import Rank
+
+
+@dataclass(frozen=True)
+class Order:
+    """One job to lay: for so many seconds, or so many steps, or until it costs no more than that.
+
+    With neither seconds nor steps it ends with the first layout. `start` is a layout to go on from.
+    """
+
+    job: LayJob
+    seconds: float | None = None
+    steps: int | None = None
+    seed: int = 0
+    target: Decimal | None = None
+    start: tuple[Placement, ...] = ()
+    rank: Rank = Rank.FOAM
+
+
+@dataclass(frozen=True)
+class Better:
+    """A better layout than those before."""
+
+    result: LayResult
+
+
+@dataclass(frozen=True)
+class Working:
+    """The job has been laid for so many seconds."""
+
+    seconds: float
+
+
+@dataclass(frozen=True)
+class Ended:
+    """Nothing more will be told: the best layout, None where there is none, and what went wrong."""
+
+    result: LayResult | None
+    problem: QuiltError | None = None
+
+
+Told = Better | Working | Ended
+Tell = Callable[[Told], object]
+"""Called with what an engine tells of an order, on a thread of the engine's."""
+
+
+class EngineFault(QuiltError):
+    """The engine failed on a job in a way that nobody foresaw."""
+
+    def __init__(self, message: str, report: str) -> None:
+        """Say so in a sentence; `report` is what helps to mend it."""
+        super().__init__(message)
+        self.add_note(report)
+
+
+@dataclass(frozen=True)
+class EngineState:
+    """How an engine is.
+
+    Attributes:
+        ready: whether it can lay.
+        share: of the work of preparing it that is done, while kernels are compiled.
+        seconds: that preparing is thought to take still; 0 while nothing is compiled.
+        losses: how many times a process of it was lost.
+        workers: how many processes lay for it.
+        problem: why there is none, where that is so.
+    """
+
+    ready: bool = False
+    share: float = 0.0
+    seconds: float = 0.0
+    losses: int = 0
+    workers: int = 1
+    problem: str = ""
+
+
+class Layer(Protocol):
+    """Whatever lays orders: processes of this machine, or of others."""
+
+    @property
+    def state(self) -> EngineState:
+        """How it is now."""
+
+    def lay(self, order: Order, tell: Tell) -> int:
+        """Take an order in; returns its ticket at once."""
+
+    def stop(self, ticket: int) -> None:
+        """Stop an order at once, or take it back; what was found has been told."""
+
+    def close(self) -> None:
+        """End everything."""

@@ -1,0 +1,251 @@
+"""The engine's own process: takes what is asked from a pipe, lays, and tells what it finds.
+
+Three threads: this one reads the pipe, one lays, one answers hands and questions, so that a part in
+the hand need not wait for a search. When the pipe ends, whoever asked is gone, and so is this.
+"""
+
+import gc
+import os
+import sys
+import threading
+import time
+import traceback
+from collections.abc import Callable
+from multiprocessing.connection import Connection
+from queue import SimpleQueue
+from typing import Any
+
+from ivory_quilt.core.errors import InputError
+from ivory_quilt.core.nesting.job import LayResult, Progress
+from ivory_quilt.engine.messages import (
+    AskHand,
+    AskLeftovers,
+    EngineReady,
+    Failed,
+    ForgetShapes,
+    FromEngine,
+    HandAnswer,
+    HoldScene,
+    LaidBetter,
+    LayingEnded,
+    LayingFor,
+    LeftoversAnswer,
+    Painted,
+    PaintScene,
+    Preparing,
+    Refused,
+    SendShapes,
+    ShapeBook,
+    StartLaying,
+    StopLaying,
+    TakeUp,
+    TookTooMuch,
+    decode_to_engine,
+    encode,
+    scene_of,
+)
+from ivory_quilt.system.child import take_up_work
+
+TELL_EVERY = 0.1  # s between two words on how long it has been
+SHOW_EVERY = 0.4  # s between two better layouts: showing them takes the maker's time
+PATIENCE = 10  # how far laying stands back where others want the processor ("nice")
+KEEP = 4  # hands, and scenes, that are remembered
+PREPARE = -1  # the ticket of getting ready
+
+Question = TakeUp | AskHand | HoldScene | PaintScene | AskLeftovers
+
+
+class EngineWorker:
+    """Everything that one engine's process does."""
+
+    def __init__(self, pipe: Connection) -> None:
+        """Serve whoever is at the other end of `pipe`."""
+        self._pipe = pipe
+        self._send_lock = threading.Lock()
+        self._shapes = ShapeBook()
+        self._orders: SimpleQueue[StartLaying] = SimpleQueue()
+        self._questions: SimpleQueue[Question] = SimpleQueue()
+        self._stops: set[int] = set()
+        self._switch: tuple[int, Any] | None = None
+        self._ready = threading.Event()
+        self._hands: dict[int, Any] = {}
+        self._scenes: dict[int, Any] = {}
+
+    def run(self) -> None:
+        """Work until the pipe ends."""
+        for work in (self._lay_orders, self._answer_questions):
+            threading.Thread(target=work, daemon=True).start()
+        while True:
+            try:
+                message = decode_to_engine(self._pipe.recv_bytes())
+            except (EOFError, OSError):
+                os._exit(0)  # nobody is there: not a moment longer, whatever is under way
+            self._take(message)
+
+    def _take(self, message: object) -> None:
+        match message:
+            case SendShapes():
+                self._shapes.learn(message.shapes)
+            case ForgetShapes():
+                self._shapes.clear()
+            case StartLaying():
+                self._orders.put(message)
+            case StopLaying():
+                self._stop(message.ticket)
+            case TakeUp() | AskHand() | HoldScene() | PaintScene() | AskLeftovers():
+                self._questions.put(message)
+
+    def _stop(self, ticket: int) -> None:
+        self._stops.add(ticket)
+        switch = self._switch
+        if switch is not None and switch[0] == ticket:
+            switch[1].stop()
+
+    def _send(self, message: FromEngine) -> None:
+        data = encode(message)
+        with self._send_lock:
+            try:
+                self._pipe.send_bytes(data)
+            except OSError:
+                os._exit(0)
+
+    # Laying
+
+    def _lay_orders(self) -> None:
+        # Threads that the search starts are as patient as the one they come from.
+        os.setpriority(os.PRIO_PROCESS, threading.get_native_id(), PATIENCE)
+        self._guarded(PREPARE, self._prepare)
+        while True:
+            order = self._orders.get()
+            self._guarded(order.ticket, lambda order=order: self._lay(order))  # type: ignore[misc]
+            self._stops.discard(order.ticket)
+
+    def _prepare(self) -> None:
+        from ivory_quilt.engine.warming import prepare
+
+        prepare(lambda share, seconds: self._send(Preparing(share, seconds)))
+        gc.collect()
+        gc.freeze()  # the compiler's objects all stay: no collection need look at them again
+        self._ready.set()
+        self._send(EngineReady())
+
+    def _guarded(self, ticket: int, work: Callable[[], object]) -> None:
+        """Do something, and tell how it failed if it does."""
+        try:
+            work()
+        except InputError as error:
+            self._send(Refused(ticket, error.where, error.problem, error.expected))
+        except MemoryError:
+            self._send(TookTooMuch(ticket))
+        except Exception as error:  # noqa: BLE001 - handed over, never swallowed
+            if "bad_alloc" in str(error):  # a library's own word for no memory
+                self._send(TookTooMuch(ticket))
+            else:
+                self._send(Failed(ticket, traceback.format_exc()))
+        gc.collect()
+
+    def _lay(self, order: StartLaying) -> None:
+        from ivory_quilt.core.nesting.engine import Limit, StopSwitch, lay
+
+        began = last = shown = time.monotonic()
+        shown -= SHOW_EVERY
+        known: LayResult | None = None
+        waiting: LayResult | None = None
+        switch = StopSwitch()
+        self._switch = (order.ticket, switch)
+        if order.ticket in self._stops:
+            self._send(LayingEnded(order.ticket, None))
+            return
+
+        def report(progress: Progress) -> bool:
+            nonlocal last, shown, known, waiting
+            now = time.monotonic()
+            if progress.better is not None:
+                known = waiting = progress.better
+            wanted = order.ticket not in self._stops
+            if waiting is not None and wanted and now - shown >= SHOW_EVERY:
+                shown = now
+                self._send(LaidBetter(order.ticket, waiting))
+                waiting = None
+            if now - last >= TELL_EVERY:
+                last = now
+                self._send(LayingFor(order.ticket, now - began))
+            # Nothing can be gained: a single part leaves no choice.
+            alone = known is not None and len(known.placements) <= 1 and not known.unplaced
+            return wanted and not alone
+
+        job = self._shapes.job(order.job)
+        limit = Limit(order.seconds, order.steps, order.target)
+        result = lay(
+            job,
+            limit=limit,
+            clock=time.monotonic,
+            seed=order.seed,
+            report=report,
+            switch=switch,
+            start=order.start,
+            threads=order.threads,
+        )
+        if waiting is not None and order.ticket not in self._stops:
+            self._send(LaidBetter(order.ticket, waiting))
+        self._send(LayingEnded(order.ticket, result))
+
+    # Questions
+
+    def _answer_questions(self) -> None:
+        self._ready.wait()
+        while True:
+            question = self._questions.get()
+            ticket = PREPARE if isinstance(question, TakeUp | HoldScene) else question.ticket
+            self._guarded(ticket, lambda q=question: self._answer(q))  # type: ignore[misc]
+
+    def _answer(self, question: Question) -> None:
+        from ivory_quilt.core.nesting.hand_moves import HandMove
+        from ivory_quilt.core.nesting.leftovers import leftovers
+        from ivory_quilt.core.rendering.scene import picture
+
+        match question:
+            case TakeUp():
+                job = self._shapes.job(question.job)
+                made = HandMove(job, question.placements, question.index)
+                _keep(self._hands, question.hand, made)
+            case AskHand():
+                hand = self._hands.get(question.hand)
+                found = None if hand is None else hand.asked(question.how, question.held)
+                self._send(HandAnswer(question.ticket, found))
+            case HoldScene():
+                _keep(self._scenes, question.number, scene_of(question))
+            case PaintScene():
+                scene = self._scenes.get(question.number)
+                pixels = None if scene is None else picture(scene, question.view).tobytes()
+                self._send(Painted(question.ticket, pixels))
+            case AskLeftovers():
+                rooms = leftovers(self._shapes.job(question.job), question.placements)
+                self._send(
+                    LeftoversAnswer(
+                        question.ticket,
+                        tuple((r.sheet, r.copy, (r.x0, r.y0, r.x1, r.y1)) for r in rooms),
+                    )
+                )
+
+
+def _keep(among: dict[int, Any], number: int, what: object) -> None:
+    """Remember something, and forget the oldest of too many."""
+    while len(among) >= KEEP:
+        del among[next(iter(among))]
+    among[number] = what
+
+
+def main() -> None:
+    """Work for whoever began this process."""
+    pipe = take_up_work()
+    # Python code of a search hands over soon when a hand or a stop is waiting.
+    sys.setswitchinterval(0.0005)
+    import faulthandler
+
+    faulthandler.enable()
+    EngineWorker(pipe).run()
+
+
+if __name__ == "__main__":
+    main()

@@ -1,0 +1,59 @@
+"""Pictures of solids: what covers what, from which side."""
+
+import numpy as np
+import pytest
+
+from ivory_quilt.core.geometry.shape import rectangle
+from ivory_quilt.core.pattern.build import Build, Layer, LayerSize
+from ivory_quilt.core.pattern.piece import Piece
+from ivory_quilt.core.rendering.camera import Camera
+from ivory_quilt.core.rendering.scene import Scene, View, picture
+from ivory_quilt.core.stacks.cut import CutContext
+from ivory_quilt.core.stacks.solid import solid_of
+from ivory_quilt.demo.suit import demo_project
+
+
+def plate(build):
+    return Piece("a", "plate", rectangle(300.0, 90.0), build=build)
+
+
+YELLOW, BLUE = (214, 180, 70), (70, 110, 190)
+
+
+def seen(solid, turn, tilt=0.0, wide=200, high=200, colours=(BLUE, YELLOW, BLUE)):
+    view = View(Camera(turn, tilt), wide, high, colours, (0, 0, 0))
+    return picture(Scene.of(solid), view)
+
+
+def test_the_look_shows_layers_and_turns():
+    piece = plate(Build())
+    solid = solid_of(piece, CutContext())
+    front = seen(solid, 0, 0)
+    covered = (front[..., 3] > 0).sum()
+    # Seen from the front a plate of 300 by 90 fills its own share of the picture.
+    scale = 0.88 * 100 / solid.reach
+    assert covered == pytest.approx(300 * 90 * scale**2, rel=0.06)
+    edge = seen(solid, 0, 89)
+    assert (edge[..., 3] > 0).sum() < covered / 5
+    behind = seen(solid, 179, 0)
+    assert (behind[..., 3] > 0).sum() == pytest.approx(covered, rel=0.05)
+
+
+def test_what_is_nearer_hides_what_is_behind():
+    piece = plate(Build(layers=(Layer(2.0, size=LayerSize.INSET, by=30),)))
+    solid = solid_of(piece, CutContext())
+    middle = seen(solid, 0, 0, 300, 300)[150, 150, :3]
+    behind = seen(solid, 180, 0, 300, 300)[150, 150, :3]
+    assert middle[2] > middle[0]  # the yellow 2 mm layer, blue green red
+    assert behind[2] < behind[0]  # the back of the 6 mm piece
+
+
+def test_the_demos_largest_piece_is_another_picture_from_every_side():
+    """How fast it turns is a figure of the benchmark."""
+    largest = max(demo_project().pieces, key=lambda p: p.shape.area)
+    solid = solid_of(largest, CutContext())
+    pictures = [seen(solid, k * 60.0, -20, 200, 150) for k in range(6)]
+    assert len({image.tobytes() for image in pictures}) == 6
+    assert all((image[..., 3] > 0).sum() > 300 for image in pictures)
+    again = seen(solid, 360.0, -20, 200, 150)
+    assert np.abs(again.astype(int) - pictures[0].astype(int)).max() <= 1
