@@ -11,7 +11,7 @@ from xml.etree import ElementTree
 import jsonschema
 import pytest
 
-from ivory_quilt.demo.suit import demo_project
+from ivory_quilt.demo.project import demo_project
 from ivory_quilt.files.project_file import encode_project
 from ivory_quilt.files.schema_doc import schema, with_schemas
 
@@ -92,4 +92,4 @@ def test_the_wheel_holds_everything_that_ships(tmp_path):
     points = next(n for n in names if n.endswith("entry_points.txt"))
     text = zipfile.ZipFile(wheel).read(points).decode()
     assert "ivory-quilt = ivory_quilt.cli:main" in text
-    assert "ivory-quilt-desk = ivory_quilt.desk.app:main" in text
+    assert "ivory-quilt-desk = ivory_quilt.cli:desk_main" in text

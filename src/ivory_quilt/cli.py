@@ -6,6 +6,7 @@ nothing is written); 3 stopped before any usable result.
 
 import argparse
 import ctypes
+import gc
 import io
 import json
 import os
@@ -376,7 +377,13 @@ def _shown(value: Value) -> str:
 # The desk
 
 
+def desk_main() -> int:
+    """Open the maker's own desk with files on it (the desktop entry's program)."""
+    return main(["desk", "--", *sys.argv[1:]])
+
+
 def _desk(options: argparse.Namespace) -> int:
+    gc.disable()  # what is loaded now stays; the desk lets collections begin
     from ivory_quilt.desk.app import run_desk
 
     return run_desk(places(), list(options.files))
@@ -389,6 +396,7 @@ def _demo(options: argparse.Namespace) -> int:
         for path in export_demo(options.export):
             print(path)
         return DONE
+    gc.disable()
     from ivory_quilt.desk.app import run_demo
 
     return run_demo()

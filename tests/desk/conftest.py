@@ -7,8 +7,8 @@ import pytest
 from PySide6.QtCore import QCoreApplication, QEvent, QEventLoop
 from PySide6.QtWidgets import QApplication
 
+from ivory_quilt.demo.project import demo_project
 from ivory_quilt.demo.shop import fill_demo_shop
-from ivory_quilt.demo.suit import demo_project
 from ivory_quilt.desk.app import open_window
 from ivory_quilt.desk.asking import Unsaved
 from ivory_quilt.desk.widgets.slip import Slip

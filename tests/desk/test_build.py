@@ -26,7 +26,7 @@ from ivory_quilt.core.pattern.piece import Crease, LineKind, Piece, PieceLine
 from ivory_quilt.core.pattern.seams import EdgeRef, Joint, Seam
 from ivory_quilt.core.stacks.section import Handle, HandleKind
 from ivory_quilt.core.stock.foam_stock import sheet
-from ivory_quilt.demo.suit import demo_project
+from ivory_quilt.demo.project import demo_project
 from ivory_quilt.desk.stations.build.presenter import BuildMode
 from ivory_quilt.desk.work import at_once
 

@@ -96,6 +96,7 @@ def apart(task):
 def answer(laying, **where):
     for task in laying.engine.requests[-1]:
         laying.engine.better.emit(task, row(task, **where))
+    laying.take_in()
 
 
 def test_what_waits_is_asked_for_once(laying):
@@ -142,6 +143,7 @@ def test_an_answer_that_comes_too_late_is_dropped(laying):
     late = laying.engine.requests[-1][0]
     laying.session.edit("gap", lambda p: set_gap(p, 9.0))
     laying.engine.better.emit(late, row(late))
+    laying.take_in()
     assert laying.session.plan.foam(SIX).standing is Standing.MISSING
 
 
@@ -191,6 +193,7 @@ def test_keeping_ends_the_run_and_what_comes_later_does_not_replace_what_is_kept
     laying.keep()
     assert laying.engine.stops == 1
     laying.engine.better.emit(task, row(task, y=30.0))  # was under way when the maker kept
+    laying.take_in()
     assert laying.session.history == ["Keep layouts"]
     assert laying.session.plan.foam(SIX).result.placements[0].pose.y == 20.0
 
@@ -211,6 +214,7 @@ def test_a_kept_layout_is_never_replaced_by_one_that_leaves_parts_out(laying):
     whole = row(task)
     short: LayResult = summarise(task.job, whole.placements[:1])
     laying.engine.better.emit(task, short)
+    laying.take_in()
     assert laying.session.history == ["Keep layouts"]
     assert laying.session.plan.foam(SIX).result.placements == whole.placements
 
@@ -220,6 +224,7 @@ def dear(laying):
     """Every foam laid and improved on its own, on more sheets than it needs; and what is told."""
     for task in laying.engine.requests[-1]:
         laying.engine.better.emit(task, apart(task))
+    laying.take_in()
     laying.engine.finish()
     laying.engine.finish()
     assert laying.session.plan.ledger.cost == Decimal(15)

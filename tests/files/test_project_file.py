@@ -12,7 +12,7 @@ from ivory_quilt.core.geometry.shape import Pose, rectangle
 from ivory_quilt.core.nesting.job import Placement
 from ivory_quilt.core.pattern.part import Foam
 from ivory_quilt.core.pattern.piece import Piece
-from ivory_quilt.demo.suit import demo_project
+from ivory_quilt.demo.project import demo_project
 from ivory_quilt.files.atomic import read_bytes, write_atomic
 from ivory_quilt.files.project_file import (
     decode_project,

@@ -17,7 +17,7 @@ from PySide6.QtCore import QTimer
 from ivory_quilt.core.document.project import change_piece, set_name
 from ivory_quilt.core.pattern.part import Foam
 from ivory_quilt.core.stock.foam_stock import sheet
-from ivory_quilt.demo.suit import demo_project
+from ivory_quilt.demo.project import demo_project
 from ivory_quilt.desk.app import make_app, open_window
 from ivory_quilt.desk.asking import Discarding
 from ivory_quilt.shop.opening import open_store

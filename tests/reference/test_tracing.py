@@ -18,7 +18,7 @@ from shapely import LinearRing
 
 from ivory_quilt.core.geometry.shape import Shape
 from ivory_quilt.core.reading.tracing.picture import Ink, PictureScale
-from ivory_quilt.demo.suit import demo_project
+from ivory_quilt.demo.project import demo_project
 from ivory_quilt.devices.scanner import FLAT_300, PHONE, ScanConditions, png, scan
 from ivory_quilt.files.picture_read import read_picture
 

@@ -13,8 +13,8 @@ from ivory_quilt.core.rendering.scene import Scene, View, load_painter, picture
 from ivory_quilt.core.stacks.form_section import form_section, pulled_form
 from ivory_quilt.core.stacks.solid import Solid, solid_of
 from ivory_quilt.core.stock.foam_stock import ShopStock
+from ivory_quilt.demo.project import demo_project
 from ivory_quilt.demo.shop import MATERIALS, demo_stock
-from ivory_quilt.demo.suit import demo_project
 
 FRAMES = 60
 WIDE, HIGH = 480, 360  # px of the look at 1280 × 800, a little more

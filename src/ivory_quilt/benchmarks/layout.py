@@ -7,8 +7,8 @@ from ivory_quilt.core.nesting.engine import Limit, lay, warm_up
 from ivory_quilt.core.plan.plan import derive
 from ivory_quilt.core.stock.foam_stock import ShopStock
 from ivory_quilt.core.units import show_thickness
+from ivory_quilt.demo.project import demo_project
 from ivory_quilt.demo.shop import MATERIALS, demo_stock
-from ivory_quilt.demo.suit import demo_project
 from ivory_quilt.engine.kernel_cache import use_kernel_cache
 
 IMPROVE_SECONDS = 10.0

@@ -32,8 +32,8 @@ from ivory_quilt.core.nesting.summary import summarise
 from ivory_quilt.core.nesting.world import World
 from ivory_quilt.core.plan.plan import derive
 from ivory_quilt.core.stock.foam_stock import ShopStock
+from ivory_quilt.demo.project import demo_project
 from ivory_quilt.demo.shop import MATERIALS, demo_stock
-from ivory_quilt.demo.suit import demo_project
 from ivory_quilt.engine.kernel_cache import use_kernel_cache
 
 TIMES = (10, 30, 60)

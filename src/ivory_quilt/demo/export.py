@@ -4,8 +4,9 @@ from contextlib import closing
 from pathlib import Path
 
 from ivory_quilt.demo.practice import practice_names, practice_picture
+from ivory_quilt.demo.project import demo_project
 from ivory_quilt.demo.shop import fill_demo_shop
-from ivory_quilt.demo.suit import demo_drawings, demo_project
+from ivory_quilt.demo.suit import demo_drawings
 from ivory_quilt.files.atomic import write_atomic
 from ivory_quilt.files.project_file import save_project
 from ivory_quilt.shop.store import SqliteStore

@@ -11,7 +11,7 @@ from pathlib import Path
 import numpy as np
 
 from ivory_quilt.core.geometry.shape import Shape
-from ivory_quilt.demo.suit import demo_project
+from ivory_quilt.demo.project import demo_project
 from ivory_quilt.devices.scanner import PHONE, Picture, scan
 
 A4 = (210.0, 297.0)

@@ -146,7 +146,7 @@ SEAMS = (
 DIHEDRALS = {"wing-case": 150.0}  # the two wing cases meet in a ridge
 
 
-def demo_project() -> Project:
+def project_from_drawings() -> Project:
     """Return the demo suit, read from its own SVG drawings."""
     project = Project(name=NAME, wearers=WEARERS)
     files = demo_drawings()

@@ -18,7 +18,6 @@ from ivory_quilt.desk.session import Session
 from ivory_quilt.desk.settings import Settings
 from ivory_quilt.desk.theme.icons import icon
 from ivory_quilt.desk.window import DeskWindow
-from ivory_quilt.engine.kernel_cache import use_kernel_cache
 from ivory_quilt.engine.service import EngineService
 from ivory_quilt.files.atomic import shown_name
 from ivory_quilt.files.recovery import RecoveryFolder
@@ -30,12 +29,6 @@ from ivory_quilt.system.folders import can_write, folder_for_this_run
 DESKTOP_ID = "org.ivoryquilt.IvoryQuilt"
 REHEARSE_AFTER = 600  # ms: the window is there, the engine gets ready
 QUIT_AFTER = "IVORY_QUILT_QUIT_AFTER"  # seconds; for measuring start-up from outside
-
-
-def main() -> int:
-    """Open the maker's own desk (the desktop entry's program)."""
-    use_kernel_cache()
-    return run_desk(places(), [Path(a) for a in sys.argv[1:]])
 
 
 def make_app() -> QApplication:
@@ -98,8 +91,8 @@ def run_desk(where: Places, files: list[Path]) -> int:
 
 def run_demo() -> int:
     """Open the desk with the demo suit, in a fresh shop of the demo's own."""
+    from ivory_quilt.demo.project import demo_project
     from ivory_quilt.demo.shop import fill_demo_shop
-    from ivory_quilt.demo.suit import demo_project
 
     if not _has_screen():
         return 2

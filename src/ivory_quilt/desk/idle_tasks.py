@@ -8,6 +8,25 @@ from PySide6.QtCore import QObject, QTimer, Signal
 BREATH = 10  # ms after what is long by itself: what it asked to be painted comes first, and hands
 
 
+class Later(QTimer):
+    """Does something once, a moment after it was asked, however often it was asked meanwhile.
+
+    Several of them with moments of their own take turns with hands and painting.
+    """
+
+    def __init__(self, what: Callable[[], object], moment: int, parent: QObject) -> None:
+        """Do `what` `moment` milliseconds after `soon`."""
+        super().__init__(parent)
+        self.setSingleShot(True)
+        self.setInterval(moment)
+        self.timeout.connect(what)
+
+    def soon(self) -> None:
+        """Do it in a moment; what waits already is not put off."""
+        if not self.isActive():
+            self.start()
+
+
 class IdleTasks(QObject):
     """Iterators that are run step by step, one after another, some steps in each turn.
 

@@ -16,8 +16,9 @@ from ivory_quilt.core.document.project import KeptLayout, keep_layout
 from ivory_quilt.core.errors import QuiltError
 from ivory_quilt.core.nesting.job import LayJob, LayResult
 from ivory_quilt.core.pattern.part import Foam
-from ivory_quilt.core.plan.plan import FoamPlan, Standing
+from ivory_quilt.core.plan.plan import FoamPlan, Proposal, Standing
 from ivory_quilt.core.units import show_money, show_thickness
+from ivory_quilt.desk.idle_tasks import Later
 from ivory_quilt.desk.layout_engine import LayoutEngine, LayTask
 from ivory_quilt.desk.session import Session
 from ivory_quilt.engine.queue import Rank
@@ -27,6 +28,7 @@ IMPROVE_SECONDS = 12.0  # a foam, when the maker asks
 IMPROVED = "Improve layouts"
 DISCARDED = "Discard last run"
 ASK_SECONDS = 6.0  # spent on a question
+TOGETHER = 60  # ms within which better layouts are shown together
 
 
 class Laying(QObject):
@@ -66,6 +68,8 @@ class Laying(QObject):
         self._answers: dict[Foam, tuple[LayJob, LayResult | None]] = {}
         self.history: tuple[tuple[float, Decimal, float], ...] = ()
         self._fresh: list[Foam] = []
+        self._told: dict[Foam, tuple[LayTask, LayResult]] = {}
+        self._later = Later(self.take_in, TOGETHER, self)
         self._in_sight: frozenset[Foam] = frozenset()
         self._unlayable: dict[Foam, tuple[LayJob, QuiltError]] = {}
         self.seed = 1
@@ -155,6 +159,7 @@ class Laying(QObject):
 
     def discard(self) -> None:
         """Go back to the layouts that the last run began from."""
+        self.take_in()
         if not self.has_gained:
             return
         before, self.before = self.before, {}
@@ -194,18 +199,21 @@ class Laying(QObject):
 
     def keep(self) -> None:
         """Keep what is offered and end the run on it; foams without a layout go on being laid."""
+        self.take_in()
         if not self.session.plan.unlaid:
             self.stop()
         self.session.keep_all()
 
     def stop(self) -> None:
         """Stop; what was found stays."""
+        self.take_in()
         self._fresh, self._until = [], None
         self.engine.stop()
 
     def _on_opened(self) -> None:
         self._asked.clear()
         self._unlayable.clear()
+        self._told.clear()
         self.before, self._answers, self.history = {}, {}, ()
         self._fresh, self._until, self.target = [], None, None
         if self.engine.busy:
@@ -233,6 +241,7 @@ class Laying(QObject):
         return Rank.IN_SIGHT if foam in self._in_sight else Rank.FOAM
 
     def _finished(self) -> None:
+        self.take_in()
         fresh = [self.session.plan.foam(f) for f in self._fresh]
         self._fresh, self._until = [], None
         self.task = None
@@ -280,16 +289,29 @@ class Laying(QObject):
             self.changed.emit()
             return
         self.history = result.history
-        planned = self.session.plan.foam(task.foam)
-        if planned is None or not _same(planned.job, task.job):
-            return
         self.task = task
-        if planned.result is not None and planned.result.placements == result.placements:
+        self._told[task.foam] = (task, result)
+        self._later.soon()
+
+    def take_in(self) -> None:
+        """Show the layouts told since the last time: together, as each showing takes its time."""
+        self._later.stop()
+        told, self._told = self._told, {}
+        if not told:
             return
-        if planned.standing is not Standing.KEPT:
-            self.session.propose(task.foam, planned.job, result)
-        elif task.kept:
-            self._replace_kept(planned, result)
+        proposals: dict[Foam, Proposal] = {}
+        for task, result in told.values():
+            planned = self.session.plan.foam(task.foam)
+            if planned is None or not _same(planned.job, task.job):
+                continue
+            if planned.result is not None and planned.result.placements == result.placements:
+                continue
+            if planned.standing is not Standing.KEPT:
+                proposals[task.foam] = Proposal(planned.job, result)
+            elif task.kept:
+                self._replace_kept(planned, result)
+        if proposals:
+            self.session.propose_all(proposals)
         if self._met(self._until):
             self.stop()
             self.session.tell(f"{self._cost}: no more than you asked for. Stopped.", "good")

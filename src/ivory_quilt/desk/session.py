@@ -37,6 +37,8 @@ class Session(QObject):
 
     changed = Signal()
     """The project, the plan, the stock or the history changed."""
+    proposed = Signal()
+    """Better layouts are offered, and nothing else changed: the plan, and what follows of it."""
     opened = Signal()
     """Another project took the place of the last one."""
     told = Signal(str, str)
@@ -192,6 +194,12 @@ class Session(QObject):
         """Show a layout that the engine made for `job`, unless the maker keeps one that holds."""
         self.proposals[foam] = Proposal(job, result)
         self._derive()
+
+    def propose_all(self, proposals: dict[Foam, Proposal]) -> None:
+        """Offer layouts of several foams at once, while the maker may be at something else."""
+        self.proposals.update(proposals)
+        self.plan = derive(self.project, self.stock, self.proposals, self.plan)
+        self.proposed.emit()
 
     def kept_or_shown(self, foam: Foam) -> KeptLayout | None:
         """Return the layout of one foam as it is shown, as something that can be kept."""

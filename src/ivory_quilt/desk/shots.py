@@ -13,8 +13,8 @@ from PySide6.QtCore import QCoreApplication, QEventLoop
 
 from ivory_quilt.core.document.project import Project, change_piece
 from ivory_quilt.demo.practice import practice_names, practice_picture
+from ivory_quilt.demo.project import demo_project
 from ivory_quilt.demo.shop import fill_demo_shop
-from ivory_quilt.demo.suit import demo_project
 from ivory_quilt.desk.app import make_app, open_window
 from ivory_quilt.desk.asking import Discarding
 from ivory_quilt.desk.stations.lay.presenter import PartKey

@@ -27,6 +27,7 @@ from ivory_quilt.desk.documents import Documents
 from ivory_quilt.desk.drawings import Drawings
 from ivory_quilt.desk.errors import ErrorWatch
 from ivory_quilt.desk.finding import palette_entries
+from ivory_quilt.desk.idle_tasks import Later
 from ivory_quilt.desk.imports.reader import PendingImport
 from ivory_quilt.desk.keeper import WorkKeeper
 from ivory_quilt.desk.laying import Laying
@@ -69,6 +70,7 @@ from ivory_quilt.files.drawings import kind_of
 from ivory_quilt.files.recovery import RecoveryFolder
 from ivory_quilt.shop.opening import OpenedStore
 
+AFTER_LEDGER = 40  # ms: menus and marks follow a better layout in a turn of their own
 CARD_FOLDED = "card-folded"
 
 
@@ -169,6 +171,7 @@ class DeskWindow(QMainWindow):
         self.keeper.failed.connect(self._cannot_keep)
         session.told.connect(self.message.tell)
         session.changed.connect(self._refresh)
+        session.proposed.connect(Later(self._refresh, AFTER_LEDGER, self).soon)
         for station in self.stations.values():
             station.picked.connect(self.menus.refresh)
         self.laying.changed.connect(self.menus.refresh)

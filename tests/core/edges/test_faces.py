@@ -17,7 +17,7 @@ from ivory_quilt.core.geometry.validity import shape_problem
 from ivory_quilt.core.pattern.build import Profile, ProfileKind
 from ivory_quilt.core.pattern.edges import edges_of
 from ivory_quilt.core.pattern.seams import EdgeRef, Joint, Seam
-from ivory_quilt.demo.suit import demo_project
+from ivory_quilt.demo.project import demo_project
 from tests.core.edges.plates import plate
 from tests.effort import random_cases
 

@@ -10,7 +10,7 @@ from ivory_quilt.core.rendering.camera import Camera
 from ivory_quilt.core.rendering.scene import Scene, View, picture
 from ivory_quilt.core.stacks.cut import CutContext
 from ivory_quilt.core.stacks.solid import solid_of
-from ivory_quilt.demo.suit import demo_project
+from ivory_quilt.demo.project import demo_project
 
 
 def plate(build):

@@ -19,7 +19,7 @@ from ivory_quilt.core.geometry.curves import circle
 from ivory_quilt.core.geometry.shape import Shape, rectangle
 from ivory_quilt.core.pattern.piece import Hand, LineKind, Piece, PieceLine
 from ivory_quilt.core.review.review import review
-from ivory_quilt.demo.suit import demo_project
+from ivory_quilt.demo.project import demo_project
 from tests.strategies import shapes
 
 HOOK = Shape.make([(0, 0), (60, 0), (60, 20), (20, 20), (20, 60), (0, 60)])

@@ -25,7 +25,7 @@ from ivory_quilt.core.pattern.piece import Crease, LineKind, Piece, PieceLine
 from ivory_quilt.core.stacks.cut import CutContext
 from ivory_quilt.core.stacks.layering import cuts_of
 from ivory_quilt.core.stacks.solid import Solid, solid_of
-from ivory_quilt.demo.suit import demo_project
+from ivory_quilt.demo.project import demo_project
 
 ALONE = CutContext()
 RING = Form(FormKind.ROLLED, Given.GIRTH, 300)

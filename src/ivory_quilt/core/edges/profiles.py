@@ -204,7 +204,7 @@ def _parted(piece: Piece) -> tuple[Array, list[str]]:
         (starts[:, None] - at[None, :] + outline.length / 2) % outline.length - outline.length / 2
     )
     starts = np.where(near.min(axis=1) < 1e-3, at[near.argmin(axis=1)], starts)
-    every = np.unique(np.concatenate((at, starts)))
+    every = np.array(sorted({*at.tolist(), *starts.tolist()}))
     ring = outline.places(every)
     middles = (every + np.append(every[1:], outline.length)) / 2
     order = np.argsort(starts)

@@ -31,6 +31,7 @@ class Station(QWidget):
         self.card: QWidget | None = None
         self.actions_by_name: dict[str, tuple[Callable[[], object], Callable[[], bool]]] = {}
         session.changed.connect(self._maybe_refresh)
+        session.proposed.connect(self._maybe_refresh)
         self._stale = True
 
     def lay_out(self, centre: QWidget, card: QWidget) -> None:

@@ -53,8 +53,11 @@ def set_tone(widget: QWidget, tone: str) -> None:
     """Give a widget a tone ("cut", "good", "heat", "soft" or "") and restyle it."""
     if widget.property("tone") != tone:
         widget.setProperty("tone", tone)
-        widget.style().unpolish(widget)
-        widget.style().polish(widget)
+        if widget.testAttribute(
+            Qt.WidgetAttribute.WA_WState_Polished
+        ):  # not styled before: it will be
+            widget.style().unpolish(widget)
+            widget.style().polish(widget)
 
 
 def button(text: str, run: Callable[[], object], kind: str = "", tip: str = "") -> QPushButton:

@@ -34,8 +34,19 @@ class KeysPanel(Panel):
     def __init__(
         self, parent: QWidget, shortcuts: Sequence[Shortcut], menus: Sequence[str]
     ) -> None:
-        """Write the page."""
+        """Keep what will be on the page."""
         super().__init__(parent, "Keyboard shortcuts", (900, 620))
+        self._shortcuts, self._menus = shortcuts, menus
+        self._written = False
+
+    def open(self) -> None:
+        """Show the page; it is written when somebody first wants to read it."""
+        if not self._written:
+            self._written = True
+            self._write(self._shortcuts, self._menus)
+        super().open()
+
+    def _write(self, shortcuts: Sequence[Shortcut], menus: Sequence[str]) -> None:
         columns = QHBoxLayout()
         columns.setSpacing(40)
         left, right = column(space=6), column(space=6)

@@ -9,6 +9,7 @@ from ivory_quilt.core.reckoning import Reckoning, Step
 from ivory_quilt.core.stock.foam_stock import StockKind
 from ivory_quilt.core.stock.purchase import FoamLine, Ledger, LedgerChange
 from ivory_quilt.core.units import show_misfits, show_money, show_parts, show_thickness, show_weight
+from ivory_quilt.desk.idle_tasks import Later
 from ivory_quilt.desk.session import Session
 from ivory_quilt.desk.widgets.basics import Stitch, clear, column, label, row, set_tone
 from ivory_quilt.desk.widgets.edgebar import EdgeBar
@@ -104,6 +105,9 @@ def _tone(change: str) -> str:
     return "good" if change.startswith("−") else ""
 
 
+AFTER_TABLE = 20  # ms: figures follow a better layout in a turn of their own
+
+
 class LedgerBar(QWidget):
     """The whole ledger; always in sight."""
 
@@ -149,6 +153,7 @@ class LedgerBar(QWidget):
             layout.addLayout(_figure(figure, note))
         self.setLayout(layout)
         session.changed.connect(self.refresh)
+        session.proposed.connect(Later(self.refresh, AFTER_TABLE, self).soon)
         self.refresh()
 
     def sizeHint(self) -> QSize:

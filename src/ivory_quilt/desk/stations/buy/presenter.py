@@ -14,7 +14,6 @@ from ivory_quilt.core.stock.purchase import PurchaseLine
 from ivory_quilt.core.units import parse_length, parse_money, show_money, show_thickness
 from ivory_quilt.desk.session import Session
 from ivory_quilt.files.atomic import read_bytes
-from ivory_quilt.files.svg_read import read_svg
 
 KINDS = (
     (StockKind.SHEET, "sheet"),
@@ -91,6 +90,8 @@ def offcut_from_svg(path: Path) -> Shape:
     Raises:
         InputError: not a drawing with a closed outline at true size.
     """
+    from ivory_quilt.files.svg_read import read_svg  # for those who come with a drawing
+
     reading = read_svg(read_bytes(path), file=path.name)
     if reading.needs_scale:
         raise InputError(path.name, "it has no size units", "a drawing in mm, cm or inches")

@@ -21,7 +21,7 @@ from ivory_quilt.desk.stations.lay.presenter import PartKey
 from ivory_quilt.desk.theme.palette import Palette
 
 TITLE_SPACE = 90.0  # mm above a sheet that are shown with it
-PORTION = 0.006  # s of drawing in one go
+PORTION = 0.003  # s of drawing in one go
 
 
 def spot_rect(spot: SheetSpot, title: float = TITLE_SPACE) -> QRectF:
@@ -80,7 +80,7 @@ class QuiltDrawing(QObject):
         return {k: item for f in self._foams.values() for k, item in f.sheet_items.items()}
 
     def show(self, quilt: Quilt, look: Palette) -> None:
-        """Bring the scene to `quilt`: move now, make the rest in portions."""
+        """Bring the scene to `quilt`, moving parts or making them anew, in portions."""
         for spot in quilt.sheets:
             self._layer.cover(spot_rect(spot))
         by_foam: dict[Foam, tuple[list[SheetSpot], list[TraySpot]]] = {}
@@ -95,7 +95,8 @@ class QuiltDrawing(QObject):
             if drawn is not None and drawn.shows(sheets, tray, look):
                 continue
             if drawn is not None and drawn.can_move_to(sheets, tray, look):
-                self._move(drawn, sheets)
+                drawn.sheets = sheets
+                self._turns.add(foam, self._move(drawn))
             else:
                 self._wipe(foam)
                 fresh = self._foams[foam] = FoamDrawing(sheets, tray, look)
@@ -132,8 +133,9 @@ class QuiltDrawing(QObject):
                     self._layer.drop(item)
                 self._scene.removeItem(item)
 
-    def _move(self, drawn: FoamDrawing, sheets: list[SheetSpot]) -> None:
-        drawn.sheets = sheets
+    def _move(self, drawn: FoamDrawing) -> Iterator[None]:
+        """Move the foam's items to where they lie now, one by one."""
+        sheets = drawn.sheets
         at = {s.key: s for s in sheets}
         for key, spot in at.items():
             sheet = drawn.sheet_items[key]
@@ -142,16 +144,16 @@ class QuiltDrawing(QObject):
             sheet.update()
         result = sheets[0].foam.result
         assert result is not None
-        with self._layer.together():
-            for placement in result.placements:
-                part: PartKey = (sheets[0].foam.foam, (placement.piece, placement.copy))
-                item, spot = drawn.parts[part], at[placement.sheet, placement.sheet_copy]
-                if item.at != (spot.origin[0], -spot.origin[1]):
-                    item.setPos(spot.origin[0], -spot.origin[1])
-                pinned = self._is_pinned(part)
-                if item.pose != placement.pose or item.pinned is not pinned:
-                    item.pinned = pinned
-                    item.set_pose(placement.pose)
+        for placement in result.placements:
+            part: PartKey = (sheets[0].foam.foam, (placement.piece, placement.copy))
+            item, spot = drawn.parts[part], at[placement.sheet, placement.sheet_copy]
+            if item.at != (spot.origin[0], -spot.origin[1]):
+                item.setPos(spot.origin[0], -spot.origin[1])
+            pinned = self._is_pinned(part)
+            if item.pose != placement.pose or item.pinned is not pinned:
+                item.pinned = pinned
+                item.set_pose(placement.pose)
+                yield
 
     def _build(self, drawn: FoamDrawing) -> Iterator[None]:
         """Make the foam's items one by one."""

@@ -32,6 +32,7 @@ class FoamRow(QWidget):
         """Call `show(foam)` when the maker wants to see its sheets."""
         super().__init__()
         self.foam, self._session, self._laying = foam, session, laying
+        self._shown: tuple[object, ...] = ()
         self._why = label("", "note", wrap=True)
         self._waste = label("", "note", "soft", wrap=True)
         self._answer = label("", "note", "heat", wrap=True)
@@ -75,10 +76,28 @@ class FoamRow(QWidget):
 
     def fill(self, foam: FoamPlan, explained: Explained | None) -> None:
         """Show the foam as it stands now; what was said of it stays until more is known."""
+        busy = self._laying.busy
+        self._ask.setEnabled(not busy)
+        problem, preparing = self._laying.problem(foam), self._laying.preparing
+        answer = self._laying.answer(foam)
+        state = (
+            foam.standing,
+            foam.line,
+            foam.lost_pins,
+            foam.job,
+            explained,
+            answer,
+            problem,
+            bool(preparing),
+            self.width(),
+        )
+        if state == self._shown:
+            return
+        self._shown = state
         text, tone = WORDS[foam.standing]
-        if foam.result is None and (problem := self._laying.problem(foam)):
+        if foam.result is None and problem:
             text, tone = f"could not be laid: {problem}", "cut"
-        elif foam.standing is Standing.MISSING and self._laying.preparing:
+        elif foam.standing is Standing.MISSING and preparing:
             text, tone = "waits for the layout engine", "soft"
         if foam.line.unplaced and foam.line.laid:
             text, tone = show_misfits(foam.line.unplaced), "cut"
@@ -91,7 +110,6 @@ class FoamRow(QWidget):
         self._use.setVisible(foam.line.laid)
         self._pins.setText(f"{foam.lost_pins} pins no longer hold")
         self._pins.setVisible(foam.lost_pins > 0)
-        busy = self._laying.busy
         if explained is not None or foam.result is None:
             self._why.setText("\n".join(explained.why) if explained is not None else "")
             self._waste.setText("\n".join(explained.waste) if explained is not None else "")
@@ -99,8 +117,6 @@ class FoamRow(QWidget):
         self._waste.setVisible(bool(self._waste.text()))
         hidden = any((p.hidden or p.mirror) and p.rotations is not None for p in foam.job.pieces)
         self._ask.setVisible(hidden and foam.result is not None and foam.line.cost > 0)
-        self._ask.setEnabled(not busy)
-        answer = self._laying.answer(foam)
         self._answer.setText(self._saving(foam, answer) if answer is not None else "")
         self._answer.setVisible(answer is not None)
         # Wrapped words take their height from the width: the column around must learn of it.
