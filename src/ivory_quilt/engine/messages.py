@@ -252,12 +252,23 @@ FromEngine = (
 
 _encoder = msgspec.msgpack.Encoder()
 _to_engine: msgspec.msgpack.Decoder[ToEngine] = msgspec.msgpack.Decoder(ToEngine)
+_result: msgspec.msgpack.Decoder[LayResult] = msgspec.msgpack.Decoder(LayResult)
 _from_engine: msgspec.msgpack.Decoder[FromEngine] = msgspec.msgpack.Decoder(FromEngine)
 
 
 def encode(message: ToEngine | FromEngine) -> bytes:
     """Return a message as it goes through the pipe."""
     return _encoder.encode(message)
+
+
+def encode_result(result: LayResult) -> bytes:
+    """Return a result on its own, as it comes from another machine."""
+    return _encoder.encode(result)
+
+
+def decode_result(data: bytes) -> LayResult:
+    """Read a result that came on its own."""
+    return _result.decode(data)
 
 
 def decode_to_engine(data: bytes) -> ToEngine:

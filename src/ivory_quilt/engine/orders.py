@@ -1,11 +1,12 @@
 """What is asked of an engine, wherever it works, and what it tells of it."""
 
+import threading
 from collections.abc import Callable
 from dataclasses import dataclass
 from decimal import Decimal
 from typing import Protocol
 
-from ivory_quilt.core.errors import QuiltError
+from ivory_quilt.core.errors import QuiltError, Stopped
 from ivory_quilt.core.nesting.job import LayJob, LayResult, Placement
 from ivory_quilt.engine.queue import Rank
 
@@ -98,3 +99,35 @@ class Layer(Protocol):
 
     def close(self) -> None:
         """End everything."""
+
+
+def wait_for(
+    layer: Layer, order: Order, wanted: Callable[[], bool], closed: Callable[[], bool]
+) -> LayResult:
+    """Lay an order with `layer` and wait for it; asks every moment whether it is still wanted.
+
+    Raises:
+        Stopped: it is wanted no more, and nothing was found.
+        QuiltError: it cannot be laid.
+    """
+    ended = threading.Event()
+    last: list[Ended] = []
+
+    def hear(told: Told) -> None:
+        if isinstance(told, Ended):
+            last.append(told)
+            ended.set()
+
+    ticket = layer.lay(order, hear)
+    stopped = False
+    while not ended.wait(0.05):
+        if closed():
+            raise Stopped("The engine was closed.")
+        if not stopped and not wanted():
+            stopped = True
+            layer.stop(ticket)
+    if last[0].problem is not None:
+        raise last[0].problem
+    if last[0].result is None:
+        raise Stopped("Stopped before there was any layout.")
+    return last[0].result

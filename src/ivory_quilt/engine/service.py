@@ -15,7 +15,7 @@ from functools import partial
 from itertools import count
 from multiprocessing.connection import Connection, wait
 
-from ivory_quilt.core.errors import InputError, QuiltError, Stopped
+from ivory_quilt.core.errors import InputError, QuiltError
 from ivory_quilt.core.nesting.job import LayJob, LayResult, Placement
 from ivory_quilt.core.rendering.scene import Scene, View
 from ivory_quilt.engine.messages import (
@@ -46,8 +46,8 @@ from ivory_quilt.engine.orders import (
     EngineState,
     Order,
     Tell,
-    Told,
     Working,
+    wait_for,
 )
 from ivory_quilt.engine.process import EngineLost, EngineProcess
 from ivory_quilt.engine.queue import WorkQueue
@@ -203,27 +203,7 @@ class EngineService:
             Stopped: it is wanted no more, and nothing was found.
             QuiltError: it cannot be laid.
         """
-        ended = threading.Event()
-        last: list[Ended] = []
-
-        def hear(told: Told) -> None:
-            if isinstance(told, Ended):
-                last.append(told)
-                ended.set()
-
-        ticket = self.lay(order, hear)
-        stopped = False
-        while not ended.wait(0.05):
-            if self._closing:
-                raise Stopped("The engine was closed.")
-            if not stopped and not wanted():
-                stopped = True
-                self.stop(ticket)
-        if last[0].problem is not None:
-            raise last[0].problem
-        if last[0].result is None:
-            raise Stopped("Stopped before there was any layout.")
-        return last[0].result
+        return wait_for(self, order, wanted, lambda: self._closing)
 
     def listen(self, listener: Callable[[EngineState], object]) -> None:
         """Call `listener` whenever the engine's state changes, on the engine's thread."""

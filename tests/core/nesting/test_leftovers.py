@@ -7,7 +7,8 @@ from shapely import box
 from ivory_quilt.core.geometry.shape import Pose, Shape, rectangle
 from ivory_quilt.core.nesting.engine import Limit, lay
 from ivory_quilt.core.nesting.job import LayJob, PieceSpec, Placement, RollSpec, SheetSpec
-from ivory_quilt.core.nesting.leftovers import leftovers, would_fit
+from ivory_quilt.core.nesting.leftover import would_fit
+from ivory_quilt.core.nesting.leftovers import leftovers
 from ivory_quilt.core.nesting.reasons import misfit, misfits, sheets_by_area
 from tests.effort import random_cases
 from tests.strategies import jobs
