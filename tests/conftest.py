@@ -37,6 +37,10 @@ def own_folders(tmp_path_factory, monkeypatch):
     monkeypatch.setenv("XDG_RUNTIME_DIR", str(runtime))
 
 
+# What the cluster library keeps going for the whole process, or for its own workers.
+LIBRARIES = ("Dummy", "Dask", "IO loop", "AsyncProcess", "QueueFeederThread")
+
+
 @pytest.fixture(autouse=True)
 def no_thread_left():
     """A test that leaves a thread running would disturb those after it: close its window."""
@@ -46,6 +50,6 @@ def no_thread_left():
     for thread in set(threading.enumerate()) - before:
         if thread.name.startswith("lay"):  # told to stop and not waited for: ends by itself
             thread.join(10.0)
-        if thread.is_alive() and not thread.name.startswith("Dummy"):
+        if thread.is_alive() and not thread.name.startswith(LIBRARIES):
             left.append(thread.name)
     assert not left, f"threads left running: {left}; close the window or the engine in the test"

@@ -343,7 +343,7 @@ def test_the_window_loads_neither_compiler_nor_kernels_to_lay(shared):
         "use_kernel_cache()\n"
         "from ivory_quilt.desk.app import make_app, open_window\n"
         "from ivory_quilt.demo.shop import fill_demo_shop\n"
-        "from ivory_quilt.demo.suit import demo_project\n"
+        "from ivory_quilt.demo.project import demo_project\n"
         "from ivory_quilt.shop.places import Places\n"
         "from ivory_quilt.shop.store import SqliteStore\n"
         "app = make_app()\n"

@@ -27,7 +27,7 @@ class _Message(msgspec.Struct, array_like=True, tag=True):
     pass
 
 
-class PieceWire(msgspec.Struct, array_like=True):
+class PieceMessage(msgspec.Struct, array_like=True):
     """A piece of a job, with its shape's key."""
 
     id: str
@@ -40,7 +40,7 @@ class PieceWire(msgspec.Struct, array_like=True):
     hidden: bool
 
 
-class SheetWire(msgspec.Struct, array_like=True):
+class SheetMessage(msgspec.Struct, array_like=True):
     """A kind of sheet of a job, with the keys of its shape and its flaws'."""
 
     id: str
@@ -51,11 +51,11 @@ class SheetWire(msgspec.Struct, array_like=True):
     defects: tuple[bytes, ...]
 
 
-class JobWire(msgspec.Struct, array_like=True):
+class JobMessage(msgspec.Struct, array_like=True):
     """A job whose shapes are keys."""
 
-    pieces: list[PieceWire]
-    sheets: list[SheetWire]
+    pieces: list[PieceMessage]
+    sheets: list[SheetMessage]
     rolls: tuple[RollSpec, ...]
     gap: float
 
@@ -77,7 +77,7 @@ class StartLaying(_Message, tag="lay"):
     """Lay a job, in one go: one at a time for each process."""
 
     ticket: int
-    job: JobWire
+    job: JobMessage
     seed: int
     seconds: float | None
     steps: int | None
@@ -96,7 +96,7 @@ class TakeUp(_Message, tag="take-up"):
     """Take one part of a layout into a hand; `hand` names it in what is asked of it later."""
 
     hand: int
-    job: JobWire
+    job: JobMessage
     placements: tuple[Placement, ...]
     index: int
 
@@ -141,7 +141,7 @@ class AskLeftovers(_Message, tag="leftovers"):
     """Ask for the empty places of the sheets in use."""
 
     ticket: int
-    job: JobWire
+    job: JobMessage
     placements: tuple[Placement, ...]
 
 
@@ -324,7 +324,7 @@ class ShapeBook:
         self._known.clear()
         self.size = 0
 
-    def wire(self, job: LayJob) -> tuple[JobWire, list[tuple[bytes, Rings]]]:
+    def wire(self, job: LayJob) -> tuple[JobMessage, list[tuple[bytes, Rings]]]:
         """Return a job with keys for shapes, and the shapes that the other end does not know."""
         new: list[tuple[bytes, Rings]] = []
 
@@ -337,7 +337,7 @@ class ShapeBook:
             return found
 
         pieces = [
-            PieceWire(
+            PieceMessage(
                 p.id,
                 key(p.shape),
                 p.quantity,
@@ -350,10 +350,12 @@ class ShapeBook:
             for p in job.pieces
         ]
         sheets = [
-            SheetWire(s.id, key(s.shape), s.quantity, s.cost, s.margin, tuple(map(key, s.defects)))
+            SheetMessage(
+                s.id, key(s.shape), s.quantity, s.cost, s.margin, tuple(map(key, s.defects))
+            )
             for s in job.sheets
         ]
-        return JobWire(pieces, sheets, job.rolls, job.gap), new
+        return JobMessage(pieces, sheets, job.rolls, job.gap), new
 
     def learn(self, shapes: list[tuple[bytes, Rings]]) -> None:
         """Know what was sent."""
@@ -362,7 +364,7 @@ class ShapeBook:
             shape.__setstate__(rings)
             self._known[key] = shape
 
-    def job(self, wire: JobWire) -> LayJob:
+    def job(self, wire: JobMessage) -> LayJob:
         """Return a job with its shapes.
 
         Raises:

@@ -84,7 +84,7 @@ class EngineState:
     problem: str = ""
 
 
-class Layer(Protocol):
+class LayBackend(Protocol):
     """Whatever lays orders: processes of this machine, or of others."""
 
     @property
@@ -102,7 +102,7 @@ class Layer(Protocol):
 
 
 def wait_for(
-    layer: Layer, order: Order, wanted: Callable[[], bool], closed: Callable[[], bool]
+    layer: LayBackend, order: Order, wanted: Callable[[], bool], closed: Callable[[], bool]
 ) -> LayResult:
     """Lay an order with `layer` and wait for it; asks every moment whether it is still wanted.
 

@@ -11,7 +11,7 @@ from ivory_quilt.core.nesting.job import LayJob
 from ivory_quilt.engine.messages import (
     ForgetShapes,
     FromEngine,
-    JobWire,
+    JobMessage,
     SendShapes,
     ShapeBook,
     ToEngine,
@@ -53,7 +53,7 @@ class EngineProcess:
         """Whether it can lay another job."""
         return self.ready and self.ticket is None
 
-    def wire(self, job: LayJob) -> JobWire:
+    def wire(self, job: LayJob) -> JobMessage:
         """Return a job as this process knows it, once it was sent the shapes that are new to it.
 
         Raises:

@@ -7,8 +7,8 @@ import msgspec
 
 from ivory_quilt.core.geometry.shape import Shape
 from ivory_quilt.core.pattern.part import Part
-from ivory_quilt.core.plan.making import cut_pieces
 from ivory_quilt.core.plan.plan import FoamPlan, Plan
+from ivory_quilt.core.plan.suits import template_pieces_of
 from ivory_quilt.core.stock.purchase import FoamLine
 from ivory_quilt.core.units import (
     show_area,
@@ -99,6 +99,7 @@ def _part(part: Part) -> dict[str, Any]:
         "piece": part.piece_id,
         "name": part.name,
         "hand": part.hand.value,
+        "wearer": part.wearer,
         "material": part.foam.material,
         "thickness": part.foam.thickness,
         "count": part.count,
@@ -182,7 +183,7 @@ def write_papers(plan: Plan, folder: Path, correction: float = 1.0) -> list[Path
     sheets = cut_sheets(plan)
     papers = {
         "templates.pdf": templates_pdf(
-            project, cut_pieces(plan.made, project.pieces), materials, correction
+            project, template_pieces_of(plan.suits), materials, correction
         ),
         "cut-sheets.pdf": cut_sheets_pdf(sheets, project.paper, project.name),
     }

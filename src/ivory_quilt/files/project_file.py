@@ -65,6 +65,7 @@ def decode_project(data: bytes, *, where: str = "project") -> Project:
             rule=wire.rule,
             halves=wire.halves,
             studies=wire.studies,
+            troupe=wire.troupe,
         )
     except InputError as error:
         raise InputError(f"{where}, {error.where}", error.problem, error.expected) from None
@@ -87,6 +88,7 @@ def encode_project(project: Project, *, indent: bool = True) -> bytes:
             "rule": project.rule,
             "halves": project.halves,
             "studies": project.studies,
+            "troupe": project.troupe,
         },
         indent=indent,
     )

@@ -6,6 +6,7 @@ import msgspec
 
 from ivory_quilt.core.document.project import Paper
 from ivory_quilt.core.measure.study import Study
+from ivory_quilt.core.measure.troupe import Member
 from ivory_quilt.core.measure.wearer import Wearer
 from ivory_quilt.core.pattern.build import (
     Cover,
@@ -125,3 +126,4 @@ class ProjectWire(msgspec.Struct):
     rule: TraceRule = msgspec.field(default_factory=TraceRule)
     halves: bool = False
     studies: tuple[Study, ...] = ()
+    troupe: tuple[Member, ...] = ()

@@ -11,6 +11,7 @@ from enum import StrEnum
 from ivory_quilt.core.editing.reshape import scaled_piece
 from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.measure.study import Study
+from ivory_quilt.core.measure.troupe import Member
 from ivory_quilt.core.measure.wearer import Wearer
 from ivory_quilt.core.nesting.job import Placement
 from ivory_quilt.core.pattern.part import Foam
@@ -63,6 +64,7 @@ class Project:
         rule: how templates are traced and pieces trimmed.
         halves: whether symmetrical pieces are printed as a half on the fold.
         studies: reference pictures with lines over them.
+        troupe: whose suits are made, in which size; empty: one suit as it is drawn.
     """
 
     name: str = "Untitled"
@@ -76,6 +78,7 @@ class Project:
     rule: TraceRule = PLAIN_RULE
     halves: bool = False
     studies: tuple[Study, ...] = ()
+    troupe: tuple[Member, ...] = ()
 
     def __post_init__(self) -> None:
         if not 0 <= self.ease <= 20:
@@ -86,6 +89,13 @@ class Project:
         if len(set(ids)) != len(ids):
             twice = next(i for i in ids if ids.count(i) > 1)
             raise InputError(f"piece '{twice}'", "the id is used twice", "different ids")
+        known = {w.id for w in self.wearers}
+        members = [m.wearer for m in self.troupe]
+        for wearer in members:
+            if wearer not in known:
+                raise InputError("troupe", f"no wearer '{wearer}'", "a wearer's id")
+            if members.count(wearer) > 1:
+                raise InputError("troupe", f"'{wearer}' is in it twice", "each wearer once")
 
     def piece(self, piece_id: str) -> Piece:
         """Return the piece with this id.
@@ -255,8 +265,12 @@ def put_wearer(project: Project, wearer: Wearer) -> Project:
 
 
 def remove_wearer(project: Project, wearer_id: str) -> Project:
-    """Take a wearer out."""
-    return replace(project, wearers=tuple(w for w in project.wearers if w.id != wearer_id))
+    """Take a wearer out, with the suits made for them."""
+    return replace(
+        project,
+        wearers=tuple(w for w in project.wearers if w.id != wearer_id),
+        troupe=tuple(m for m in project.troupe if m.wearer != wearer_id),
+    )
 
 
 def put_study(project: Project, study: Study) -> Project:

@@ -227,7 +227,7 @@ def apart(shape: Shape, other: Shape) -> list[Array]:
     """Return the stretches (n, 2) of an outline that do not lie on another's."""
     if shape is other:
         return []
-    rest = shape.polygon.boundary.difference(other.polygon.boundary.buffer(LIES_ON))
+    rest = shape.polygon.boundary.difference(other.polygon.boundary.buffer(LIES_ON, quad_segs=1))
     if rest.geom_type == "MultiLineString":
         rest = line_merge(rest)  # a ring's first point is no end
     return [np.asarray(g.coords)[:, :2] for g in getattr(rest, "geoms", [rest]) if g.length > 1]

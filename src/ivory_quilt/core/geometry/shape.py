@@ -20,6 +20,8 @@ from ivory_quilt.core.errors import InputError
 
 Array = npt.NDArray[np.float64]
 Point = tuple[float, float]
+PROBLEM = "_problem"
+"""Under which a shape remembers what is wrong with it, or that nothing is (`validity`)."""
 
 
 def ring(points: Iterable[Sequence[float]], *, where: str = "outline") -> Array:
@@ -231,7 +233,10 @@ class Shape:
     def placed(self, pose: Pose) -> "Shape":
         """Return the shape as `pose` puts it (orientation of the rings kept)."""
         outer = _oriented(pose.apply(self.outer), 1.0)
-        return Shape(outer, tuple(_oriented(pose.apply(h), -1.0) for h in self.holes))
+        made = Shape(outer, tuple(_oriented(pose.apply(h), -1.0) for h in self.holes))
+        if self.__dict__.get(PROBLEM) == "":  # what is sound here is sound elsewhere
+            made.__dict__[PROBLEM] = ""
+        return made
 
     def mirrored(self) -> "Shape":
         """Return the other hand: x → −x."""

@@ -5,7 +5,7 @@ import shapely
 from shapely import Polygon, STRtree, make_valid
 from shapely.validation import explain_validity
 
-from ivory_quilt.core.geometry.shape import Array, Point, Shape, polygons_of, signed_area
+from ivory_quilt.core.geometry.shape import PROBLEM, Array, Point, Shape, polygons_of, signed_area
 
 SOME = 256  # edges that are compared with all others at a time
 MOST_CROSSINGS = 3000  # of one outline that are untangled: each is a loop to be kept or not
@@ -57,7 +57,14 @@ def untangle(points: Array, smallest: float = 1.0) -> list[Shape]:
 
 
 def shape_problem(shape: Shape) -> str:
-    """Return what makes `shape` unusable (one phrase), or an empty string."""
+    """Return what makes `shape` unusable (one phrase), or an empty string; looked at once."""
+    known = shape.__dict__.get(PROBLEM)
+    if known is None:
+        known = shape.__dict__[PROBLEM] = _problem(shape)
+    return str(known)
+
+
+def _problem(shape: Shape) -> str:
     if abs(signed_area(shape.outer)) < 1e-6:
         return "the outline encloses no area"
     if shape.polygon.is_valid:

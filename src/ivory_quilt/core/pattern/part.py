@@ -29,6 +29,7 @@ class Part:
         knives: (edge, bevel in degrees from a square cut, above 0 with the face up larger).
         volume: of the finished part, mm³.
         notes: what the bench must know.
+        wearer: whose it is, in a troupe; empty else.
         together: parts of one name here should lie on one sheet (cut two at a time), or empty.
     """
 
@@ -50,11 +51,13 @@ class Part:
     volume: float = 0.0
     notes: tuple[str, ...] = ()
     together: str = ""
+    wearer: str = ""
 
     @property
     def label(self) -> str:
-        """Name with the hand: "shin cuff · left"."""
-        return self.name if self.hand is Hand.NONE else f"{self.name} · {self.hand.value}"
+        """Name with the hand and, in a troupe, the wearer: "shin cuff · left · Mika"."""
+        hand = "" if self.hand is Hand.NONE else self.hand.value
+        return " · ".join(word for word in (self.name, hand, self.wearer) if word)
 
     @property
     def rotations(self) -> tuple[float, ...] | None:

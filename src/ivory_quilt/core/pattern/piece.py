@@ -270,14 +270,23 @@ class Piece:
             flips: whether it mirrors, so that edges run the other way.
         """
 
-        def point(p: Point) -> Point:
-            x, y = move(np.array([p]))[0].tolist()
+        places = [
+            *self.match_marks,
+            *(k.at for k in self.labels),
+            *(p for e in self.edges for p in (e.start, e.stop)),
+        ]
+        moved = iter(move(np.array(places)).tolist() if places else ())
+
+        def point() -> Point:
+            x, y = next(moved)
             return (x, y)
 
         def edge(e: Edge) -> Edge:
-            start, stop = point(e.start), point(e.stop)
+            start, stop = point(), point()
             return Edge(e.name, stop, start) if flips else Edge(e.name, start, stop)
 
+        marks = tuple(point() for _ in self.match_marks)
+        labels = tuple(replace(k, at=point()) for k in self.labels)
         edges = tuple(edge(e) for e in self.edges)
         build = self.build
         if build is not PLAIN:
@@ -296,7 +305,7 @@ class Piece:
             build=build,
             shape=Shape.make(move(self.shape.outer), [move(h) for h in self.shape.holes]),
             lines=tuple(replace(k, points=move(k.points)) for k in self.lines),
-            match_marks=tuple(point(p) for p in self.match_marks),
-            labels=tuple(replace(k, at=point(k.at)) for k in self.labels),
+            match_marks=marks,
+            labels=labels,
             edges=edges[::-1] if flips else edges,
         )

@@ -10,11 +10,12 @@ from enum import StrEnum
 from functools import cached_property
 
 from ivory_quilt.core.document.project import KeptLayout, Project
-from ivory_quilt.core.nesting.check import violations
+from ivory_quilt.core.nesting.check import violations, violations_of
 from ivory_quilt.core.nesting.job import LayJob, LayResult, PieceSpec, Placement, StockUse
 from ivory_quilt.core.nesting.summary import summarise
 from ivory_quilt.core.pattern.part import Foam, Part
 from ivory_quilt.core.plan.making import MadePiece, make_all
+from ivory_quilt.core.plan.suits import Suit, suits_of
 from ivory_quilt.core.stacks.lengths import CutLength
 from ivory_quilt.core.stock.foam_stock import ShopStock, StockItem
 from ivory_quilt.core.stock.purchase import FoamLine, Ledger, foam_line, item_of, stock_specs
@@ -58,7 +59,11 @@ class FoamPlan:
 
     def part(self, part_id: str) -> Part:
         """Return a part by its id."""
-        return next(p for p in self.parts if p.id == part_id)
+        return self._by_id[part_id]
+
+    @cached_property
+    def _by_id(self) -> dict[str, Part]:
+        return {p.id: p for p in self.parts}
 
 
 @dataclass(frozen=True)
@@ -72,16 +77,22 @@ class Plan:
     ledger: Ledger
     lengths: tuple[CutLength, ...] = ()
     proposals: Mapping[Foam, Proposal] = field(default_factory=dict, repr=False)
+    suits: tuple[Suit, ...] = ()
 
-    @property
+    @cached_property
     def parts(self) -> Mapping[str, tuple[Part, ...]]:
-        """Each piece's parts, by its id."""
-        return {i: m.parts for i, m in self.made.items()}
+        """Each piece's parts for all wearers, by its id."""
+        return {i: tuple(p for s in self.suits for p in s.parts[i]) for i in self.made}
 
     @property
     def problems(self) -> Mapping[str, str]:
         """Why a piece cannot be made as decided, by its id; its parts are those of no form."""
-        return {i: m.problem for i, m in self.made.items() if m.problem}
+        found = {i: m.problem for i, m in self.made.items() if m.problem}
+        for suit in self.suits:
+            for piece_id, made in suit.made.items():
+                if made.problem and piece_id not in found:
+                    found[piece_id] = f"{made.problem} ({suit.name})"
+        return found
 
     @cached_property
     def weight(self) -> float:
@@ -92,7 +103,7 @@ class Plan:
         """Weight of all parts of one piece, g."""
         return sum(
             p.volume / 1000 * self.stock.material(p.foam.material).book.density * p.count
-            for p in self.made[piece_id].parts
+            for p in self.parts[piece_id]
         )
 
     def foam(self, foam: Foam) -> FoamPlan | None:
@@ -137,9 +148,10 @@ def derive(
     """
     proposals = proposals or {}
     made = make_all(project, stock, previous.made if previous is not None else {})
+    suits = suits_of(project, stock, made, previous.suits if previous is not None else ())
     by_foam: dict[Foam, list[Part]] = {}
-    for one in made.values():
-        for part in one.parts:
+    for suit in suits:
+        for part in suit.all_parts():
             by_foam.setdefault(part.foam, []).append(part)
     foams = tuple(
         _foam_plan(foam, tuple(by_foam[foam]), project, stock, proposals.get(foam), previous)
@@ -151,9 +163,21 @@ def derive(
         made,
         foams,
         Ledger(tuple(f.line for f in foams)),
-        tuple(k for m in made.values() for k in m.lengths),
+        tuple(_lengths(suits)),
         dict(proposals),
+        suits,
     )
+
+
+def _lengths(suits: tuple[Suit, ...]) -> Iterator[CutLength]:
+    for suit in suits:
+        for made in suit.made.values():
+            for length in made.lengths:
+                if suit.member is None:
+                    yield length
+                else:
+                    name = f"{length.name} · {suit.name}"
+                    yield replace(length, name=name, count=length.count * suit.count)
 
 
 def _foam_plan(
@@ -177,7 +201,7 @@ def _foam_plan(
     ):
         if previous.proposals.get(foam) is proposal:
             return old
-        standing, result = _standing(old.job, kept, proposal)
+        standing, result = _standing(old.job, kept, proposal, None)
         line = foam_line(foam, old.line.parts, old.job, result, stock)
         return replace(old, standing=standing, result=result, line=line)
     items = stock.of(foam)
@@ -188,7 +212,7 @@ def _foam_plan(
     lost = 0
     if kept is not None and kept.pins:
         job, lost = with_pins(job, kept.pinned())
-    standing, result = _standing(job, kept, proposal)
+    standing, result = _standing(job, kept, proposal, old)
     count = sum(p.count for p in parts)
     line = foam_line(foam, count, job, result, stock)
     return FoamPlan(foam, parts, job, kept, standing, result, line, lost)
@@ -233,13 +257,35 @@ def with_pins(job: LayJob, pins: tuple[Placement, ...]) -> tuple[LayJob, int]:
     return LayJob(pieces, job.sheets, job.rolls, job.gap), len(pins) - len(good)
 
 
-def holds(job: LayJob, placements: tuple[Placement, ...]) -> bool:
+def holds(job: LayJob, placements: tuple[Placement, ...], old: FoamPlan | None = None) -> bool:
     """Return whether placements keep every rule and leave no part out."""
     count = sum(p.quantity for p in job.pieces)
-    return len(placements) == count and not violations(job, placements)
+    return len(placements) == count and _true(job, placements, old)
 
 
-def answers(job: LayJob, result: LayResult) -> bool:
+def _true(job: LayJob, placements: tuple[Placement, ...], old: FoamPlan | None) -> bool:
+    """Return whether placements keep every rule.
+
+    Where they did for the plan before, on the same stock, only what changed is looked at again.
+    """
+    if (
+        old is None
+        or old.result is None
+        or old.result.placements is not placements
+        or old.job.all_stock != job.all_stock
+        or old.job.gap != job.gap
+    ):
+        return not violations(job, placements)
+    before = {p.id: p for p in old.job.pieces}
+    changed = {p.id for p in job.pieces if before.get(p.id) != p}
+    if len(changed) > len(job.pieces) // 2 or any(p.fixed for p in job.pieces):
+        return not violations(job, placements)
+    return not any(
+        p.piece in changed and violations_of(job, placements, i) for i, p in enumerate(placements)
+    )
+
+
+def answers(job: LayJob, result: LayResult, old: FoamPlan | None = None) -> bool:
     """Return whether a result speaks of every part of a job and keeps the rules.
 
     One made before a count was raised keeps them too, but says nothing of the new parts.
@@ -250,13 +296,13 @@ def answers(job: LayJob, result: LayResult) -> bool:
     known = {p.id for p in job.pieces}
     if any(piece not in known for piece, _ in result.unplaced):
         return False
-    return not violations(job, result.placements)
+    return _true(job, result.placements, old)
 
 
 def _standing(
-    job: LayJob, kept: KeptLayout | None, proposal: Proposal | None
+    job: LayJob, kept: KeptLayout | None, proposal: Proposal | None, old: FoamPlan | None
 ) -> tuple[Standing, LayResult | None]:
-    if kept is not None and holds(job, kept.placements):
+    if kept is not None and holds(job, kept.placements, old):
         return Standing.KEPT, summarise(job, kept.placements)
     if not job.stock:
         return Standing.NO_STOCK, None
@@ -264,6 +310,6 @@ def _standing(
         result = proposal.result
         if proposal.job is job:
             return Standing.PROPOSED, result
-        if answers(job, result):
+        if answers(job, result, old):
             return Standing.PROPOSED, summarise(job, result.placements)
     return (Standing.STALE if kept is not None else Standing.MISSING), None

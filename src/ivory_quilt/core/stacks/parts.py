@@ -1,7 +1,7 @@
 """Parts: every cut of a piece, once for each hand, as it lies on a sheet with the skin face up."""
 
 from ivory_quilt.core.edges.profiles import apart
-from ivory_quilt.core.geometry.shape import Pose, Shape
+from ivory_quilt.core.geometry.shape import Array, Pose, Shape
 from ivory_quilt.core.pattern.part import Part
 from ivory_quilt.core.pattern.piece import FaceUp, Hand, LineKind, Piece, PieceLine, TraceRule
 from ivory_quilt.core.stacks.cut import Cut
@@ -26,12 +26,17 @@ def _hands(piece: Piece, cut: Cut) -> list[Part]:
         ]
     else:
         hands = [(base, as_cut.hand, False)]
+    runs = apart(cut.outer, cut.footprint)
     return [
-        _part(piece, cut, part_id, hand, mirrored=flip != other) for part_id, hand, other in hands
+        _part(piece, cut, part_id, hand, runs, mirrored=flip != other)
+        for part_id, hand, other in hands
     ]
 
 
-def _part(piece: Piece, cut: Cut, part_id: str, hand: Hand, *, mirrored: bool) -> Part:
+def _part(
+    piece: Piece, cut: Cut, part_id: str, hand: Hand, runs: list[Array], *, mirrored: bool
+) -> Part:
+    """Return one hand's part; `runs` are where bevels run out beside the knife's line."""
     as_cut = cut.piece
     lines, marks = as_cut.lines, as_cut.match_marks
     shape, up, down = cut.footprint, cut.outer, cut.inner
@@ -40,8 +45,8 @@ def _part(piece: Piece, cut: Cut, part_id: str, hand: Hand, *, mirrored: bool) -
         marks = tuple((-x, y) for x, y in marks)
         shape, up, down = _mirrored(shape, up, down)
     bevelled = cut.outer is not cut.inner
-    # Beside the knife's line, where the bevel runs out under it.
-    lines = (*lines, *(PieceLine(LineKind.OTHER, run) for run in apart(up, shape)))
+    beside = tuple(PieceLine(LineKind.OTHER, run) for run in runs)
+    lines = (*lines, *((run.placed(_MIRROR) for run in beside) if mirrored else beside))
     return Part(
         id=part_id,
         piece_id=piece.id,

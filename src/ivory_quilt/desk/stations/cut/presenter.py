@@ -7,8 +7,8 @@ from pathlib import Path
 from ivory_quilt.core.document.project import Paper, set_halves, set_paper, set_rule
 from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.pattern.piece import Piece, TraceRule
-from ivory_quilt.core.plan.making import cut_pieces
 from ivory_quilt.core.plan.plan import Plan
+from ivory_quilt.core.plan.suits import template_pieces_of
 from ivory_quilt.core.stock.printer import Printer
 from ivory_quilt.core.units import show_number
 from ivory_quilt.desk.canvas.quilt import quilt
@@ -59,6 +59,8 @@ class CutPresenter:
         """Show the papers of `session`'s project."""
         self.session = session
         self.only_chosen = False
+        self.wearer = ""
+        """The one of a troupe whose templates are wanted; empty: all."""
         self.chosen_at_pattern: Callable[[], tuple[Piece, ...]] = tuple
 
     @property
@@ -83,9 +85,21 @@ class CutPresenter:
 
     # What is shown
 
+    def wearers(self) -> list[tuple[str, str]]:
+        """Return whose templates can be printed: (wearer's id, words); nothing without a troupe."""
+        suits = [s for s in self.plan.suits if s.member is not None]
+        if not suits:
+            return []
+        return [("", "everyone"), *((s.member.wearer, s.name) for s in suits if s.member)]
+
+    def _as_cut(self) -> tuple[Piece, ...]:
+        if self.wearer not in dict(self.wearers()):
+            self.wearer = ""
+        return as_cut(self.plan, self.chosen, self.wearer)
+
     def pages(self) -> list[TemplatePage]:
         """Return the template pages of the wanted pieces on the project's paper."""
-        pieces = template_pieces(self.plan.project, as_cut(self.plan, self.chosen))
+        pieces = template_pieces(self.plan.project, self._as_cut())
         return plan_pages(pieces, self.plan.project.paper, self.correction)
 
     def page_size(self) -> tuple[float, float]:
@@ -111,14 +125,15 @@ class CutPresenter:
         """Return all that the papers depend on, to be compared."""
         project = self.plan.project
         rules = (project.paper, project.halves, project.rule, self.correction, self.chosen)
-        return (project.pieces, rules, tuple(f.result for f in self.plan.foams))
+        troupe = (project.troupe, project.wearers, self.wearer)
+        return (project.pieces, rules, troupe, tuple(f.result for f in self.plan.foams))
 
     def summary(self) -> list[tuple[str, str]]:
         """Return what the papers come to: (what, how many)."""
         paper = dict(PAPERS)[self.plan.project.paper]
         ledger = self.plan.ledger
         return [
-            ("templates", f"{len(as_cut(self.plan, self.chosen))}"),
+            ("templates", f"{len(self._as_cut())}"),
             ("template pages", f"{len(self.pages())} {paper}"),
             ("cut sheets", f"{len(cut_sheets(self.plan))}"),
             ("parts to cut", f"{ledger.parts - ledger.unplaced}"),
@@ -155,8 +170,9 @@ class CutPresenter:
 
     def writing(self, what: Output, place: Path) -> Callable[[], list[Path]]:
         """Return the work that writes the papers as they stand now; see `write`."""
-        plan, correction, chosen = self.plan, self.correction, self.chosen
-        return lambda: write(plan, what, place, correction, chosen)
+        plan, correction = self.plan, self.correction
+        pieces = self._as_cut()
+        return lambda: write(plan, what, place, correction, pieces)
 
     @staticmethod
     def written_words(paths: list[Path]) -> str:
@@ -165,9 +181,15 @@ class CutPresenter:
         return f"Exported: {where}"
 
 
-def as_cut(plan: Plan, chosen: tuple[Piece, ...] | None = None) -> tuple[Piece, ...]:
-    """Return the chosen pieces, or all, as they are cut, with their layers."""
-    return cut_pieces(plan.made, plan.project.pieces if chosen is None else chosen)
+def as_cut(
+    plan: Plan, chosen: tuple[Piece, ...] | None = None, wearer: str = ""
+) -> tuple[Piece, ...]:
+    """Return the chosen pieces, or all, as they are cut, with their layers.
+
+    In a troupe they are those of one `wearer`, or of all where it is empty.
+    """
+    wanted = None if chosen is None else frozenset(p.id for p in chosen)
+    return template_pieces_of(plan.suits, wanted, wearer)
 
 
 def printer_words(printer: Printer | None) -> str:
@@ -185,11 +207,11 @@ def write(
     what: Output,
     place: Path,
     correction: float = 1.0,
-    chosen: tuple[Piece, ...] | None = None,
+    templates: tuple[Piece, ...] | None = None,
 ) -> list[Path]:
     """Write papers; `place` is a file for PDFs and a folder for the rest. Any thread.
 
-    Templates alone are of the `chosen` pieces, or all.
+    Templates alone are of the pieces given as they are cut (`as_cut`), or of all.
 
     Raises:
         InputError: the place cannot be written.
@@ -197,7 +219,7 @@ def write(
     project = plan.project
     if what is Output.TEMPLATES:
         materials = {m.id: m.name for m in plan.stock.materials}
-        pieces = as_cut(plan, chosen)
+        pieces = as_cut(plan) if templates is None else templates
         write_atomic(place, templates_pdf(project, pieces, materials, correction))
         return [place]
     if what is Output.CUT_PDF:

@@ -15,6 +15,7 @@ from ivory_quilt.desk.stations.cut.printers import PrinterBox
 from ivory_quilt.desk.widgets.basics import Stitch, button, choices, clear, column, label, row
 from ivory_quilt.desk.widgets.empty import EmptyState
 from ivory_quilt.desk.widgets.rule_box import RuleBox
+from ivory_quilt.desk.widgets.wearer_box import WearerBox
 from ivory_quilt.desk.work import TaskRunner
 
 CAUTION = (
@@ -67,6 +68,9 @@ class CutStation(Station):
         self.which = choices(whose, self._choose_which)
         self.which.setAccessibleName("templates of which pieces")
         self.which.setToolTip("The pieces that are selected at the Pattern station")
+        self.whom = WearerBox(
+            "For", "templates for whom", self._choose_wearer, "Suits of one size share theirs"
+        )
         self.rule = RuleBox(self.presenter.choose_rule)
         self.printers = PrinterBox(session, self._printer_changed)
         self.figures = column(space=4)
@@ -82,6 +86,7 @@ class CutStation(Station):
                 label("Papers", "title"),
                 self.figures,
                 row(label("Templates"), self.which),
+                self.whom,
                 row(label("Paper"), self.paper),
                 row(label("Symmetrical"), self.halves),
                 Stitch(),
@@ -127,6 +132,7 @@ class CutStation(Station):
         clear(self.figures)
         for what, many in self.presenter.summary() if have else ():
             self.figures.addLayout(row(label(what, "note"), None, label(many, "mono")))
+        self.whom.fill(self.presenter.wearers(), self.presenter.wearer)
         self.paper.setCurrentIndex([p for p, _ in PAPERS].index(plan.project.paper))
         self.halves.setCurrentIndex(int(plan.project.halves))
         self.rule.fill(plan.project.rule, plan.project.rule)
@@ -134,6 +140,10 @@ class CutStation(Station):
         for key in (self.save_templates, self.save_cut_pdf, self.save_cut_svg, self.save_all):
             key.setEnabled(have)
         self._redraw()
+
+    def _choose_wearer(self, wearer: str) -> None:
+        self.presenter.wearer = wearer
+        self.refresh()
 
     def _redraw(self) -> None:
         templates = self.show_templates.isChecked()

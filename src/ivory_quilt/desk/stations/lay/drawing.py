@@ -168,7 +168,7 @@ class QuiltDrawing(QObject):
                     hand = "" if part.hand is Hand.NONE else part.hand.value
                     number = f"{placement.copy + 1} of {part.count}" if part.count > 1 else ""
                     face = "" if part.may_flip else "skin up"
-                    which = " ".join(x for x in (hand, number) if x)
+                    which = " ".join(x for x in (hand, number, part.wearer) if x)
                     full = ", ".join(x for x in (which, face) if x)
                     note = "\n".join(dict.fromkeys(x for x in (full, which) if x))
                     item = FoamItem(

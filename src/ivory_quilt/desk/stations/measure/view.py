@@ -28,6 +28,8 @@ from ivory_quilt.desk.stations.measure.presenter import (
 from ivory_quilt.desk.stations.measure.sheet import WearerSheet
 from ivory_quilt.desk.stations.measure.sizes import SizesPanel
 from ivory_quilt.desk.stations.measure.study_presenter import StudyPresenter
+from ivory_quilt.desk.stations.measure.troupe_box import TroupeBox
+from ivory_quilt.desk.stations.measure.troupe_presenter import TroupePresenter
 from ivory_quilt.desk.widgets.basics import (
     Complaint,
     Stitch,
@@ -120,6 +122,7 @@ class MeasureStation(Station):
         self.complaint = Complaint()
         self.rename = button("Rename", self._rename, "quiet", "Give this wearer the name typed")
         self.remove = button("Remove", self._remove, "quiet", "Remove this wearer")
+        self.troupe = TroupeBox(TroupePresenter(self.presenter))
         self.who = QWidget()
         self.who.setLayout(
             column(
@@ -129,6 +132,7 @@ class MeasureStation(Station):
                     self.name, button("Add", self.add, tip="Add a wearer of this name"), self.rename
                 ),
                 self.complaint,
+                self.troupe,
                 Stitch(),
                 space=10,
             )
@@ -181,6 +185,7 @@ class MeasureStation(Station):
         self.remove.setEnabled(wearer is not None)
         self.rename.setEnabled(wearer is not None)
         self.sheet.fill(wearer)
+        self.troupe.fill(wearer=wearer is not None)
         self._show_figure()
         self.fit.fill()
         self.modes.show_mode(self.mode, list(MeasureMode))

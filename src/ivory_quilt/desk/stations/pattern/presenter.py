@@ -66,7 +66,27 @@ class PatternPresenter(ImportPresenter):
         super().__init__(session)
         self.findings: tuple[Finding, ...] = ()
         self.left_so: set[tuple[object, ...]] = set()
+        self.wearer = ""
+        """Whose pieces the board shows; empty: as they are drawn."""
         self.shapes = ShapePresenter(session)
+
+    def on_board(self) -> tuple[Piece, ...]:
+        """Return what the board shows: the pieces as drawn, or one wearer's, as often as needed."""
+        suit = next(
+            (s for s in self.session.plan.suits if s.member and s.member.wearer == self.wearer),
+            None,
+        )
+        if suit is None:
+            self.wearer = ""
+            return self.session.project.pieces
+        return tuple(replace(m.piece, count=m.piece.count * suit.count) for m in suit.made.values())
+
+    def wearers(self) -> list[tuple[str, str]]:
+        """Return whose pieces can be shown: (wearer's id, words); nothing without a troupe."""
+        suits = [s for s in self.session.plan.suits if s.member is not None]
+        if not suits:
+            return []
+        return [("", "as drawn"), *((s.member.wearer, s.name) for s in suits if s.member)]
 
     @property
     def pieces(self) -> list[Piece]:

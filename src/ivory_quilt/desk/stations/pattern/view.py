@@ -7,6 +7,7 @@ from PySide6.QtWidgets import QStackedWidget, QVBoxLayout, QWidget
 
 from ivory_quilt.core.document.project import Project
 from ivory_quilt.core.pattern.part import Foam
+from ivory_quilt.core.pattern.piece import Piece
 from ivory_quilt.core.review.finding import Finding
 from ivory_quilt.core.review.review import review
 from ivory_quilt.desk.canvas.foam_items import FoamItem
@@ -17,6 +18,7 @@ from ivory_quilt.desk.stations.base import Station
 from ivory_quilt.desk.stations.pattern.board_items import draw_board
 from ivory_quilt.desk.stations.pattern.card import PieceCard
 from ivory_quilt.desk.stations.pattern.draft.pane import DraftPane
+from ivory_quilt.desk.stations.pattern.hint import board_hint
 from ivory_quilt.desk.stations.pattern.import_panel import ImportPanel
 from ivory_quilt.desk.stations.pattern.modes import MODES, PatternMode
 from ivory_quilt.desk.stations.pattern.pages.pane import PagesPane
@@ -25,9 +27,10 @@ from ivory_quilt.desk.stations.pattern.review_panel import ReviewPanel
 from ivory_quilt.desk.stations.pattern.seams.pane import SeamPane
 from ivory_quilt.desk.stations.pattern.shape_view import ShapePanel
 from ivory_quilt.desk.stations.pattern.trace_list import TraceList
-from ivory_quilt.desk.widgets.basics import button, column, label, row
+from ivory_quilt.desk.widgets.basics import column, row
 from ivory_quilt.desk.widgets.empty import EmptyState
 from ivory_quilt.desk.widgets.mode_bar import ModeBar
+from ivory_quilt.desk.widgets.wearer_box import WearerBox
 from ivory_quilt.desk.work import Background, at_once
 
 REVIEW_PAUSE = 600  # ms after the last edit; starting and laying come first
@@ -64,6 +67,9 @@ class PatternStation(Station):
         self.pages = PagesPane(self.presenter, lambda: self.reader, self._pages_changed)
         self.mode = PatternMode.BOARD
         self.modes = ModeBar(MODES, self.go_to)
+        tip = "Show the pieces in the size of one wearer, as often as they are cut"
+        self.whom = WearerBox("Sizes", "whose pieces", self._show_wearer, tip)
+        self.whom.setContentsMargins(0, 0, 12, 0)
         self.centre = QStackedWidget()
         for page in (self.board, self.empty, self.draft.table, self.seams.map, self.pages.table):
             self.centre.addWidget(page)
@@ -83,21 +89,7 @@ class PatternStation(Station):
             shapes, self._start_shape, self._add_shape, self._edge_of_chosen, self._leave_shape
         )
         self.review = ReviewPanel(self._go_to, self._mend, self._leave_so)
-        self.hint = QWidget()
-        hint = "Select pieces on the board to name them and set their foam."
-        make = button("Make a shape …", self.make_shape, tip="Bands, domes, spikes, horns (Ctrl+M)")
-        keys = "Drag a box to select several. Ctrl+A selects all."
-        self.hint.setLayout(
-            column(
-                label("Pieces", "title"),
-                label(hint, wrap=True),
-                label(keys, "note", wrap=True),
-                row(make, None),
-                None,
-                space=12,
-                edge=16,
-            )
-        )
+        self.hint = board_hint(self.make_shape)
         card = QWidget()
         layout = QVBoxLayout(card)
         layout.setContentsMargins(0, 0, 0, 0)
@@ -114,7 +106,7 @@ class PatternStation(Station):
         self.imports.setContentsMargins(6, 8, 6, 0)
         layout.addStretch(1)
         middle = QWidget()
-        middle.setLayout(column(self.modes, self.centre, space=0))
+        middle.setLayout(column(row(self.modes, None, self.whom), self.centre, space=0))
         self.lay_out(middle, card)
         self.board.setDragMode(Canvas.DragMode.RubberBandDrag)
 
@@ -153,12 +145,14 @@ class PatternStation(Station):
         pieces = self.session.project.pieces
         self._settle_mode(some=bool(pieces))
         self.empty.set_look(self.look)
-        state = (pieces, self.look)
+        self.whom.fill(self.presenter.wearers(), self.presenter.wearer)
+        shown = self.presenter.on_board()
+        state = (pieces, self.look, self.presenter.wearer, self.session.project.troupe)
         if state != self._shown:
             # More pieces than there were would lie out of sight.
             fresh = not self._shown or len(pieces) > len(self.items)
             self._shown = state
-            self._draw()
+            self._draw(shown)
             if fresh:
                 self.board.fit()
             else:  # another thickness regroups them
@@ -169,11 +163,15 @@ class PatternStation(Station):
         self.presenter.shapes.reread()
         self._fill_card()
 
-    def _draw(self) -> None:
+    def _show_wearer(self, wearer: str) -> None:
+        self.presenter.wearer = wearer
+        self.refresh()
+
+    def _draw(self, pieces: tuple[Piece, ...]) -> None:
         self._filling = True
         self.items = draw_board(
             self.board.scene(),
-            self.session.project.pieces,
+            pieces,
             self.board.aspect,
             self.session.stock,
             self.look,
@@ -182,7 +180,7 @@ class PatternStation(Station):
 
     def _rearrange(self) -> None:
         if self._shown:
-            self._draw()
+            self._draw(self.presenter.on_board())
             self._mark_selected()
 
     def _mark_selected(self) -> None:

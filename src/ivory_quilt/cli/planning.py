@@ -1,0 +1,51 @@
+"""`plan`: everything that follows of a project."""
+
+import argparse
+import json
+import sys
+
+from ivory_quilt.cli.engines import lay_orders, starts_of
+from ivory_quilt.cli.shared import DONE, whole
+from ivory_quilt.core.errors import printable
+from ivory_quilt.core.units import parse_scalar, show_thickness
+from ivory_quilt.engine.orders import Order
+from ivory_quilt.shop.places import places
+
+
+def plan(options: argparse.Namespace) -> int:
+    """Derive a project, lay what is missing, and write what it comes to."""
+    from ivory_quilt.core.plan.plan import Proposal, derive
+    from ivory_quilt.files.plan_report import plan_json, plan_text, write_papers
+    from ivory_quilt.files.project_file import load_project
+    from ivory_quilt.shop.store import new_stock, read_stock
+
+    project = load_project(options.project)
+    if options.store is not None:
+        stock = read_stock(options.store)
+    else:
+        own = places().store
+        stock = read_stock(own) if own.is_file() else new_stock()
+    seconds = parse_scalar(options.seconds, where="--seconds")
+    seed, starts = whole(options.seed, "--seed", 0), starts_of(options.starts)
+    made = derive(project, stock)
+    proposals = {}
+    if made.unlaid:
+        from ivory_quilt.core.nesting.best import best_of
+
+        if not options.json:
+            foams = ", ".join(
+                f"{show_thickness(f.foam.thickness)} {f.foam.material}" for f in made.unlaid
+            )
+            print(f"laying {foams} ...", file=sys.stderr)
+        orders = [Order(f.job, seconds, None, seed + k) for f in made.unlaid for k in range(starts)]
+        found = lay_orders(orders, options.engine)
+        for number, foam in enumerate(made.unlaid):
+            mine = found[number * starts : (number + 1) * starts]
+            if mine:  # stopped before its turn otherwise
+                proposals[foam.foam] = Proposal(foam.job, best_of(foam.job, mine))
+    made = derive(project, stock, proposals, made)
+    if options.out_dir is not None:
+        for path in write_papers(made, options.out_dir):
+            print(path, file=sys.stderr)
+    print(json.dumps(plan_json(made), indent=1) if options.json else printable(plan_text(made)))
+    return DONE
