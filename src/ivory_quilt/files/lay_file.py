@@ -139,6 +139,7 @@ def encode_result(result: LayResult) -> bytes:
         "seed": result.seed,
         "seconds": round(result.seconds, 3),
         "stopped_by": result.stopped_by,
+        "iterations": result.steps,
         "cost": f"{result.cost:.2f}",
         "cost_bound": f"{result.cost_bound:.2f}",
         "density": result.density,

@@ -9,6 +9,7 @@ curve, a standard of computational geometry).
 from collections.abc import Sequence
 
 import numpy as np
+import numpy.typing as npt
 from shapely import LinearRing, LineString, Polygon, polygonize, unary_union
 from shapely.geometry.base import BaseGeometry
 
@@ -58,20 +59,56 @@ def _moved(points: Array, distances: Array) -> Array:
     length = np.hypot(step[:, 0], step[:, 1])
     along = step / length[:, None]
     normal = np.column_stack((along[:, 1], -along[:, 0]))  # out of a ring that runs to the left
+    plain, met = _plain_corners(points, along, normal, length, distances)
+    if plain.all():
+        return met
     made: list[Array] = []
     for k in range(len(points)):
         j = k - 1
-        made += _corner(
-            points[k],
-            along[j],
-            along[k],
-            normal[j],
-            normal[k],
-            float(distances[j]),
-            float(distances[k]),
-            (float(length[j]), float(length[k])),
-        )
+        if plain[k]:
+            made.append(met[k])
+        else:
+            made += _corner(
+                points[k],
+                along[j],
+                along[k],
+                normal[j],
+                normal[k],
+                float(distances[j]),
+                float(distances[k]),
+                (float(length[j]), float(length[k])),
+            )
     return np.array(made)
+
+
+def _plain_corners(
+    points: Array, along: Array, normal: Array, length: Array, distances: Array
+) -> tuple[npt.NDArray[np.bool_], Array]:
+    """Return which corners are one point after the move, and where; the same as `_corner` has."""
+    before, n0, d0 = np.roll(along, 1, axis=0), np.roll(normal, 1, axis=0), np.roll(distances, 1)
+    n1, d1, long0 = normal, distances, np.roll(length, 1)
+    cross = before[:, 0] * along[:, 1] - before[:, 1] * along[:, 0]
+    turn = np.abs(np.arctan2(cross, (before * along).sum(axis=1)))
+    alike = d0 == d1
+    straight = (turn < 1e-9) & alike
+    mixed = (n0 * n1).sum(axis=1)
+    with np.errstate(divide="ignore", invalid="ignore"):
+        a = (d0 - d1 * mixed) / (1 - mixed * mixed)
+        b = (d1 - d0 * mixed) / (1 - mixed * mixed)
+        meet = a[:, None] * n0 + b[:, None] * n1
+        back, on = -(meet * before).sum(axis=1) / long0, (meet * along).sum(axis=1) / length
+        used_up = (np.minimum(back, on) > 0) & (np.maximum(back, on) > HALF)
+        limit = MITRE_LIMIT * np.maximum(np.abs(d0), np.abs(d1))
+        near = (turn < SHARP) | (np.hypot(meet[:, 0], meet[:, 1]) <= limit)
+    parted = (turn < 1e-9) | ((turn < NEARLY_STRAIGHT) & ~alike) | (np.abs(cross) < 1e-6)
+    met = ~parted & ~used_up & near
+    still = alike & (d0 == 0.0)
+    by = np.where(
+        still[:, None],
+        0.0,
+        np.where(straight[:, None], d0[:, None] * n0, np.where(met[:, None], meet, 0.0)),
+    )
+    return still | straight | met, points + by
 
 
 def _corner(

@@ -216,6 +216,10 @@ def footprint(faces: Sequence[Shape]) -> Shape:
     """Return what a part covers on the table: all its faces together."""
     if all(f is faces[0] for f in faces):
         return faces[0]
+    largest = max(faces, key=lambda f: f.area)  # mostly all around
+    reach = largest.polygon.buffer(HAIR, quad_segs=1)
+    if all(f is largest or reach.covers(f.polygon) for f in faces):
+        return largest
     whole = unary_union([f.polygon for f in faces])
     if not all(whole.buffer(HAIR).covers(f.polygon) for f in faces):
         # Edges that all but coincide have been seen to mislead the overlay: a hair sets them apart.

@@ -53,7 +53,8 @@ def scaled_piece(piece: Piece, factor: float) -> Piece:
     if not 0.0 < factor < 1e6:
         raise InputError("scale", f"{factor} is not a usable factor", "a number above 0")
     # It is no longer what its numbers say.
-    return replace(piece.moved_by(lambda points: points * factor), recipe=None)
+    made = piece.moved_by(lambda points: points * factor, sound=True)
+    return replace(made, recipe=None) if made.recipe is not None else made
 
 
 def fold_edge(piece: Piece) -> FoldEdge | None:

@@ -175,6 +175,18 @@ def inner_radius(shape: Shape, gap: float) -> float:
     return float(circle.length) + gap / 2
 
 
+def _large_radius(shape: Shape, job: LayJob) -> float:
+    """Return a shape's inner radius where it can matter, else 0.
+
+    No disc in it is larger than its box allows; where any sheet holds very many of those, nothing
+    follows from it.
+    """
+    most = min(shape.width, shape.height) / 2 + job.gap / 2
+    if any(_holds(s, most, job.gap) >= MANY for s in job.sheets):
+        return 0.0
+    return inner_radius(shape, job.gap)
+
+
 def _cliques(
     job: LayJob, laid: list[PieceSpec], fits: npt.NDArray[np.bool_]
 ) -> list[tuple[Array, float]]:
@@ -186,9 +198,11 @@ def _cliques(
     """
     if job.rolls or not job.sheets:
         return []
-    radii = [inner_radius(p.shape, job.gap) for p in laid]
+    radii = [_large_radius(p.shape, job) for p in laid]
     found = []
     for least in sorted({round(r, 6) for r in radii}, reverse=True)[:CLASSES]:
+        if least <= 0:
+            break
         members = [k for k, r in enumerate(radii) if r >= least - 1e-6]
         counts = np.array([float(_holds(s, least - 1e-6, job.gap)) for s in job.sheets])
         counts *= fits[members][:, : len(job.sheets)].any(axis=0)

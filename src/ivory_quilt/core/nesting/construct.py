@@ -11,14 +11,17 @@ from ivory_quilt.core.geometry.shape import Array
 from ivory_quilt.core.nesting.job import RollSpec
 from ivory_quilt.core.nesting.kernels.slices import best_in_region, nothing_known
 from ivory_quilt.core.nesting.patterns import FEW, Pattern, fill, patterns_of
+from ivory_quilt.core.nesting.prepare import Prepared
 from ivory_quilt.core.nesting.world import UNPLACED, Ints, World
 
 CLEAR = 1e-6  # of the largest sheet side: the clearance that exact contact is kept at
 SEVERAL = 80  # parts from which on fewer rows do
 MANY = 200  # parts from which on one way to construct is enough
+TROUPE = 600  # parts from which on those of other sizes are judged alike
 LOT = 48  # parts laid between two pauses
 PATTERNS = 4  # regular patterns that are tried for many equal parts
 ROWS = 36  # rows tried per sheet, besides those that rest on placed parts
+ALIKE = 0.9  # of area and size: a part so nearly as large as one that found no room finds none
 
 
 @dataclass(frozen=True)
@@ -147,7 +150,7 @@ def construct(
     """
     if not keep:
         world.clear()
-    hopeless: set[tuple[int, int]] = set()
+    hopeless = Hopeless(of_all_sizes=world.count > TROUPE)
     known: dict[int, Array] = {}  # least free places by region, of the kind laid just now
     kind = None
     for number, i in enumerate(plan.order):
@@ -163,11 +166,45 @@ def construct(
         _place(world, i, plan, hopeless, known, flags)
 
 
+class Hopeless:
+    """Which parts find no room in a region any more: those that did not, as it only fills up.
+
+    Of very many parts, those that are nearly as large as one that found none as well: a troupe
+    has each part in many sizes.
+    """
+
+    def __init__(self, *, of_all_sizes: bool) -> None:
+        """Nothing is hopeless yet."""
+        self._kinds: set[tuple[int, int]] = set()
+        self._least: dict[int, list[tuple[float, float]]] | None = {} if of_all_sizes else None
+
+    def is_so(self, region: int, kind: Prepared, *, empty: bool) -> bool:
+        """Return whether a part need not be tried in a region."""
+        if (region, id(kind)) in self._kinds:
+            return True
+        if self._least is None or empty:
+            return False
+        area, size = kind.grown_area, kind.size
+        return any(
+            area >= ALIKE * failed and size >= ALIKE * long
+            for failed, long in self._least.get(region, ())
+        )
+
+    def note(self, region: int, kind: Prepared, *, empty: bool) -> None:
+        """A part found no room in a region; of an empty one that says nothing of others."""
+        self._kinds.add((region, id(kind)))
+        if self._least is not None and not empty:
+            least = self._least.setdefault(region, [])
+            area, size = kind.grown_area, kind.size
+            least[:] = [(a, s) for a, s in least if a < area or s < size]
+            least.append((area, size))
+
+
 def _place(
     world: World,
     i: int,
     plan: Construction,
-    hopeless: set[tuple[int, int]],
+    hopeless: Hopeless,
     known: dict[int, Array],
     flags: Ints,
 ) -> None:
@@ -182,11 +219,10 @@ def _place(
                 break
             members = world.members(region)
             empty = not (members < world.count).any()
-            key = (region, id(kind))
-            if key not in hopeless:
+            if not hopeless.is_so(region, kind, empty=empty):
                 if _put(world, i, region, members, plan, known, flags):
                     return
-                hopeless.add(key)
+                hopeless.note(region, kind, empty=empty)
             if empty:  # it fits no fresh sheet of this stock, so none at all
                 break
             copy += 1

@@ -155,6 +155,7 @@ class _Run:
             result,
             seconds=self._elapsed(),
             stopped_by=self.stopped_by,
+            steps=self.steps,
             faults=tuple(self.faults),
         )
 

@@ -135,6 +135,8 @@ class LayResult:
     seconds: float = 0.0
     stopped_by: str = "done"
     history: tuple[tuple[float, Decimal, float], ...] = ()
+    steps: int = field(default=0, compare=False)
+    """How often the searchers met: with so many `--iterations` the same comes out again."""
     faults: tuple[str, ...] = field(default=(), compare=False)
     """What the exact check refused, layouts that are not shown: bugs, to be reported."""
 

@@ -8,7 +8,7 @@ from enum import StrEnum
 import numpy as np
 
 from ivory_quilt.core.errors import InputError
-from ivory_quilt.core.geometry.shape import Array, Point, Pose, Shape
+from ivory_quilt.core.geometry.shape import PROBLEM, Array, Point, Pose, Shape
 from ivory_quilt.core.geometry.validity import shape_problem
 from ivory_quilt.core.pattern.build import PLAIN, Build
 
@@ -262,12 +262,15 @@ class Piece:
         """Return the piece with another line in the place of one."""
         return replace(self, lines=(*self.lines[:index], line, *self.lines[index + 1 :]))
 
-    def moved_by(self, move: Callable[[Array], Array], *, flips: bool = False) -> "Piece":
+    def moved_by(
+        self, move: Callable[[Array], Array], *, flips: bool = False, sound: bool = False
+    ) -> "Piece":
         """Return the piece with everything drawn on it where `move` puts it.
 
         Args:
             move: takes points (n, 2) and returns as many; must keep outlines simple.
             flips: whether it mirrors, so that edges run the other way.
+            sound: whether a simple outline certainly stays one: it is not looked at again.
         """
 
         places = [
@@ -300,10 +303,13 @@ class Piece:
             if build.form.second and (x1 - x0) * math.cos(turn) + (y1 - y0) * math.sin(turn) < 0:
                 axis -= 180.0
             build = build.with_axis(axis)
+        shape = Shape.make(move(self.shape.outer), [move(h) for h in self.shape.holes])
+        if sound:
+            shape.__dict__[PROBLEM] = shape_problem(self.shape)
         return replace(
             self,
             build=build,
-            shape=Shape.make(move(self.shape.outer), [move(h) for h in self.shape.holes]),
+            shape=shape,
             lines=tuple(replace(k, points=move(k.points)) for k in self.lines),
             match_marks=marks,
             labels=labels,

@@ -64,9 +64,31 @@ def make_all(
             and old.edge_problem == problem
         ):
             made[piece.id] = old
+        elif (
+            old is not None
+            and old.rule == rule
+            and old.context == context
+            and (counted := recounted(old, piece)) is not None
+        ):
+            made[piece.id] = counted
         else:
             made[piece.id] = make_piece(piece, rule, context, problem)
     return made
+
+
+def recounted(old: MadePiece, piece: Piece) -> MadePiece | None:
+    """Return a made piece with another count, None where more than that is another."""
+    before = old.piece.count
+    if before == piece.count or replace(piece, count=before) != old.piece:
+        return None
+    if any(c.piece.count != before for c in old.cuts) or any(p.count != before for p in old.parts):
+        return None  # sheets that are sliced, say: what is cut is not as many as there are pieces
+    return replace(
+        old,
+        piece=piece,
+        cuts=tuple(replace(c, piece=replace(c.piece, count=piece.count)) for c in old.cuts),
+        parts=tuple(replace(p, count=piece.count) for p in old.parts),
+    )
 
 
 def context_of(
