@@ -24,6 +24,15 @@ FULL = 0.99  # share of a sheet's breadth that its parts are never pushed beyond
 LONG_WALK = 10  # layouts given up, and disturbed ones tried, before a goal is given up
 LONGEST_WALK = 40  # the same for the length of a roll, by a thread that does not lead
 MATCHES = 8  # failures after which parts are no longer put together by matching edges
+SHORT_WALK = 3  # layouts given up before other parts are laid instead
+EXCHANGE = 0.4  # share of turns at which a larger part takes the place of a smaller one
+LIKELY = 0.82  # of the foam that parts are likely to fill
+LEAST_PLACED = 0.02  # of the foam that is tried to be filled in one go
+LITTLE = 0.02  # of its area that it must be larger by
+WAY_TURNS = ((1, 1, 3), (8, 14, 20))
+"""At which turns each way is tried: it takes a second or more, for which all others wait."""
+WAYS = ((1.0, 0.0), (0.5, 0.5), (0.0, 1.0))
+"""How much of what a sheet is too large is taken off its length and breadth, as exponents."""
 MATCH_SLACK = 0.003  # more length than matched parts take, for the search to clear overlaps in
 
 
@@ -107,6 +116,13 @@ class Planner:
         self.rects = self.world.rects()
         self.pace = Pace()
         self.leftover_pace = Pace(FIRST_PUSH, LONGEST_PUSH, 2.0)
+        self.place_pace: Pace | None = None
+        self._ways = [
+            (turn, w, h, beam)
+            for beam, turns in zip(BEAMS, WAY_TURNS, strict=True)
+            for turn, (w, h) in zip(turns, WAYS, strict=True)
+        ]
+        self._placings = 0
         self.jigsaw = is_jigsaw(self.world)
         if self.jigsaw:
             self.pace.fill = 0.92
@@ -155,7 +171,7 @@ class Planner:
 
     def _make(self, kind: GoalKind, best: Solution, score: Score) -> Goal | None:
         if kind == "place":
-            return self._place(best)
+            return self._put_together() or self._place(best)
         if kind == "cheaper":
             return self._choose(best, score, kind, None)
         if kind == "smaller":
@@ -168,22 +184,71 @@ class Planner:
 
     # Goals
 
+    def _put_together(self) -> Goal | None:
+        """Put parts that were one together on the one sheet, as if it were only as large as they.
+
+        How much larger it is, and which way, is not known: each way is tried once.
+        """
+        if not (self.jigsaw and self.leads and len(self.rects) == 1):
+            return None
+        if self.world.regions[0].is_roll or self.world.regions[0].frame:
+            return None
+        self._placings += 1
+        while self._ways and self._ways[0][0] <= self._placings and not self.flags[0]:
+            _, wide, high, beam = self._ways.pop(0)
+            start = assemble(self.world, [0], beam, self.flags, self._taken_in(wide, high))
+            if not (start.where[: self.world.count] == UNPLACED).any():
+                one = np.zeros(1, dtype=np.int64)
+                return self._goal(GoalKind.PLACE, start, one, self.rects, None, 2)
+        return None
+
+    def _taken_in(self, wide: float, high: float) -> Array:
+        """Return the one sheet's box as large as all parts, taken in along x and y as exponents."""
+        rects = self.rects.copy()
+        x0, y0, x1, y1 = rects[0]
+        need = sum(kind.grown_area for kind in self.world.kinds) * (1 + MATCH_SLACK)
+        share = min(1.0, need / ((x1 - x0) * (y1 - y0)))
+        rects[0, 2], rects[0, 3] = x0 + (x1 - x0) * share**wide, y0 + (y1 - y0) * share**high
+        return rects
+
     def _place(self, best: Solution) -> Goal | None:
-        """Lay what is left over: all of it, or one piece where that is hopeless."""
+        """Lay some of what is left over, or a larger part in the place of a smaller one.
+
+        How much in one go follows from how that went: more after a success, less after a failure.
+        """
         where = best.where[: self.world.count]
         loose = np.flatnonzero((where == UNPLACED) & self.fits)
         if len(loose) == 0:
             return None
         allowed = np.arange(len(self.rects), dtype=np.int64)
-        room = sum(self.world.regions[r].area for r in allowed)
-        laid = sum(self.world.kinds[i].grown_area for i in np.flatnonzero(where != UNPLACED))
-        wanted = laid + sum(self.world.kinds[i].grown_area for i in loose)
-        if wanted > 0.98 * room or self.random.random() < 0.3:
-            loose = self.random.choice(loose, 1)
+        area = np.array([k.grown_area for k in self.world.kinds])
         start = Solution(best.poses.copy(), best.where.copy())
-        for i in loose:
-            self._scatter(start, int(i), allowed)
-        return self._goal(GoalKind.PLACE, start, allowed, self.rects, None, LONG_WALK)
+        laid = np.flatnonzero((where != UNPLACED) & ~self.world.pinned)
+        if len(laid) and self.random.random() < EXCHANGE:
+            i = int(self.random.choice(loose, p=area[loose] / area[loose].sum()))
+            smaller = laid[area[laid] < area[i] * (1 - LITTLE)]
+            if len(smaller):
+                # The larger the part that makes room, the sooner the other one finds it.
+                j = int(self.random.choice(smaller, p=area[smaller] / area[smaller].sum()))
+                self._scatter(start, i, allowed)
+                start.poses[i, :2], start.where[i] = best.poses[j, :2], best.where[j]
+                start.where[j] = UNPLACED
+                return self._goal(GoalKind.PLACE, start, allowed, self.rects, None, SHORT_WALK)
+        room = sum(self.world.regions[r].area for r in allowed)
+        if self.place_pace is None:  # so much that it is likely to go at all
+            fill = float(area[where != UNPLACED].sum()) / room
+            self.place_pace = Pace(max(LEAST_PLACED, LIKELY - fill), 1.0, 2.0)
+        order = self.random.permutation(loose)
+        budget, taken = self.place_pace.step * room, 0.0
+        some: list[int] = []
+        for i in order:
+            if not some or taken + area[i] <= budget:
+                some.append(int(i))
+                taken += area[i]
+        for i in some:
+            self._scatter(start, i, allowed)
+        tries = LONG_WALK if len(some) == len(loose) and taken < 0.05 * room else SHORT_WALK
+        return self._goal(GoalKind.PLACE, start, allowed, self.rects, None, tries)
 
     def _choose(
         self, best: Solution, score: Score, kind: GoalKind, area: float | None

@@ -25,6 +25,7 @@ ENOUGH = 0.3  # share of all edge length that must have a partner
 LIKE = 0.15  # mm by which partners' lengths may differ
 ALONG = math.radians(0.6)  # between a part's edge and the one that it is laid along
 MOST_PARTS = 60
+POCKETS = 2  # parts that may be put into what is left, as it is
 CORNERS = 3  # open corners tried before an arrangement is given up
 OVERLAP = 0.03  # mm: depth of overlap that is let pass, times the outline's length
 SLIVER = 0.04  # mm: half the width of what is left between parts and counts as nothing
@@ -79,18 +80,31 @@ def is_jigsaw(world: World) -> bool:
     return matched > ENOUGH * total
 
 
-def assemble(world: World, regions: list[int], beam: int, flags: Ints) -> Solution:
-    """Return a layout of the parts that match on `regions`, in that order; others are unplaced."""
+def assemble(
+    world: World, regions: list[int], beam: int, flags: Ints, rects: Array | None = None
+) -> Solution:
+    """Return a layout of the parts that match on `regions`, in that order; others are unplaced.
+
+    With `rects` regions reach only so far. The last part or two, for which their pocket is a hair
+    too narrow, are put into it all the same: the search that follows makes room.
+    """
     faces = {id(k): _faces(k) for k in world.pieces}
     poses, where = world.poses.copy(), world.where.copy()
     where[: world.count] = UNPLACED
     left = frozenset(range(world.count))
     for region in regions:
-        done = _fill(world, region, left, faces, beam, flags)
+        rect = world.regions[region].rect if rects is None else tuple(rects[region])
+        done = _fill(world, region, rect, left, faces, beam, flags)
         for i, x, y, face in done.laid:
             poses[i] = (x, y, *face.spin)
             where[i] = region
         left = done.left
+        if rects is not None and 0 < len(left) <= POCKETS:
+            at = done.free.representative_point()
+            for i in left:
+                poses[i, :2] = at.x, at.y
+                where[i] = region
+            left = frozenset()
         if not left or flags[0]:
             break
     return Solution(poses, where)
@@ -99,12 +113,13 @@ def assemble(world: World, regions: list[int], beam: int, flags: Ints) -> Soluti
 def _fill(
     world: World,
     region: int,
+    rect: tuple[float, float, float, float],
     left: frozenset[int],
     faces: dict[int, list[OrientedPart]],
     width: int,
     flags: Ints,
 ) -> Arrangement:
-    x0, y0, x1, y1 = world.regions[region].rect
+    x0, y0, x1, y1 = rect
     if world.regions[region].is_roll:
         need = sum(world.kinds[i].grown_area for i in left)
         x1 = min(x1, x0 + 3.0 * need / (y1 - y0))

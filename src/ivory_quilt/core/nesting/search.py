@@ -29,6 +29,7 @@ GOAL = 1500  # places that setting a goal takes as long as
 MATCH_TURNS = (0, 12)  # goals of the first walker at which a jigsaw is put together
 LISTEN = 0.02  # s between two questions whether to stop
 MOST_REGIONS = 80  # sheets that are opened at most, besides those in use
+PACED = (GoalKind.SHORTEN, GoalKind.LEFTOVER, GoalKind.CHEAPER, GoalKind.PLACE)
 IDLE = 24  # goals in a row that fail before a layout at its bound counts as done
 
 
@@ -137,6 +138,8 @@ class Walker:
 
     def _pace(self) -> Pace:
         assert self.goal is not None
+        if self.goal.kind == GoalKind.PLACE and self.planner.place_pace is not None:
+            return self.planner.place_pace
         return (
             self.planner.leftover_pace if self.goal.kind == GoalKind.LEFTOVER else self.planner.pace
         )
@@ -149,7 +152,7 @@ class Walker:
             self.in_vain = 0
         else:
             self.in_vain += 1
-        if self.goal.kind in (GoalKind.SHORTEN, GoalKind.LEFTOVER, GoalKind.CHEAPER):
+        if self.goal.kind in PACED:
             self._pace().succeeded()
         else:
             self.planner.pace.failed.pop(self.goal.kind, None)
@@ -158,7 +161,7 @@ class Walker:
     def _fell_short(self) -> None:
         assert self.goal is not None
         kind = self.goal.kind
-        if kind in (GoalKind.SHORTEN, GoalKind.LEFTOVER, GoalKind.CHEAPER):
+        if kind in PACED:
             self._pace().fell_short()
         failed = self.planner.pace.failed
         failed[kind] = failed.get(kind, 0) + 1
