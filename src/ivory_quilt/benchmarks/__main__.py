@@ -1,29 +1,37 @@
 """Run all measurements, or those named, and print them beside what is promised.
 
-`nesting` takes long and runs only when it is named; `--fuzz N [FIRST]` lays N random jobs, from
-number FIRST on, and checks them.
+Those that take long (`cluster`, `engine`, `nesting`, `troupe`) run only when they are named;
+`--fuzz N [FIRST]` lays N random jobs, from number FIRST on, and checks them.
 """
 
 import sys
 
 from ivory_quilt.benchmarks.build import bench_build
 from ivory_quilt.benchmarks.desk import bench_desk
+from ivory_quilt.benchmarks.engine import bench_engine
 from ivory_quilt.benchmarks.hostile import bench_hostile
 from ivory_quilt.benchmarks.layout import bench_layout
 from ivory_quilt.benchmarks.nesting import bench_nesting, fuzz
 from ivory_quilt.benchmarks.reading import bench_reading
 from ivory_quilt.benchmarks.report import Figure, print_figures
 from ivory_quilt.benchmarks.table import bench_table
+from ivory_quilt.benchmarks.troupe import bench_cluster, bench_troupe
 
 BENCHES = {
     "build": bench_build,
+    "cluster": bench_cluster,
     "desk": bench_desk,
+    "engine": bench_engine,
     "hostile": bench_hostile,
     "layout": bench_layout,
     "nesting": bench_nesting,
     "reading": bench_reading,
     "table": bench_table,
+    "troupe": bench_troupe,
 }
+
+
+LONG = ("cluster", "engine", "nesting", "troupe")
 
 
 def main(names: list[str]) -> int:
@@ -36,7 +44,7 @@ def main(names: list[str]) -> int:
         return 2
     figures: list[Figure] = []
     for name, bench in BENCHES.items():
-        if name in names or (not names and name != "nesting"):
+        if name in names or (not names and name not in LONG):
             figures += bench()
     print_figures(figures)
     return int(any(not f.kept for f in figures))

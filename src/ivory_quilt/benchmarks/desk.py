@@ -5,6 +5,7 @@ import os
 import subprocess
 import sys
 import tempfile
+import time
 
 from ivory_quilt.benchmarks.report import Figure
 
@@ -55,50 +56,61 @@ def done():
     figures["load gap"] = max(gap for gap, at in gaps if at <= ready_beat[0])
     figures["laid"] = laid_at[0] if laid_at else float("nan")
     import psutil
-    info = psutil.Process().memory_info()
-    figures["memory"] = info.rss / 1e6
+    figures["memory"] = psutil.Process().memory_info().rss / 1e6
+    pids = window.laying.engine.service.pids
+    figures["engine memory"] = max(psutil.Process(p).memory_info().rss for p in pids) / 1e6
     print(json.dumps(figures))
     window.close()
     app.quit()
-QTimer.singleShot(15000, done)
+seconds = float(os.environ['BENCH_WAIT'])
+def look():
+    # What is watched begins when the engine is ready; it may be compiling until then.
+    if ready_beat and not window.laying.busy or time.time() - began > seconds:
+        done()
+    else:
+        QTimer.singleShot(200, look)
+QTimer.singleShot(1500, look)
 app.exec()
 """
 
 
+def measure_start(environment: dict[str, str], wait: float = 15.0) -> dict[str, float]:
+    """Return the figures of one start of the demo in a fresh process, at most `wait` s long."""
+    with tempfile.TemporaryDirectory() as folder:
+        done = subprocess.run(
+            [sys.executable, "-c", PROBE],
+            env={
+                **os.environ,
+                "QT_QPA_PLATFORM": os.environ.get("QT_QPA_PLATFORM", "offscreen"),
+                "BENCH_DIR": folder,
+                "BENCH_WAIT": str(wait),
+                "BENCH_BEGAN": str(time.time()),
+                **environment,
+            },
+            capture_output=True,
+            text=True,
+            check=True,
+        )
+    return dict(json.loads(done.stdout.splitlines()[-1]))
+
+
 def bench_desk() -> list[Figure]:
     """Measure the demo's start in fresh processes; medians of five."""
-    runs = []
-    for _ in range(RUNS):
-        with tempfile.TemporaryDirectory() as folder:
-            import time
-
-            environment = {
-                **os.environ,
-                "BENCH_DIR": folder,
-                "BENCH_BEGAN": str(time.time()),
-                "QT_QPA_PLATFORM": os.environ.get("QT_QPA_PLATFORM", "offscreen"),
-            }
-            done = subprocess.run(
-                [sys.executable, "-c", PROBE],
-                env=environment,
-                capture_output=True,
-                text=True,
-                check=True,
-            )
-            runs.append(json.loads(done.stdout.splitlines()[-1]))
+    runs = [measure_start({}) for _ in range(RUNS)]
 
     def median(key: str) -> float:
         return float(sorted(run[key] for run in runs)[len(runs) // 2])
 
     ready = median("ready")
     return [
-        Figure("demo: from start to a usable window", median("usable"), "s", 2.5),
+        Figure("demo: from start to a usable window", median("usable"), "s", 1.2),
         Figure("demo: from start to the engine ready", ready, "s"),
         Figure("demo: from start to every foam laid", median("laid"), "s"),
         Figure("demo: first full layout, engine ready", median("laid") - ready, "s", 2.0),
         Figure(
-            "demo: longest pause of the event loop while laying", 1000 * median("gap"), "ms", 50
+            "demo: longest pause of the event loop while laying", 1000 * median("gap"), "ms", 16.7
         ),
-        Figure("demo: longest pause while the engine loads", 1000 * median("load gap"), "ms"),
-        Figure("demo: memory with everything laid", median("memory"), "MB", 400),
+        Figure("demo: longest pause while the engine loads", 1000 * median("load gap"), "ms", 16.7),
+        Figure("demo: memory of the window", median("memory"), "MB", 190),
+        Figure("demo: memory of one engine process", median("engine memory"), "MB", 300),
     ]

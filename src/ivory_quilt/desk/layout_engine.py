@@ -12,7 +12,15 @@ from PySide6.QtCore import QObject, Qt, Signal
 from ivory_quilt.core.nesting.job import LayJob, LayResult, Placement
 from ivory_quilt.core.pattern.part import Foam
 from ivory_quilt.core.rendering.scene import Scene, View
-from ivory_quilt.engine.orders import Better, Ended, EngineState, Order, Told, Working
+from ivory_quilt.engine.orders import (
+    Better,
+    Ended,
+    EngineState,
+    LayBackend,
+    Order,
+    Told,
+    Working,
+)
 from ivory_quilt.engine.queue import Rank
 from ivory_quilt.engine.service import Answer, EngineService
 
@@ -67,7 +75,9 @@ class LayoutEngine(QObject):
         self.service = service or EngineService()
         self._own = service is None
         self._numbers = count(1)
-        self._tasks: dict[int, tuple[LayTask, int]] = {}
+        self._tasks: dict[int, tuple[LayTask, int, LayBackend]] = {}
+        self.backend: LayBackend = self.service
+        """What lays: this machine, or a cluster; hands and pictures are always this machine's."""
         self._closed = False
         queued = Qt.ConnectionType.QueuedConnection
         self._told.connect(self._hear, queued)
@@ -98,8 +108,9 @@ class LayoutEngine(QObject):
             seconds = task.seconds if task.seconds > 0 else None
             order = Order(task.job, seconds, None, task.seed, start=task.start, rank=task.rank)
             number = next(self._numbers)
-            ticket = self.service.lay(order, partial(self._pass_on, number))
-            self._tasks[number] = (task, ticket)
+            backend = self.backend
+            ticket = backend.lay(order, partial(self._pass_on, number))
+            self._tasks[number] = (task, ticket, backend)
 
     def stop(self) -> None:
         """Stop everything at once; what was found so far has been told."""
@@ -111,18 +122,28 @@ class LayoutEngine(QObject):
 
     def _drop(self, which: Callable[[LayTask], bool]) -> None:
         was = self.busy
-        for number, (task, ticket) in list(self._tasks.items()):
+        for number, (task, ticket, backend) in list(self._tasks.items()):
             if which(task):
                 del self._tasks[number]
-                self.service.stop(ticket)
+                backend.stop(ticket)
         if was and not self.busy:
             self._emit(self._told, 0, None)
+
+    def lay_with(self, backend: LayBackend | None) -> None:
+        """Lay with other machines from now on, or with this one; what runs is stopped."""
+        self.stop()
+        if self.backend is not self.service:
+            self.backend.close()
+        self.backend = backend or self.service
+        self.state_changed.emit(self.state)
 
     def close(self) -> None:
         """Stop, and end the engine if it is its own."""
         self._closed = True
         self.service.forget(self._hear_state)
         self.stop()
+        if self.backend is not self.service:
+            self.backend.close()
         if self._own:
             self.service.close()
 
@@ -136,7 +157,7 @@ class LayoutEngine(QObject):
 
         def lay(job: LayJob) -> LayResult:
             order = Order(job, COST_SECONDS, rank=Rank.QUESTION)
-            return self.service.lay_now(order, lambda: wanted() and not self._closed)
+            return self.backend.lay_now(order, lambda: wanted() and not self._closed)
 
         return lay
 
@@ -189,7 +210,7 @@ class LayoutEngine(QObject):
             return
         if number not in self._tasks:  # stopped meanwhile
             return
-        task, _ = self._tasks[number]
+        task, _, _ = self._tasks[number]
         match told:
             case Better():
                 self.better.emit(task, told.result)

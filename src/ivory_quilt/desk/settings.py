@@ -49,6 +49,25 @@ class Settings:
         names = [str(p) for p in [path, *others][:MOST_RECENT]]
         self._store.setValue("recent", names)
 
+    @property
+    def engine_processes(self) -> int | None:
+        """How many engine processes lay on this machine; None: as is usual."""
+        text = str(self._store.value("engine/processes", ""))
+        return int(text) if text.isdigit() and int(text) > 0 else None
+
+    @engine_processes.setter
+    def engine_processes(self, count: int | None) -> None:
+        self._store.setValue("engine/processes", "" if count is None else str(count))
+
+    @property
+    def engine_address(self) -> str:
+        """The scheduler of a cluster that lays; empty: this machine does."""
+        return str(self._store.value("engine/address", ""))
+
+    @engine_address.setter
+    def engine_address(self, address: str) -> None:
+        self._store.setValue("engine/address", address)
+
     def window(self) -> tuple[QByteArray, str]:
         """Return the window's geometry and the station it stood at."""
         geometry = self._store.value("geometry", QByteArray())

@@ -25,6 +25,7 @@ from ivory_quilt.core.units import LengthUnit
 from ivory_quilt.desk.commands.menus import COMMANDS, MENUS
 from ivory_quilt.desk.documents import Documents
 from ivory_quilt.desk.drawings import Drawings
+from ivory_quilt.desk.engine_choice import EngineChoice
 from ivory_quilt.desk.errors import ErrorWatch
 from ivory_quilt.desk.finding import palette_entries
 from ivory_quilt.desk.idle_tasks import Later
@@ -37,18 +38,14 @@ from ivory_quilt.desk.reading import ReadRunner
 from ivory_quilt.desk.recovering import Recovering
 from ivory_quilt.desk.session import Session
 from ivory_quilt.desk.settings import Settings
+from ivory_quilt.desk.station_set import StationSet
 from ivory_quilt.desk.stations.base import Station
-from ivory_quilt.desk.stations.build.view import BuildStation
-from ivory_quilt.desk.stations.buy.view import BuyStation
-from ivory_quilt.desk.stations.cut.view import CutStation
-from ivory_quilt.desk.stations.lay.view import LayStation
-from ivory_quilt.desk.stations.measure.view import MeasureStation
-from ivory_quilt.desk.stations.pattern.view import PatternStation
 from ivory_quilt.desk.theme.palette import Palette
 from ivory_quilt.desk.theme.style import apply_theme
 from ivory_quilt.desk.wants import wants
 from ivory_quilt.desk.widgets.basics import Stitch, column, row
 from ivory_quilt.desk.widgets.command_palette import CommandPalette
+from ivory_quilt.desk.widgets.engine_panel import EnginePanel
 from ivory_quilt.desk.widgets.guide_panel import GuidePanel
 from ivory_quilt.desk.widgets.header import Header
 from ivory_quilt.desk.widgets.keys_panel import KeysPanel, Shortcut
@@ -99,7 +96,9 @@ class DeskWindow(QMainWindow):
         self.setAcceptDrops(True)
         self.setMinimumSize(1000, 640)
         self.resize(1280, 800)
-        pattern = PatternStation(session)
+        made = StationSet.of(session, self.laying, self.tasks, self.reading)
+        self.stations: dict[str, Station] = made.by_name
+        self.pattern, self.building = made.pattern, made.build
         self.documents: Documents = Documents(self, session, settings, self.keeper)
         self.drawings: Drawings = Drawings(
             self,
@@ -107,31 +106,13 @@ class DeskWindow(QMainWindow):
             self.documents,
             self.reading.run,
             self.tasks.run,
-            lambda: pattern.presenter.pieces,
+            lambda: made.pattern.presenter.pieces,
         )
-        pattern.background, pattern.reader = self.tasks.run, self.reading.run
-        engine = self.laying.engine
-        measure = MeasureStation(session, engine.cost_layer)
-        cut = CutStation(session, self.tasks)
-        measure.background, measure.reader = self.tasks.run, self.reading.run
-        build, buy = BuildStation(session, engine), BuyStation(session)
-        buy.reader = self.reading.run
-        build.background = self.tasks.run
-        build.wants_draft.connect(self._draft)
-        pattern.wants_build.connect(self._build_piece)
-        pattern.wants_file.connect(self.drawings.ask_import)
+        made.build.wants_draft.connect(self._draft)
+        made.pattern.wants_build.connect(self._build_piece)
+        made.pattern.wants_file.connect(self.drawings.ask_import)
         self.drawings.arrived.connect(self._drawing_arrived)
         self.documents.began.connect(lambda: self.go("pattern"))
-        self.stations: dict[str, Station] = {
-            "measure": measure,
-            "pattern": pattern,
-            "build": build,
-            "lay": LayStation(session, self.laying),
-            "buy": buy,
-            "cut": cut,
-        }
-        self.pattern, self.building = pattern, build
-        cut.presenter.chosen_at_pattern = lambda: tuple(pattern.presenter.pieces)
         self.stack = QStackedWidget()
         self.stack.setFocusPolicy(Qt.FocusPolicy.ClickFocus)
         for station in self.stations.values():
@@ -163,6 +144,10 @@ class DeskWindow(QMainWindow):
         self.namer = NamePanel(desk, self._rename)
         self.error_panel = ErrorPanel(desk, self.documents.save_as)
         self.shop_panel = ShopPanel(desk, session)
+        self.engine_choice = EngineChoice(self.laying.engine, settings, self.tasks.run, self)
+        self.engine_panel = EnginePanel(desk, self.engine_choice)
+        if self.engine_choice.address:
+            QTimer.singleShot(0, self.engine_choice.connect_chosen)
         self.recovering = Recovering(desk, self.documents, recovery)
         self.reading_bar = ReadingBar(self.stack, self.reading.cancel)
         self.reading.began.connect(self.reading_bar.begin)
@@ -318,6 +303,10 @@ class DeskWindow(QMainWindow):
     def show_guide(self) -> None:
         """Open the guide at the station in front."""
         self.guide.open_at(self.station.word)
+
+    def show_engine(self) -> None:
+        """Open the layout engine's panel."""
+        self.engine_panel.open()
 
     def show_keys(self) -> None:
         """Open the page of keys."""

@@ -97,6 +97,9 @@ class LayBackend(Protocol):
     def stop(self, ticket: int) -> None:
         """Stop an order at once, or take it back; what was found has been told."""
 
+    def lay_now(self, order: Order, wanted: Callable[[], bool] = lambda: True) -> LayResult:
+        """Lay an order and wait for it, as long as it is wanted (see `wait_for`)."""
+
     def close(self) -> None:
         """End everything."""
 

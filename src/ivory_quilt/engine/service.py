@@ -213,6 +213,15 @@ class EngineService:
         """Call a listener no more."""
         self._listeners.remove(listener)
 
+    def resize(self, workers: int) -> None:
+        """Let up to so many processes lay from now on; those too many end when they are free."""
+
+        def change() -> None:
+            self.workers = max(1, workers)
+            self._say(workers=self.workers)
+
+        self._do(change)
+
     def close(self) -> None:
         """End all processes."""
         self._closing = True
@@ -292,6 +301,7 @@ class EngineService:
                 self._finish(
                     waiting, Ended(None, EngineFault(self.state.problem, self._last_words))
                 )
+        self._let_go()
         free = [p for p in self._processes if p.free]
         while free and (ticket := self._queue.start()) is not None:
             process = free.pop(0)
@@ -303,6 +313,13 @@ class EngineService:
             elif not starting:
                 self._interrupt()
         self._put_questions()
+
+    def _let_go(self) -> None:
+        """End processes that are too many; the first one has hands and scenes."""
+        for process in self._processes[:0:-1]:
+            if len(self._processes) > self.workers and process.free and not process.questions:
+                self._processes.remove(process)
+                process.bury()
 
     def _begin(self, process: EngineProcess, ticket: int) -> None:
         work = self._works[ticket]
@@ -444,7 +461,8 @@ class EngineService:
             self._say(problem="The layout engine cannot be started.", losses=self.state.losses + 1)
         else:
             self._begin_process()
-            self._say(losses=self.state.losses + 1)
+            ready = any(p.ready for p in self._processes)
+            self._say(losses=self.state.losses + 1, ready=ready)
         self._asking.extendleft(sorted(process.questions, reverse=True))
         ticket = process.ticket
         work = self._works.get(ticket) if ticket is not None else None

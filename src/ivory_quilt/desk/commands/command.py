@@ -39,6 +39,9 @@ class Desk(Protocol):
     def ask_name(self) -> None:
         """Ask for the project's name."""
 
+    def show_engine(self) -> None:
+        """Open the layout engine's panel."""
+
     def show_history(self) -> None:
         """Open the list of steps."""
 

@@ -31,6 +31,14 @@ LAY: tuple[Command, ...] = (
         enabled=lambda w: w.can_keep(),
     ),
     command(
+        "engine",
+        "Layout engine …",
+        "Ctrl+Shift+L",
+        "Lay",
+        "How many processes lay, or which cluster of machines.",
+        run=lambda w: w.show_engine(),
+    ),
+    command(
         "turn", "Rotate part", "R", "Lay", "Rotate the selected parts one step.", **in_front("turn")
     ),
     command(

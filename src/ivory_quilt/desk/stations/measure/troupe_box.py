@@ -1,12 +1,11 @@
 """A few lines on the card: how many suits the wearer in sight gets, and in which size."""
 
-from PySide6.QtCore import QSignalBlocker
 from PySide6.QtWidgets import QLineEdit, QSpinBox, QWidget
 
 from ivory_quilt.core.measure.troupe import MOST_SUITS
 from ivory_quilt.desk.stations.measure.troupe_presenter import TroupePresenter
 from ivory_quilt.desk.widgets.basics import Complaint, button, column, label, row
-from ivory_quilt.desk.widgets.fields import Taking, show_text
+from ivory_quilt.desk.widgets.fields import Taking, regard, show_count, show_text
 
 
 class TroupeBox(QWidget):
@@ -50,9 +49,9 @@ class TroupeBox(QWidget):
     def fill(self, *, wearer: bool) -> None:
         """Show what is decided; `wearer`: whether there is one."""
         member = self._presenter.member
+        regard(self, self._presenter.subject)
         self.setVisible(wearer)
-        with QSignalBlocker(self.count):
-            self.count.setValue(member.count if member is not None else 0)
+        show_count(self.count, member.count if member is not None else 0)
         show_text(self.percent, self._presenter.size_words)
         self.percent.setEnabled(member is not None)
         self.own.setText(self._presenter.own_words())

@@ -23,6 +23,12 @@ class TroupePresenter:
         return None if wearer is None else member_of(self._session.project, wearer.id)
 
     @property
+    def subject(self) -> str:
+        """The id of the wearer in sight, or an empty string."""
+        wearer = self._measure.wearer
+        return "" if wearer is None else wearer.id
+
+    @property
     def size_words(self) -> str:
         """The size of the wearer's suit, in percent of the pieces as drawn."""
         member = self.member
