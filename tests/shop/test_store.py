@@ -186,3 +186,18 @@ def test_the_demo_has_places_of_its_own():
     assert mine.store != demo.store
     assert mine.settings != demo.settings
     assert mine.reports != demo.reports
+
+
+def test_what_is_written_together_is_written_whole_or_not_at_all(tmp_path):
+    path = tmp_path / "shop.sqlite"
+    with closing(SqliteStore(path)) as store:
+        with store.together():
+            store.put(sheet("a", "a", Foam(6.0, "eva"), (90, 50), owned=1))
+            store.put(sheet("b", "b", Foam(6.0, "eva"), (90, 50), owned=1))
+        with pytest.raises(ZeroDivisionError), store.together():
+            store.put(sheet("c", "c", Foam(6.0, "eva"), (90, 50), owned=1))
+            raise ZeroDivisionError
+        assert {i.id for i in store.stock().items} == {"a", "b"}
+        store.put(sheet("d", "d", Foam(6.0, "eva"), (90, 50), owned=1))
+    with closing(SqliteStore(path)) as store:
+        assert {i.id for i in store.stock().items} == {"a", "b", "d"}

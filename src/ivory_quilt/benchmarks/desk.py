@@ -108,9 +108,9 @@ def bench_desk() -> list[Figure]:
         Figure("demo: from start to every foam laid", median("laid"), "s"),
         Figure("demo: first full layout, engine ready", median("laid") - ready, "s", 2.0),
         Figure(
-            "demo: longest pause of the event loop while laying", 1000 * median("gap"), "ms", 16.7
+            "demo: longest pause of the event loop while laying", 1000 * median("gap"), "ms", 16
         ),
-        Figure("demo: longest pause while the engine loads", 1000 * median("load gap"), "ms", 16.7),
+        Figure("demo: longest pause while the engine loads", 1000 * median("load gap"), "ms", 16),
         Figure("demo: memory of the window", median("memory"), "MB", 190),
         Figure("demo: memory of one engine process", median("engine memory"), "MB", 300),
     ]

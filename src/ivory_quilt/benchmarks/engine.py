@@ -89,7 +89,7 @@ def _first_start() -> list[Figure]:
     return [
         Figure("engine: window usable, nothing compiled yet", run["usable"], "s", 2.0),
         Figure("engine: ready, nothing compiled yet", run["ready"], "s"),
-        Figure("engine: longest pause while it compiles", 1000 * run["load gap"], "ms", 16.7),
+        Figure("engine: longest pause while it compiles", 1000 * run["load gap"], "ms", 16),
     ]
 
 
@@ -145,7 +145,7 @@ def _kill_often(
         beats.run(partial(_again, service, pids), 30)
         have = {k.foam for k in window.session.project.layouts}
         lost += sum(k.foam not in have for k in kept)
-        if number % 3 == 2:  # an order that ends three processes is given up, as it should be
+        if number % 2:  # an order that ends three processes is given up, as it should be
             window.laying.stop()
     return lost
 

@@ -169,7 +169,8 @@ def demo_stock() -> tuple[StockItem, ...]:
 
 def fill_demo_shop(store: ShopStore) -> None:
     """Fill an empty store with the demo's shop."""
-    for material in MATERIALS:
-        store.put_material(material)
-    for item in demo_stock():
-        store.put(item)
+    with store.together():
+        for material in MATERIALS:
+            store.put_material(material)
+        for item in demo_stock():
+            store.put(item)

@@ -7,7 +7,7 @@ from functools import partial
 from itertools import count
 from typing import Any
 
-from PySide6.QtCore import QObject, Qt, Signal
+from PySide6.QtCore import QObject, Qt, QTimer, Signal
 
 from ivory_quilt.core.nesting.job import LayJob, LayResult, Placement
 from ivory_quilt.core.pattern.part import Foam
@@ -26,6 +26,7 @@ from ivory_quilt.engine.service import Answer, EngineService
 
 CostLayer = Callable[[Callable[[], bool]], Callable[[LayJob], LayResult]]
 """Returns what lays a job to know about its cost, as long as that is wanted."""
+BEGIN_AFTER = 1000  # ms, where nobody says that the window is there
 COST_SECONDS = 0.6  # of laying a foam to know about what it costs; the first layout comes sooner
 
 
@@ -72,7 +73,7 @@ class LayoutEngine(QObject):
     def __init__(self, service: EngineService | None = None, parent: QObject | None = None) -> None:
         """Work with `service`, or with one of its own, which ends with it."""
         super().__init__(parent)
-        self.service = service or EngineService()
+        self.service = service or EngineService(begin=False)
         self._own = service is None
         self._numbers = count(1)
         self._tasks: dict[int, tuple[LayTask, int, LayBackend]] = {}
@@ -86,6 +87,12 @@ class LayoutEngine(QObject):
         self.state = EngineState()
         self.service.listen(self._hear_state)
         self._hear_state(self.service.state)
+        QTimer.singleShot(BEGIN_AFTER, self, self.begin)
+
+    def begin(self) -> None:
+        """Let the engine begin: the window is there, and loading need not share with it."""
+        if not self._closed:
+            self.service.begin()
 
     @property
     def loaded(self) -> bool:

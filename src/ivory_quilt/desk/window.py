@@ -9,6 +9,7 @@ from PySide6.QtGui import (
     QDragEnterEvent,
     QDropEvent,
     QResizeEvent,
+    QShowEvent,
 )
 from PySide6.QtWidgets import (
     QApplication,
@@ -130,7 +131,7 @@ class DeskWindow(QMainWindow):
         self.actions_by_id: dict[str, QAction] = self.menus.actions
         self.header = Header(self.actions_by_id)
         self.menuBar().setCornerWidget(self.header)
-        desk = self._build()
+        self._desk = desk = self._build()
         self.setCentralWidget(desk)
         self.message = Message(self.stack)
         self.guide = GuidePanel(desk)
@@ -145,7 +146,7 @@ class DeskWindow(QMainWindow):
         self.error_panel = ErrorPanel(desk, self.documents.save_as)
         self.shop_panel = ShopPanel(desk, session)
         self.engine_choice = EngineChoice(self.laying.engine, settings, self.tasks.run, self)
-        self.engine_panel = EnginePanel(desk, self.engine_choice)
+        self.engine_panel: EnginePanel | None = None
         if self.engine_choice.address:
             QTimer.singleShot(0, self.engine_choice.connect_chosen)
         self.recovering = Recovering(desk, self.documents, recovery)
@@ -306,6 +307,8 @@ class DeskWindow(QMainWindow):
 
     def show_engine(self) -> None:
         """Open the layout engine's panel."""
+        if self.engine_panel is None:
+            self.engine_panel = EnginePanel(self._desk, self.engine_choice)
         self.engine_panel.open()
 
     def show_keys(self) -> None:
@@ -381,6 +384,11 @@ class DeskWindow(QMainWindow):
         paths = [Path(u.toLocalFile()) for u in event.mimeData().urls() if u.isLocalFile()]
         event.acceptProposedAction()
         self.drawings.read_files(paths)
+
+    def showEvent(self, event: QShowEvent) -> None:
+        """Let the engine begin once the window is there."""
+        super().showEvent(event)
+        QTimer.singleShot(0, self.laying.engine.begin)
 
     def resizeEvent(self, event: QResizeEvent) -> None:
         """Keep the message in its place."""

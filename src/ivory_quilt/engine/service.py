@@ -112,8 +112,13 @@ class EngineService:
         self,
         workers: int | None = None,
         memory: int = MEMORY,
+        *,
+        begin: bool = True,
     ) -> None:
-        """Begin the first process; up to `workers` of them begin as there is work for them."""
+        """Begin the first process; up to `workers` of them begin as there is work for them.
+
+        Without `begin` that waits for the method of that name; what is asked until then is kept.
+        """
         self.workers = usual_workers() if workers is None else max(1, workers)
         self.memory = memory
         self.state = EngineState(workers=self.workers)
@@ -132,7 +137,15 @@ class EngineService:
         os.set_blocking(self._wake_writer, False)
         self._closing = False
         self._thread = threading.Thread(target=self._run, name="engine", daemon=True)
-        self._thread.start()
+        self._begun = False
+        if begin:
+            self.begin()
+
+    def begin(self) -> None:
+        """Begin the first process, if that is not done yet."""
+        if not self._begun and not self._closing:
+            self._begun = True
+            self._thread.start()
 
     # Asking, from any thread
 
@@ -228,7 +241,8 @@ class EngineService:
         self._wake()
         for process in list(self._processes):
             process.kill()
-        self._thread.join(BURIED_WITHIN)
+        if self._begun:
+            self._thread.join(BURIED_WITHIN)
 
     @property
     def pids(self) -> tuple[int, ...]:
