@@ -23,7 +23,8 @@ from ivory_quilt.desk.app import make_app, open_window
 from ivory_quilt.desk.asking import Discarding
 from ivory_quilt.desk.window import DeskWindow
 from ivory_quilt.engine.orders import Better, Order, Told
-from ivory_quilt.engine.service import Answer, EngineService
+from ivory_quilt.engine.questions import Answer
+from ivory_quilt.engine.service import EngineService
 from ivory_quilt.shop.places import Places
 from ivory_quilt.shop.store import SqliteStore
 

@@ -21,8 +21,9 @@ from ivory_quilt.engine.orders import (
     Told,
     Working,
 )
+from ivory_quilt.engine.questions import Answer
 from ivory_quilt.engine.queue import Rank
-from ivory_quilt.engine.service import Answer, EngineService
+from ivory_quilt.engine.service import EngineService
 
 CostLayer = Callable[[Callable[[], bool]], Callable[[LayJob], LayResult]]
 """Returns what lays a job to know about its cost, as long as that is wanted."""

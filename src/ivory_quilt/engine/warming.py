@@ -1,6 +1,7 @@
 """Loading the kernels, and saying how far it is where they must be compiled first."""
 
 import importlib
+import math
 import pkgutil
 import time
 from collections.abc import Callable
@@ -49,8 +50,19 @@ class _Listener(event.Listener):  # type: ignore[misc]
         self._done.add(id(ended.data["dispatcher"]))
         share = sum(self._sizes.get(k, 0) for k in self._done) / self._whole
         assert self._began is not None
-        spent = time.monotonic() - self._began
-        self._tell(share, spent * (1 - share) / share if share > 0 else FIRST_GUESS)
+        self._tell(share, seconds_left(share, time.monotonic() - self._began))
+
+
+def seconds_left(share: float, spent: float) -> float:
+    """Return how long the rest is thought to take.
+
+    At first by what it usually takes, later more and more by how it went.
+    """
+    if share <= 0:
+        return FIRST_GUESS
+    trust = math.sqrt(share)
+    whole = FIRST_GUESS * (1 - trust) + spent / share * trust
+    return max(1.0, whole - spent)
 
 
 def _dispatchers() -> list[Any]:

@@ -13,6 +13,7 @@ from ivory_quilt.desk.theme.style import words
 
 PER_PIXEL = 0.5  # degrees
 REST = 160  # ms after the last turn, until the fine picture
+PREPARING = "The formed piece is shown as soon as the layout engine is ready."
 FINE = 2  # times as fine while it rests
 KEYS = {
     Qt.Key.Key_Left: (-10, 0),
@@ -76,6 +77,10 @@ class SolidView(QWidget):
     def rests(self) -> bool:
         """Whether the fine picture is there."""
         return self.shows and self._fine and self._asked is None
+
+    def _waits(self) -> str:
+        """Return what is said while there is no picture yet."""
+        return "Loading …" if self._engine.loaded else PREPARING
 
     def _view(self, scale: int = 1) -> View:
         """Return how it is looked at now, `scale` times as fine as the widget."""
@@ -178,7 +183,7 @@ class SolidView(QWidget):
         painter = QPainter(self)
         painter.fillRect(self.rect(), self.look.colour("paper"))
         if not self.shows:
-            text = self.words or ("" if self._solid is None else "Loading …")
+            text = self.words or ("" if self._solid is None else self._waits())
             painter.setPen(self.look.colour("ink_soft"))
             painter.setFont(words(14))
             box = QRectF(self.rect()).adjusted(24, 24, -24, -24)

@@ -36,6 +36,13 @@ from ivory_quilt.desk.widgets.basics import (
 from ivory_quilt.desk.widgets.empty import EmptyState
 from ivory_quilt.desk.widgets.fields import Taking, show_text
 
+NOTHING = "Pieces come to lie on sheets here as soon as there are any, and foam to lay them on."
+SOON = "The parts are being laid."
+MEANWHILE = (
+    "The layout engine is prepared once, after an installation or an upgrade. Board, seams, Build "
+    "and Buy can be used meanwhile; the sheets come by themselves."
+)
+
 
 class LayStation(Station):
     """Parts on sheets."""
@@ -61,7 +68,7 @@ class LayStation(Station):
         self.compare = ComparePage(self._take_before, self._take_now)
         self.empty = EmptyState(
             "lay",
-            "Pieces come to lie on sheets here as soon as there are any, and foam to lay them on.",
+            NOTHING,
             "Go to Pattern",
             lambda: None,
         )
@@ -100,6 +107,7 @@ class LayStation(Station):
         self._sheets: tuple[object, ...] = ()
         self._rows: list[FoamRow] = []
         self._focus: Foam | None = None
+        self._waits = (False, False)
         self._comparing = False
         self._leftovers = True
         chosen = lambda: bool(self.presenter.selected)  # noqa: E731
@@ -147,10 +155,22 @@ class LayStation(Station):
         self.stack.setCurrentWidget(page)
         self.strip.curve.look = self.look
         self.empty.set_look(self.look)
+        self._say_why_empty()
         self.strip.refresh()
         self._explain()
         self.part_card.fill()
         self._fill_overview()
+
+    def _say_why_empty(self) -> None:
+        """Say why no sheet is shown: nothing to lay yet, or the engine is not ready."""
+        waits = bool(self.session.plan.unlaid)
+        preparing = bool(self.laying.preparing)
+        text = MEANWHILE if waits and preparing else SOON if waits else NOTHING
+        self.empty.sentence.setText(text)
+        self.empty.button.setVisible(not waits or preparing)
+        if (waits, preparing) != self._waits:
+            self._waits = (waits, preparing)
+            self._fill_overview()
 
     def _draw(self) -> None:
         """Draw what changed, unless a part is in the hand: putting it down draws."""
@@ -231,6 +251,8 @@ class LayStation(Station):
 
     def _when_laying(self) -> None:
         """When a run ends: say why it is as it is, and show what is left."""
+        if self.isVisible():
+            self._say_why_empty()
         if self.isVisible() and not self.laying.busy:
             self._explain()
             self._fill_overview()

@@ -1,0 +1,105 @@
+"""Questions on their way to an engine's process, and what a process keeps for them."""
+
+from collections import deque
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass, field
+from functools import partial
+
+from ivory_quilt.core.nesting.job import Placement
+from ivory_quilt.engine.process import EngineProcess
+
+MOST_HELD = 4  # hands and scenes together
+MOST_ASKED = 3  # times that one question is put
+
+Room = tuple[str, int, tuple[float, float, float, float]]
+"""An empty place: sheet, copy, and its box (x0, y0, x1, y1)."""
+Answer = Placement | tuple[Room, ...] | bytes | None
+Guarded = Callable[[EngineProcess, Callable[[EngineProcess], object]], None]
+"""Does something with a process, which may be lost over it."""
+
+
+@dataclass
+class Question:
+    """A question on its way, and how it is put to a process: `put(process, ticket=…)`."""
+
+    put: Callable[..., None]
+    then: Callable[[Answer], object]
+    asked: int = 0
+
+
+@dataclass
+class Held:
+    """Something that a process keeps, how it is handed over, and which one has it."""
+
+    hand_over: Callable[[EngineProcess], None]
+    at: EngineProcess | None = field(default=None, repr=False)
+
+
+class Questions:
+    """All questions and all that is kept for them; for the engine's thread alone.
+
+    The first process that is ready answers. When it is lost they are put to the next one.
+    """
+
+    def __init__(self, guarded: Guarded) -> None:
+        """Nothing is asked yet; `guarded` speaks to processes."""
+        self._guarded = guarded
+        self._known: dict[int, Question] = {}
+        self._asking: deque[int] = deque()
+        self._held: dict[int, Held] = {}
+
+    def __contains__(self, ticket: int) -> bool:
+        """Whether a ticket is a question's."""
+        return ticket in self._known
+
+    def take(self, ticket: int, question: Question) -> None:
+        """Take in a question."""
+        self._known[ticket] = question
+        self._asking.append(ticket)
+
+    def put(self, processes: Sequence[EngineProcess], *, hopeless: bool) -> None:
+        """Put what waits to a process; where there will never be one, answer with nothing."""
+        while self._asking:
+            process = next((p for p in processes if p.ready), None)
+            if process is None and not hopeless:
+                return
+            ticket = self._asking.popleft()
+            question = self._known[ticket]
+            question.asked += 1
+            if process is None or question.asked > MOST_ASKED:
+                del self._known[ticket]
+                question.then(None)
+                continue
+            process.questions.add(ticket)
+            self._guarded(process, partial(question.put, ticket=ticket))
+
+    def answered(self, process: EngineProcess, ticket: int, answer: Answer) -> None:
+        """Pass an answer on."""
+        process.questions.discard(ticket)
+        question = self._known.pop(ticket, None)
+        if question is not None:
+            question.then(answer)
+
+    def lost(self, process: EngineProcess) -> None:
+        """Put what a lost process had not answered to the next one, before all others."""
+        self._asking.extendleft(sorted(process.questions, reverse=True))
+
+    def hold(self, number: int, held: Held, processes: Sequence[EngineProcess]) -> None:
+        """Keep something; what was kept longest is forgotten for it."""
+        while len(self._held) >= MOST_HELD:
+            del self._held[next(iter(self._held))]
+        self._held[number] = held
+        ready = next((p for p in processes if p.ready), None)
+        if ready is not None:
+            self._guarded(ready, lambda p: self.give(p, number))
+
+    def give(self, process: EngineProcess, number: int) -> None:
+        """Hand over to a process what it is asked about, unless it has that.
+
+        Raises:
+            EngineLost: the process is gone.
+        """
+        held = self._held.get(number)
+        if held is not None and held.at is not process:
+            held.hand_over(process)
+            held.at = process
