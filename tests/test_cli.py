@@ -94,6 +94,7 @@ def test_lay_writes_a_result_of_the_promised_shape(job, tmp_path, capsys):
         "unplaced",
         "stock",
         "history",
+        "iterations",
     }
     assert len(result["placements"]) == 4
     assert float(result["cost_bound"]) <= float(result["cost"])

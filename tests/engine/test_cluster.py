@@ -28,7 +28,7 @@ distributed = pytest.importorskip("distributed")
 def cluster():
     """A scheduler and two workers, processes of their own."""
     with distributed.LocalCluster(
-        n_workers=2, threads_per_worker=1, processes=True, dashboard_address=None
+        n_workers=2, threads_per_worker=1, processes=True, dashboard_address=":0"
     ) as made:
         yield made
 

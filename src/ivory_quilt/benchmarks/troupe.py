@@ -106,7 +106,7 @@ def _steps(foams: object, workers: int) -> int:
     }
     ends: list[Ended] = []
     with LocalCluster(
-        n_workers=workers, threads_per_worker=1, processes=True, dashboard_address=None
+        n_workers=workers, threads_per_worker=1, processes=True, dashboard_address=":0"
     ) as cluster:
         engine = ClusterEngine(cluster.scheduler_address)
         engine._client.run(load_engine)

@@ -17,7 +17,7 @@ from ivory_quilt.core.nesting.world import UNPLACED, Ints, World
 CLEAR = 1e-6  # of the largest sheet side: the clearance that exact contact is kept at
 SEVERAL = 80  # parts from which on fewer rows do
 MANY = 200  # parts from which on one way to construct is enough
-TROUPE = 600  # parts from which on those of other sizes are judged alike
+KINDS = 300  # different parts from which on those nearly alike are judged alike
 LOT = 48  # parts laid between two pauses
 PATTERNS = 4  # regular patterns that are tried for many equal parts
 ROWS = 36  # rows tried per sheet, besides those that rest on placed parts
@@ -150,7 +150,7 @@ def construct(
     """
     if not keep:
         world.clear()
-    hopeless = Hopeless(of_all_sizes=world.count > TROUPE)
+    hopeless = Hopeless(of_all_sizes=len(world.pieces) > KINDS)
     known: dict[int, Array] = {}  # least free places by region, of the kind laid just now
     kind = None
     for number, i in enumerate(plan.order):

@@ -84,6 +84,8 @@ class Plan:
     @cached_property
     def parts(self) -> Mapping[str, tuple[Part, ...]]:
         """Each piece's parts for all wearers, by its id."""
+        if len(self.suits) == 1:
+            return self.suits[0].parts
         return {i: tuple(p for s in self.suits for p in s.parts[i]) for i in self.made}
 
     @property
