@@ -19,7 +19,6 @@ from ivory_quilt.benchmarks.troupe import bench_cluster, bench_troupe
 
 BENCHES = {
     "build": bench_build,
-    "cluster": bench_cluster,
     "desk": bench_desk,
     "engine": bench_engine,
     "hostile": bench_hostile,
@@ -28,6 +27,7 @@ BENCHES = {
     "reading": bench_reading,
     "table": bench_table,
     "troupe": bench_troupe,
+    "cluster": bench_cluster,
 }
 
 

@@ -3,6 +3,7 @@
 from dataclasses import replace
 from decimal import Decimal
 
+import numpy as np
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
@@ -14,6 +15,7 @@ from ivory_quilt.core.measure.wearer import Wearer
 from ivory_quilt.core.nesting.check import violations
 from ivory_quilt.core.nesting.engine import Limit, lay
 from ivory_quilt.core.pattern.build import Build, Layer, LayerSize
+from ivory_quilt.core.pattern.edges import edges_of
 from ivory_quilt.core.pattern.part import Foam
 from ivory_quilt.core.pattern.piece import Hand, Piece
 from ivory_quilt.core.plan.making import make_piece, recounted
@@ -171,3 +173,15 @@ def test_more_than_a_count_is_made_anew():
     assert recounted(old, replace(old.piece, count=9, name="x")) is None
     assert recounted(old, old.piece) is None
     assert recounted(old, replace(old.piece, count=4, thickness=10.0)) is None
+
+
+def test_edges_are_those_of_the_drawn_piece_in_every_size():
+    plan = derive(replace(troupe_project(2), troupe=(Member("bearer-1", 1, 0.2),)), DEMO_STOCK)
+    (suit,) = plan.suits
+    for piece in plan.project.pieces:
+        sized = edges_of(suit.made[piece.id].piece)
+        drawn = edges_of(piece)
+        assert [e.name for e in sized] == [e.name for e in drawn]
+        assert np.array([e.start for e in sized]) == pytest.approx(
+            0.2 * np.array([e.start for e in drawn])
+        )

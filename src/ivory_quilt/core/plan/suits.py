@@ -10,6 +10,7 @@ from dataclasses import dataclass, field, replace
 from ivory_quilt.core.document.project import Project
 from ivory_quilt.core.editing.reshape import scaled_piece
 from ivory_quilt.core.measure.troupe import Member
+from ivory_quilt.core.pattern.edges import edges_of
 from ivory_quilt.core.pattern.part import Part
 from ivory_quilt.core.pattern.piece import Piece
 from ivory_quilt.core.plan.making import MadePiece, cut_pieces, make_all
@@ -93,12 +94,21 @@ def _sized(
         ):
             pieces.append(old.made[piece.id].piece)
         else:
-            pieces.append(replace(scaled_piece(piece, factor), id=piece.id))
+            pieces.append(_scaled(piece, factor))
     if all(a is b for a, b in zip(pieces, project.pieces, strict=True)):
         return made
     return make_all(
         replace(project, pieces=tuple(pieces)), stock, old.made if old is not None else {}
     )
+
+
+def _scaled(piece: Piece, factor: float) -> Piece:
+    """Return a piece in another size, with the edges of the drawn one.
+
+    Looked for anew, in a smaller outline a corner might be none: an edge, and the bevel on it,
+    would be another.
+    """
+    return scaled_piece(replace(piece, edges=edges_of(piece)), factor)
 
 
 def _named(
