@@ -333,3 +333,14 @@ def test_a_lost_process_is_one_line(laying):
     laying.engine.state = EngineState(problem="The layout engine cannot be started.")
     laying.engine.lost.emit()
     assert told[1:] == [laying.preparing]
+
+
+def test_what_is_looked_at_is_improved_first(laying):
+    answer(laying)
+    laying.engine.finish()
+    laying.look_at(frozenset({TEN}))
+    laying.improve()
+    assert [t.foam for t in laying.engine.requests[-1]] == [TEN, SIX]
+    laying.look_at(frozenset())
+    laying.improve()
+    assert [t.foam for t in laying.engine.requests[-1]] == [SIX, TEN]

@@ -1,8 +1,12 @@
 """The desk's end of the engine: what it asks for, and what it is told on its own thread."""
 
+import os
+import signal
 import time
 from decimal import Decimal
+from functools import partial
 
+import psutil
 import pytest
 
 from ivory_quilt.core.errors import InputError
@@ -10,9 +14,12 @@ from ivory_quilt.core.geometry.shape import Pose, Shape, rectangle
 from ivory_quilt.core.nesting.check import violations
 from ivory_quilt.core.nesting.job import LayJob, PieceSpec, Placement, SheetSpec
 from ivory_quilt.core.pattern.part import Foam
+from ivory_quilt.core.plan.plan import Standing
+from ivory_quilt.demo.project import demo_project
 from ivory_quilt.desk.layout_engine import LayoutEngine, LayTask
 from ivory_quilt.engine.queue import Rank
-from tests.desk.conftest import let_run
+from ivory_quilt.engine.service import EngineService
+from tests.desk.conftest import Desk, let_run
 
 EVA6 = Foam(6.0, "eva")
 
@@ -127,3 +134,35 @@ def test_going_on_from_a_layout_starts_with_it(engine):
     engine.request([LayTask(EVA6, job(), 0.0, 2, start)])
     assert let_run(lambda: bool(ends), 60)
     assert found[-1].placements == start
+
+
+def test_sudden_ends_of_the_engine_cost_no_layout(qapp, tmp_path, capsys):
+    """A few of the hundred that `./quilt bench engine` makes, on an engine of the window's own."""
+    service = EngineService(workers=1)
+    desk = Desk(tmp_path, service, demo_project())
+    try:
+        desk.rested(120)
+        session, laying = desk.session, desk.window.laying
+        session.keep_all()
+        cost, kept = session.plan.ledger.cost, session.project.layouts
+        for how in (signal.SIGKILL, signal.SIGSEGV):
+            laying.improve(seconds=1.0)
+            let_run(seconds=0.4)
+            before = service.pids
+            os.kill(before[0], how)
+            assert let_run(partial(begun_anew, service, before), 60)
+            assert {k.foam for k in session.project.layouts} == {k.foam for k in kept}
+        assert let_run(lambda: not laying.busy, 120)
+        assert session.plan.ledger.cost <= cost
+        assert all(f.standing is Standing.KEPT for f in session.plan.foams)
+        assert service.state.losses == 2
+        assert "started again" in desk.window.message.text.text()
+        pids = service.pids
+    finally:
+        desk.close()
+        service.close()
+    assert not any(psutil.pid_exists(p) for p in pids)
+
+
+def begun_anew(service, before):
+    return service.state.ready and service.pids != before

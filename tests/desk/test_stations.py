@@ -419,6 +419,34 @@ def test_a_foam_that_costs_the_engine_too_much_is_marked_with_a_report(demo_desk
     capsys.readouterr()
 
 
+def test_the_foam_in_sight_is_known_at_each_station(demo_desk):
+    desk = demo_desk
+    desk.rested()
+    laying = desk.window.laying
+    assert laying._in_sight == frozenset()
+    desk.pattern.items["wing-case"].setSelected(True)
+    let_run()
+    assert laying._in_sight == frozenset({Foam(6.0, "eva")})
+    desk.window.go("build")
+    desk.window.building.open("horn-spine")
+    desk.window.go("build")
+    assert desk.window.building.presenter.piece_id == "horn-spine"
+    layers = {p.foam for p in desk.session.plan.parts["horn-spine"]}
+    assert len(layers) > 1
+    assert laying._in_sight == layers
+    desk.window.go("lay")
+    assert laying._in_sight == frozenset()
+    desk.lay.show_foam(Foam(4.0, "eva"))
+    assert laying._in_sight == frozenset({Foam(4.0, "eva")})
+    desk.lay.table.drawing.finish()
+    key = next(k for k in desk.lay.table.parts if k[0] == Foam(2.0, "eva"))
+    desk.lay.table.parts[key].setSelected(True)
+    let_run()
+    assert laying._in_sight == frozenset({Foam(2.0, "eva")})
+    desk.window.go("buy")
+    assert laying._in_sight == frozenset()
+
+
 def test_messages_go_by_themselves_or_on_a_click(demo_desk):
     message = demo_desk.window.message
     demo_desk.session.tell("Foam is here.", "good")

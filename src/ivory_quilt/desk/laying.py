@@ -124,7 +124,7 @@ class Laying(QObject):
                 kept=f.standing is Standing.KEPT,
                 rank=Rank.IMPROVE,
             )
-            for f in self.session.plan.foams
+            for f in sorted(self.session.plan.foams, key=self._turn)
             if f.result is not None and (foams is None or f.foam in foams)
         ]
         self._fresh = []
@@ -237,6 +237,10 @@ class Laying(QObject):
             if planned is None or planned.job != self.task.job:
                 self.engine.stop_foam(self.task.foam)
 
+    def _turn(self, foam: FoamPlan) -> bool:
+        """Return a key that puts what the maker looks at first."""
+        return foam.foam not in self._in_sight
+
     def _rank(self, foam: Foam) -> Rank:
         return Rank.IN_SIGHT if foam in self._in_sight else Rank.FOAM
 
@@ -254,8 +258,8 @@ class Laying(QObject):
                 f.result.placements,
                 rank=Rank.IMPROVE,
             )
-            for f in fresh
-            if f is not None and f.result is not None and f.standing is Standing.PROPOSED
+            for f in sorted((f for f in fresh if f is not None), key=self._turn)
+            if f.result is not None and f.standing is Standing.PROPOSED
         ]
         if tasks:
             self.engine.request(tasks)

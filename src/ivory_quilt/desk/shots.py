@@ -115,6 +115,7 @@ def laying() -> dict[str, Callable[[DeskWindow], object]]:
     """Return the pictures of the Lay station, and how to bring the desk there."""
 
     def lay_close(window: DeskWindow) -> None:
+        settle(window)
         window.go("lay")
         foam = next(f.foam for f in window.session.plan.foams if f.foam.thickness == 4)
         table = lay_station(window).table
@@ -123,6 +124,7 @@ def laying() -> dict[str, Callable[[DeskWindow], object]]:
         table.parts[largest].setSelected(True)
 
     def lay_far(window: DeskWindow) -> None:
+        settle(window)  # another project was opened for the pictures before
         window.go("lay")
         lay_station(window).table.drawing.finish()
         wait(window, lambda: not lay_station(window).explaining.waiting)

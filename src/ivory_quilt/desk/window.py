@@ -159,7 +159,7 @@ class DeskWindow(QMainWindow):
         session.changed.connect(self._refresh)
         session.proposed.connect(Later(self._refresh, AFTER_LEDGER, self).soon)
         for station in self.stations.values():
-            station.picked.connect(self.menus.refresh)
+            station.picked.connect(self._look)
         self.laying.changed.connect(self.menus.refresh)
         self.laying.failed.connect(self._keep_report)
         watch.caught.connect(self.error_panel.show_error)
@@ -201,11 +201,17 @@ class DeskWindow(QMainWindow):
         station = self.stations[ident]
         self.stack.setCurrentWidget(station)
         station.enter()
+        self.laying.look_at(station.foams_in_sight())
         self._refresh()
         if station.canvas is not None and station.canvas.isVisible():
             station.canvas.setFocus()
         else:
             self.stack.setFocus()
+
+    def _look(self) -> None:
+        """Something else is chosen: other commands make sense, and its foam is laid first."""
+        self.laying.look_at(self.station.foams_in_sight())
+        self.menus.refresh()
 
     def do_at(self, ident: str, action: str) -> None:
         """Go to a station and do one of its actions there."""

@@ -5,7 +5,7 @@ edit of one piece recomputes one piece and one foam.
 """
 
 import gc
-from collections.abc import Iterator, Mapping
+from collections.abc import Iterable, Iterator, Mapping
 from contextlib import contextmanager
 from dataclasses import dataclass, field, replace
 from enum import StrEnum
@@ -109,6 +109,10 @@ class Plan:
             p.volume / 1000 * self.stock.material(p.foam.material).book.density * p.count
             for p in self.parts[piece_id]
         )
+
+    def foams_of(self, piece_ids: Iterable[str]) -> frozenset[Foam]:
+        """Return the foams that some pieces are cut from; unknown pieces are of none."""
+        return frozenset(p.foam for i in piece_ids for p in self.parts.get(i, ()))
 
     def foam(self, foam: Foam) -> FoamPlan | None:
         """Return one foam's plan, or None."""

@@ -98,5 +98,9 @@ class Station(QWidget):
         if self.isVisible():
             self.enter()
 
+    def foams_in_sight(self) -> frozenset[Foam]:
+        """Return the foams that the maker looks at here: they are laid before others."""
+        return frozenset()
+
     def show_foam(self, foam: Foam) -> None:
         """Bring one foam to the middle."""

@@ -8,6 +8,7 @@ from PySide6.QtWidgets import QComboBox, QSplitter, QStackedWidget, QVBoxLayout,
 from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.forming.dome import Dome
 from ivory_quilt.core.forming.forms import own_place, shaping_of
+from ivory_quilt.core.pattern.part import Foam
 from ivory_quilt.core.pattern.piece import Hand, Piece
 from ivory_quilt.core.stacks.cut import CutContext
 from ivory_quilt.core.stacks.section import Handle
@@ -206,6 +207,10 @@ class BuildStation(Station):
                 dome = None
         book = self.presenter.book
         self.flat.show_strain(dome, own_place(piece, book.neutral), book.dish_limit / 100)
+
+    def foams_in_sight(self) -> frozenset[Foam]:
+        """Return the foams of the piece in front."""
+        return self.session.plan.foams_of((self.presenter.piece_id,))
 
     def _show_solid(self, piece: Piece) -> None:
         context = self.presenter.context

@@ -106,7 +106,7 @@ class LayStation(Station):
         self._shown: tuple[object, ...] = ()
         self._sheets: tuple[object, ...] = ()
         self._rows: list[FoamRow] = []
-        self._focus: Foam | None = None
+        self._looked_at: Foam | None = None
         self._waits = (False, False)
         self._comparing = False
         self._leftovers = True
@@ -132,6 +132,7 @@ class LayStation(Station):
 
     def _opened(self) -> None:
         self.presenter.selected = ()
+        self._looked_at = None
         self._shown = ()
         self._sheets = ()
         self._stale = True
@@ -182,8 +183,6 @@ class LayStation(Station):
         if sheets != self._sheets:
             self._sheets = sheets
             self.table.refit()
-        if self._focus is not None:
-            self.show_foam(self._focus)
 
     def _show_again(self) -> None:
         self.table.forget()
@@ -195,7 +194,7 @@ class LayStation(Station):
             self._draw()
 
     def _picked(self) -> None:
-        self._focus = None
+        self._looked_at = None
         self.part_card.fill()
         self._fill_overview()
         self.picked.emit()
@@ -316,8 +315,15 @@ class LayStation(Station):
         for item in self.table.parts.values():
             item.setSelected(True)
 
+    def foams_in_sight(self) -> frozenset[Foam]:
+        """Return the foams of the chosen parts, or the one whose sheets were asked for."""
+        chosen = {foam for foam, _ in self.presenter.selected}
+        return frozenset(chosen or ({self._looked_at} if self._looked_at is not None else ()))
+
     def show_foam(self, foam: Foam) -> None:
         """Show the sheets of one foam."""
+        self._looked_at = foam
+        self.picked.emit()
         rect = QRectF()
         for spot in self.table.spots:
             if spot.foam.foam == foam:

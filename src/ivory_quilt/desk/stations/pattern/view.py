@@ -190,6 +190,10 @@ class PatternStation(Station):
             item.setSelected(ident in chosen)
         self._filling = False
 
+    def foams_in_sight(self) -> frozenset[Foam]:
+        """Return the foams of the selected pieces."""
+        return self.session.plan.foams_of(p.id for p in self.presenter.pieces)
+
     def _selected(self) -> None:
         if self._filling:
             return
