@@ -327,3 +327,9 @@ def test_fitting_a_view_box_by_hand():
     left = view_transform([0, 0, 100, 100], 200, 100, "xMinYMax meet")
     assert (left.e, left.f) == (0, 0)
     assert view_transform([], 200, 100, None).a == 1
+
+
+def test_a_page_of_no_size_is_refused_by_the_file_s_name():
+    data = svg('<rect width="9" height="9"/>').replace(b'width="', b'width="-', 1)
+    with pytest.raises(InputError, match=r"^bad\.svg, width and height: "):
+        read_svg(data, file="bad.svg")

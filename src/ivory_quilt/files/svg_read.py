@@ -99,7 +99,7 @@ def read_svg(
         InputError: not SVG, hostile, or beyond the stated limits.
     """
     root = _parse(data, file)
-    page = _page(root, mm_per_unit)
+    page = _page(root, mm_per_unit, file)
     walk = _SvgWalk(root, tolerance, file, report)
     try:
         # Endless numbers in damaged files stay endless here: such outlines are refused by name.
@@ -138,7 +138,7 @@ def _harmless_entities(data: bytes) -> bool:
     return plain and len(declared) == data.count(b"<!ENTITY") <= MOST_ENTITIES
 
 
-def _page(root: Element, mm_per_unit: float | None) -> _SvgPage:
+def _page(root: Element, mm_per_unit: float | None, file: str) -> _SvgPage:
     """Return the root viewport with its transform to mm, y upwards from the page's foot."""
     width, height = split_length(root.get("width")), split_length(root.get("height"))
     box = numbers(root.get("viewBox"))
@@ -161,7 +161,7 @@ def _page(root: Element, mm_per_unit: float | None) -> _SvgPage:
             text = "the size is given in pixels; 96 pixels were taken as one inch"
             note = ReadProblem("pixel-size", text, (0.0, 0.0), "check one known length")
     if not (0 < w < 1e7 and 0 < h < 1e7):
-        raise InputError("svg width and height", f"{w:g} × {h:g}", "a usable page size")
+        raise InputError(f"{file}, width and height", f"{w:g} × {h:g}", "a usable page size")
     fit = view_transform(box, w, h, root.get("preserveAspectRatio"))
     to_mm = Affine(per_px, 0, 0, -per_px, 0, h * per_px)
     style = Style()
