@@ -13,7 +13,8 @@ from ivory_quilt.core.geometry.shape import Pose, Shape, rectangle
 from ivory_quilt.core.nesting import construct as construction
 from ivory_quilt.core.nesting.choice import Choice, Chooser
 from ivory_quilt.core.nesting.field import OverlapField
-from ivory_quilt.core.nesting.goals import SHORTEST_STEP, Pace, Planner
+from ivory_quilt.core.nesting.goal import SHORTEST_STEP, Pace
+from ivory_quilt.core.nesting.goals import Planner
 from ivory_quilt.core.nesting.grid import Grid
 from ivory_quilt.core.nesting.job import LayJob, PieceSpec, Placement, RollSpec, SheetSpec
 from ivory_quilt.core.nesting.kernels.relax import SOLVED

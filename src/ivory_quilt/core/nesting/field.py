@@ -14,14 +14,14 @@ CIRCLE_INSET = 0.004  # mm; circles are kept in single precision and must stay i
 
 
 class OverlapField:
-    """Arrays for one search thread, made from a world once and filled from it again and again.
+    """Arrays for one walker, made from a world once and filled from it again and again.
 
     A region opened in the world later needs a new field. `best` is where the kernels keep the least
     overlapping layout that they met. `half_turns` (k,) says which kinds may be turned about.
     """
 
     def __init__(self, world: World, circles: dict[int, Array]) -> None:
-        """Make the tables; `circles` keeps inscribed circles by kind for all threads."""
+        """Make the tables; `circles` keeps inscribed circles by kind for all walkers."""
         self.world = world
         edges: list[Array] = []
         rings: list[Singles] = []

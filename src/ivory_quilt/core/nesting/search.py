@@ -12,7 +12,8 @@ from decimal import Decimal
 from ivory_quilt.core.geometry.shape import Array
 from ivory_quilt.core.nesting.choice import Chooser
 from ivory_quilt.core.nesting.field import OverlapField
-from ivory_quilt.core.nesting.goals import Goal, GoalKind, Pace, Planner
+from ivory_quilt.core.nesting.goal import Goal, GoalKind, Pace
+from ivory_quilt.core.nesting.goals import Planner
 from ivory_quilt.core.nesting.jigsaw import BEAMS
 from ivory_quilt.core.nesting.kernels.relax import SOLVED
 from ivory_quilt.core.nesting.kernels.tables import Ints
@@ -138,8 +139,8 @@ class Walker:
 
     def _pace(self) -> Pace:
         assert self.goal is not None
-        if self.goal.kind == GoalKind.PLACE and self.planner.place_pace is not None:
-            return self.planner.place_pace
+        if self.goal.kind == GoalKind.PLACE and self.planner.placing.pace is not None:
+            return self.planner.placing.pace
         return (
             self.planner.leftover_pace if self.goal.kind == GoalKind.LEFTOVER else self.planner.pace
         )

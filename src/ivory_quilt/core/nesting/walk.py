@@ -1,4 +1,4 @@
-"""One search thread: walks towards a target until nothing overlaps, a portion at a time.
+"""A walk: goes towards a target until nothing overlaps, a portion at a time.
 
 A target says which regions may be used and how far each reaches. When the walk is stuck it goes
 back to one of the least overlapping layouts it met, disturbs it, and tries again.
@@ -34,7 +34,7 @@ class Target:
 
 
 class Walk:
-    """The state of one thread's search; deterministic by its seed and the quotas it is given."""
+    """The state of one walker's search; deterministic by its seed and the quotas it is given."""
 
     def __init__(self, field: OverlapField, seed: int, flags: Ints) -> None:
         """Search with `field`, which nobody else uses; `flags[0]` stops a portion."""

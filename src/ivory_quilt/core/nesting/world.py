@@ -59,7 +59,7 @@ class Chains:
 
 
 class World:
-    """Items, regions and their arrays. One World serves one search thread.
+    """Items, regions and their arrays. One World serves one walker.
 
     Items come in this order: all copies of all pieces, then the frames of opened irregular
     regions. `where[i]` is the id of item i's region, or UNPLACED.
