@@ -18,12 +18,12 @@ from ivory_quilt.core.nesting.job import (
 )
 from ivory_quilt.engine.messages import (
     LayingEnded,
-    ShapeBook,
     StartLaying,
     decode_from_engine,
     decode_to_engine,
     encode,
 )
+from ivory_quilt.engine.shape_book import ShapeBook
 
 sizes = st.floats(1.0, 900.0)
 places = st.floats(-500.0, 500.0)

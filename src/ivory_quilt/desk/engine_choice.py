@@ -7,8 +7,8 @@ from ivory_quilt.core.units import counted
 from ivory_quilt.desk.layout_engine import LayoutEngine
 from ivory_quilt.desk.settings import Settings
 from ivory_quilt.desk.work import Background
-from ivory_quilt.engine.keeper import cores, usual_workers
 from ivory_quilt.engine.orders import LayBackend
+from ivory_quilt.system.cores import cores, usual_workers
 
 LOOK_EVERY = 2000  # ms between two looks at how many workers serve
 

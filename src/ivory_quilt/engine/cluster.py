@@ -19,8 +19,6 @@ from ivory_quilt.engine.messages import (
     LaidBetter,
     LayingFor,
     SendShapes,
-    ShapeBook,
-    StartLaying,
     decode_from_engine,
     decode_result,
 )
@@ -35,6 +33,7 @@ from ivory_quilt.engine.orders import (
     wait_for,
 )
 from ivory_quilt.engine.remote import lay_remotely, packed
+from ivory_quilt.engine.shape_book import ShapeBook
 
 CONNECT_WITHIN = 10.0  # s
 LOOK_EVERY = 2.0  # s between two looks at how many workers there are
@@ -46,6 +45,7 @@ class _Task:
     future: Any
     topic: str
     tell: Tell
+    began: bool = False
     best: LayResult | None = None
     stopped: bool = False
 
@@ -77,7 +77,6 @@ class ClusterEngine:
         self._numbers = count(1)
         self._tasks: dict[int, _Task] = {}
         self._lock = threading.Lock()
-        self._listeners: list[Callable[[EngineState], object]] = []
         self._closing = threading.Event()
         self.state = EngineState(ready=True, share=1.0, workers=self._workers())
         self._watch = threading.Thread(target=self._look, name="cluster", daemon=True)
@@ -89,10 +88,8 @@ class ClusterEngine:
         topic = f"ivory-quilt-{uuid4().hex}"
         book = ShapeBook()
         wire, shapes = book.wire(order.job)
-        steps = 0 if order.seconds is None and order.steps is None else order.steps
-        start = StartLaying(
-            ticket, wire, order.seed, order.seconds, steps, order.target, order.start, 1
-        )
+        # A worker is a core; more of them are more workers.
+        start = order.message(ticket, wire, order.seconds, order.start, threads=1)
         self._client.subscribe_topic(topic, partial(self._hear, ticket))
         future = self._client.submit(
             lay_remotely,
@@ -120,10 +117,6 @@ class ClusterEngine:
         """Lay an order and wait for it (see `EngineService.lay_now`)."""
         return wait_for(self, order, wanted, self._closing.is_set)
 
-    def listen(self, listener: Callable[[EngineState], object]) -> None:
-        """Call `listener` whenever the engine's state changes, on a thread of the engine's."""
-        self._listeners.append(listener)
-
     def close(self) -> None:
         """Take back what is not done, and leave the cluster as it is."""
         self._closing.set()
@@ -137,22 +130,24 @@ class ClusterEngine:
     # On threads of the client's
 
     def _call_back(self, task: _Task) -> None:
-        """Let a running task see that it is wanted no more, and one that waits never begin."""
+        """Let a running task see that it is wanted no more, and one that waits never begin.
+
+        One that was not heard of yet is taken for one that waits: the scheduler does not know which
+        of those that it gave to a worker run there and which wait.
+        """
         from distributed import Event
 
         with contextlib.suppress(Exception):  # the scheduler may be gone as well
-            if task.future.status == "pending" and not self._runs(task.topic):
+            if not task.began and task.future.status == "pending":
                 self._client.cancel([task.future], force=True)
             Event(task.topic, client=self._client).set()
-
-    def _runs(self, key: str) -> bool:
-        return any(key in keys for keys in self._client.processing().values())
 
     def _hear(self, ticket: int, event: tuple[Any, bytes]) -> None:
         with self._lock:
             task = self._tasks.get(ticket)
         if task is None:
             return
+        task.began = True
         message = decode_from_engine(event[1])
         if isinstance(message, LaidBetter):
             task.best = message.result
@@ -194,10 +189,7 @@ class ClusterEngine:
             except Exception:  # noqa: BLE001 - whatever a scheduler that is gone raises
                 workers = 0
             problem = "" if workers else f"No worker serves at {self.address}."
-            if (workers, problem) != (self.state.workers, self.state.problem):
-                self.state = replace(self.state, workers=workers, problem=problem)
-                for listener in list(self._listeners):
-                    listener(self.state)
+            self.state = replace(self.state, workers=workers, problem=problem)
 
 
 def _short(error: Exception) -> str:

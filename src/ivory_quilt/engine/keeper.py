@@ -29,7 +29,6 @@ from ivory_quilt.engine.messages import (
     Painted,
     Preparing,
     Refused,
-    StartLaying,
     StopLaying,
     TookTooMuch,
 )
@@ -45,6 +44,7 @@ from ivory_quilt.engine.orders import (
 from ivory_quilt.engine.process import EngineLost, EngineProcess
 from ivory_quilt.engine.questions import Questions
 from ivory_quilt.engine.queue import WorkQueue
+from ivory_quilt.system.cores import cores, usual_workers
 
 MEMORY = 2_000_000_000  # bytes that one process may take
 MOST_LOSSES = 3  # processes that one order may cost
@@ -66,16 +66,6 @@ class _Work:
     best: LayResult | None = None
     stopped: bool = False
     interrupted: bool = False
-
-
-def usual_workers() -> int:
-    """Return how many engine processes a machine is given: a core is left for the maker."""
-    return max(1, cores() - 1)
-
-
-def cores() -> int:
-    """Return how many processor cores this program may use."""
-    return len(os.sched_getaffinity(0))
 
 
 class EngineKeeper:
@@ -263,28 +253,16 @@ class EngineKeeper:
         work = self._works[ticket]
         order = work.order
         busy = 1 + sum(p.ticket is not None for p in self._processes)
-        seconds, steps = order.seconds, order.steps
-        if seconds is not None and steps is None:
+        seconds = order.seconds
+        if seconds is not None and order.steps is None:
             seconds = max(0.0, seconds - work.spent)
-        if seconds is None and steps is None:
-            steps = 0
         start = order.start
         if work.best is not None and not work.best.unplaced and order.steps is None:
             start = work.best.placements
         process.ticket = ticket
         work.interrupted = False
-        process.send(
-            StartLaying(
-                ticket,
-                process.wire(order.job),
-                order.seed,
-                seconds,
-                steps,
-                order.target,
-                start,
-                max(1, min(2, cores() // busy)),
-            )
-        )
+        threads = max(1, min(2, cores() // busy))
+        process.send(order.message(ticket, process.wire(order.job), seconds, start, threads))
 
     def _interrupt(self) -> None:
         ticket = self._queue.to_interrupt()

@@ -1,26 +1,16 @@
-"""What goes through the pipe between whoever asks and an engine's process, as msgpack.
-
-A shape is sent once and then named by its content's key, so that a job of thousands of parts is
-some hundred kilobytes, and asking for it again a few.
-"""
+"""What goes through the pipe between whoever asks and an engine's process, as msgpack."""
 
 from decimal import Decimal
 
 import msgspec
 import numpy as np
 
-from ivory_quilt.core.geometry.shape import Array, Shape
-from ivory_quilt.core.nesting.job import (
-    LayJob,
-    LayResult,
-    PieceSpec,
-    Placement,
-    RollSpec,
-    SheetSpec,
-)
+from ivory_quilt.core.geometry.shape import Array
+from ivory_quilt.core.nesting.job import LayResult, Placement, RollSpec
 from ivory_quilt.core.rendering.scene import Scene, View
 
 Rings = tuple[bytes, ...]
+MOST_HELD = 4  # hands and scenes together that a process keeps: those handed over last
 
 
 class _Message(msgspec.Struct, array_like=True, tag=True):
@@ -308,94 +298,3 @@ def scene_of(message: HoldScene) -> Scene:
         np.frombuffer(message.ends, dtype=np.int32).reshape(-1, 2),
         message.reach,
     )
-
-
-class ShapeBook:
-    """The shapes that one end of the pipe knows by their keys."""
-
-    def __init__(self) -> None:
-        """Know none."""
-        self._known: dict[bytes, Shape] = {}
-        self.size = 0
-        """Bytes of points that it holds."""
-
-    def clear(self) -> None:
-        """Forget all."""
-        self._known.clear()
-        self.size = 0
-
-    def wire(self, job: LayJob) -> tuple[JobMessage, list[tuple[bytes, Rings]]]:
-        """Return a job with keys for shapes, and the shapes that the other end does not know."""
-        new: list[tuple[bytes, Rings]] = []
-
-        def key(shape: Shape) -> bytes:
-            found = shape.content_key
-            if found not in self._known:
-                self._known[found] = shape
-                new.append((found, shape.__getstate__()))
-                self.size += sum(len(ring) for ring in new[-1][1])
-            return found
-
-        pieces = [
-            PieceMessage(
-                p.id,
-                key(p.shape),
-                p.quantity,
-                p.rotations,
-                p.mirror,
-                p.fixed,
-                p.group,
-                p.hidden,
-            )
-            for p in job.pieces
-        ]
-        sheets = [
-            SheetMessage(
-                s.id, key(s.shape), s.quantity, s.cost, s.margin, tuple(map(key, s.defects))
-            )
-            for s in job.sheets
-        ]
-        return JobMessage(pieces, sheets, job.rolls, job.gap), new
-
-    def learn(self, shapes: list[tuple[bytes, Rings]]) -> None:
-        """Know what was sent."""
-        for key, rings in shapes:
-            shape = Shape(np.zeros((0, 2)))
-            shape.__setstate__(rings)
-            self._known[key] = shape
-
-    def job(self, wire: JobMessage) -> LayJob:
-        """Return a job with its shapes.
-
-        Raises:
-            KeyError: a shape that was never sent.
-        """
-        known = self._known
-        return LayJob(
-            tuple(
-                PieceSpec(
-                    p.id,
-                    known[p.shape],
-                    p.quantity,
-                    p.rotations,
-                    p.mirror,
-                    p.fixed,
-                    p.group,
-                    p.hidden,
-                )
-                for p in wire.pieces
-            ),
-            tuple(
-                SheetSpec(
-                    s.id,
-                    known[s.shape],
-                    s.quantity,
-                    s.cost,
-                    s.margin,
-                    tuple(known[d] for d in s.defects),
-                )
-                for s in wire.sheets
-            ),
-            wire.rolls,
-            wire.gap,
-        )

@@ -8,6 +8,7 @@ from typing import Protocol
 
 from ivory_quilt.core.errors import QuiltError, Stopped
 from ivory_quilt.core.nesting.job import LayJob, LayResult, Placement
+from ivory_quilt.engine.messages import JobMessage, StartLaying
 from ivory_quilt.engine.queue import Rank
 
 
@@ -25,6 +26,18 @@ class Order:
     target: Decimal | None = None
     start: tuple[Placement, ...] = ()
     rank: Rank = Rank.FOAM
+
+    def message(
+        self,
+        ticket: int,
+        job: JobMessage,
+        seconds: float | None,
+        start: tuple[Placement, ...],
+        threads: int,
+    ) -> StartLaying:
+        """Return the message that lets it be laid, for so many seconds from here on."""
+        steps = 0 if self.seconds is None and self.steps is None else self.steps
+        return StartLaying(ticket, job, self.seed, seconds, steps, self.target, start, threads)
 
 
 @dataclass(frozen=True)

@@ -13,11 +13,11 @@ from ivory_quilt.engine.messages import (
     FromEngine,
     JobMessage,
     SendShapes,
-    ShapeBook,
     ToEngine,
     decode_from_engine,
     encode,
 )
+from ivory_quilt.engine.shape_book import ShapeBook
 from ivory_quilt.system.child import spawn
 
 WORKER = "ivory_quilt.engine.worker"

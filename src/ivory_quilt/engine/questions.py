@@ -6,9 +6,9 @@ from dataclasses import dataclass, field
 from functools import partial
 
 from ivory_quilt.core.nesting.job import Placement
+from ivory_quilt.engine.messages import MOST_HELD
 from ivory_quilt.engine.process import EngineProcess
 
-MOST_HELD = 4  # hands and scenes together
 MOST_ASKED = 3  # times that one question is put
 
 Room = tuple[str, int, tuple[float, float, float, float]]
@@ -103,3 +103,5 @@ class Questions:
         if held is not None and held.at is not process:
             held.hand_over(process)
             held.at = process
+            # The process forgets what was handed over first, so that is forgotten here first too.
+            self._held[number] = self._held.pop(number)

@@ -11,12 +11,12 @@ from ivory_quilt.engine.messages import (
     LaidBetter,
     LayingFor,
     SendShapes,
-    ShapeBook,
     StartLaying,
     decode_to_engine,
     encode,
     encode_result,
 )
+from ivory_quilt.engine.shape_book import ShapeBook
 
 TELL_EVERY = 0.5  # s between two words, and two looks at whether it is still wanted
 
@@ -35,7 +35,8 @@ def lay_remotely(shapes: bytes, order: bytes, topic: str) -> bytes:
     from distributed import Event, get_worker
 
     load_engine()
-    from ivory_quilt.core.nesting.engine import Limit, StopSwitch, lay
+    from ivory_quilt.core.nesting.engine import StopSwitch
+    from ivory_quilt.engine.searching import search
 
     job, wanted = unpacked(shapes, order)
     worker, stop = get_worker(), Event(topic)
@@ -57,18 +58,7 @@ def lay_remotely(shapes: bytes, order: bytes, topic: str) -> bytes:
                 switch.stop()
         return not switch.stopped
 
-    limit = Limit(wanted.seconds, wanted.steps, wanted.target)
-    result = lay(
-        job,
-        limit=limit,
-        clock=time.monotonic,
-        seed=wanted.seed,
-        report=report,
-        switch=switch,
-        start=wanted.start,
-        threads=1,  # a worker is a core; more of them are more workers
-    )
-    return encode_result(result)
+    return encode_result(search(job, wanted, report, switch))
 
 
 def unpacked(shapes: bytes, order: bytes) -> tuple[LayJob, StartLaying]:

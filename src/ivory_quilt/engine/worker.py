@@ -18,6 +18,7 @@ from typing import Any
 from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.nesting.job import LayResult, Progress
 from ivory_quilt.engine.messages import (
+    MOST_HELD,
     AskHand,
     AskLeftovers,
     EngineReady,
@@ -35,7 +36,6 @@ from ivory_quilt.engine.messages import (
     Preparing,
     Refused,
     SendShapes,
-    ShapeBook,
     StartLaying,
     StopLaying,
     TakeUp,
@@ -44,12 +44,12 @@ from ivory_quilt.engine.messages import (
     encode,
     scene_of,
 )
+from ivory_quilt.engine.shape_book import ShapeBook
 from ivory_quilt.system.child import take_up_work
 
 TELL_EVERY = 0.1  # s between two words on how long it has been
 SHOW_EVERY = 0.4  # s between two better layouts: showing them takes the maker's time
 PATIENCE = 10  # how far laying stands back where others want the processor ("nice")
-KEEP = 4  # hands, and scenes, that are remembered
 PREPARE = -1  # the ticket of getting ready
 
 Question = TakeUp | AskHand | HoldScene | PaintScene | AskLeftovers
@@ -68,8 +68,7 @@ class EngineWorker:
         self._stops: set[int] = set()
         self._switch: tuple[int, Any] | None = None
         self._ready = threading.Event()
-        self._hands: dict[int, Any] = {}
-        self._scenes: dict[int, Any] = {}
+        self._held: dict[int, Any] = {}
 
     def run(self) -> None:
         """Work until the pipe ends."""
@@ -145,7 +144,8 @@ class EngineWorker:
         gc.collect()
 
     def _lay(self, order: StartLaying) -> None:
-        from ivory_quilt.core.nesting.engine import Limit, StopSwitch, lay
+        from ivory_quilt.core.nesting.engine import StopSwitch
+        from ivory_quilt.engine.searching import search
 
         began = last = shown = time.monotonic()
         shown -= SHOW_EVERY
@@ -174,18 +174,7 @@ class EngineWorker:
             alone = known is not None and len(known.placements) <= 1 and not known.unplaced
             return wanted and not alone
 
-        job = self._shapes.job(order.job)
-        limit = Limit(order.seconds, order.steps, order.target)
-        result = lay(
-            job,
-            limit=limit,
-            clock=time.monotonic,
-            seed=order.seed,
-            report=report,
-            switch=switch,
-            start=order.start,
-            threads=order.threads,
-        )
+        result = search(self._shapes.job(order.job), order, report, switch)
         if waiting is not None and order.ticket not in self._stops:
             self._send(LaidBetter(order.ticket, waiting))
         self._send(LayingEnded(order.ticket, result))
@@ -208,15 +197,15 @@ class EngineWorker:
             case TakeUp():
                 job = self._shapes.job(question.job)
                 made = HandMove(job, question.placements, question.index)
-                _keep(self._hands, question.hand, made)
+                self._keep(question.hand, made)
             case AskHand():
-                hand = self._hands.get(question.hand)
+                hand = self._held.get(question.hand)
                 found = None if hand is None else hand.asked(question.how, question.held)
                 self._send(HandAnswer(question.ticket, found))
             case HoldScene():
-                _keep(self._scenes, question.number, scene_of(question))
+                self._keep(question.number, scene_of(question))
             case PaintScene():
-                scene = self._scenes.get(question.number)
+                scene = self._held.get(question.number)
                 pixels = None if scene is None else picture(scene, question.view).tobytes()
                 self._send(Painted(question.ticket, pixels))
             case AskLeftovers():
@@ -228,12 +217,11 @@ class EngineWorker:
                     )
                 )
 
-
-def _keep(among: dict[int, Any], number: int, what: object) -> None:
-    """Remember something, and forget the oldest of too many."""
-    while len(among) >= KEEP:
-        del among[next(iter(among))]
-    among[number] = what
+    def _keep(self, number: int, what: object) -> None:
+        """Remember a hand or a scene, and forget the oldest of too many."""
+        while len(self._held) >= MOST_HELD:
+            del self._held[next(iter(self._held))]
+        self._held[number] = what
 
 
 def main() -> None:
