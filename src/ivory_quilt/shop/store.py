@@ -127,8 +127,8 @@ class SqliteStore:
             raise refusal(self._name, error) from None
 
     @contextmanager
-    def _writing(self) -> Iterator[None]:
-        """Do several things as one, with the newest state before the eyes."""
+    def together(self) -> Iterator[None]:
+        """Write several things at once, with the newest state before the eyes: all or none."""
         if self._db.in_transaction:  # a part of what is done together
             yield
             return
@@ -136,12 +136,6 @@ class SqliteStore:
             self._db.execute("BEGIN IMMEDIATE")
             yield
         self._seen = self._version()
-
-    @contextmanager
-    def together(self) -> Iterator[None]:
-        """Write several things at once: all of them or none, and much quicker."""
-        with self._writing():
-            yield
 
     def _version(self) -> int:
         return int(self._db.execute("PRAGMA data_version").fetchone()[0])
@@ -200,12 +194,12 @@ class SqliteStore:
 
     def put(self, item: StockItem) -> None:
         """Add an item, or replace the one with the same id."""
-        with self._writing():
+        with self.together():
             self._insert(item)
 
     def add(self, item: StockItem) -> StockItem:
         """Add an item; return it as it was added, with another id when its own is taken."""
-        with self._writing():
+        with self.together():
             taken = {i for (i,) in self._db.execute("SELECT id FROM stock")}
             ident, number = item.id, 1
             while ident in taken:
@@ -221,7 +215,7 @@ class SqliteStore:
         Raises:
             InputError: another window took the item out, or changed the same thing meanwhile.
         """
-        with self._writing():
+        with self.together():
             row = self._db.execute(
                 f"SELECT {_COLUMNS} FROM stock WHERE id=?", (before.id,)
             ).fetchone()
@@ -277,13 +271,13 @@ class SqliteStore:
 
     def remove(self, item_id: str) -> None:
         """Take an item out; unknown ids are ignored."""
-        with self._writing():
+        with self.together():
             self._db.execute("DELETE FROM stock WHERE id=?", (item_id,))
             self._db.execute("DELETE FROM flaw WHERE stock=?", (item_id,))
 
     def put_material(self, material: Material) -> None:
         """Add a material, or replace the one with the same id."""
-        with self._writing():
+        with self.together():
             self._db.execute(
                 "INSERT OR REPLACE INTO material VALUES (?,?,?)",
                 (material.id, material.name, int(material.both_faces_alike)),
@@ -315,7 +309,7 @@ class SqliteStore:
             json.dumps(coupon.before),
             json.dumps(coupon.after),
         )
-        with self._writing():
+        with self.together():
             self._db.execute(
                 "INSERT INTO coupon (material, what, date, before, after) VALUES (?,?,?,?,?)", row
             )
@@ -325,7 +319,7 @@ class SqliteStore:
         self._set("currency", sign)
 
     def _set(self, key: str, value: str) -> None:
-        with self._writing():
+        with self.together():
             self._db.execute("INSERT OR REPLACE INTO setting VALUES (?, ?)", (key, value))
 
     def printers(self) -> tuple[Printer, ...]:
@@ -342,7 +336,7 @@ class SqliteStore:
 
     def put_printer(self, printer: Printer) -> None:
         """Add a printer, or what its check bar measures now; it is the one in use."""
-        with self._writing():
+        with self.together():
             self._db.execute(
                 "INSERT OR REPLACE INTO printer VALUES (?,?,?,?)",
                 (printer.name, printer.nominal, printer.measured, printer.date),

@@ -204,6 +204,7 @@ def _parted(piece: Piece) -> tuple[Array, list[str]]:
         (starts[:, None] - at[None, :] + outline.length / 2) % outline.length - outline.length / 2
     )
     starts = np.where(near.min(axis=1) < 1e-3, at[near.argmin(axis=1)], starts)
+    # Not numpy's `unique`: its first call loads masked arrays, which a start need not wait for.
     every = np.array(sorted({*at.tolist(), *starts.tolist()}))
     ring = outline.places(every)
     middles = (every + np.append(every[1:], outline.length)) / 2

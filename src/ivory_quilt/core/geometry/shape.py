@@ -234,9 +234,16 @@ class Shape:
         """Return the shape as `pose` puts it (orientation of the rings kept)."""
         outer = _oriented(pose.apply(self.outer), 1.0)
         made = Shape(outer, tuple(_oriented(pose.apply(h), -1.0) for h in self.holes))
-        if self.__dict__.get(PROBLEM) == "":  # what is sound here is sound elsewhere
-            made.__dict__[PROBLEM] = ""
-        return made
+        return made.as_sound_as(self)
+
+    def as_sound_as(self, other: "Shape") -> "Shape":
+        """Return this shape, which need not be looked at where `other` was and is sound.
+
+        For whoever moved, turned or scaled that one, which keeps a simple outline simple.
+        """
+        if other.__dict__.get(PROBLEM) == "":
+            self.__dict__[PROBLEM] = ""
+        return self
 
     def mirrored(self) -> "Shape":
         """Return the other hand: x → −x."""

@@ -8,7 +8,7 @@ from enum import StrEnum
 import numpy as np
 
 from ivory_quilt.core.errors import InputError
-from ivory_quilt.core.geometry.shape import PROBLEM, Array, Point, Pose, Shape
+from ivory_quilt.core.geometry.shape import Array, Point, Pose, Shape
 from ivory_quilt.core.geometry.validity import shape_problem
 from ivory_quilt.core.pattern.build import PLAIN, Build
 
@@ -305,7 +305,7 @@ class Piece:
             build = build.with_axis(axis)
         shape = Shape.make(move(self.shape.outer), [move(h) for h in self.shape.holes])
         if sound:
-            shape.__dict__[PROBLEM] = shape_problem(self.shape)
+            shape.as_sound_as(self.shape)
         return replace(
             self,
             build=build,

@@ -134,6 +134,11 @@ def _named(
     return found
 
 
+def wearers_of(suits: tuple[Suit, ...]) -> list[tuple[str, str]]:
+    """Return who gets a suit: (wearer's id, name); nobody where the pieces are made as drawn."""
+    return [(s.member.wearer, s.name) for s in suits if s.member is not None]
+
+
 def template_pieces_of(
     suits: tuple[Suit, ...], wanted: frozenset[str] | None = None, wearer: str = ""
 ) -> tuple[Piece, ...]:

@@ -8,7 +8,7 @@ from ivory_quilt.core.document.project import Paper, set_halves, set_paper, set_
 from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.pattern.piece import Piece, TraceRule
 from ivory_quilt.core.plan.plan import Plan
-from ivory_quilt.core.plan.suits import template_pieces_of
+from ivory_quilt.core.plan.suits import template_pieces_of, wearers_of
 from ivory_quilt.core.stock.printer import Printer
 from ivory_quilt.core.units import show_number
 from ivory_quilt.desk.canvas.quilt import quilt
@@ -87,10 +87,8 @@ class CutPresenter:
 
     def wearers(self) -> list[tuple[str, str]]:
         """Return whose templates can be printed: (wearer's id, words); nothing without a troupe."""
-        suits = [s for s in self.plan.suits if s.member is not None]
-        if not suits:
-            return []
-        return [("", "everyone"), *((s.member.wearer, s.name) for s in suits if s.member)]
+        known = wearers_of(self.plan.suits)
+        return [("", "everyone"), *known] if known else []
 
     def _as_cut(self) -> tuple[Piece, ...]:
         if self.wearer not in dict(self.wearers()):

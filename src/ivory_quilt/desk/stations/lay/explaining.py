@@ -49,13 +49,11 @@ class Explaining(QObject):
             if foam.result is None or self.of(foam, plan) is not None:
                 continue
             asked = self._asked.get(foam.foam)
+            self._asked[foam.foam] = foam
             if asked is None or asked.result is not foam.result:
-                self._asked[foam.foam] = foam
                 self._engine.ask_leftovers(
                     foam.job, foam.result.placements, partial(self._left, foam, plan)
                 )
-            else:
-                self._asked[foam.foam] = foam
 
     @property
     def waiting(self) -> bool:

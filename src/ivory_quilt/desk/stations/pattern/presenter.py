@@ -14,6 +14,7 @@ from ivory_quilt.core.document.project import (
 )
 from ivory_quilt.core.editing.reshape import fold_edge, mirrored_piece
 from ivory_quilt.core.pattern.piece import FaceUp, Hand, Piece, Turn
+from ivory_quilt.core.plan.suits import wearers_of
 from ivory_quilt.core.review.finding import Finding
 from ivory_quilt.core.units import parse_length, show_area, show_number
 from ivory_quilt.desk.session import Session
@@ -83,10 +84,8 @@ class PatternPresenter(ImportPresenter):
 
     def wearers(self) -> list[tuple[str, str]]:
         """Return whose pieces can be shown: (wearer's id, words); nothing without a troupe."""
-        suits = [s for s in self.session.plan.suits if s.member is not None]
-        if not suits:
-            return []
-        return [("", "as drawn"), *((s.member.wearer, s.name) for s in suits if s.member)]
+        known = wearers_of(self.session.plan.suits)
+        return [("", "as drawn"), *known] if known else []
 
     @property
     def pieces(self) -> list[Piece]:
