@@ -47,7 +47,7 @@ def far(monkeypatch):
 @pytest.fixture
 def panel(empty_desk):
     empty_desk.act("engine")
-    return empty_desk.window.engine_panel
+    return empty_desk.window.panels.engine
 
 
 def test_the_panel_says_who_lays_and_remembers_how_many_processes(empty_desk, panel):

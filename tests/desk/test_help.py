@@ -37,7 +37,7 @@ def test_the_guide_has_a_chapter_for_every_station(empty_desk):
 def test_the_guide_opens_at_the_station_in_front(empty_desk, ident):
     empty_desk.act(f"go-{ident}")
     empty_desk.act("guide")
-    guide = empty_desk.window.guide
+    guide = empty_desk.window.panels.guide
     assert guide.isVisible()
     assert guide.chapter.title == empty_desk.window.station.word
     assert guide.chapter.title in guide.page.toPlainText().splitlines()[0]
@@ -45,7 +45,7 @@ def test_the_guide_opens_at_the_station_in_front(empty_desk, ident):
 
 def test_the_guide_is_searched_by_typing(empty_desk):
     empty_desk.act("guide")
-    guide = empty_desk.window.guide
+    guide = empty_desk.window.panels.guide
     assert focused(empty_desk) is guide.search
     QTest.keyClicks(guide.search, GUIDE)
     holding = [c for c in chapters() if GUIDE in c.text.casefold()]
@@ -64,7 +64,7 @@ def test_the_guide_is_searched_by_typing(empty_desk):
 
 def test_finding_goes_through_all_chapters_and_comes_round(empty_desk):
     empty_desk.act("guide")
-    guide = empty_desk.window.guide
+    guide = empty_desk.window.panels.guide
     QTest.keyClicks(guide.search, GUIDE)
     seen = []
     for _ in range(sum(c.count(GUIDE) for c in chapters()) + 1):
@@ -76,7 +76,7 @@ def test_finding_goes_through_all_chapters_and_comes_round(empty_desk):
 
 def test_what_is_nowhere_in_the_guide_is_said(empty_desk):
     empty_desk.act("guide")
-    guide = empty_desk.window.guide
+    guide = empty_desk.window.panels.guide
     QTest.keyClicks(guide.search, "xylophone")
     assert titles(guide) == []
     assert "Nothing" in guide.page.toPlainText()
@@ -89,7 +89,7 @@ def test_what_is_nowhere_in_the_guide_is_said(empty_desk):
 def test_arrows_choose_a_chapter_while_typing(empty_desk):
     empty_desk.act("go-measure")
     empty_desk.act("guide")
-    guide = empty_desk.window.guide
+    guide = empty_desk.window.panels.guide
     QTest.keyClick(guide.search, Qt.Key.Key_Down)
     assert guide.chapter.title == "Pattern"
     for _ in range(20):
@@ -105,7 +105,7 @@ def test_chapters_are_found_in_any_case():
 def test_the_palette_finds_commands_and_does_them(demo_desk):
     demo_desk.act("go-pattern")
     demo_desk.act("palette")
-    palette = demo_desk.window.palette_panel
+    palette = demo_desk.window.panels.palette
     assert palette.isVisible()
     assert focused(demo_desk) is palette.field
     QTest.keyClicks(palette.field, "buy")
@@ -119,7 +119,7 @@ def test_the_palette_finds_commands_and_does_them(demo_desk):
 def test_the_palette_goes_to_a_piece(demo_desk):
     demo_desk.act("go-cut")
     demo_desk.act("palette")
-    palette = demo_desk.window.palette_panel
+    palette = demo_desk.window.panels.palette
     QTest.keyClicks(palette.field, "wing case under")
     assert answers(palette)[0] == ("wing case under-plate", "piece · 4 mm")
     QTest.keyClick(palette.field, Qt.Key.Key_Return)
@@ -132,7 +132,7 @@ def test_the_palette_holds_every_command_that_makes_sense(demo_desk):
     window = demo_desk.window
     demo_desk.rested()  # what makes sense changes while layouts come in
     demo_desk.act("palette")
-    palette = window.palette_panel
+    palette = window.panels.palette
     offered = {e.title for e in palette._known}
     for command in COMMANDS:
         title = command.title.removesuffix(" …")
@@ -142,7 +142,7 @@ def test_the_palette_holds_every_command_that_makes_sense(demo_desk):
 
 def test_the_palette_is_walked_by_arrows_and_says_when_nothing_answers(empty_desk):
     empty_desk.act("palette")
-    palette = empty_desk.window.palette_panel
+    palette = empty_desk.window.panels.palette
     assert palette.list.currentIndex().row() == 0
     QTest.keyClick(palette.field, Qt.Key.Key_Down)
     assert palette.list.currentIndex().row() == 1

@@ -41,14 +41,14 @@ def test_menus_and_the_page_of_keys_are_made_from_the_one_list(empty_desk):
     window = empty_desk.window
     in_menus = {a.text() for m in window.menus.menus.values() for a in m.actions()}
     empty_desk.act("keys")
-    assert window.keys.isVisible()
-    on_page = {label.text() for label in window.keys.findChildren(QLabel)}
+    assert window.panels.keys.isVisible()
+    on_page = {label.text() for label in window.panels.keys.findChildren(QLabel)}
     for c in COMMANDS:
         assert c.title in in_menus
         assert c.title.removesuffix(" …") in on_page
         assert c.keys in on_page
-    QTest.keyClick(window.keys, Qt.Key.Key_Escape)
-    assert not window.keys.isVisible()
+    QTest.keyClick(window.panels.keys, Qt.Key.Key_Escape)
+    assert not window.panels.keys.isVisible()
 
 
 def test_commands_that_make_no_sense_are_grey(empty_desk):
@@ -78,7 +78,7 @@ ASKING = (
 def test_every_command_can_be_given_at_any_time(empty_desk, ident):
     command_of(ident).run(empty_desk.window)
     let_run()
-    assert not empty_desk.window.error_panel.isVisible()
+    assert not empty_desk.window.panels.error.isVisible()
 
 
 def test_stations_are_reached_by_key_rail_and_tab(demo_desk):
@@ -96,7 +96,7 @@ def test_history_goes_back_several_steps(demo_desk):
     for k in range(4):
         demo_desk.session.edit(f"step {k}", lambda p, k=k: Project(f"n{k}", p.pieces))
     demo_desk.act("history")
-    panel = demo_desk.window.history
+    panel = demo_desk.window.panels.history
     assert [panel.list.item(k).text() for k in range(4)] == [f"step {k}" for k in (3, 2, 1, 0)]
     panel.list.setCurrentRow(2)
     panel._back()
@@ -386,8 +386,8 @@ def test_unexpected_errors_reach_the_maker_calmly(demo_desk, capsys):
         raise RuntimeError("a thread came loose")
     except RuntimeError:
         sys.excepthook(*sys.exc_info())
-    assert let_run(desk.window.error_panel.isVisible, 3)
-    panel = desk.window.error_panel
+    assert let_run(desk.window.panels.error.isVisible, 3)
+    panel = desk.window.panels.error
     assert "a thread came loose" in panel.what.text()
     (report,) = desk.where.reports.iterdir()
     text = report.read_text()
@@ -413,7 +413,7 @@ def test_a_foam_that_costs_the_engine_too_much_is_marked_with_a_report(demo_desk
     reports = list(desk.where.reports.glob("*"))
     assert len(reports) == 1, reports
     assert "ended by SIGSEGV" in reports[0].read_text()
-    assert not desk.window.error_panel.isVisible()
+    assert not desk.window.panels.error.isVisible()
     rows = {r.foam: r for r in desk.lay._rows}
     assert rows[planned.foam].state_words == f"could not be laid: {fault}"
     capsys.readouterr()

@@ -265,9 +265,12 @@ def test_window_state_theme_unit_and_recent_files_are_kept(make_desk, tmp_path):
 
 def test_the_project_can_be_named(demo_desk):
     demo_desk.act("rename")
-    demo_desk.window.namer.field.setText("Night parade")
-    demo_desk.window.namer._done()
+    namer = demo_desk.window.panels.namer
+    namer.field.setText("Night parade")
+    namer._done()
     assert demo_desk.session.project.name == "Night parade"
     assert "Night parade" in demo_desk.window.windowTitle()
-    demo_desk.window._rename("  ")
+    demo_desk.act("rename")
+    namer.field.setText("  ")
+    namer._done()
     assert demo_desk.session.project.name == "Night parade"

@@ -74,7 +74,7 @@ def run_desk(where: Places, files: list[Path]) -> int:
     faults = run.begin(where.log, where.reports)
     opened = open_store(where.store)
     window, watch = open_window(where, opened.store, run=run)
-    window.tell_shop(opened, where.store)
+    window.panels.tell_shop(opened, where.store)
     if faults:
         text = f"The last run ended by a fault of the program; its report is {faults[-1].name} in "
         window.session.tell(f"{text}{shown_name(where.reports)}", "heat")

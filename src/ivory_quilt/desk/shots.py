@@ -90,8 +90,8 @@ def helping() -> dict[str, Callable[[DeskWindow], object]]:
 
     def guide(window: DeskWindow) -> None:
         window.go("build")
-        window.show_guide()
-        window.guide.search.setText("neutral line")
+        window.panels.show_guide(window.station.word)
+        window.panels.guide.search.setText("neutral line")
 
     def recovery(window: DeskWindow) -> None:
         """Unsaved work beside its file: a piece renamed, a few more deleted."""

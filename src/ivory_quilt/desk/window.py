@@ -18,8 +18,7 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from ivory_quilt.core.document.project import set_name
-from ivory_quilt.core.errors import InputError, QuiltError
+from ivory_quilt.core.errors import QuiltError
 from ivory_quilt.core.pattern.part import Foam
 from ivory_quilt.core.plan.plan import Standing
 from ivory_quilt.core.units import LengthUnit
@@ -35,6 +34,7 @@ from ivory_quilt.desk.keeper import WorkKeeper
 from ivory_quilt.desk.laying import Laying
 from ivory_quilt.desk.layout_engine import LayoutEngine
 from ivory_quilt.desk.menus import Menus
+from ivory_quilt.desk.panel_set import PanelSet
 from ivory_quilt.desk.reading import ReadRunner
 from ivory_quilt.desk.recovering import Recovering
 from ivory_quilt.desk.session import Session
@@ -45,28 +45,17 @@ from ivory_quilt.desk.theme.palette import Palette
 from ivory_quilt.desk.theme.style import apply_theme
 from ivory_quilt.desk.wants import wants
 from ivory_quilt.desk.widgets.basics import Stitch, column, row
-from ivory_quilt.desk.widgets.command_palette import CommandPalette
-from ivory_quilt.desk.widgets.engine_panel import EnginePanel
-from ivory_quilt.desk.widgets.guide_panel import GuidePanel
 from ivory_quilt.desk.widgets.header import Header
-from ivory_quilt.desk.widgets.keys_panel import KeysPanel, Shortcut
+from ivory_quilt.desk.widgets.keys_panel import Shortcut
 from ivory_quilt.desk.widgets.ledger import LedgerBar
-from ivory_quilt.desk.widgets.panels import (
-    TOLD_FOR,
-    ErrorPanel,
-    HistoryPanel,
-    Message,
-    NamePanel,
-)
+from ivory_quilt.desk.widgets.panels import TOLD_FOR, Message
 from ivory_quilt.desk.widgets.rail import Rail
 from ivory_quilt.desk.widgets.reading_bar import ReadingBar
-from ivory_quilt.desk.widgets.shop_panel import ShopPanel
 from ivory_quilt.desk.work import TaskRunner
 from ivory_quilt.engine.orders import EngineFault
 from ivory_quilt.engine.service import EngineService
 from ivory_quilt.files.drawings import kind_of
 from ivory_quilt.files.recovery import RecoveryFolder
-from ivory_quilt.shop.opening import OpenedStore
 
 AFTER_LEDGER = 40  # ms: menus and marks follow a better layout in a turn of their own
 CARD_FOLDED = "card-folded"
@@ -134,19 +123,16 @@ class DeskWindow(QMainWindow):
         self._desk = desk = self._build()
         self.setCentralWidget(desk)
         self.message = Message(self.stack)
-        self.guide = GuidePanel(desk)
-        self.keys = KeysPanel(
+        self.engine_choice = EngineChoice(self.laying.engine, settings, self.tasks.run, self)
+        self.panels = PanelSet(
             desk,
+            session,
+            self.documents,
+            self.engine_choice,
             [Shortcut(c.menu, c.keys, c.title.removesuffix(" …"), c.tip) for c in COMMANDS],
             MENUS,
+            lambda: palette_entries(self, self._show_piece),
         )
-        self.palette_panel = CommandPalette(desk, lambda: palette_entries(self, self._show_piece))
-        self.history = HistoryPanel(desk, session.undo_to)
-        self.namer = NamePanel(desk, self._rename)
-        self.error_panel = ErrorPanel(desk, self.documents.save_as)
-        self.shop_panel = ShopPanel(desk, session)
-        self.engine_choice = EngineChoice(self.laying.engine, settings, self.tasks.run, self)
-        self.engine_panel: EnginePanel | None = None
         if self.engine_choice.address:
             QTimer.singleShot(0, self.engine_choice.connect_chosen)
         self.recovering = Recovering(desk, self.documents, recovery)
@@ -162,7 +148,7 @@ class DeskWindow(QMainWindow):
             station.picked.connect(self._look)
         self.laying.changed.connect(self.menus.refresh)
         self.laying.failed.connect(self._keep_report)
-        watch.caught.connect(self.error_panel.show_error)
+        watch.caught.connect(self.panels.error.show_error)
         self.look: Palette = self._theme()
         geometry, where = settings.window()
         if not geometry.isEmpty():
@@ -262,7 +248,7 @@ class DeskWindow(QMainWindow):
         look = apply_theme(app, dark=self.settings.dark)
         for station in self.stations.values():
             station.set_look(look)
-        self.guide.set_look(look)
+        self.panels.guide.set_look(look)
         self.header.set_look(look)
         self.recovering.look = look
         return look
@@ -307,43 +293,11 @@ class DeskWindow(QMainWindow):
             if station.card is not None:
                 station.card.setVisible(not folded)
 
-    def show_guide(self) -> None:
-        """Open the guide at the station in front."""
-        self.guide.open_at(self.station.word)
-
-    def show_engine(self) -> None:
-        """Open the layout engine's panel."""
-        if self.engine_panel is None:
-            self.engine_panel = EnginePanel(self._desk, self.engine_choice)
-        self.engine_panel.open()
-
-    def show_keys(self) -> None:
-        """Open the page of keys."""
-        self.keys.open()
-
-    def show_palette(self) -> None:
-        """Open the command palette."""
-        self.palette_panel.open()
-
     def _show_piece(self, piece_id: str) -> None:
         self.go("pattern")
         self.pattern.show_piece(piece_id)
 
-    def show_history(self) -> None:
-        """Open the list of steps."""
-        self.history.show_steps(self.session.history)
-
     # The project
-
-    def ask_name(self) -> None:
-        """Ask for the project's name."""
-        self.namer.ask(self.session.project.name)
-
-    def _rename(self, name: str) -> None:
-        try:
-            self.session.edit("Rename project", lambda p: set_name(p, name))
-        except InputError as error:
-            self.session.tell(str(error), "cut")
 
     def _drawing_arrived(self, found: PendingImport) -> None:
         self.go("pattern")
@@ -353,11 +307,6 @@ class DeskWindow(QMainWindow):
     def offer_recovery(self) -> bool:
         """Offer what was unsaved when the program last ended; return whether there was any."""
         return self.recovering.offer()
-
-    def tell_shop(self, opened: OpenedStore, path: Path) -> None:
-        """Say what is wrong with the shop's store, when something is, and offer its copy."""
-        if opened.problem:
-            self.shop_panel.show_problem(opened, path)
 
     def _keep_report(self, _foam: Foam, error: QuiltError) -> None:
         if isinstance(error, EngineFault):

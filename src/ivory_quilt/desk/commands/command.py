@@ -7,6 +7,7 @@ from typing import Protocol
 from ivory_quilt.desk.documents import Documents
 from ivory_quilt.desk.drawings import Drawings
 from ivory_quilt.desk.laying import Laying
+from ivory_quilt.desk.panel_set import PanelSet
 from ivory_quilt.desk.session import Session
 from ivory_quilt.desk.stations.base import Station
 
@@ -18,6 +19,7 @@ class Desk(Protocol):
     documents: Documents
     drawings: Drawings
     laying: Laying
+    panels: PanelSet
 
     @property
     def station(self) -> Station:
@@ -35,24 +37,6 @@ class Desk(Protocol):
 
     def close(self) -> bool:
         """Close the window."""
-
-    def ask_name(self) -> None:
-        """Ask for the project's name."""
-
-    def show_engine(self) -> None:
-        """Open the layout engine's panel."""
-
-    def show_history(self) -> None:
-        """Open the list of steps."""
-
-    def show_guide(self) -> None:
-        """Open the guide at the station in front."""
-
-    def show_keys(self) -> None:
-        """Open the page of keys."""
-
-    def show_palette(self) -> None:
-        """Open the command palette."""
 
     def can_keep(self) -> bool:
         """Whether an offered layout can be kept."""

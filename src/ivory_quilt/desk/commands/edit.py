@@ -27,7 +27,7 @@ EDIT: tuple[Command, ...] = (
         "Ctrl+H",
         "Edit",
         "See all steps and go back to one.",
-        run=lambda w: w.show_history(),
+        run=lambda w: w.panels.show_history(),
         enabled=lambda w: bool(w.session.undo_label),
     ),
     command(

@@ -9,7 +9,7 @@ HELP: tuple[Command, ...] = (
         "F1",
         "Help",
         "A maker's way through, opened at the station in front.",
-        run=lambda w: w.show_guide(),
+        run=lambda w: w.panels.show_guide(w.station.word),
     ),
     command(
         "keys",
@@ -17,7 +17,7 @@ HELP: tuple[Command, ...] = (
         "Ctrl+F1",
         "Help",
         "All keys on one page.",
-        run=lambda w: w.show_keys(),
+        run=lambda w: w.panels.show_keys(),
     ),
     command(
         "palette",
@@ -25,6 +25,6 @@ HELP: tuple[Command, ...] = (
         "Ctrl+K",
         "Help",
         "Find a command or a piece by a few letters.",
-        run=lambda w: w.show_palette(),
+        run=lambda w: w.panels.show_palette(),
     ),
 )

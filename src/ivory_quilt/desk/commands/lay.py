@@ -36,7 +36,7 @@ LAY: tuple[Command, ...] = (
         "Ctrl+Shift+L",
         "Lay",
         "How many processes lay, or which cluster of machines.",
-        run=lambda w: w.show_engine(),
+        run=lambda w: w.panels.show_engine(),
     ),
     command(
         "turn", "Rotate part", "R", "Lay", "Rotate the selected parts one step.", **in_front("turn")

@@ -61,7 +61,7 @@ PROJECT: tuple[Command, ...] = (
         "F2",
         "Project",
         "Give the project a name.",
-        run=lambda w: w.ask_name(),
+        run=lambda w: w.panels.ask_name(),
     ),
     command(
         "print-templates",
