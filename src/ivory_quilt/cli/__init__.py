@@ -15,6 +15,7 @@ from pathlib import Path
 from typing import Any
 
 from ivory_quilt import __version__
+from ivory_quilt.cli.cutting_lengths import lengths
 from ivory_quilt.cli.engines import add_engine_options
 from ivory_quilt.cli.laying import lay
 from ivory_quilt.cli.planning import plan
@@ -121,6 +122,9 @@ def _parser() -> argparse.ArgumentParser:
     laying.add_argument("--out", type=Path, required=True, metavar="RESULT.json")
     laying.add_argument("--progress", action="store_true", help="one line a better layout")
     add_engine_options(laying)
+    cutting = verb("lengths", lengths, "cut shaped lengths from bars at the least cost, proven")
+    cutting.add_argument("job", type=Path, metavar="JOB.json")
+    cutting.add_argument("--out", type=Path, required=True, metavar="RESULT.json")
     planning = verb("plan", plan, "derive parts, layouts, purchase and ledger of a project")
     planning.add_argument("project", type=Path, metavar="PROJECT.ivq")
     planning.add_argument("--json", action="store_true")
