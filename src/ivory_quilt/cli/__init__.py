@@ -15,6 +15,7 @@ from pathlib import Path
 from typing import Any
 
 from ivory_quilt import __version__
+from ivory_quilt.cli.buying import buy
 from ivory_quilt.cli.cutting_lengths import lengths
 from ivory_quilt.cli.engines import add_engine_options
 from ivory_quilt.cli.laying import lay
@@ -122,6 +123,10 @@ def _parser() -> argparse.ArgumentParser:
     laying.add_argument("--out", type=Path, required=True, metavar="RESULT.json")
     laying.add_argument("--progress", action="store_true", help="one line a better layout")
     add_engine_options(laying)
+    ordering = verb("buy", buy, "find the cheapest order that is proven to fit")
+    ordering.add_argument("job", type=Path, metavar="JOB.json")
+    ordering.add_argument("--seconds", default="10")
+    ordering.add_argument("--out", type=Path, required=True, metavar="RESULT.json")
     cutting = verb("lengths", lengths, "cut shaped lengths from bars at the least cost, proven")
     cutting.add_argument("job", type=Path, metavar="JOB.json")
     cutting.add_argument("--out", type=Path, required=True, metavar="RESULT.json")

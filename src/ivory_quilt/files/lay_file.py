@@ -15,7 +15,7 @@ from ivory_quilt.core.nesting.job import (
     SheetSpec,
 )
 from ivory_quilt.files.atomic import read_bytes
-from ivory_quilt.files.job_wire import FixedWire, JobPieceWire, JobWire
+from ivory_quilt.files.job_wire import FixedWire, JobPieceWire, JobWire, SheetWire
 from ivory_quilt.files.project_file import placement_wire
 from ivory_quilt.files.wire import decode, encode
 
@@ -39,24 +39,35 @@ def decode_job(data: bytes, *, where: str = "job") -> LayJob:
         InputError: see `load_job`.
     """
     wire = decode(data, JobWire, where=where, format_name=JOB_FORMAT, newest=1)
-    sheets = tuple(
-        SheetSpec(
-            s.id,
-            Shape.make(s.outline, s.holes, where=f"sheet '{s.id}', outline"),
-            s.quantity,
-            s.cost,
-            s.margin,
-            tuple(Shape.make(d, where=f"sheet '{s.id}', defects") for d in s.defects),
-        )
-        for s in wire.sheets
-    )
+    sheets = tuple(sheet_of(s) for s in wire.sheets)
     rolls = tuple(
         RollSpec(r.id, r.width, r.max_length, r.cost_per_mm, r.margin) for r in wire.rolls
     )
-    return LayJob(tuple(_piece(p) for p in wire.pieces), sheets, rolls, wire.gap)
+    return LayJob(tuple(piece_of(p) for p in wire.pieces), sheets, rolls, wire.gap)
 
 
-def _piece(w: JobPieceWire) -> PieceSpec:
+def sheet_of(wire: SheetWire) -> SheetSpec:
+    """Return a kind of sheet as it stands in a job.
+
+    Raises:
+        InputError: its outline is none.
+    """
+    return SheetSpec(
+        wire.id,
+        Shape.make(wire.outline, wire.holes, where=f"sheet '{wire.id}', outline"),
+        wire.quantity,
+        wire.cost,
+        wire.margin,
+        tuple(Shape.make(d, where=f"sheet '{wire.id}', defects") for d in wire.defects),
+    )
+
+
+def piece_of(w: JobPieceWire) -> PieceSpec:
+    """Return a piece as it stands in a job.
+
+    Raises:
+        InputError: its outline is none.
+    """
     fixed = [w.fixed] if isinstance(w.fixed, FixedWire) else w.fixed or []
     rotations = None if w.rotations == "free" else tuple(float(r) for r in w.rotations)
     return PieceSpec(
@@ -133,7 +144,12 @@ def encode_job(job: LayJob) -> bytes:
 
 def encode_result(result: LayResult) -> bytes:
     """Return a result as the bytes of its file."""
-    body = {
+    return encode(result_body(result))
+
+
+def result_body(result: LayResult) -> dict[str, object]:
+    """Return a result as it stands in files."""
+    return {
         "format": RESULT_FORMAT,
         "version": 1,
         "seed": result.seed,
@@ -151,7 +167,6 @@ def encode_result(result: LayResult) -> bytes:
         ],
         "history": [[t, f"{c:.2f}", d] for t, c, d in result.history],
     }
-    return encode(body)
 
 
 def encode_fault(job: LayJob, seed: int, faults: tuple[str, ...]) -> bytes:

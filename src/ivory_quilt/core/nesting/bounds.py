@@ -9,6 +9,7 @@ sheets larger than they are: the bound stays true.
 """
 
 import math
+from dataclasses import dataclass
 from decimal import ROUND_DOWN, Decimal
 from functools import lru_cache
 
@@ -87,15 +88,60 @@ def area_bound(job: LayJob) -> Decimal:
     # Half a second to load, and only ever needed off the interface thread.
     from scipy.optimize import Bounds, LinearConstraint, milp
 
+    needs = needs_of(job)
+    if needs is None:
+        return Decimal(0)
+    free = np.zeros(needs.width - len(needs.costs))
+    answer = milp(
+        np.concatenate((needs.costs, free)),
+        constraints=LinearConstraint(needs.rows, needs.low, needs.high),
+        bounds=Bounds(np.zeros(needs.width), np.concatenate((needs.limits, free + np.inf))),
+        integrality=np.concatenate(([1] * len(job.sheets), [0] * len(job.rolls), free)),
+    )
+    if answer.status == 2 or answer.x is None:  # the stock cannot hold the pieces at all
+        return Decimal(0)
+    proven = answer.mip_dual_bound if answer.mip_dual_bound is not None else answer.fun
+    return Decimal(max(0.0, proven + 1e-7)).quantize(CENT, rounding=ROUND_DOWN)
+
+
+@dataclass(frozen=True)
+class Needs:
+    """What numbers of stock must keep to so that all pieces can lie on it: low ≤ rows·x ≤ high.
+
+    The first of x are how many of each stock (of a roll mm), in the job's order; then the grown
+    area of each group of pieces laid on each.
+
+    Attributes:
+        costs: of one of each stock.
+        limits: most of each stock.
+    """
+
+    rows: Array
+    low: Array
+    high: Array
+    costs: Array
+    limits: Array
+
+    @property
+    def width(self) -> int:
+        """How many figures x has."""
+        return int(self.rows.shape[1])
+
+
+def needs_of(job: LayJob, fill: float = 1.0) -> Needs | None:
+    """Return what the job's pieces need; None when nothing is known of a piece or the stock.
+
+    With `fill` below 1 parts can take that share of the area only: no proof then, but likely.
+    """
     laid = [p for p in job.pieces if p.quantity]
     if not laid or not job.stock:
-        return Decimal(0)
+        return None
     stock = job.all_stock
     areas, costs, limits, extra = _stock_figures(job)
     need = [grown_area(p.shape, job.gap) for p in laid]
     fits = np.array([[_may_fit(p, s) for s in stock] for p in laid])
     if not fits.any(axis=1).all():  # a piece that fits nowhere: nothing is known of the rest
-        return Decimal(0)
+        return None
     patterns: dict[tuple[bool, ...], float] = {}
     for row, piece, area in zip(fits, laid, need, strict=True):
         patterns[tuple(row)] = patterns.get(tuple(row), 0.0) + area * piece.quantity
@@ -110,7 +156,7 @@ def area_bound(job: LayJob) -> Decimal:
         high.append(np.inf)
     for k in range(s):
         line = np.zeros(s + g * s)
-        line[k] = -areas[k]
+        line[k] = -areas[k] * fill
         line[s + k :: s] = 1.0
         rows.append(line)
         low.append(-np.inf)
@@ -119,16 +165,7 @@ def area_bound(job: LayJob) -> Decimal:
         rows.append(np.concatenate((counts, np.zeros(g * s))))
         low.append(demand)
         high.append(np.inf)
-    answer = milp(
-        np.concatenate((costs, np.zeros(g * s))),
-        constraints=LinearConstraint(np.array(rows), low, high),
-        bounds=Bounds(np.zeros(s + g * s), np.concatenate((limits, np.full(g * s, np.inf)))),
-        integrality=np.concatenate(([1] * len(job.sheets), [0] * len(job.rolls), np.zeros(g * s))),
-    )
-    if answer.status == 2 or answer.x is None:  # the stock cannot hold the pieces at all
-        return Decimal(0)
-    proven = answer.mip_dual_bound if answer.mip_dual_bound is not None else answer.fun
-    return Decimal(max(0.0, proven + 1e-7)).quantize(CENT, rounding=ROUND_DOWN)
+    return Needs(np.array(rows), np.array(low), np.array(high), costs, limits)
 
 
 def _stock_figures(job: LayJob) -> tuple[Array, Array, Array, Array]:

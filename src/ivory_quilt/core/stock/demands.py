@@ -1,0 +1,271 @@
+"""What an order must suffice for: pieces to lay, and lengths to cut, each with its own proof."""
+
+import math
+from abc import ABC, abstractmethod
+from collections.abc import Callable, Iterator
+from dataclasses import dataclass, replace
+from decimal import Decimal
+
+import numpy as np
+
+from ivory_quilt.core.errors import InputError
+from ivory_quilt.core.nesting.bounds import Needs, needs_of
+from ivory_quilt.core.nesting.job import LayJob, LayResult, Placement, SheetSpec
+from ivory_quilt.core.stock.buy_job import BuyFoam
+from ivory_quilt.core.stock.catalogue import MOST_PACKS, Offer, SoldLength
+from ivory_quilt.core.stock.cutting_stock import cut_at_least_cost
+from ivory_quilt.core.stock.lengths_job import LengthsPlan
+from ivory_quilt.core.stock.order_program import Counts, Demand
+
+Lay = Callable[[LayJob, float, Decimal | None, tuple[Placement, ...]], LayResult]
+"""Lays a job for so many seconds, or until all lies at no more than a cost, from a start on."""
+PLENTY = Decimal(10**9)
+
+
+@dataclass(frozen=True)
+class Fit:
+    """Numbers of offers that suffice, and how: a layout or cuts."""
+
+    counts: Counts
+    layout: LayResult | None = None
+    cuts: LengthsPlan | None = None
+
+
+class Asked(ABC):
+    """One demand and what is known of it."""
+
+    def __init__(self, foam: BuyFoam, offers: tuple[Offer, ...]) -> None:
+        """Serve `foam` from `offers`."""
+        self.foam, self.offers = foam, offers
+        self.fits: list[Fit] = []
+        self.short: list[Counts] = []
+
+    @abstractmethod
+    def needs(self, fill: float) -> Needs | None:
+        """Return the rules over numbers of goods, at a share of the area that parts take."""
+
+    @abstractmethod
+    def starts(self, seconds: float, /) -> Iterator[Fit]:
+        """Yield first answers, each found in about so many seconds."""
+
+    @abstractmethod
+    def try_counts(self, counts: Counts, seconds: float, /) -> Fit | None:
+        """Return how some goods suffice, or None where that was not found."""
+
+    def most(self) -> Counts:
+        """Return how many of each offer could ever be of use."""
+        return tuple(min(self._pieces(), o.most_packs * o.pack) for o in self.offers)
+
+    @abstractmethod
+    def _pieces(self) -> int:
+        """Return how many things are wanted."""
+
+    def demand(self, fill: float = 1.0) -> Demand:
+        """Return the rules for orders not tried yet."""
+        return Demand(self.offers, self.most(), self.needs(fill), (), tuple(self.short))
+
+    def proven(self) -> Demand:
+        """Return the rules that every order keeps to."""
+        return Demand(self.offers, self.most(), self.needs(1.0))
+
+    def known(self) -> Demand:
+        """Return the orders that are known to suffice."""
+        return Demand(self.offers, self.most(), None, tuple(f.counts for f in self.fits))
+
+    def add(self, fit: Fit) -> None:
+        """Know one more answer, unless one that takes no more of anything is known."""
+        if not any(_within(f.counts, fit.counts) for f in self.fits):
+            self.fits = [f for f in self.fits if not _within(fit.counts, f.counts)] + [fit]
+
+    def answer(self, counts: Counts) -> Fit | None:
+        """Return a known answer that these numbers suffice for."""
+        return next((f for f in self.fits if _within(f.counts, counts)), None)
+
+    def fails(self, counts: Counts) -> bool:
+        """Return whether these numbers, or more, were tried in vain."""
+        return any(_within(counts, c) for c in self.short)
+
+
+def _within(a: Counts, b: Counts) -> bool:
+    return all(x <= y for x, y in zip(a, b, strict=True))
+
+
+class AskedParts(Asked):
+    """Pieces to lay on what is owned and bought."""
+
+    def __init__(self, foam: BuyFoam, lay: Lay) -> None:
+        """Lay with `lay`."""
+        super().__init__(foam, foam.laid_offers)
+        self._lay = lay
+        self._rules: dict[float, Needs | None] = {}
+        self.out: tuple[tuple[str, int], ...] = ()
+        """Copies of pieces that nothing owned or sold can take."""
+
+    def _pieces(self) -> int:
+        return sum(p.quantity for p in self.foam.job.pieces)
+
+    def needs(self, fill: float) -> Needs | None:
+        """Return the rules over (owned stock, then offers) that layouts must keep to."""
+        if fill not in self._rules:
+            most = {o.id: max(1, n) for o, n in zip(self.offers, self.most(), strict=True)}
+            owned = self.foam.job
+            bought = self.foam.job_with(most, {}).sheets[len(owned.sheets) :]
+            # Owned rolls stand among the sheets here: their whole area, at no cost.
+            rolls = tuple(SheetSpec(r.id, r.shape, 1, Decimal(0), 0.0) for r in owned.rolls)
+            job = LayJob(owned.pieces, (*owned.sheets, *rolls, *bought), (), owned.gap)
+            self._rules[fill] = needs_of(job, fill)
+        return self._rules[fill]
+
+    def starts(self, seconds: float) -> Iterator[Fit]:
+        """Yield the cheapest mixture that a short search finds, then each offer for itself."""
+        wanted = self.foam.job
+        if not any(p.quantity for p in wanted.pieces):
+            yield Fit((0,) * len(self.offers), self._run(wanted, 0.0, None))
+            return
+        prices = {o.id: o.usual_price for o in self.offers}
+        plenty: dict[str, int | None] = {
+            o.id: None if o.available is None else n
+            for o, n in zip(self.offers, self.most(), strict=True)
+        }
+        first = self._run(self.foam.job_with(plenty, prices), seconds, None)
+        if first.unplaced:
+            first = self._leave_out(first, plenty, prices, seconds)
+        yield self._fit(first)
+        if not any(self._fit(first).counts):  # what is owned suffices
+            return
+        for offer in self.offers if len(self.offers) > 1 else ():
+            alone = self.foam.job_with({offer.id: plenty[offer.id]}, prices)
+            found = self._run(alone, seconds / 2, None)
+            if not found.unplaced:
+                yield self._fit(found)
+
+    def _leave_out(
+        self,
+        first: LayResult,
+        plenty: dict[str, int | None],
+        prices: dict[str, Decimal],
+        seconds: float,
+    ) -> LayResult:
+        """Look once more, longer; then go on without what still finds no room."""
+        job = self.foam.job_with(plenty, prices)
+        again = self._run(job, 3 * seconds, None, first.placements)
+        best = again if len(again.unplaced) <= len(first.unplaced) else first
+        if not best.unplaced:
+            return best
+        self.out = best.unplaced
+        gone: dict[str, int] = {}
+        for piece, _ in self.out:
+            gone[piece] = gone.get(piece, 0) + 1
+        pieces = tuple(
+            replace(p, quantity=p.quantity - gone.get(p.id, 0)) for p in self.foam.job.pieces
+        )
+        self.foam = replace(self.foam, job=replace(self.foam.job, pieces=pieces))
+        self._rules.clear()
+        return replace(best, placements=_renumbered(best.placements), unplaced=())
+
+    def try_counts(self, counts: Counts, seconds: float) -> Fit | None:
+        """Lay on what is owned and exactly so many of each offer."""
+        have = {o.id: n for o, n in zip(self.offers, counts, strict=True)}
+        found = self._run(self.foam.job_with(have, {}), seconds, PLENTY)
+        return None if found.unplaced else self._fit(found)
+
+    def finished(self, fit: Fit, have: dict[str, int], seconds: float) -> tuple[LayJob, LayResult]:
+        """Return the layout of an answer on what was ordered, with more left in one piece."""
+        job = self.foam.job_with(have, {})
+        assert fit.layout is not None
+        if seconds <= 0 or not fit.layout.placements:
+            return job, fit.layout
+        better = self._run(job, seconds, None, fit.layout.placements)
+        return job, fit.layout if better.unplaced else better
+
+    def _run(
+        self,
+        job: LayJob,
+        seconds: float,
+        target: Decimal | None,
+        start: tuple[Placement, ...] = (),
+    ) -> LayResult:
+        return self._lay(job, seconds, target, start)
+
+    def _fit(self, found: LayResult) -> Fit:
+        used = {o.id: 0 for o in self.offers}
+        for use in found.stock:
+            if use.id in used:
+                used[use.id] += 1
+        numbered = replace(found, placements=_copies_in_order(found.placements, used))
+        return Fit(tuple(used[o.id] for o in self.offers), numbered)
+
+
+def _renumbered(placements: tuple[Placement, ...]) -> tuple[Placement, ...]:
+    """Count the copies of each piece anew, from 0 on."""
+    seen: dict[str, int] = {}
+    made = []
+    for p in sorted(placements, key=lambda p: (p.piece, p.copy)):
+        made.append(replace(p, copy=seen.get(p.piece, 0)))
+        seen[p.piece] = seen.get(p.piece, 0) + 1
+    return tuple(made)
+
+
+def _copies_in_order(
+    placements: tuple[Placement, ...], bought: dict[str, int]
+) -> tuple[Placement, ...]:
+    """Count the sheets bought from 0 on, so that the order's first ones are those in use."""
+    numbers: dict[tuple[str, int], int] = {}
+    for key in sorted({(p.sheet, p.sheet_copy) for p in placements if p.sheet in bought}):
+        numbers[key] = sum(1 for k in numbers if k[0] == key[0])
+    return tuple(
+        replace(p, sheet_copy=numbers.get((p.sheet, p.sheet_copy), p.sheet_copy))
+        for p in placements
+    )
+
+
+class AskedLengths(Asked):
+    """Lengths to cut from bars that are owned and bought."""
+
+    def __init__(self, foam: BuyFoam) -> None:
+        """Cut `foam`'s lengths."""
+        super().__init__(foam, foam.bar_offers)
+
+    def _pieces(self) -> int:
+        return sum(d.quantity for d in self.foam.lengths)
+
+    def needs(self, fill: float) -> Needs | None:
+        """Return the rule that the bars' lengths, with a kerf more, hold all lengths and kerfs."""
+        kerf = self.foam.kerf
+        owned = [b for b in self.foam.bars if b.quantity != 0]
+        goods = [o.goods.length for o in self.offers if isinstance(o.goods, SoldLength)]
+        room = np.array([b.length + kerf for b in owned] + [g + kerf for g in goods])
+        limits = [float(MOST_PACKS if b.quantity is None else b.quantity) for b in owned]
+        need = sum((d.length + kerf) * d.quantity for d in self.foam.lengths)
+        if not len(room):
+            return None
+        most = np.array([*limits, *map(float, self.most())])
+        return Needs(
+            room[None, :] * fill,
+            np.array([need * (1 - 1e-9)]),
+            np.array([math.inf]),
+            np.zeros(len(room)),
+            most,
+        )
+
+    def starts(self, _seconds: float) -> Iterator[Fit]:
+        """Yield the cheapest bars at their first price."""
+        most = {o.id: n for o, n in zip(self.offers, self.most(), strict=True)}
+        prices = {o.id: o.usual_price for o in self.offers}
+        plan = cut_at_least_cost(self.foam.cutting_with(most, prices))
+        yield self._fit(plan)
+
+    def try_counts(self, counts: Counts, _seconds: float) -> Fit | None:
+        """Cut from what is owned and exactly so many of each offer."""
+        have = {o.id: n for o, n in zip(self.offers, counts, strict=True)}
+        try:
+            return self._fit(cut_at_least_cost(self.foam.cutting_with(have, {})))
+        except InputError:
+            return None
+
+    def _fit(self, plan: LengthsPlan) -> Fit:
+        used = {o.id: 0 for o in self.offers}
+        for bar in plan.bars:
+            if bar.stock in used:
+                used[bar.stock] += bar.count
+        return Fit(tuple(used[o.id] for o in self.offers), None, plan)
