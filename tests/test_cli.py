@@ -22,7 +22,7 @@ from ivory_quilt.demo.shop import fill_demo_shop
 from ivory_quilt.files.lay_file import decode_job, encode_job
 from ivory_quilt.files.project_file import placement_of, save_project
 from ivory_quilt.files.project_wire import PlacementWire
-from ivory_quilt.shop.store import SqliteStore
+from ivory_quilt.shop.sqlite_store import SqliteStore
 
 JOB = {
     "format": "ivory-quilt/lay-job",

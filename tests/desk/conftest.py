@@ -14,7 +14,7 @@ from ivory_quilt.desk.asking import Unsaved
 from ivory_quilt.desk.widgets.slip import Slip
 from ivory_quilt.engine.service import EngineService
 from ivory_quilt.shop.places import Places
-from ivory_quilt.shop.store import SqliteStore
+from ivory_quilt.shop.sqlite_store import SqliteStore
 
 
 def let_run(until=lambda: False, seconds=0.05):

@@ -136,7 +136,7 @@ def _job():
 
 def _store():
     from ivory_quilt.demo.shop import fill_demo_shop
-    from ivory_quilt.shop.store import SqliteStore
+    from ivory_quilt.shop.sqlite_store import SqliteStore
 
     with tempfile.TemporaryDirectory() as folder:
         path = Path(folder) / "shop.sqlite"

@@ -17,7 +17,7 @@ from pathlib import Path
 
 from ivory_quilt.files.project_file import load_project
 from ivory_quilt.files.recovery import RecoveryFolder
-from ivory_quilt.shop.store import SqliteStore
+from ivory_quilt.shop.sqlite_store import SqliteStore
 from tests.kills.maker import number_of
 
 MOST_LOST = 2.0  # s of edits

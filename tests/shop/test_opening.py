@@ -13,9 +13,10 @@ from ivory_quilt.core.pattern.part import Foam
 from ivory_quilt.core.stock.foam_stock import sheet
 from ivory_quilt.demo.shop import fill_demo_shop
 from ivory_quilt.files.atomic import backup_of
-from ivory_quilt.shop import store as store_module
+from ivory_quilt.shop import sqlite_store as store_module
 from ivory_quilt.shop.opening import open_store, take_spare
-from ivory_quilt.shop.store import SqliteStore, read_stock
+from ivory_quilt.shop.sqlite_store import SqliteStore
+from ivory_quilt.shop.store import read_stock
 
 EVA6 = Foam(6.0, "eva")
 
@@ -102,8 +103,8 @@ def test_a_locked_store_is_said_soon(tmp_path, monkeypatch):
 def test_a_full_disk_is_said_and_nothing_is_half_done(path):
     with closing(SqliteStore(path)) as store:
         many = len(store.stock().items)
-        pages = store._db.execute("PRAGMA page_count").fetchone()[0]
-        store._db.execute(f"PRAGMA max_page_count={pages}")
+        pages = store.raw.execute("PRAGMA page_count").fetchone()[0]
+        store.raw.execute(f"PRAGMA max_page_count={pages}")
         with pytest.raises(InputError, match=r"cannot be written.*space on the disk"):
             for k in range(2000):
                 store.add(half(f"much {k}"))
@@ -113,7 +114,7 @@ def test_a_full_disk_is_said_and_nothing_is_half_done(path):
 
 def test_a_store_that_may_not_be_written_can_be_read(path):
     with closing(SqliteStore(path)) as store:
-        store._db.execute("PRAGMA query_only=1")
+        store.raw.execute("PRAGMA query_only=1")
         with pytest.raises(InputError, match="cannot be written"):
             store.add(half())
         assert store.stock().items
@@ -158,7 +159,7 @@ def test_a_row_that_cannot_be_read_costs_only_itself(path):
         assert "K7" not in items
         assert "T6-half" in items
         store.add(half())
-        assert "K7" in {i for (i,) in store._db.execute("SELECT id FROM stock")}
+        assert "K7" in {i for (i,) in store.raw.execute("SELECT id FROM stock")}
 
 
 @pytest.mark.parametrize(

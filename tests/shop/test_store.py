@@ -4,17 +4,24 @@ from dataclasses import replace
 from decimal import Decimal
 
 import pytest
+from sqlalchemy import inspect
 
 from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.forming.book import FoamBook
 from ivory_quilt.core.forming.coupons import Coupon, CouponKind
 from ivory_quilt.core.geometry.shape import Shape
 from ivory_quilt.core.pattern.part import Foam
+from ivory_quilt.core.stock.bars import BarItem, BarKind, BarSection
+from ivory_quilt.core.stock.catalogue import Supplier
+from ivory_quilt.core.stock.consumables import Consumable, ConsumableKind, RateSource
 from ivory_quilt.core.stock.foam_stock import Material, MaterialKind, StockItem, StockKind, sheet
 from ivory_quilt.core.stock.printer import Printer
 from ivory_quilt.demo.shop import demo_stock, fill_demo_shop
 from ivory_quilt.shop.places import places
-from ivory_quilt.shop.store import SqliteStore, read_stock
+from ivory_quilt.shop.sqlite_store import SqliteStore
+from ivory_quilt.shop.store import read_stock
+from ivory_quilt.shop.tables import TABLES
+from tests.shop.old_stores import old_store
 
 EVA6 = Foam(6.0, "eva")
 
@@ -49,20 +56,30 @@ def test_printers_are_remembered(store):
     assert store.printer() is None
 
 
-def test_a_store_of_the_first_version_gains_its_printers(tmp_path):
-    path = tmp_path / "old.sqlite"
-    with closing(SqliteStore(path)) as made:
-        fill_demo_shop(made)
-        many = len(made.stock().items)
-    with closing(sqlite3.connect(path)) as raw, raw:
-        raw.executescript(
-            "DROP TABLE printer; DROP TABLE book; DROP TABLE coupon; DROP TABLE flaw;"
-            "PRAGMA user_version=1;"
+@pytest.mark.parametrize("version", [1, 2, 3, 4])
+def test_an_older_store_becomes_a_present_one_and_loses_nothing(tmp_path, version):
+    path = old_store(tmp_path / "old.sqlite", version)
+    with closing(SqliteStore(path)) as store:
+        stock = store.stock()
+        assert stock.currency == "£"
+        assert [(i.id, i.owned, i.price) for i in stock.items] == [
+            ("half", 3, Decimal("8.90")),
+            ("k", 1, None),
+        ]
+        assert len(stock.item("k").defects) == (1 if version == 4 else 0)
+        assert len(store.printers()) == (1 if version > 1 else 0)
+        assert stock.material("eva").book == (
+            FoamBook(0.45, 1.5, 1.0, 0.13, 15, 1.2, 7) if version > 2 else FoamBook()
         )
-    with closing(SqliteStore(path)) as again:
-        again.put_printer(Printer("p", 100, 101))
-        assert again.printer().correction == pytest.approx(100 / 101)
-        assert len(again.stock().items) == many
+        store.put_supplier(Supplier("north", shipping=Decimal("4.90")))
+        store.put(replace(stock.item("half"), supplier="north", pack=2, steps=((3, Decimal(15)),)))
+        with store._db.begin():
+            there = inspect(store._db)
+            columns = {t: {c["name"] for c in there.get_columns(t)} for t in TABLES.tables}
+        assert columns == {t.name: set(t.columns.keys()) for t in TABLES.sorted_tables}
+    again = read_stock(path)
+    assert again.item("half").supplier == "north"
+    assert again.item("half").steps == ((3, Decimal(15)),)
 
 
 def test_everything_comes_back_as_it_was_put(store):
@@ -106,36 +123,40 @@ def test_books_and_coupons_come_back(store):
     assert store.coupons() == (coupon, coupon)
 
 
-def test_a_store_of_the_second_version_gains_its_books(tmp_path):
-    path = tmp_path / "old.sqlite"
-    with closing(SqliteStore(path)) as made:
-        made.put_printer(Printer("p", 100, 101))
-    with closing(sqlite3.connect(path)) as raw, raw:
-        raw.executescript("DROP TABLE book; DROP TABLE coupon; DROP TABLE flaw;")
-        raw.execute("PRAGMA user_version=2")
-    with closing(SqliteStore(path)) as again:
-        assert again.printer() is not None
-        assert again.stock().material("eva").book == FoamBook()
-        again.put_material(Material("eva", "EVA foam", True, FoamBook(density=0.2)))
-        assert again.stock().material("eva").book.density == 0.2
-
-
-def test_a_store_of_the_third_version_gains_flaws_that_go_with_their_sheet(tmp_path):
-    path = tmp_path / "old.sqlite"
-    with closing(SqliteStore(path)) as made:
-        made.put(sheet("k", "offcut", Foam(6.0, "eva"), (300, 200), owned=1))
-    with closing(sqlite3.connect(path)) as raw, raw:
-        raw.executescript("DROP TABLE flaw; PRAGMA user_version=3;")
+def test_flaws_go_with_their_sheet(store):
     flaw = Shape.make([(10, 10), (40, 10), (40, 30)])
-    with closing(SqliteStore(path)) as again:
-        item = again.stock().item("k")
-        assert item.defects == ()
-        again.put(replace(item, defects=(flaw,)))
-        (kept,) = again.stock().item("k").defects
-        assert kept.area == pytest.approx(flaw.area)
-        again.remove("k")
-        again.put(item)
-        assert again.stock().item("k").defects == ()
+    item = sheet("k", "offcut", Foam(6.0, "eva"), (300, 200), owned=1)
+    store.put(replace(item, defects=(flaw,)))
+    (kept,) = store.stock().item("k").defects
+    assert kept.area == pytest.approx(flaw.area)
+    store.remove("k")
+    store.put(item)
+    assert store.stock().item("k").defects == ()
+
+
+def test_bars_and_what_is_used_up_come_back(store):
+    bar = BarItem("d10", BarSection(BarKind.ROUND, 10.0), 1000.0, 4, Decimal("1.20"), pack=5)
+    tin = Consumable(
+        "c1", "cement tin", ConsumableKind.CEMENT, 750.0, 3.5, 2, Decimal("11.40"), "", 300.0,
+        "2026-03-01", 6, RateSource.BOOK,
+    )  # fmt: skip
+    store.put_bar(bar)
+    store.put_consumable(tin)
+    stock = store.stock()
+    assert stock.bars == (bar,)
+    assert stock.consumables == (tin,)
+    store.remove_bar("d10")
+    store.remove_consumable("c1")
+    assert store.stock().bars == store.stock().consumables == ()
+
+
+def test_a_supplier_that_goes_leaves_its_goods(store):
+    store.put_supplier(Supplier("north", "North Meadow", Decimal(5), Decimal(60), Decimal(10), 4))
+    store.put(replace(sheet("a", "a", EVA6, (100, 50), price=Decimal(2)), supplier="north"))
+    assert store.stock().suppliers[0].free_from == 60
+    store.remove_supplier("north")
+    assert store.stock().suppliers == ()
+    assert store.stock().item("a").supplier == ""
 
 
 def test_a_store_outlives_its_program(tmp_path):

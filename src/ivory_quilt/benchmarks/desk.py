@@ -24,7 +24,7 @@ from ivory_quilt.desk.app import be_quick, make_app, open_window
 from ivory_quilt.desk.asking import Discarding
 from ivory_quilt.demo.shop import fill_demo_shop
 from ivory_quilt.demo.project import demo_project
-from ivory_quilt.shop.store import SqliteStore
+from ivory_quilt.shop.sqlite_store import SqliteStore
 from PySide6.QtCore import QTimer
 app = make_app()
 where = Places(Path(os.environ["BENCH_DIR"]) / "d", Path(os.environ["BENCH_DIR"]) / "c")

@@ -26,7 +26,7 @@ from ivory_quilt.engine.orders import Better, Order, Told
 from ivory_quilt.engine.questions import Answer
 from ivory_quilt.engine.service import EngineService
 from ivory_quilt.shop.places import Places
-from ivory_quilt.shop.store import SqliteStore
+from ivory_quilt.shop.sqlite_store import SqliteStore
 
 KILLS = 100
 HANDS = 200

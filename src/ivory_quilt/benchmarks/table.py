@@ -28,7 +28,7 @@ from ivory_quilt.desk.stations.lay.view import LayStation
 from ivory_quilt.desk.window import DeskWindow
 from ivory_quilt.engine.kernel_cache import use_kernel_cache
 from ivory_quilt.shop.places import Places
-from ivory_quilt.shop.store import SqliteStore
+from ivory_quilt.shop.sqlite_store import SqliteStore
 
 KINDS, EACH, VERTICES = 20, 20, 200
 FOAM = Foam(6.0, "eva")

@@ -17,7 +17,7 @@ from ivory_quilt.desk.app import make_app, open_window
 from ivory_quilt.desk.asking import Discarding
 from ivory_quilt.engine.orders import Ended, Order, Told
 from ivory_quilt.shop.places import Places
-from ivory_quilt.shop.store import SqliteStore
+from ivory_quilt.shop.sqlite_store import SqliteStore
 
 EDITED = ("wing-case", "shin-cuff", "collar-front", "wing-rib", "thigh-plate")
 LONGEST = 240.0  # s that the first layouts are waited for

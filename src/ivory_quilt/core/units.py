@@ -84,6 +84,31 @@ def parse_length(text: str, default: LengthUnit = LengthUnit.MM, *, where: str =
     return sign * total
 
 
+_AREAS = {
+    "": 1.0,
+    "mm": 1.0,
+    "cm": 100.0,
+    "m": 1e6,
+    "in": MM_PER_INCH**2,
+    "ft": (12 * MM_PER_INCH) ** 2,
+}
+
+
+def parse_area(text: str, *, where: str = "area") -> float:
+    """Read an area and return mm²: a bare number is in mm², or with cm², m², in², ft² (or cm2).
+
+    Raises:
+        InputError: not an area.
+
+    >>> parse_area("0.5 m2")
+    500000.0
+    """
+    found = re.fullmatch(r"\s*(\S*?)\s*(?:(mm|cm|m|in|ft)(?:²|2|\^2))?\s*", text)
+    if found is None:
+        raise InputError(where, f"'{text}' is not an area", "an area such as 0.5 m2 or 500000")
+    return parse_scalar(found[1], where=where) * _AREAS[found[2] or ""]
+
+
 def parse_lengths(text: str, *, where: str = "lengths") -> tuple[float, ...]:
     """Read lengths parted by semicolons or commas, in mm.
 
@@ -161,9 +186,17 @@ def parse_money(text: str, *, where: str = "price") -> Decimal:
     return amount
 
 
-def show_money(amount: Decimal, currency: str = "€") -> str:
-    """Show an amount with two decimals and its currency sign."""
-    return f"{amount:.2f} {currency}"
+def show_money(amount: Decimal, currency: str = "€", *, first: bool = False) -> str:
+    """Show an amount with two decimals and its currency sign, behind it or `first`.
+
+    >>> show_money(Decimal("4.5"), "$", first=True)
+    '$4.50'
+    """
+    if not first:
+        return f"{amount:.2f} {currency}"
+    sign = "−" if amount < 0 else ""
+    space = " " if currency[-1:].isalpha() else ""
+    return f"{sign}{currency}{space}{abs(amount):.2f}"
 
 
 def parse_scalar(text: str, *, where: str) -> float:

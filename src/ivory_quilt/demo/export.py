@@ -9,7 +9,7 @@ from ivory_quilt.demo.shop import fill_demo_shop
 from ivory_quilt.demo.suit import demo_drawings
 from ivory_quilt.files.atomic import write_atomic
 from ivory_quilt.files.project_file import save_project
-from ivory_quilt.shop.store import SqliteStore
+from ivory_quilt.shop.sqlite_store import SqliteStore
 
 
 def export_demo(folder: Path) -> list[Path]:

@@ -23,7 +23,8 @@ from ivory_quilt.files.atomic import shown_name
 from ivory_quilt.files.recovery import RecoveryFolder
 from ivory_quilt.shop.opening import open_store
 from ivory_quilt.shop.places import Places, places
-from ivory_quilt.shop.store import ShopStore, SqliteStore
+from ivory_quilt.shop.sqlite_store import SqliteStore
+from ivory_quilt.shop.store import ShopStore
 from ivory_quilt.system.folders import can_write, folder_for_this_run
 
 DESKTOP_ID = "org.ivoryquilt.IvoryQuilt"

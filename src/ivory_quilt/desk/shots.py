@@ -27,7 +27,7 @@ from ivory_quilt.files.papers.templates import templates_pdf
 from ivory_quilt.files.project_file import save_project
 from ivory_quilt.files.recovery import WorkState
 from ivory_quilt.shop.places import Places
-from ivory_quilt.shop.store import SqliteStore
+from ivory_quilt.shop.sqlite_store import SqliteStore
 
 SIZE = (1280, 800)
 

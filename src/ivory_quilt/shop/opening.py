@@ -13,7 +13,7 @@ from pathlib import Path
 from ivory_quilt.core.errors import InputError
 from ivory_quilt.files.atomic import backup_of, shown_name
 from ivory_quilt.shop.rows import UnusableStore
-from ivory_quilt.shop.store import SqliteStore
+from ivory_quilt.shop.sqlite_store import SqliteStore
 
 
 @dataclass(frozen=True)

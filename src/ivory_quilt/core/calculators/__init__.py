@@ -11,7 +11,7 @@ from ivory_quilt.core.calculators.shapes import SHAPES
 from ivory_quilt.core.calculators.sizes import SIZES
 from ivory_quilt.core.errors import InputError, nearest
 from ivory_quilt.core.reckoning import Reckoning
-from ivory_quilt.core.units import parse_length, parse_lengths, parse_scalar
+from ivory_quilt.core.units import parse_area, parse_length, parse_lengths, parse_scalar
 
 CALCULATORS: Mapping[str, Calculator] = {c.name: c for c in (*SIZES, *SHAPES, *BUILDING)}
 
@@ -49,6 +49,8 @@ def reckon(name: str, values: Mapping[str, str]) -> Reckoning:
                 numbers[wanted.name] = parse_length(text, where=where)
             elif wanted.kind is Kind.LENGTHS:
                 numbers[wanted.name] = parse_lengths(text, where=where)
+            elif wanted.kind is Kind.AREA:
+                numbers[wanted.name] = parse_area(text, where=where)
             else:
                 numbers[wanted.name] = parse_scalar(text, where=where)
         elif wanted.default is not None:

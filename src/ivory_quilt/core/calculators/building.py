@@ -1,12 +1,13 @@
 """Rules of heat, bevels and layers: what a flat piece must be so that the formed one is true."""
 
-from ivory_quilt.core.calculators.calculator import Calculator, length, lengths, number
+from ivory_quilt.core.calculators.calculator import Calculator, area, length, lengths, number
 from ivory_quilt.core.calculators.shapes import NEUTRAL
 from ivory_quilt.core.edges import bevels, grooves
 from ivory_quilt.core.forming import bend_allowance
 from ivory_quilt.core.forming import shrink as shrinking
 from ivory_quilt.core.shapes import rules
 from ivory_quilt.core.stacks import coverings, layers, thickness
+from ivory_quilt.core.stock import consumables
 
 ANGLE = number("angle", "how far around, degrees")
 INSIDE = length("inside_radius", "of the inner face")
@@ -136,5 +137,27 @@ BUILDING = (
         "Ways to a thickness that is not at hand",
         (length("wanted", "the thickness"), lengths("available", "what the shop has")),
         thickness.make_thickness,
+    ),
+    Calculator(
+        "cement",
+        "Cement for joints",
+        (
+            area("area", "of the joint: mm², or with its unit (0.5 m2)"),
+            number("faces", "that are brushed", 2.0),
+            number("coats", "on each face", 1.0),
+            number("coverage", "m² that a litre covers in one coat"),
+        ),
+        consumables.cement,
+    ),
+    Calculator(
+        "coating",
+        "Primer, dip or paint for a face",
+        (
+            area("area", "to cover: mm², or with its unit (0.5 m2)"),
+            number("coats", "one over the other", 1.0),
+            number("coverage", "m² that a litre covers in one coat"),
+            number("loss_percent", "sprayed past or left in the pot", 0.0),
+        ),
+        consumables.coating,
     ),
 )

@@ -13,6 +13,7 @@ class Kind(Enum):
     LENGTH = "length"
     NUMBER = "number"
     LENGTHS = "lengths"
+    AREA = "area"
 
 
 @dataclass(frozen=True)
@@ -43,6 +44,11 @@ def length(name: str, text: str, default: float | None = None) -> Input:
 def number(name: str, text: str, default: float | None = None) -> Input:
     """Return a plain number."""
     return Input(name, Kind.NUMBER, text, default)
+
+
+def area(name: str, text: str) -> Input:
+    """Return an area input, mm²."""
+    return Input(name, Kind.AREA, text)
 
 
 def lengths(name: str, text: str) -> Input:

@@ -1,7 +1,7 @@
 """Foam to lay on: what lies on the shelf and what can be bought."""
 
 from collections.abc import Iterable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from decimal import Decimal
 from enum import StrEnum
 
@@ -10,7 +10,13 @@ from ivory_quilt.core.forming.book import BOOK, FoamBook
 from ivory_quilt.core.geometry.shape import Shape, rectangle
 from ivory_quilt.core.geometry.validity import shape_problem
 from ivory_quilt.core.pattern.part import Foam
-from ivory_quilt.core.units import show_thickness
+from ivory_quilt.core.stock.bars import BarItem
+from ivory_quilt.core.stock.catalogue import Offer, SoldRoll, SoldSheet, Supplier
+from ivory_quilt.core.stock.consumables import Consumable
+from ivory_quilt.core.units import show_money, show_thickness
+
+NOBODY = "-"
+"""The supplier of what nobody in particular sells: it ships for nothing."""
 
 
 class StockKind(StrEnum):
@@ -32,6 +38,12 @@ class StockItem:
         price: per piece, of a roll per metre; None when it cannot be bought.
         margin: edge strip that is not used, mm (a tile's interlocking edge).
         defects: marked flaws, of something of which only one is owned; parts that show avoid them.
+        supplier: id of who sells it; empty where that is not known.
+        pack: how many are sold together.
+        available: packs that the supplier has; None for as many as are wanted.
+        steps: further prices: (packs from, price of one pack), for all packs then.
+        measured: thickness as measured, mm; None where nobody did.
+        place: where it is kept.
     """
 
     id: str
@@ -44,6 +56,13 @@ class StockItem:
     margin: float = 0.0
     make: str = ""
     defects: tuple[Shape, ...] = ()
+    supplier: str = ""
+    pack: int = 1
+    available: int | None = None
+    steps: tuple[tuple[int, Decimal], ...] = ()
+    measured: float | None = None
+    colour: str = ""
+    place: str = ""
 
     def __post_init__(self) -> None:
         where = f"stock '{self.name}'"
@@ -57,6 +76,26 @@ class StockItem:
             raise InputError(where, f"margin {self.margin}", "0 to 500 mm")
         if problem := shape_problem(self.shape):
             raise InputError(where, problem, "a simple outline")
+        if self.measured is not None and not 0.1 <= self.measured <= 200:
+            raise InputError(f"{where}, measured", f"{self.measured:g} mm", "0.1 to 200 mm")
+        if self.price is not None:
+            self.offer()  # refuses packs and price steps that make no sense
+
+    def offer(self) -> Offer:
+        """Return what is sold; of a roll, all of it.
+
+        Raises:
+            InputError: it is not sold, or its packs or price steps make no sense.
+        """
+        if self.price is None:
+            raise InputError(f"stock '{self.name}'", "it has no price", "a price")
+        goods: SoldSheet | SoldRoll = SoldSheet(self.shape, self.margin)
+        price = self.price * self.pack
+        if self.kind is StockKind.ROLL:
+            goods = SoldRoll(self.breadth, self.length, self.margin)
+            price *= Decimal(repr(round(self.length, 3))) / 1000
+        breaks = ((1, price), *self.steps)
+        return Offer(self.id, self.supplier or NOBODY, goods, breaks, self.pack, self.available)
 
     @property
     def length(self) -> float:
@@ -96,12 +135,58 @@ class Material:
 
 
 @dataclass(frozen=True)
+class Reservation:
+    """`count` of one item of the shelf that a project holds; `name` is the project's."""
+
+    project: str
+    name: str
+    item: str
+    count: int
+
+
+@dataclass(frozen=True)
 class ShopStock:
-    """Everything the shop can cut from, with the shop's currency sign."""
+    """Everything the shop can cut from and buy, with the shop's currency.
+
+    Attributes:
+        currency_first: whether its sign stands before the amount.
+        reserved: what projects hold of the shelf.
+    """
 
     items: tuple[StockItem, ...] = ()
     materials: tuple[Material, ...] = ()
     currency: str = "€"
+    currency_first: bool = False
+    suppliers: tuple[Supplier, ...] = ()
+    bars: tuple[BarItem, ...] = ()
+    consumables: tuple[Consumable, ...] = ()
+    reserved: tuple[Reservation, ...] = ()
+
+    def money(self, amount: Decimal) -> str:
+        """Show an amount in the shop's currency."""
+        return show_money(amount, self.currency, first=self.currency_first)
+
+    def supplier_name(self, supplier_id: str) -> str:
+        """Return a supplier's name, or its id when the shop does not know it."""
+        found = next((s for s in self.suppliers if s.id == supplier_id), None)
+        return (found.name or found.id) if found else supplier_id
+
+    def free_for(self, project_id: str) -> "ShopStock":
+        """Return the shop with what other projects hold taken off the shelf."""
+        held: dict[str, int] = {}
+        for one in self.reserved:
+            if one.project != project_id:
+                held[one.item] = held.get(one.item, 0) + one.count
+        if not held:
+            return self
+        items = tuple(
+            replace(i, owned=max(0, i.owned - held[i.id])) if i.id in held else i
+            for i in self.items
+        )
+        bars = tuple(
+            replace(b, owned=max(0, b.owned - held[b.id])) if b.id in held else b for b in self.bars
+        )
+        return replace(self, items=items, bars=bars)
 
     def material(self, material_id: str) -> Material:
         """Return a material; one that the shop does not know has default book values."""

@@ -1,0 +1,1 @@
+"""How older stores become present ones; Alembic runs it."""

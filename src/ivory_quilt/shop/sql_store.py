@@ -1,0 +1,440 @@
+"""The shop in a relational database, whichever it is: what is the same in all of them."""
+
+import json
+from abc import abstractmethod
+from collections.abc import Callable, Iterator, Mapping
+from contextlib import contextmanager
+from dataclasses import astuple, fields, replace
+from typing import Any, TypeVar
+
+from sqlalchemy import Connection, Integer, Select, Table, cast, delete, func, insert, select
+from sqlalchemy.exc import SQLAlchemyError
+
+from ivory_quilt.core.errors import InputError
+from ivory_quilt.core.forming.book import FoamBook
+from ivory_quilt.core.forming.coupons import Coupon, CouponKind
+from ivory_quilt.core.geometry.shape import Shape
+from ivory_quilt.core.stock.bars import BarItem
+from ivory_quilt.core.stock.catalogue import Supplier
+from ivory_quilt.core.stock.consumables import Consumable
+from ivory_quilt.core.stock.foam_stock import (
+    Material,
+    MaterialKind,
+    Reservation,
+    ShopStock,
+    StockItem,
+)
+from ivory_quilt.core.stock.printer import Printer
+from ivory_quilt.shop import rows
+from ivory_quilt.shop.tables import (
+    BAR,
+    BOOK,
+    CONSUMABLE,
+    COUPON,
+    FLAW,
+    MATERIAL,
+    PRINTER,
+    RESERVATION,
+    SETTING,
+    STOCK,
+    SUPPLIER,
+)
+
+T = TypeVar("T")
+BOOK_FIELDS = tuple(f.name for f in fields(FoamBook))
+
+
+class SqlStore:
+    """The shop's tables, read and written; how a transaction begins, each database says itself.
+
+    Every method may raise `InputError`: the store is damaged, locked by another program, on a full
+    disk, cannot be reached, or may not be written; nothing is half done then.
+    """
+
+    _db: Connection
+
+    def __init__(self, name: str) -> None:
+        """Call the store `name` in messages."""
+        self._name = name
+        self._deep = False
+        self._seen = 0
+
+    @contextmanager
+    def _told(self) -> Iterator[None]:
+        """Say in a sentence what the database or the system refuses."""
+        try:
+            yield
+        except (OSError, SQLAlchemyError, OverflowError, UnicodeError) as error:
+            raise rows.refusal(self._name, error) from None
+
+    @abstractmethod
+    def _begin_writing(self) -> None:
+        """Take the right to write, or wait for it: the first thing of a writing transaction."""
+
+    @abstractmethod
+    def _version(self) -> int:
+        """Return a number that others' writing changes."""
+
+    @contextmanager
+    def _reading(self) -> Iterator[Connection]:
+        if self._deep:  # within what is written together: its own state
+            yield self._db
+            return
+        with self._told(), self._db.begin():
+            yield self._db
+
+    @contextmanager
+    def together(self) -> Iterator[None]:
+        """Write several things at once, with the newest state before the eyes: all or none."""
+        if self._deep:  # a part of what is done together
+            yield
+            return
+        with self._told():
+            with self._db.begin():
+                self._deep = True
+                try:
+                    self._begin_writing()
+                    yield
+                finally:
+                    self._deep = False
+            self._seen = self._version()
+
+    def changed_elsewhere(self) -> bool:
+        """Return whether another window wrote to the shop since this was last asked."""
+        with self._told():
+            before, self._seen = self._seen, self._version()
+        return self._seen != before
+
+    def close(self) -> None:
+        """Let go of the store."""
+        self._db.close()
+        self._db.engine.dispose()
+
+    # What there is
+
+    def stock(self) -> ShopStock:
+        """Return everything the shop can cut from and buy.
+
+        Raises:
+            InputError: a row in the store is damaged; the message names it.
+        """
+        stock, problems = self._read()
+        if problems:
+            raise problems[0]
+        return stock
+
+    def readable_stock(self) -> tuple[ShopStock, tuple[str, ...]]:
+        """Return what of the shop can be read, and a sentence on each entry that cannot."""
+        stock, problems = self._read()
+        return stock, tuple(str(p) for p in problems)
+
+    def _rows(self, query: Select[Any]) -> list[Mapping[str, Any]]:
+        return [dict(r) for r in self._db.execute(query).mappings()]
+
+    def _read(self) -> tuple[ShopStock, list[InputError]]:
+        order = (STOCK.c.thickness, STOCK.c.position, STOCK.c.id)
+        with self._reading():
+            stock = self._rows(select(STOCK).order_by(*order))
+            materials = self._rows(select(MATERIAL).order_by(MATERIAL.c.id))
+            books = self._rows(select(BOOK))
+            flaws = self._rows(select(FLAW).order_by(FLAW.c.number))
+            suppliers = self._rows(select(SUPPLIER).order_by(SUPPLIER.c.id))
+            bars = self._rows(select(BAR).order_by(BAR.c.kind, BAR.c.size, BAR.c.length, BAR.c.id))
+            used = self._rows(select(CONSUMABLE).order_by(CONSUMABLE.c.kind, CONSUMABLE.c.id))
+            held = self._rows(
+                select(RESERVATION).order_by(RESERVATION.c.item, RESERVATION.c.project)
+            )
+            settings = {r["key"]: r["value"] for r in self._rows(select(SETTING))}
+        problems: list[InputError] = []
+        items = self._items(stock, flaws, problems)
+        made = self._materials(materials, books, problems)
+        read = _Reader(problems)
+        shop = ShopStock(
+            items,
+            made,
+            str(settings.get("currency", "€")),
+            settings.get("currency place") == "first",
+            read.all("supplier", suppliers, rows.supplier_of_row),
+            read.all("bar", bars, rows.bar_of_row),
+            read.all("consumable", used, rows.consumable_of_row),
+            tuple(Reservation(r["project"], r["name"], r["item"], r["count"]) for r in held),
+        )
+        return shop, problems
+
+    def _items(
+        self,
+        stock: list[Mapping[str, Any]],
+        flaws: list[Mapping[str, Any]],
+        problems: list[InputError],
+    ) -> tuple[StockItem, ...]:
+        marked: dict[str, list[Shape]] = {}
+        for row in flaws:
+            with rows.damaged_row(f"flaw of '{row['stock']}'", problems):
+                marked.setdefault(row["stock"], []).append(Shape.make(json.loads(row["outline"])))
+        items = []
+        for row in stock:
+            with rows.damaged_row(f"stock '{row['id']}'", problems):
+                found = rows.item_of_row(row)
+                items.append(replace(found, defects=tuple(marked.get(row["id"], ()))))
+        return tuple(items)
+
+    def _materials(
+        self,
+        materials: list[Mapping[str, Any]],
+        books: list[Mapping[str, Any]],
+        problems: list[InputError],
+    ) -> tuple[Material, ...]:
+        known: dict[str, tuple[FoamBook, MaterialKind]] = {}
+        for row in books:
+            with rows.damaged_row(f"book of '{row['material']}'", problems):
+                book = FoamBook(*(float(row[f]) for f in BOOK_FIELDS))
+                known[row["material"]] = (book, MaterialKind(row["kind"]))
+        made = []
+        for row in materials:
+            with rows.damaged_row(f"material '{row['id']}'", problems):
+                alike = bool(row["both_faces_alike"])
+                known_values = known.get(row["id"], ())
+                made.append(Material(str(row["id"]), str(row["name"]), alike, *known_values))
+        return tuple(made)
+
+    # The shelf and the catalogue
+
+    def put(self, item: StockItem) -> None:
+        """Add an item, or replace the one with the same id."""
+        with self.together():
+            self._insert(item)
+
+    def add(self, item: StockItem) -> StockItem:
+        """Add an item; return it as it was added, with another id when its own is taken."""
+        with self.together():
+            taken = set(self._db.execute(select(STOCK.c.id)).scalars())
+            ident, number = item.id, 1
+            while ident in taken:
+                number += 1
+                ident = f"{item.id}-{number}"
+            item = replace(item, id=ident)
+            self._insert(item)
+        return item
+
+    def change(self, before: StockItem, after: StockItem) -> None:
+        """Change what differs between two states of an item; the rest stays as it is.
+
+        Raises:
+            InputError: another window took the item out, or changed the same thing meanwhile.
+        """
+        with self.together():
+            found = self._rows(select(STOCK).where(STOCK.c.id == before.id))
+            if not found:
+                raise InputError(
+                    before.name, "it was taken out of the shop meanwhile", "an item of the shop"
+                )
+            there = replace(rows.item_of_row(found[0]), defects=self._flaws(before.id))
+            changed = {
+                f.name: getattr(after, f.name)
+                for f in fields(StockItem)
+                if getattr(after, f.name) != getattr(before, f.name)
+            }
+            for name, value in changed.items():
+                now = getattr(there, name)
+                if now not in (getattr(before, name), value):
+                    word = {"owned": "the number owned", "defects": "its flaws"}.get(name, name)
+                    told = f"{word} was changed in another window meanwhile"
+                    said = f", it is {now} now" if name in ("owned", "price", "name") else ""
+                    raise InputError(before.name, told + said, "a look at it again")
+            self._insert(replace(there, **changed))
+
+    def _flaws(self, item_id: str) -> tuple[Shape, ...]:
+        query = select(FLAW.c.outline).where(FLAW.c.stock == item_id).order_by(FLAW.c.number)
+        return tuple(Shape.make(json.loads(o)) for o in self._db.execute(query).scalars())
+
+    def _insert(self, item: StockItem) -> None:
+        query = select(STOCK.c.position).where(STOCK.c.id == item.id)
+        position = self._db.execute(query).scalar()
+        if position is None:
+            last = self._db.execute(select(func.max(cast(STOCK.c.position, Integer)))).scalar()
+            position = (last or 0) + 1
+        self._replace(STOCK, "id", rows.row_of_item(item, position))
+        self._db.execute(delete(FLAW).where(FLAW.c.stock == item.id))
+        for flaw in item.defects:
+            outline = json.dumps([list(map(float, p)) for p in flaw.outer])
+            self._db.execute(insert(FLAW), {"stock": item.id, "outline": outline})
+
+    def _replace(self, table: Table, key: str, row: Mapping[str, object]) -> None:
+        """Put a row in the place of the one with the same key."""
+        self._db.execute(delete(table).where(table.c[key] == row[key]))
+        self._db.execute(insert(table), dict(row))
+
+    def remove(self, item_id: str) -> None:
+        """Take an item out; unknown ids are ignored."""
+        with self.together():
+            self._db.execute(delete(STOCK).where(STOCK.c.id == item_id))
+            self._db.execute(delete(FLAW).where(FLAW.c.stock == item_id))
+            self._db.execute(delete(RESERVATION).where(RESERVATION.c.item == item_id))
+
+    def put_material(self, material: Material) -> None:
+        """Add a material, or replace the one with the same id."""
+        alike = int(material.both_faces_alike)
+        book = dict(zip(BOOK_FIELDS, astuple(material.book), strict=True))
+        with self.together():
+            row = {"id": material.id, "name": material.name, "both_faces_alike": alike}
+            self._replace(MATERIAL, "id", row)
+            values = {"material": material.id, "kind": material.kind.value, **book}
+            self._replace(BOOK, "material", values)
+
+    def put_supplier(self, supplier: Supplier) -> None:
+        """Add a supplier, or replace the one with the same id."""
+        with self.together():
+            self._replace(SUPPLIER, "id", rows.row_of_supplier(supplier))
+
+    def remove_supplier(self, supplier_id: str) -> None:
+        """Take a supplier out; what it sells is sold by nobody in particular then."""
+        with self.together():
+            self._db.execute(delete(SUPPLIER).where(SUPPLIER.c.id == supplier_id))
+            for table in (STOCK, BAR, CONSUMABLE):
+                mine = table.c.supplier == supplier_id
+                self._db.execute(table.update().where(mine).values(supplier=""))
+
+    def put_bar(self, bar: BarItem) -> None:
+        """Add bars, or replace those with the same id."""
+        with self.together():
+            self._replace(BAR, "id", rows.row_of_bar(bar))
+
+    def remove_bar(self, bar_id: str) -> None:
+        """Take bars out; unknown ids are ignored."""
+        with self.together():
+            self._db.execute(delete(BAR).where(BAR.c.id == bar_id))
+            self._db.execute(delete(RESERVATION).where(RESERVATION.c.item == bar_id))
+
+    def put_consumable(self, what: Consumable) -> None:
+        """Add something that is used up, or replace what has the same id."""
+        with self.together():
+            self._replace(CONSUMABLE, "id", rows.row_of_consumable(what))
+
+    def remove_consumable(self, ident: str) -> None:
+        """Take something that is used up out; unknown ids are ignored."""
+        with self.together():
+            self._db.execute(delete(CONSUMABLE).where(CONSUMABLE.c.id == ident))
+
+    # What projects hold
+
+    def reserve(self, project: str, name: str, wants: Mapping[str, int]) -> None:
+        """Let a project hold so many of some items, and nothing else of the shelf any more.
+
+        Raises:
+            InputError: another project holds what is wanted, or there are not so many; nothing is
+                changed then.
+        """
+        with self.together():
+            self._db.execute(delete(RESERVATION).where(RESERVATION.c.project == project))
+            for item, count in sorted(wants.items()):
+                if count < 1:
+                    continue
+                self._check_free(item, count)
+                row = {"project": project, "item": item, "name": name, "count": count}
+                self._db.execute(insert(RESERVATION), row)
+
+    def _check_free(self, item: str, count: int) -> None:
+        owned, called = 0, item
+        for table in (STOCK, BAR):
+            found = self._rows(select(table).where(table.c.id == item))
+            if found:
+                owned = int(found[0]["owned"])
+                called = str(found[0].get("name", item))
+        held = self._rows(select(RESERVATION).where(RESERVATION.c.item == item))
+        free = owned - sum(int(r["count"]) for r in held)
+        if count > free:
+            by = ", ".join(sorted({f"“{r['name']}”" for r in held}))
+            who = f", the rest is held by {by}" if by else ""
+            raise InputError(
+                called, f"{count} wanted, {max(0, free)} free{who}", "another sheet, or fewer"
+            )
+
+    def release(self, project: str) -> None:
+        """Let go of everything that a project holds."""
+        with self.together():
+            self._db.execute(delete(RESERVATION).where(RESERVATION.c.project == project))
+
+    # Test strips, settings, printers
+
+    def coupons(self) -> tuple[Coupon, ...]:
+        """Return all test strips that were measured, oldest first; damaged ones are left out."""
+        with self._reading():
+            found = self._rows(select(COUPON).order_by(COUPON.c.number))
+        made = []
+        for r in found:
+            with rows.damaged_row("test strips", []):
+                before, after = tuple(json.loads(r["before"])), tuple(json.loads(r["after"]))
+                kind = CouponKind(r["what"])
+                made.append(Coupon(r["material"], kind, r["date"], before, after))
+        return tuple(made)
+
+    def put_coupon(self, coupon: Coupon) -> None:
+        """Keep a set of test strips."""
+        row = {
+            "material": coupon.material,
+            "what": coupon.what.value,
+            "date": coupon.date,
+            "before": json.dumps(coupon.before),
+            "after": json.dumps(coupon.after),
+        }
+        with self.together():
+            self._db.execute(insert(COUPON), row)
+
+    def set_currency(self, sign: str, *, first: bool = False) -> None:
+        """Set the currency sign, and whether it stands before the amount."""
+        with self.together():
+            self._set("currency", sign)
+            self._set("currency place", "first" if first else "last")
+
+    def _set(self, key: str, value: str) -> None:
+        with self.together():
+            self._replace(SETTING, "key", {"key": key, "value": value})
+
+    def printers(self) -> tuple[Printer, ...]:
+        """Return the printers that the shop knows, by name; damaged ones are left out."""
+        with self._reading():
+            found = self._rows(select(PRINTER).order_by(PRINTER.c.name))
+        made = []
+        for row in found:
+            with rows.damaged_row("printer", []):
+                made.append(Printer(row["name"], row["nominal"], row["measured"], row["date"]))
+        return tuple(made)
+
+    def put_printer(self, printer: Printer) -> None:
+        """Add a printer, or what its check bar measures now; it is the one in use."""
+        row = {
+            "name": printer.name,
+            "nominal": printer.nominal,
+            "measured": printer.measured,
+            "date": printer.date,
+        }
+        with self.together():
+            self._replace(PRINTER, "name", row)
+            self._set("printer", printer.name)
+
+    def use_printer(self, name: str) -> None:
+        """Print on another printer; an empty name for none that is known."""
+        self._set("printer", name)
+
+    def printer(self) -> Printer | None:
+        """Return the printer in use, or None."""
+        with self._reading():
+            query = select(SETTING.c.value).where(SETTING.c.key == "printer")
+            found = self._db.execute(query).scalar()
+        return next((p for p in self.printers() if p.name == found), None)
+
+
+class _Reader:
+    """Makes things of rows, and notes those that are damaged."""
+
+    def __init__(self, problems: list[InputError]) -> None:
+        self._problems = problems
+
+    def all(
+        self, what: str, found: list[Mapping[str, Any]], make: Callable[[rows.Row], T]
+    ) -> tuple[T, ...]:
+        made = []
+        for row in found:
+            with rows.damaged_row(f"{what} '{row['id']}'", self._problems):
+                made.append(make(row))
+        return tuple(made)
