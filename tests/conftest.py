@@ -6,6 +6,7 @@ import threading
 import pytest
 from hypothesis import HealthCheck, settings
 
+from ivory_quilt.core.units import LengthUnit, show_figures
 from ivory_quilt.engine.kernel_cache import use_kernel_cache
 from tests.effort import FEW, LONG
 
@@ -35,6 +36,14 @@ def own_folders(tmp_path_factory, monkeypatch):
     runtime = home / "run"
     runtime.mkdir(mode=0o700)
     monkeypatch.setenv("XDG_RUNTIME_DIR", str(runtime))
+
+
+@pytest.fixture(autouse=True)
+def usual_figures():
+    """Figures are shown with a point, lengths in millimetres, whatever the test before liked."""
+    show_figures(comma=False, unit=LengthUnit.MM)
+    yield
+    show_figures(comma=False, unit=LengthUnit.MM)
 
 
 # What the cluster library keeps going for the whole process, or for its own workers.

@@ -391,7 +391,7 @@ def test_clicking_the_ledger_opens_the_station_that_decides(demo_desk):
     slip = desk.window.ledger.cost.open_slip()
     assert slip.isVisible()
     slip.close()
-    slip = desk.window.ledger.waste.open_slip()
+    slip = desk.window.ledger.scrap.open_slip()
     slip.close()
     QTest.keyClick(entries(desk)[0], Qt.Key.Key_Return)
     assert desk.window.station is desk.lay

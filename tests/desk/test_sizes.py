@@ -46,7 +46,7 @@ def test_three_sizes_are_laid_and_one_is_taken(desk, monkeypatch):
     for one in sizes.columns:
         assert one.cost.text().endswith("€")
         assert one.foams.count() == 7
-        assert "waste" in one.note.text()
+        assert "scrap" in one.note.text()
     QTest.mouseClick(sizes.columns[2].choose, LEFT)
     let_run()
     after = desk.session.project.piece("shin-cuff").shape.width

@@ -19,7 +19,7 @@ from ivory_quilt.core.plan.plan import Proposal, derive
 from ivory_quilt.core.reckoning import Reckoning, Step
 from ivory_quilt.core.stock.foam_stock import ShopStock, StockKind, sheet
 from ivory_quilt.core.stock.purchase import FoamLine, Ledger
-from ivory_quilt.core.units import LengthUnit
+from ivory_quilt.core.units import EURO, LengthUnit
 from ivory_quilt.desk.canvas.foam_items import FoamItem
 from ivory_quilt.desk.canvas.paths import label_place, placed_path, pose_transform, shape_path
 from ivory_quilt.desk.canvas.quilt import quilt
@@ -31,7 +31,7 @@ from ivory_quilt.desk.theme.style import apply_theme, style_sheet
 from ivory_quilt.desk.widgets.basics import Complaint, clear, column, counter, label, row, set_tone
 from ivory_quilt.desk.widgets.curve import CostCurve
 from ivory_quilt.desk.widgets.edgebar import EdgeBar, bar_height, pixels_per_mm
-from ivory_quilt.desk.widgets.ledger import foam_amount, reckon_total_cost, reckon_total_waste
+from ivory_quilt.desk.widgets.ledger import foam_amount, reckon_total_cost, reckon_total_scrap
 from ivory_quilt.desk.widgets.rail import Rail
 from ivory_quilt.desk.widgets.slip import Slip, SlipFigure
 from tests.desk.conftest import let_run
@@ -118,10 +118,10 @@ def test_total_reckonings_add_up():
     line = FoamLine(EVA6, 3, 0, 4e5, 1e6, (), Decimal("7.50"), Decimal("5.00"), laid=True)
     other = FoamLine(Foam(4.0, "eva"), 1, 0, 1e5, 5e5, (), Decimal("2.50"), Decimal(0), laid=True)
     ledger = Ledger((line, other))
-    cost = reckon_total_cost(ledger, "€")
+    cost = reckon_total_cost(ledger, EURO)
     assert [s.value for s in cost.steps] == ["7.50", "2.50", "10.00", "5.00"]
-    waste = reckon_total_waste(ledger)
-    # By hand: 1 − 0.5 ÷ 1.5 of 1.5 m².
+    waste = reckon_total_scrap(ledger)
+    # By hand: 1.5 − 0.5 of 1.5 m², nothing kept.
     assert waste.steps[-1].value == pytest.approx(100 * (1 - 0.5 / 1.5))
     assert foam_amount(line) == "nothing"
 

@@ -14,6 +14,7 @@ from alembic.migration import MigrationContext
 from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.pattern.part import Foam
 from ivory_quilt.core.stock.foam_stock import Reservation, sheet
+from ivory_quilt.core.units import Currency
 from ivory_quilt.demo.shop import demo_stock, fill_demo_shop
 from ivory_quilt.shop.sqlite_store import SqliteStore
 from ivory_quilt.shop.store import is_server, open_address
@@ -47,7 +48,7 @@ def test_a_server_keeps_a_shop_as_a_file_does(bench):
     with closing(bench()) as again:
         stock = again.stock()
         assert sorted(stock.items, key=lambda i: i.id) == sorted(demo_stock(), key=lambda i: i.id)
-        again.set_currency("$", first=True)
+        again.set_currency(Currency("$", first=True))
         assert again.stock().money(Decimal("4.5")) == "$4.50"
         with again._db.begin():
             found = compare_metadata(MigrationContext.configure(again._db), TABLES)

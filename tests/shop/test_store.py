@@ -16,6 +16,7 @@ from ivory_quilt.core.stock.catalogue import Supplier
 from ivory_quilt.core.stock.consumables import Consumable, ConsumableKind, RateSource
 from ivory_quilt.core.stock.foam_stock import Material, MaterialKind, StockItem, StockKind, sheet
 from ivory_quilt.core.stock.printer import Printer
+from ivory_quilt.core.units import Currency
 from ivory_quilt.demo.shop import demo_stock, fill_demo_shop
 from ivory_quilt.shop.places import places
 from ivory_quilt.shop.sqlite_store import SqliteStore
@@ -61,7 +62,7 @@ def test_an_older_store_becomes_a_present_one_and_loses_nothing(tmp_path, versio
     path = old_store(tmp_path / "old.sqlite", version)
     with closing(SqliteStore(path)) as store:
         stock = store.stock()
-        assert stock.currency == "£"
+        assert stock.currency == Currency("£")
         assert [(i.id, i.owned, i.price) for i in stock.items] == [
             ("half", 3, Decimal("8.90")),
             ("k", 1, None),
@@ -105,10 +106,10 @@ def test_putting_again_replaces_and_keeps_the_order(store):
 
 def test_materials_and_currency(store):
     store.put_material(Material("cork", "Cork sheet", both_faces_alike=True))
-    store.set_currency("£")
+    store.set_currency(Currency("£"))
     stock = store.stock()
     assert stock.material_name("cork") == "Cork sheet"
-    assert stock.currency == "£"
+    assert stock.currency == Currency("£")
 
 
 def test_books_and_coupons_come_back(store):
@@ -137,9 +138,19 @@ def test_flaws_go_with_their_sheet(store):
 def test_bars_and_what_is_used_up_come_back(store):
     bar = BarItem("d10", BarSection(BarKind.ROUND, 10.0), 1000.0, 4, Decimal("1.20"), pack=5)
     tin = Consumable(
-        "c1", "cement tin", ConsumableKind.CEMENT, 750.0, 3.5, 2, Decimal("11.40"), "", 300.0,
-        "2026-03-01", 6, RateSource.BOOK,
-    )  # fmt: skip
+        "c1",
+        "cement tin",
+        ConsumableKind.CEMENT,
+        750.0,
+        3.5,
+        2,
+        Decimal("11.40"),
+        "",
+        300.0,
+        "2026-03-01",
+        6,
+        RateSource.BOOK,
+    )
     store.put_bar(bar)
     store.put_consumable(tin)
     stock = store.stock()

@@ -5,6 +5,7 @@ knows other units.
 """
 
 import re
+from dataclasses import dataclass
 from decimal import Decimal, InvalidOperation
 from enum import StrEnum
 from fractions import Fraction
@@ -20,6 +21,63 @@ class LengthUnit(StrEnum):
     MM = "mm"
     CM = "cm"
     INCH = "in"
+    FRACTION = "in/16"
+    """Inches in whole sixteenths, as on a tape measure."""
+
+    @property
+    def word(self) -> str:
+        """How it stands on rulers."""
+        return "in" if self is LengthUnit.FRACTION else self.value
+
+    @property
+    def mm(self) -> float:
+        """Its length in mm."""
+        return _MM[self.word]
+
+
+@dataclass(frozen=True)
+class Currency:
+    """A currency's sign, and whether it stands before the amount."""
+
+    sign: str = "€"
+    first: bool = False
+
+    def __post_init__(self) -> None:
+        if not 0 < len(self.sign.strip()) <= 6 or any(c.isdigit() for c in self.sign):
+            raise InputError("currency", f"'{self.sign}'", "a sign or a short word such as kr")
+
+    def show(self, amount: Decimal) -> str:
+        """Show an amount with two decimals.
+
+        >>> Currency("$", first=True).show(Decimal("4.5"))
+        '$4.50'
+        """
+        text = decimal_mark(f"{abs(amount):.2f}")
+        minus = "−" if amount < 0 else ""
+        if not self.first:
+            return f"{minus}{text} {self.sign}"
+        space = " " if self.sign[-1].isalpha() else ""
+        return f"{minus}{self.sign}{space}{text}"
+
+
+EURO = Currency()
+
+
+class _Display:
+    """How figures are shown to this maker; files never depend on it."""
+
+    comma = False
+    unit = LengthUnit.MM
+
+
+def show_figures(*, comma: bool, unit: LengthUnit) -> None:
+    """Show decimals with a comma or a point, and lengths in `unit`, from now on."""
+    _Display.comma, _Display.unit = comma, unit
+
+
+def decimal_mark(text: str) -> str:
+    """Return a figure's text with the maker's decimal mark."""
+    return text.replace(".", ",") if _Display.comma else text
 
 
 _MM = {
@@ -128,14 +186,32 @@ def parse_lengths(text: str, *, where: str = "lengths") -> tuple[float, ...]:
     return tuple(parse_length(t, where=where) for t in parts)
 
 
-def show_length(mm: float, unit: LengthUnit = LengthUnit.MM, digits: int | None = None) -> str:
-    """Show `mm` in `unit`, e.g. ``"12.5 mm"``; whole numbers lose their decimals."""
-    return f"{show_number(mm / _MM[unit.value], default_digits(unit, digits))} {unit.value}"
+def show_length(mm: float, unit: LengthUnit | None = None, digits: int | None = None) -> str:
+    """Show `mm` in `unit`, else the maker's, e.g. ``"12.5 mm"``; whole numbers lose decimals.
+
+    >>> show_length(84.1375, LengthUnit.FRACTION)
+    '3 5/16 in'
+    """
+    unit = unit or _Display.unit
+    if unit is LengthUnit.FRACTION:
+        return f"{_sixteenths(mm)} in"
+    return f"{show_number(mm / unit.mm, default_digits(unit, digits))} {unit.value}"
+
+
+def _sixteenths(mm: float) -> str:
+    """Return inches to the nearest sixteenth: ``3 5/16``."""
+    count = round(abs(mm) / MM_PER_INCH * 16)
+    whole, rest = divmod(count, 16)
+    part = Fraction(rest, 16)
+    minus = "−" if mm < 0 and count else ""
+    if not rest:
+        return f"{minus}{whole}"
+    return f"{minus}{whole} {part}" if whole else f"{minus}{part}"
 
 
 def default_digits(unit: LengthUnit, digits: int | None = None) -> int:
     """Return the decimals a length is shown with in `unit` unless the caller says otherwise."""
-    return digits if digits is not None else {"mm": 1, "cm": 2, "in": 2}[unit.value]
+    return digits if digits is not None else {"mm": 1, "cm": 2, "in": 2}[unit.word]
 
 
 def show_number(value: float, digits: int) -> str:
@@ -143,12 +219,12 @@ def show_number(value: float, digits: int) -> str:
     text = f"{value:.{digits}f}"
     if "." in text:
         text = text.rstrip("0").rstrip(".")
-    return "0" if text in ("-0", "") else text
+    return "0" if text in ("-0", "") else decimal_mark(text)
 
 
 def show_area(mm2: float) -> str:
     """Show an area in square metres, or in cm² under a tenth of a square metre."""
-    return f"{mm2 / 1e6:.2f} m²" if abs(mm2) >= 1e5 else f"{mm2 / 100:.0f} cm²"
+    return decimal_mark(f"{mm2 / 1e6:.2f} m²") if abs(mm2) >= 1e5 else f"{mm2 / 100:.0f} cm²"
 
 
 def show_thickness(mm: float) -> str:
@@ -186,17 +262,9 @@ def parse_money(text: str, *, where: str = "price") -> Decimal:
     return amount
 
 
-def show_money(amount: Decimal, currency: str = "€", *, first: bool = False) -> str:
-    """Show an amount with two decimals and its currency sign, behind it or `first`.
-
-    >>> show_money(Decimal("4.5"), "$", first=True)
-    '$4.50'
-    """
-    if not first:
-        return f"{amount:.2f} {currency}"
-    sign = "−" if amount < 0 else ""
-    space = " " if currency[-1:].isalpha() else ""
-    return f"{sign}{currency}{space}{abs(amount):.2f}"
+def show_money(amount: Decimal, currency: Currency = EURO) -> str:
+    """Show an amount with two decimals and its currency sign."""
+    return currency.show(amount)
 
 
 def parse_scalar(text: str, *, where: str) -> float:
@@ -216,4 +284,4 @@ def parse_scalar(text: str, *, where: str) -> float:
 
 def show_weight(grams: float) -> str:
     """Return a weight in g, from a kilogram on in kg."""
-    return f"{grams / 1000:.1f} kg" if grams >= 999.5 else f"{grams:.0f} g"
+    return decimal_mark(f"{grams / 1000:.1f} kg") if grams >= 999.5 else f"{grams:.0f} g"

@@ -1,10 +1,14 @@
 """The demo's shop: invented makes and prices, tiles, a roll, and three irregular offcuts."""
 
+from dataclasses import replace
 from decimal import Decimal
 
 from ivory_quilt.core.forming.book import FoamBook
 from ivory_quilt.core.geometry.shape import Shape
 from ivory_quilt.core.pattern.part import Foam
+from ivory_quilt.core.stock.bars import BarItem, BarKind, BarSection
+from ivory_quilt.core.stock.catalogue import Supplier
+from ivory_quilt.core.stock.consumables import Consumable, ConsumableKind
 from ivory_quilt.core.stock.foam_stock import Material, MaterialKind, StockItem, StockKind, sheet
 from ivory_quilt.shop.store import ShopStore
 
@@ -48,7 +52,7 @@ def demo_stock() -> tuple[StockItem, ...]:
     eva2, eva4, eva6, eva10 = (Foam(t, "eva") for t in (2.0, 4.0, 6.0, 10.0))
     tile8 = Foam(8.0, "tile")
     thorn, dew = "Thornmere", "Dewpond"
-    return (
+    items = (
         sheet(
             "T2-roll",
             "2 mm roll",
@@ -165,6 +169,48 @@ def demo_stock() -> tuple[StockItem, ...]:
         ),
         _offcut("K9", eva10, [(0, 0), (260, 20), (300, 240), (120, 310), (0, 250)]),
     )
+    return tuple(replace(i, supplier=i.make.lower()) if i.make else i for i in items)
+
+
+def demo_suppliers() -> tuple[Supplier, ...]:
+    """Return the demo's two suppliers."""
+    return (
+        Supplier("dewpond", "Dewpond", Decimal("7.40"), Decimal("90.00"), Decimal("10.00"), 6),
+        Supplier("thornmere", "Thornmere", Decimal("5.90"), Decimal("60.00"), Decimal(0), 3),
+    )
+
+
+def demo_bars() -> tuple[BarItem, ...]:
+    """Return the demo's shaped lengths."""
+    half, rod = BarSection(BarKind.HALF, 10.0), BarSection(BarKind.ROD, 8.0)
+    return (
+        BarItem("H10", half, 1000.0, 0, Decimal("2.10"), "thornmere"),
+        BarItem("R8", rod, 1000.0, 0, Decimal("1.60"), "dewpond"),
+    )
+
+
+def demo_consumables() -> tuple[Consumable, ...]:
+    """Return what the demo's shop uses up."""
+    cement, blade = ConsumableKind.CEMENT, ConsumableKind.BLADE
+    primer, paint = ConsumableKind.PRIMER, ConsumableKind.PAINT
+    return (
+        Consumable(
+            "C1",
+            "cement tin",
+            cement,
+            750,
+            3.5,
+            1,
+            Decimal("11.80"),
+            "thornmere",
+            220,
+            "2026-02-14",
+            6,
+        ),
+        Consumable("P1", "brush-on primer", primer, 500, 9, 3, Decimal("14.20"), "dewpond", 180),
+        Consumable("A1", "black paint", paint, 250, 8, 2, Decimal("7.90"), "dewpond", 250),
+        Consumable("B1", "knife blades", blade, 10, 12, 1, Decimal("4.60"), "thornmere", 4),
+    )
 
 
 def fill_demo_shop(store: ShopStore) -> None:
@@ -172,5 +218,11 @@ def fill_demo_shop(store: ShopStore) -> None:
     with store.together():
         for material in MATERIALS:
             store.put_material(material)
+        for supplier in demo_suppliers():
+            store.put_supplier(supplier)
         for item in demo_stock():
             store.put(item)
+        for bar in demo_bars():
+            store.put_bar(bar)
+        for what in demo_consumables():
+            store.put_consumable(what)

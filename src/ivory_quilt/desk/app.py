@@ -21,7 +21,7 @@ from ivory_quilt.desk.window import DeskWindow
 from ivory_quilt.engine.service import EngineService
 from ivory_quilt.files.atomic import shown_name
 from ivory_quilt.files.recovery import RecoveryFolder
-from ivory_quilt.shop.opening import open_store
+from ivory_quilt.shop.opening import open_asked
 from ivory_quilt.shop.places import Places, places
 from ivory_quilt.shop.sqlite_store import SqliteStore
 from ivory_quilt.shop.store import ShopStore
@@ -73,7 +73,7 @@ def run_desk(where: Places, files: list[Path]) -> int:
     where, homeless = _writable(where)
     run = RunLog()
     faults = run.begin(where.log, where.reports)
-    opened = open_store(where.store)
+    opened = open_asked(where.store, Settings(where.settings).store_address)
     window, watch = open_window(where, opened.store, run=run)
     window.panels.tell_shop(opened, where.store)
     if faults:

@@ -49,7 +49,7 @@ class Documents(QObject):
     def new(self) -> None:
         """Begin with an empty project."""
         if self.may_leave():
-            self._session.start(Project())
+            self._session.start(Project(paper=self._settings.paper))
             self.began.emit()
 
     def ask_open(self) -> None:

@@ -3,6 +3,7 @@
 import contextlib
 from collections.abc import Callable
 from dataclasses import dataclass
+from decimal import Decimal
 from functools import partial
 from itertools import count
 from typing import Any
@@ -27,6 +28,8 @@ from ivory_quilt.engine.service import EngineService
 
 CostLayer = Callable[[Callable[[], bool]], Callable[[LayJob], LayResult]]
 """Returns what lays a job to know about its cost, as long as that is wanted."""
+BuyLay = Callable[[LayJob, float, Decimal | None, tuple[Placement, ...]], LayResult]
+"""Lays a job for so many seconds, or until all lies at no more than a cost, from a start on."""
 BEGIN_AFTER = 1000  # ms, where nobody says that the window is there
 COST_SECONDS = 0.6  # of laying a foam to know about what it costs; the first layout comes sooner
 
@@ -165,6 +168,21 @@ class LayoutEngine(QObject):
 
         def lay(job: LayJob) -> LayResult:
             order = Order(job, COST_SECONDS, rank=Rank.QUESTION)
+            return self.backend.lay_now(order, lambda: wanted() and not self._closed)
+
+        return lay
+
+    def order_layer(self, wanted: Callable[[], bool]) -> BuyLay:
+        """Return what lays candidates for an order, as long as that is `wanted`.
+
+        It waits for the engine: for threads other than the interface's.
+        """
+
+        def lay(
+            job: LayJob, seconds: float, target: Decimal | None, start: tuple[Placement, ...]
+        ) -> LayResult:
+            limit = seconds if seconds > 0 else None
+            order = Order(job, limit, None, 0, target, start, Rank.QUESTION)
             return self.backend.lay_now(order, lambda: wanted() and not self._closed)
 
         return lay

@@ -9,12 +9,14 @@ from ivory_quilt.core.document.project import set_name
 from ivory_quilt.core.errors import InputError
 from ivory_quilt.desk.documents import Documents
 from ivory_quilt.desk.engine_choice import EngineChoice
+from ivory_quilt.desk.preferences import Preferences
 from ivory_quilt.desk.session import Session
 from ivory_quilt.desk.widgets.command_palette import CommandPalette, Entry
 from ivory_quilt.desk.widgets.engine_panel import EnginePanel
 from ivory_quilt.desk.widgets.guide_panel import GuidePanel
 from ivory_quilt.desk.widgets.keys_panel import KeysPanel, Shortcut
 from ivory_quilt.desk.widgets.panels import ErrorPanel, HistoryPanel, NamePanel
+from ivory_quilt.desk.widgets.preferences_panel import PreferencesPanel
 from ivory_quilt.desk.widgets.shop_panel import ShopPanel
 from ivory_quilt.shop.opening import OpenedStore
 
@@ -28,6 +30,7 @@ class PanelSet:
         session: Session,
         documents: Documents,
         choice: EngineChoice,
+        preferences: Preferences,
         shortcuts: Sequence[Shortcut],
         menus: Sequence[str],
         entries: Callable[[], Sequence[Entry]],
@@ -41,8 +44,10 @@ class PanelSet:
         self.namer = NamePanel(desk, self._rename)
         self.error = ErrorPanel(desk, documents.save_as)
         self.shop = ShopPanel(desk, session)
+        self._preferences = preferences
+        self.preferences: PreferencesPanel | None = None
         self.engine: EnginePanel | None = None
-        """Made when somebody first wants it."""
+        """These two are made when somebody first wants them."""
 
     def show_guide(self, station: str) -> None:
         """Open the guide at a station, by its word."""
@@ -53,6 +58,12 @@ class PanelSet:
         if self.engine is None:
             self.engine = EnginePanel(self._desk, self._choice)
         self.engine.open()
+
+    def show_preferences(self) -> None:
+        """Open the preferences."""
+        if self.preferences is None:
+            self.preferences = PreferencesPanel(self._desk, self._preferences, self._choice)
+        self.preferences.open()
 
     def show_keys(self) -> None:
         """Open the page of keys."""

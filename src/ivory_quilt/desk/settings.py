@@ -2,11 +2,13 @@
 
 from pathlib import Path
 
-from PySide6.QtCore import QByteArray, QSettings
+from PySide6.QtCore import QByteArray, QLocale, QSettings
 
+from ivory_quilt.core.document.project import Paper
 from ivory_quilt.core.units import LengthUnit
 
 MOST_RECENT = 8
+TEXT_SIZES = (100, 115, 130, 150)  # percent
 
 
 class Settings:
@@ -35,6 +37,45 @@ class Settings:
     @unit.setter
     def unit(self, unit: LengthUnit) -> None:
         self._store.setValue("unit", unit.value)
+
+    @property
+    def comma(self) -> bool:
+        """Whether decimals are shown with a comma; as the system's locale has it unless chosen."""
+        chosen = str(self._store.value("decimal", ""))
+        return chosen == "comma" if chosen else QLocale.system().decimalPoint() == ","
+
+    @comma.setter
+    def comma(self, on: bool) -> None:
+        self._store.setValue("decimal", "comma" if on else "point")
+
+    @property
+    def text_size(self) -> int:
+        """Text size in percent of the usual."""
+        text = str(self._store.value("text size", "100"))
+        return int(text) if text in {str(s) for s in TEXT_SIZES} else 100
+
+    @text_size.setter
+    def text_size(self, percent: int) -> None:
+        self._store.setValue("text size", str(percent))
+
+    @property
+    def paper(self) -> Paper:
+        """The paper that new projects begin with."""
+        text = str(self._store.value("paper", Paper.A4.value))
+        return Paper(text) if text in set(Paper) else Paper.A4
+
+    @paper.setter
+    def paper(self, paper: Paper) -> None:
+        self._store.setValue("paper", paper.value)
+
+    @property
+    def store_address(self) -> str:
+        """The server that keeps the shop; empty: a file of the maker's own."""
+        return str(self._store.value("store/address", ""))
+
+    @store_address.setter
+    def store_address(self, address: str) -> None:
+        self._store.setValue("store/address", address)
 
     @property
     def recent(self) -> list[Path]:

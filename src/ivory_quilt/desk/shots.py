@@ -132,7 +132,7 @@ def laying() -> dict[str, Callable[[DeskWindow], object]]:
 
     def dark(window: DeskWindow) -> None:
         lay_station(window).table.scene().clearSelection()
-        window.toggle_theme()
+        window.preferences.set_dark(on=not window.preferences.dark)
         lay_far(window)
 
     return {"lay": lay_far, "lay-sheets": lay_close, "lay-dark": dark}

@@ -33,7 +33,7 @@ class StationSet:
         """Make the stations of `session`; short work is done by `tasks`, files by `reading`."""
         engine = laying.engine
         measure, pattern = MeasureStation(session, engine.cost_layer), PatternStation(session)
-        build, buy = BuildStation(session, engine), BuyStation(session)
+        build, buy = BuildStation(session, engine), BuyStation(session, engine)
         cut = CutStation(session, tasks)
         measure.background = pattern.background = build.background = tasks.run
         measure.reader = pattern.reader = buy.reader = reading.run

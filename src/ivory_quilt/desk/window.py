@@ -21,7 +21,6 @@ from PySide6.QtWidgets import (
 from ivory_quilt.core.errors import QuiltError
 from ivory_quilt.core.pattern.part import Foam
 from ivory_quilt.core.plan.plan import Standing
-from ivory_quilt.core.units import LengthUnit
 from ivory_quilt.desk.commands.menus import COMMANDS, MENUS
 from ivory_quilt.desk.documents import Documents
 from ivory_quilt.desk.drawings import Drawings
@@ -35,6 +34,7 @@ from ivory_quilt.desk.laying import Laying
 from ivory_quilt.desk.layout_engine import LayoutEngine
 from ivory_quilt.desk.menus import Menus
 from ivory_quilt.desk.panel_set import PanelSet
+from ivory_quilt.desk.preferences import Preferences
 from ivory_quilt.desk.reading import ReadRunner
 from ivory_quilt.desk.recovering import Recovering
 from ivory_quilt.desk.session import Session
@@ -42,7 +42,7 @@ from ivory_quilt.desk.settings import Settings
 from ivory_quilt.desk.station_set import StationSet
 from ivory_quilt.desk.stations.base import Station
 from ivory_quilt.desk.theme.palette import Palette
-from ivory_quilt.desk.theme.style import apply_theme
+from ivory_quilt.desk.theme.style import apply_theme, text_size
 from ivory_quilt.desk.wants import wants
 from ivory_quilt.desk.widgets.basics import Stitch, column, row
 from ivory_quilt.desk.widgets.header import Header
@@ -124,11 +124,13 @@ class DeskWindow(QMainWindow):
         self.setCentralWidget(desk)
         self.message = Message(self.stack)
         self.engine_choice = EngineChoice(self.laying.engine, settings, self.tasks.run, self)
+        self.preferences = Preferences(settings, session, self.tasks.run, self)
         self.panels = PanelSet(
             desk,
             session,
             self.documents,
             self.engine_choice,
+            self.preferences,
             [Shortcut(c.menu, c.keys, c.title.removesuffix(" …"), c.tip) for c in COMMANDS],
             MENUS,
             lambda: palette_entries(self, self._show_piece),
@@ -156,7 +158,8 @@ class DeskWindow(QMainWindow):
         self._current = ""
         self._fold(folded=settings.flag(CARD_FOLDED))
         self.go(where if where in self.stations else "pattern")
-        self._set_unit(settings.unit)
+        self._show_unit()
+        self.preferences.changed.connect(self._look_anew)
         self._refresh()
 
     # Putting together
@@ -245,6 +248,7 @@ class DeskWindow(QMainWindow):
     def _theme(self) -> Palette:
         app = QApplication.instance()
         assert isinstance(app, QApplication)
+        text_size(self.settings.text_size)
         look = apply_theme(app, dark=self.settings.dark)
         for station in self.stations.values():
             station.set_look(look)
@@ -253,23 +257,18 @@ class DeskWindow(QMainWindow):
         self.recovering.look = look
         return look
 
-    def toggle_theme(self) -> None:
-        """Change between light and dark."""
-        self.settings.dark = not self.settings.dark
+    def _look_anew(self) -> None:
+        """Show everything again: theme, text size, units or decimals are others."""
         self.look = self._theme()
+        self._show_unit()
         self.station.enter()
+        self.ledger.show_anew()
         self._refresh()
 
-    def next_unit(self) -> None:
-        """Show lengths in the next unit."""
-        units = list(LengthUnit)
-        self._set_unit(units[(units.index(self.settings.unit) + 1) % len(units)])
-
-    def _set_unit(self, unit: LengthUnit) -> None:
-        self.settings.unit = unit
+    def _show_unit(self) -> None:
         for station in self.stations.values():
             if station.canvas is not None:
-                station.canvas.unit = unit
+                station.canvas.unit = self.settings.unit
                 station.canvas.viewport().update()
 
     def fit(self) -> None:

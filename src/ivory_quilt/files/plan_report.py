@@ -88,6 +88,8 @@ def plan_json(plan: Plan) -> dict[str, Any]:
             "part_area": plan.ledger.part_area,
             "foam_area": plan.ledger.foam_area,
             "waste": plan.ledger.waste_share,
+            "scrap": plan.ledger.scrap_share,
+            "kept": plan.ledger.kept,
             "weight": round(plan.weight, 3),
         },
     }
@@ -126,6 +128,8 @@ def _foam(foam: FoamPlan) -> dict[str, Any]:
         "part_area": line.part_area,
         "foam_area": line.foam_area,
         "waste": line.waste_share,
+        "scrap": line.scrap_share,
+        "kept": line.kept,
         "cost": f"{line.cost:.2f}",
         "cost_bound": f"{line.bound:.2f}",
         "placements": [msgspec.to_builtins(placement_wire(p)) for p in placements],
@@ -140,7 +144,7 @@ def plan_text(plan: Plan) -> str:
     ledger = plan.ledger
     rows.append(
         f"in all {show_money(ledger.cost, sign)} (no layout under "
-        f"{show_money(ledger.bound, sign)}), waste {100 * ledger.waste_share:.0f} %"
+        f"{show_money(ledger.bound, sign)}), scrap {100 * ledger.scrap_share:.0f} %"
     )
     rows.append(f"{show_weight(plan.weight)} of parts")
     rows += [

@@ -14,6 +14,7 @@ from ivory_quilt.core.errors import InputError
 from ivory_quilt.files.atomic import backup_of, shown_name
 from ivory_quilt.shop.rows import UnusableStore
 from ivory_quilt.shop.sqlite_store import SqliteStore
+from ivory_quilt.shop.store import ShopStore, asked_address, is_server, open_address
 
 
 @dataclass(frozen=True)
@@ -26,10 +27,28 @@ class OpenedStore:
         spare_time: when that was made.
     """
 
-    store: SqliteStore
+    store: ShopStore
     problem: str = ""
     spare: Path | None = None
     spare_time: str = ""
+
+
+def open_asked(path: Path, chosen: str = "") -> OpenedStore:
+    """Open the store that the environment names, else the one `chosen`, else the file at `path`.
+
+    A server that does not answer leaves the maker's own file in its place for this run.
+    """
+    asked = asked_address() or chosen
+    if not asked:
+        return open_store(path)
+    if not is_server(asked):
+        return open_store(Path(asked).expanduser())
+    try:
+        return OpenedStore(open_address(asked))
+    except InputError as error:
+        own = open_store(path)
+        text = f"{error}. Your own file's shop is shown in its place."
+        return OpenedStore(own.store, text)
 
 
 def open_store(path: Path) -> OpenedStore:
@@ -86,7 +105,7 @@ def _spare(path: Path) -> tuple[Path | None, str]:
     return spare, f"{when:%Y-%m-%d, %H:%M}"
 
 
-def take_spare(path: Path, store: SqliteStore, spare: Path) -> SqliteStore:
+def take_spare(path: Path, store: ShopStore, spare: Path) -> SqliteStore:
     """Put the copy in the store's place and open it; what was there is set aside.
 
     Raises:

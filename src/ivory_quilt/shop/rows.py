@@ -89,6 +89,7 @@ def item_of_row(row: Row) -> StockItem:
         None if measured is None else float(str(measured)),
         str(row["colour"]),
         str(row["place"]),
+        bool(int(str(row["offered"]))),
     )
 
 
@@ -114,6 +115,7 @@ def row_of_item(item: StockItem, position: int) -> dict[str, object]:
         "measured": item.measured,
         "colour": item.colour,
         "place": item.place,
+        "offered": int(item.offered),
     }
 
 

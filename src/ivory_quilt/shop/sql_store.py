@@ -25,6 +25,7 @@ from ivory_quilt.core.stock.foam_stock import (
     StockItem,
 )
 from ivory_quilt.core.stock.printer import Printer
+from ivory_quilt.core.units import EURO, Currency
 from ivory_quilt.shop import rows
 from ivory_quilt.shop.tables import (
     BAR,
@@ -152,8 +153,7 @@ class SqlStore:
         shop = ShopStock(
             items,
             made,
-            str(settings.get("currency", "€")),
-            settings.get("currency place") == "first",
+            _currency(settings),
             read.all("supplier", suppliers, rows.supplier_of_row),
             read.all("bar", bars, rows.bar_of_row),
             read.all("consumable", used, rows.consumable_of_row),
@@ -380,11 +380,11 @@ class SqlStore:
         with self.together():
             self._db.execute(insert(COUPON), row)
 
-    def set_currency(self, sign: str, *, first: bool = False) -> None:
-        """Set the currency sign, and whether it stands before the amount."""
+    def set_currency(self, currency: Currency) -> None:
+        """Set the currency of all prices."""
         with self.together():
-            self._set("currency", sign)
-            self._set("currency place", "first" if first else "last")
+            self._set("currency", currency.sign)
+            self._set("currency place", "first" if currency.first else "last")
 
     def _set(self, key: str, value: str) -> None:
         with self.together():
@@ -422,6 +422,13 @@ class SqlStore:
             query = select(SETTING.c.value).where(SETTING.c.key == "printer")
             found = self._db.execute(query).scalar()
         return next((p for p in self.printers() if p.name == found), None)
+
+
+def _currency(settings: Mapping[str, Any]) -> Currency:
+    try:
+        return Currency(str(settings["currency"]), settings.get("currency place") == "first")
+    except (KeyError, InputError):
+        return EURO
 
 
 class _Reader:

@@ -16,6 +16,7 @@ from ivory_quilt.core.stock.catalogue import Supplier
 from ivory_quilt.core.stock.consumables import Consumable
 from ivory_quilt.core.stock.foam_stock import Material, ShopStock, StockItem
 from ivory_quilt.core.stock.printer import Printer
+from ivory_quilt.core.units import Currency
 from ivory_quilt.shop.sqlite_store import SqliteStore
 
 ADDRESS = "IVORY_QUILT_STORE"
@@ -82,8 +83,8 @@ class ShopStore(Protocol):
     def put_coupon(self, coupon: Coupon) -> None:
         """Keep a set of test strips."""
 
-    def set_currency(self, sign: str, *, first: bool = False) -> None:
-        """Set the currency sign, and whether it stands before the amount."""
+    def set_currency(self, currency: Currency) -> None:
+        """Set the currency of all prices."""
 
     def printers(self) -> tuple[Printer, ...]:
         """Return the printers that the shop knows, by name."""

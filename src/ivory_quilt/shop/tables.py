@@ -39,6 +39,7 @@ STOCK = Table(
     Column("measured", Float),
     Column("colour", String, nullable=False, server_default=""),
     Column("place", String, nullable=False, server_default=""),
+    Column("offered", Integer, nullable=False, server_default="0"),
 )
 SETTING = Table(
     "setting",

@@ -26,6 +26,7 @@ from ivory_quilt.core.pattern.piece import FaceUp, Hand, Piece, Turn
 from ivory_quilt.core.plan.plan import Standing, derive
 from ivory_quilt.core.stock.foam_stock import Material, ShopStock, StockItem, StockKind, sheet
 from ivory_quilt.core.stock.purchase import ledger_change
+from ivory_quilt.core.units import EURO
 from tests.parts import parts_of
 from tests.strategies import pieces
 
@@ -219,9 +220,9 @@ def test_the_ledger_counts_what_is_bought_and_what_is_owned():
     assert (line.cost, plan.ledger.cost) == (Decimal(10), Decimal(10))
     # By hand: 2 × 150 × 80 of 2 × 200 × 100 mm².
     assert plan.ledger.waste_share == pytest.approx(1 - 24000 / 40000)
-    steps = line.reckon_cost("€").steps
+    steps = line.reckon_cost(EURO).steps
     assert any("10" in s.formula for s in steps)
-    assert line.reckon_waste().results["waste"] == pytest.approx(0.4)
+    assert line.reckon_scrap().results["scrap"] == pytest.approx(0.4)
 
 
 def test_a_roll_costs_by_the_metre():

@@ -5,11 +5,14 @@ from decimal import Decimal
 from enum import StrEnum
 
 from ivory_quilt.core.errors import InputError
+from ivory_quilt.core.nesting.job import CENT
 from ivory_quilt.core.pattern.build import TrimKind
 from ivory_quilt.core.stacks.lengths import CutLength
 from ivory_quilt.core.stock.catalogue import Offer, SoldLength
 from ivory_quilt.core.stock.lengths_job import LONGEST
 from ivory_quilt.core.units import show_number
+
+UNPRICED = Decimal(3)  # a metre, to choose by: never shown
 
 
 class BarKind(StrEnum):
@@ -57,7 +60,7 @@ class BarItem:
     Attributes:
         length: of one bar, mm.
         owned: how many lie on the shelf.
-        price: of one; None when it cannot be bought.
+        price: of one; None while nobody has said it.
     """
 
     id: str
@@ -80,8 +83,7 @@ class BarItem:
             raise InputError(f"{where}, length", f"{self.length:g} mm", "1 mm to 10 km")
         if self.owned < 0:
             raise InputError(f"{where}, owned", f"{self.owned}", "0 or more")
-        if self.price is not None:
-            self.offer()
+        self.offer()  # refuses packs and a price that make no sense
 
     @property
     def name(self) -> str:
@@ -89,13 +91,14 @@ class BarItem:
         return f"{self.section.name}, {show_number(self.length, 0)} mm"
 
     def offer(self) -> Offer:
-        """Return what is sold.
+        """Return what is sold; without a price, at one by its length to choose by.
 
         Raises:
-            InputError: it is not sold, or its packs or price make no sense.
+            InputError: its packs or price make no sense.
         """
-        if self.price is None:
-            raise InputError(f"bar '{self.id}'", "it has no price", "a price")
-        breaks = ((1, self.price * self.pack),)
+        price = self.price
+        if price is None:
+            price = (UNPRICED * Decimal(repr(round(self.length / 1000, 3)))).quantize(CENT)
+        breaks = ((1, price * self.pack),)
         goods = SoldLength(self.length)
         return Offer(self.id, self.supplier or "-", goods, breaks, self.pack, self.available)

@@ -14,9 +14,9 @@ from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.nesting.job import LayJob, LayResult
 from ivory_quilt.core.nesting.summary import foam_areas, summarise
 from ivory_quilt.core.stock.buy_job import BuyFoam, BuyJob, BuyResult, FoamOrder, OrderLine
-from ivory_quilt.core.stock.demands import Asked, AskedLengths, AskedParts, Fit, Lay
+from ivory_quilt.core.stock.demands import Asked, AskedLengths, AskedParts, Lay, Sufficing
 from ivory_quilt.core.stock.keeping import USUAL_RULE, KeepRule, kept_of
-from ivory_quilt.core.stock.order_program import Order, cheapest_order
+from ivory_quilt.core.stock.order_program import PackOrder, cheapest_order
 
 FILLS = (0.82, 0.86, 0.9, 0.94, 0.97, 1.0)
 """Shares of the sheets' area that parts are thought to take, likely ones first."""
@@ -38,8 +38,12 @@ class Buying:
         going: Callable[[], bool] = lambda: True,
         better: Better = lambda _: None,
         rule: KeepRule = USUAL_RULE,
+        earlier: "Buying | None" = None,
     ) -> None:
-        """Lay with `lay`; `better` hears of each better order, and `going` says when to stop."""
+        """Lay with `lay`; `better` hears of each better order, and `going` says when to stop.
+
+        What an `earlier` search found out of demands that are the same here is known here as well.
+        """
         self.job, self._clock, self._wanted, self._better = job, clock, going, better
         self._rule = rule
         self._start = clock()
@@ -47,8 +51,17 @@ class Buying:
         self.parts = [AskedParts(f, lay) for f in job.foams]
         self.lengths = {f.id: AskedLengths(f) for f in job.foams if f.lengths}
         self.asked: list[Asked] = [*self.parts, *self.lengths.values()]
+        if earlier is not None:
+            self._remember(earlier)
         self.bound = Decimal(0)
-        self.best: Order | None = None
+        self.best: PackOrder | None = None
+
+    def _remember(self, earlier: "Buying") -> None:
+        known = {a.foam.id: a for a in earlier.asked if isinstance(a, AskedParts)}
+        for mine in self.parts:
+            other = known.get(mine.foam.id)
+            if other is not None and other.foam == mine.foam:
+                mine.fits, mine.short, mine.tried = list(other.fits), list(other.short), True
 
     def run(self, seconds: float) -> BuyResult:
         """Look for so long, and return the cheapest order found.
@@ -58,12 +71,22 @@ class Buying:
         """
         self._end = self._start + seconds * (1 - POLISH)
         brief = min(LONGEST_FIRST, seconds * FIRST)
+        quick = [None if asked.fits else asked.at_once() for asked in self.asked]
+        for asked, found in zip(self.asked, quick, strict=True):
+            if found is not None:
+                asked.add(found)
+        if all(asked.fits for asked in self.asked):
+            self._choose()
         for asked in self.asked:
+            if asked.tried:
+                continue
             for k, fit in enumerate(asked.starts(brief)):
                 asked.add(fit)
                 if k and not self._going():
                     break
-        if not self._choose():
+            asked.tried = True
+        self._choose()
+        if self.best is None:
             text = "no order reaches every minimum with what can be had"
             raise InputError("suppliers", text, "more goods, or another supplier")
         self._bound()
@@ -104,7 +127,7 @@ class Buying:
                 self._choose()
         return failed and self.best is not None and self.best.total > self.bound
 
-    def _try(self, order: Order, trial: float) -> bool:
+    def _try(self, order: PackOrder, trial: float) -> bool:
         """Find out whether an order suffices for every demand; stop at the first that it does not.
 
         What is tight fails soonest: so the demands whose areas leave least room come first.
@@ -149,7 +172,7 @@ class Buying:
         self,
         asked: AskedParts,
         foam: BuyFoam,
-        fit: Fit,
+        fit: Sufficing,
         have: dict[str, int],
         each: dict[str, Decimal],
         seconds: float,

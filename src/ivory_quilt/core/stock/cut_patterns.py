@@ -12,7 +12,7 @@ NOTHING = 1e-9  # of a pattern is none
 
 
 @dataclass(frozen=True)
-class Pattern:
+class CutPattern:
     """One way to cut one kind of bar: how often each length is cut from it."""
 
     bar: int
@@ -31,7 +31,7 @@ class LinearAnswer:
     """
 
     value: float
-    use: dict[Pattern, float]
+    use: dict[CutPattern, float]
     worth: Array
     more: Array
     missing: float
@@ -46,8 +46,8 @@ class PatternMaster:
 
         self.costs, self._kinds = costs, len(demand)
         self._few = [int(b) for b in np.flatnonzero(np.isfinite(limits))]
-        self.patterns: list[Pattern] = []
-        self._known: set[Pattern] = set()
+        self.patterns: list[CutPattern] = []
+        self._known: set[CutPattern] = set()
         self._counts = np.zeros((64, self._kinds), dtype=np.int64)
         self._highs = highspy.Highs()  # type: ignore[no-untyped-call]
         self._highs.silent()
@@ -59,7 +59,7 @@ class PatternMaster:
         for k in range(self._kinds):
             self._highs.addCol(float(dear[k]), 0.0, inf, 1, [k], [1.0])
 
-    def add(self, pattern: Pattern) -> bool:
+    def add(self, pattern: CutPattern) -> bool:
         """Add a pattern; return whether it is new."""
         if pattern in self._known:
             return False
@@ -107,13 +107,13 @@ class PatternMaster:
 class WholeAnswer:
     """What the integer program comes to; `none`: proven that these patterns do not suffice."""
 
-    use: dict[Pattern, int] | None
+    use: dict[CutPattern, int] | None
     bound: float
     none: bool
 
 
 def whole_uses(
-    known: list[Pattern], costs: Array, limits: Array, demand: Ints, seconds: float
+    known: list[CutPattern], costs: Array, limits: Array, demand: Ints, seconds: float
 ) -> WholeAnswer:
     """Return the cheapest whole uses of some patterns that cover `demand`, as far as found."""
     from scipy.optimize import Bounds, LinearConstraint, milp

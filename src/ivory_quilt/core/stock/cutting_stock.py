@@ -20,8 +20,8 @@ from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.geometry.shape import Array
 from ivory_quilt.core.stock.cut_patterns import (
     BarCounts,
+    CutPattern,
     LinearAnswer,
-    Pattern,
     PatternMaster,
     whole_uses,
 )
@@ -119,8 +119,8 @@ class _Cutting:
         return self._answer(best, min(bound, self._price(best)))
 
     def _by_counts(
-        self, best: dict[Pattern, int] | None, bound: int, lp: LinearAnswer
-    ) -> tuple[dict[Pattern, int] | None, int]:
+        self, best: dict[CutPattern, int] | None, bound: int, lp: LinearAnswer
+    ) -> tuple[dict[CutPattern, int] | None, int]:
         """Try whole numbers of bars in the order of their cost, until one holds everything.
 
         Each rule says what the lengths are worth at least, at prices at which a bar holds at most
@@ -177,7 +177,7 @@ class _Cutting:
             for k in np.flatnonzero((self.wide <= self.room[b]) & (demand > 0)):
                 counts = [0] * len(self.lengths)
                 counts[k] = int(min(self.room[b] // self.wide[k], demand[k]))
-                master.add(Pattern(b, tuple(counts)))
+                master.add(CutPattern(b, tuple(counts)))
 
     def _generate(
         self, master: PatternMaster, demand: Ints, limits: Array, *, roughly: bool = False
@@ -212,7 +212,7 @@ class _Cutting:
         table = _Knapsack(widths, demand, lp.worth, int(room.max()))
         for b in np.flatnonzero(limits > 0):
             if table.best(int(room[b])) > master.costs[b] - lp.more[b] + 1e-7:
-                added |= master.add(Pattern(int(b), table.counts(int(room[b]))))
+                added |= master.add(CutPattern(int(b), table.counts(int(room[b]))))
         return added
 
     def _true_value(self, lp: LinearAnswer) -> float:
@@ -233,10 +233,10 @@ class _Cutting:
 
     def _dive(
         self, master: PatternMaster, lp: LinearAnswer, limits: Array, *, roughly: bool = True
-    ) -> dict[Pattern, int] | None:
+    ) -> dict[CutPattern, int] | None:
         """Round the pattern nearest to a whole number of uses, solve what is left, and again."""
         demand, limits = self.demand.copy(), limits.copy()
-        taken: dict[Pattern, int] = {}
+        taken: dict[CutPattern, int] = {}
         while self.going() and lp.use and not lp.missing:
             sure = {p: int(u + 1e-6) for p, u in lp.use.items() if u >= 1 - 1e-6}
             if not sure:
@@ -256,14 +256,14 @@ class _Cutting:
         return None
 
     def _prove(
-        self, best: dict[Pattern, int] | None, bound: int, value: float, lp: LinearAnswer
-    ) -> tuple[dict[Pattern, int] | None, int]:
+        self, best: dict[CutPattern, int] | None, bound: int, value: float, lp: LinearAnswer
+    ) -> tuple[dict[CutPattern, int] | None, int]:
         """Close the gap: in a better plan no pattern costs more above its price than the gap."""
         if not self.exact or not self.going():
             return best, bound
         price = self._price(best) if best is not None else None
         gap = (price - 1 if price is not None else 2 * value + self.costs.max()) - value
-        listed: list[Pattern] = []
+        listed: list[CutPattern] = []
         for b in range(len(self.bars)):
             some = self._within(b, float(self.costs[b] - lp.more[b] - gap) - 1e-6, lp.worth)
             if some is None:
@@ -280,27 +280,27 @@ class _Cutting:
             bound = max(bound, proven if price is None else min(proven, price))
         return self._better(best, found.use), bound
 
-    def _within(self, b: int, least: float, worth: Array) -> list[Pattern] | None:
+    def _within(self, b: int, least: float, worth: Array) -> list[CutPattern] | None:
         """Return all patterns of a bar worth at least so much; None when they are too many."""
         table = _Knapsack(self.wide, self.demand, worth, int(self.room[b]))
-        found: list[Pattern] = []
+        found: list[CutPattern] = []
         for counts in table.all_worth(least, int(self.room[b])):
-            found.append(Pattern(b, counts))
+            found.append(CutPattern(b, counts))
             if len(found) > MOST_PATTERNS or (len(found) % 1000 == 0 and not self.going()):
                 return None
         return found
 
-    def _price(self, made: dict[Pattern, int]) -> int:
+    def _price(self, made: dict[CutPattern, int]) -> int:
         return round(float(sum(self.costs[p.bar] * n for p, n in made.items())))
 
     def _better(
-        self, a: dict[Pattern, int] | None, b: dict[Pattern, int] | None
-    ) -> dict[Pattern, int] | None:
+        self, a: dict[CutPattern, int] | None, b: dict[CutPattern, int] | None
+    ) -> dict[CutPattern, int] | None:
         if a is None or b is None:
             return a if b is None else b
         return b if self._price(b) < self._price(a) else a
 
-    def _answer(self, made: dict[Pattern, int], bound: int) -> LengthsPlan:
+    def _answer(self, made: dict[CutPattern, int], bound: int) -> LengthsPlan:
         """Hand out the demands of each length in order, and cut nothing that nobody wants."""
         waiting = [[[d.id, d.quantity] for d in w] for w in self.wanted]
         bars: dict[tuple[int, tuple[tuple[str, int], ...]], int] = {}

@@ -23,7 +23,7 @@ PLENTY = Decimal(10**9)
 
 
 @dataclass(frozen=True)
-class Fit:
+class Sufficing:
     """Numbers of offers that suffice, and how: a layout or cuts."""
 
     counts: Counts
@@ -37,19 +37,25 @@ class Asked(ABC):
     def __init__(self, foam: BuyFoam, offers: tuple[Offer, ...]) -> None:
         """Serve `foam` from `offers`."""
         self.foam, self.offers = foam, offers
-        self.fits: list[Fit] = []
+        self.fits: list[Sufficing] = []
         self.short: list[Counts] = []
+        self.tried = False
+        """Whether each offer was looked at for itself."""
 
     @abstractmethod
     def needs(self, fill: float) -> Needs | None:
         """Return the rules over numbers of goods, at a share of the area that parts take."""
 
     @abstractmethod
-    def starts(self, seconds: float, /) -> Iterator[Fit]:
+    def starts(self, seconds: float, /) -> Iterator[Sufficing]:
         """Yield first answers, each found in about so many seconds."""
 
+    def at_once(self) -> Sufficing | None:
+        """Return an answer that takes no time, where there is one."""
+        return None
+
     @abstractmethod
-    def try_counts(self, counts: Counts, seconds: float, /) -> Fit | None:
+    def try_counts(self, counts: Counts, seconds: float, /) -> Sufficing | None:
         """Return how some goods suffice, or None where that was not found."""
 
     def most(self) -> Counts:
@@ -72,12 +78,12 @@ class Asked(ABC):
         """Return the orders that are known to suffice."""
         return Demand(self.offers, self.most(), None, tuple(f.counts for f in self.fits))
 
-    def add(self, fit: Fit) -> None:
+    def add(self, fit: Sufficing) -> None:
         """Know one more answer, unless one that takes no more of anything is known."""
         if not any(_within(f.counts, fit.counts) for f in self.fits):
             self.fits = [f for f in self.fits if not _within(fit.counts, f.counts)] + [fit]
 
-    def answer(self, counts: Counts) -> Fit | None:
+    def answer(self, counts: Counts) -> Sufficing | None:
         """Return a known answer that these numbers suffice for."""
         return next((f for f in self.fits if _within(f.counts, counts)), None)
 
@@ -116,17 +122,27 @@ class AskedParts(Asked):
             self._rules[fill] = needs_of(job, fill)
         return self._rules[fill]
 
-    def starts(self, seconds: float) -> Iterator[Fit]:
-        """Yield the cheapest mixture that a short search finds, then each offer for itself."""
-        wanted = self.foam.job
-        if not any(p.quantity for p in wanted.pieces):
-            yield Fit((0,) * len(self.offers), self._run(wanted, 0.0, None))
-            return
+    def at_once(self) -> Sufficing | None:
+        """Return a first, constructive layout, unless it leaves something out."""
         prices = {o.id: o.usual_price for o in self.offers}
-        plenty: dict[str, int | None] = {
+        found = self._run(self.foam.job_with(self._plenty(), prices), 0.0, None)
+        return None if found.unplaced else self._fit(found)
+
+    def _plenty(self) -> dict[str, int | None]:
+        """Return as many of each offer as there are, None where there is no end of them."""
+        return {
             o.id: None if o.available is None else n
             for o, n in zip(self.offers, self.most(), strict=True)
         }
+
+    def starts(self, seconds: float) -> Iterator[Sufficing]:
+        """Yield the cheapest mixture that a short search finds, then each offer for itself."""
+        wanted = self.foam.job
+        if not any(p.quantity for p in wanted.pieces):
+            yield Sufficing((0,) * len(self.offers), self._run(wanted, 0.0, None))
+            return
+        prices = {o.id: o.usual_price for o in self.offers}
+        plenty = self._plenty()
         first = self._run(self.foam.job_with(plenty, prices), seconds, None)
         if first.unplaced:
             first = self._leave_out(first, plenty, prices, seconds)
@@ -163,13 +179,15 @@ class AskedParts(Asked):
         self._rules.clear()
         return replace(best, placements=_renumbered(best.placements), unplaced=())
 
-    def try_counts(self, counts: Counts, seconds: float) -> Fit | None:
+    def try_counts(self, counts: Counts, seconds: float) -> Sufficing | None:
         """Lay on what is owned and exactly so many of each offer."""
         have = {o.id: n for o, n in zip(self.offers, counts, strict=True)}
         found = self._run(self.foam.job_with(have, {}), seconds, PLENTY)
         return None if found.unplaced else self._fit(found)
 
-    def finished(self, fit: Fit, have: dict[str, int], seconds: float) -> tuple[LayJob, LayResult]:
+    def finished(
+        self, fit: Sufficing, have: dict[str, int], seconds: float
+    ) -> tuple[LayJob, LayResult]:
         """Return the layout of an answer on what was ordered, with more left in one piece."""
         job = self.foam.job_with(have, {})
         assert fit.layout is not None
@@ -187,13 +205,13 @@ class AskedParts(Asked):
     ) -> LayResult:
         return self._lay(job, seconds, target, start)
 
-    def _fit(self, found: LayResult) -> Fit:
+    def _fit(self, found: LayResult) -> Sufficing:
         used = {o.id: 0 for o in self.offers}
         for use in found.stock:
             if use.id in used:
                 used[use.id] += 1
         numbered = replace(found, placements=_copies_in_order(found.placements, used))
-        return Fit(tuple(used[o.id] for o in self.offers), numbered)
+        return Sufficing(tuple(used[o.id] for o in self.offers), numbered)
 
 
 def _renumbered(placements: tuple[Placement, ...]) -> tuple[Placement, ...]:
@@ -248,14 +266,18 @@ class AskedLengths(Asked):
             most,
         )
 
-    def starts(self, _seconds: float) -> Iterator[Fit]:
+    def at_once(self) -> Sufficing | None:
+        """Return the cheapest bars at their first price: that takes no time."""
+        return next(self.starts(0.0), None)
+
+    def starts(self, _seconds: float) -> Iterator[Sufficing]:
         """Yield the cheapest bars at their first price."""
         most = {o.id: n for o, n in zip(self.offers, self.most(), strict=True)}
         prices = {o.id: o.usual_price for o in self.offers}
         plan = cut_at_least_cost(self.foam.cutting_with(most, prices))
         yield self._fit(plan)
 
-    def try_counts(self, counts: Counts, _seconds: float) -> Fit | None:
+    def try_counts(self, counts: Counts, _seconds: float) -> Sufficing | None:
         """Cut from what is owned and exactly so many of each offer."""
         have = {o.id: n for o, n in zip(self.offers, counts, strict=True)}
         try:
@@ -263,9 +285,9 @@ class AskedLengths(Asked):
         except InputError:
             return None
 
-    def _fit(self, plan: LengthsPlan) -> Fit:
+    def _fit(self, plan: LengthsPlan) -> Sufficing:
         used = {o.id: 0 for o in self.offers}
         for bar in plan.bars:
             if bar.stock in used:
                 used[bar.stock] += bar.count
-        return Fit(tuple(used[o.id] for o in self.offers), None, plan)
+        return Sufficing(tuple(used[o.id] for o in self.offers), None, plan)

@@ -13,7 +13,7 @@ from ivory_quilt.core.pattern.part import Foam
 from ivory_quilt.core.stock.bars import BarItem
 from ivory_quilt.core.stock.catalogue import Offer, SoldRoll, SoldSheet, Supplier
 from ivory_quilt.core.stock.consumables import Consumable
-from ivory_quilt.core.units import show_money, show_thickness
+from ivory_quilt.core.units import EURO, Currency, show_money, show_thickness
 
 NOBODY = "-"
 """The supplier of what nobody in particular sells: it ships for nothing."""
@@ -44,6 +44,7 @@ class StockItem:
         steps: further prices: (packs from, price of one pack), for all packs then.
         measured: thickness as measured, mm; None where nobody did.
         place: where it is kept.
+        offered: it can be bought, though nobody has said yet for how much.
     """
 
     id: str
@@ -63,6 +64,7 @@ class StockItem:
     measured: float | None = None
     colour: str = ""
     place: str = ""
+    offered: bool = False
 
     def __post_init__(self) -> None:
         where = f"stock '{self.name}'"
@@ -80,6 +82,11 @@ class StockItem:
             raise InputError(f"{where}, measured", f"{self.measured:g} mm", "0.1 to 200 mm")
         if self.price is not None:
             self.offer()  # refuses packs and price steps that make no sense
+
+    @property
+    def sold(self) -> bool:
+        """Whether it can be bought."""
+        return self.offered or self.price is not None
 
     def offer(self) -> Offer:
         """Return what is sold; of a roll, all of it.
@@ -149,14 +156,12 @@ class ShopStock:
     """Everything the shop can cut from and buy, with the shop's currency.
 
     Attributes:
-        currency_first: whether its sign stands before the amount.
         reserved: what projects hold of the shelf.
     """
 
     items: tuple[StockItem, ...] = ()
     materials: tuple[Material, ...] = ()
-    currency: str = "€"
-    currency_first: bool = False
+    currency: Currency = EURO
     suppliers: tuple[Supplier, ...] = ()
     bars: tuple[BarItem, ...] = ()
     consumables: tuple[Consumable, ...] = ()
@@ -164,7 +169,7 @@ class ShopStock:
 
     def money(self, amount: Decimal) -> str:
         """Show an amount in the shop's currency."""
-        return show_money(amount, self.currency, first=self.currency_first)
+        return show_money(amount, self.currency)
 
     def supplier_name(self, supplier_id: str) -> str:
         """Return a supplier's name, or its id when the shop does not know it."""

@@ -1,16 +1,20 @@
-"""What is left of a sheet: worth keeping, or scrap."""
+"""What is left of a sheet: worth keeping, or scrap.
 
-from collections.abc import Iterator
+Worth keeping is what one or two straight cuts across a sheet free, when it is large enough: so
+makers cut an offcut off before they begin. What lies between parts is scrap.
+"""
+
 from dataclasses import dataclass
 
 from ivory_quilt.core.errors import InputError
-from ivory_quilt.core.nesting.job import LayJob, Placement
+from ivory_quilt.core.nesting.job import LayJob, Placement, RollSpec
 from ivory_quilt.core.nesting.leftover import Leftover
+from ivory_quilt.core.nesting.summary import used_stock
 
 
 @dataclass(frozen=True)
 class KeepRule:
-    """What is put back on the shelf: at least so large an empty rectangle, with so long a side.
+    """What is put back on the shelf: at least so large a rectangle, with so long a side, in mm.
 
     The defaults are from memory, common practice, no source: about a hand's breadth and twice it.
     """
@@ -34,10 +38,50 @@ USUAL_RULE = KeepRule()
 
 def kept_of(
     job: LayJob, placements: tuple[Placement, ...], rule: KeepRule = USUAL_RULE
-) -> Iterator[Leftover]:
-    """Yield what is left and worth keeping of every sheet in use; none of them share foam."""
-    from ivory_quilt.core.nesting.leftovers import leftovers  # compiled code, for the engine alone
+) -> tuple[Leftover, ...]:
+    """Return what straight cuts free of every sheet in use and is worth keeping.
 
-    for room in leftovers(job, placements):
-        if rule.keeps(room):
-            yield room
+    No two share foam. Of a sheet that is no rectangle nothing is counted: its offcuts are judged by
+    eye. What is left on a roll past the used length stays on the roll.
+    """
+    shapes = {p.id: p.shape for p in job.pieces}
+    found: list[Leftover] = []
+    for (ident, copy), members in sorted(used_stock(placements).items()):
+        stock = job.stock[ident]
+        boxes = [shapes[m.piece].placed(m.pose).bounds for m in members]
+        x0, y0, x1, y1 = stock.shape.bounds
+        right, top = max(b[2] for b in boxes), max(b[3] for b in boxes)
+        left, low = min(b[0] for b in boxes), min(b[1] for b in boxes)
+        if isinstance(stock, RollSpec):
+            x1 = right
+        elif stock.shape.holes or abs(stock.shape.area - (x1 - x0) * (y1 - y0)) > 1.0:
+            continue
+        found += _freed(ident, copy, (x0, y0, x1, y1), (left, low, right, top), rule)
+    return tuple(found)
+
+
+def _freed(
+    ident: str,
+    copy: int,
+    sheet: tuple[float, float, float, float],
+    parts: tuple[float, float, float, float],
+    rule: KeepRule,
+) -> list[Leftover]:
+    """Return the larger strip beside the parts over the whole sheet, then one beside the rest."""
+    made: list[Leftover] = []
+    for _ in range(2):
+        x0, y0, x1, y1 = sheet
+        a, b, c, d = parts
+        strips = (
+            Leftover(ident, copy, c, y0, x1, y1),
+            Leftover(ident, copy, x0, d, x1, y1),
+            Leftover(ident, copy, x0, y0, a, y1),
+            Leftover(ident, copy, x0, y0, x1, b),
+        )
+        best = max(strips, key=lambda s: (rule.keeps(s), s.area))
+        if not rule.keeps(best):
+            break
+        made.append(best)
+        rests = ((x0, y0, c, y1), (x0, y0, x1, d), (a, y0, x1, y1), (x0, b, x1, y1))
+        sheet = rests[strips.index(best)]
+    return made

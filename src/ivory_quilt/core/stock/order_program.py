@@ -41,7 +41,7 @@ class Demand:
 
 
 @dataclass(frozen=True)
-class Order:
+class PackOrder:
     """Packs of each offer, with what they come to; `bound`: nothing cheaper is allowed."""
 
     packs: Mapping[str, int]
@@ -57,7 +57,7 @@ class Order:
 
 def cheapest_order(
     demands: Sequence[Demand], suppliers: Sequence[Supplier], seconds: float = 5.0
-) -> Order | None:
+) -> PackOrder | None:
     """Return the cheapest order that all demands allow, or None where there is none."""
     return _Program(demands, suppliers).solve(seconds)
 
@@ -178,13 +178,13 @@ class _Program:
             scaled = {c: v / size for c, v in row.items()}
             self.rows.append((scaled, float(low) / size, float(high) / size))
 
-    def solve(self, seconds: float) -> Order | None:
+    def solve(self, seconds: float) -> PackOrder | None:
         from scipy.optimize import Bounds, LinearConstraint, milp
         from scipy.sparse import coo_matrix
 
         if not self.costs:
             empty = all(low <= 0 <= high for _, low, high in self.rows)
-            return Order({}, Decimal(0), Decimal(0), Decimal(0)) if empty else None
+            return PackOrder({}, Decimal(0), Decimal(0), Decimal(0)) if empty else None
         entries = [(r, c, v) for r, (row, _, _) in enumerate(self.rows) for c, v in row.items()]
         r, c, v = (np.array(a) for a in zip(*entries, strict=True))
         matrix = coo_matrix((v, (r, c)), shape=(len(self.rows), len(self.costs))).tocsr()
@@ -200,7 +200,7 @@ class _Program:
             return None
         return self._order(np.asarray(answer.x), float(answer.mip_dual_bound))
 
-    def _order(self, x: Array, bound: float) -> Order:
+    def _order(self, x: Array, bound: float) -> PackOrder:
         packs = {
             ident: n
             for ident, steps in self.steps.items()
@@ -208,7 +208,7 @@ class _Program:
         }
         goods, shipping = bill(packs, self.offers, self.suppliers)
         low = Decimal(max(0.0, bound + 1e-7)).quantize(CENT, rounding=ROUND_DOWN)
-        return Order(packs, goods, shipping, min(low, goods + shipping))
+        return PackOrder(packs, goods, shipping, min(low, goods + shipping))
 
 
 def bill(

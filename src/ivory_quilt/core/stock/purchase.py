@@ -8,9 +8,12 @@ from ivory_quilt.core.nesting.summary import foam_areas
 from ivory_quilt.core.pattern.part import Foam
 from ivory_quilt.core.reckoning import Reckoning, Step
 from ivory_quilt.core.stock.foam_stock import ShopStock, StockItem, StockKind
+from ivory_quilt.core.stock.keeping import kept_of
+from ivory_quilt.core.units import Currency
 
 OWNED, BOUGHT = "own:", "buy:"
 ZERO = Decimal(0)
+UNPRICED = Decimal(20)
 
 
 def stock_specs(items: tuple[StockItem, ...]) -> tuple[list[SheetSpec], list[RollSpec]]:
@@ -24,8 +27,8 @@ def stock_specs(items: tuple[StockItem, ...]) -> tuple[list[SheetSpec], list[Rol
         offers: list[tuple[str, int | None, Decimal]] = []
         if item.owned:
             offers.append((OWNED + item.id, item.owned, ZERO))
-        if item.price is not None:
-            offers.append((BOUGHT + item.id, None, item.price))
+        if item.sold:
+            offers.append((BOUGHT + item.id, None, stand_in(item, items)))
         for spec_id, quantity, price in offers:
             if item.kind is StockKind.ROLL:
                 per_mm = price / 1000
@@ -34,6 +37,23 @@ def stock_specs(items: tuple[StockItem, ...]) -> tuple[list[SheetSpec], list[Rol
                 flaws = item.defects if spec_id.startswith(OWNED) else ()
                 sheets.append(SheetSpec(spec_id, item.shape, quantity, price, item.margin, flaws))
     return sheets, rolls
+
+
+def stand_in(item: StockItem, items: tuple[StockItem, ...]) -> Decimal:
+    """Return an item's price, or one to choose by while nobody has said it: never shown.
+
+    By its area: as dear as the shop's dearest priced foam of this kind, or `UNPRICED` a m².
+    """
+    if item.price is not None:
+        return item.price
+    rates = [i.price / _square_metres(i) for i in items if i.price is not None]
+    return ((max(rates, default=UNPRICED)) * _square_metres(item)).quantize(Decimal("0.01"))
+
+
+def _square_metres(item: StockItem) -> Decimal:
+    """Return what a price is of: the area of one sheet, or of a metre of a roll, m²."""
+    area = item.shape.area if item.kind is not StockKind.ROLL else item.breadth * 1000
+    return Decimal(round(area / 1e6, 6))
 
 
 def item_of(spec_id: str, stock: ShopStock) -> tuple[StockItem | None, bool]:
@@ -64,7 +84,7 @@ class PurchaseLine:
 
 @dataclass(frozen=True)
 class FoamLine:
-    """One foam in the ledger. Areas in mm²."""
+    """One foam in the ledger. Areas in mm²; `kept` is what is worth keeping of what is left."""
 
     foam: Foam
     parts: int
@@ -75,6 +95,19 @@ class FoamLine:
     cost: Decimal
     bound: Decimal
     laid: bool
+    kept: float = 0.0
+    unpriced: int = 0
+    """Kinds of stock to buy whose price nobody has said yet; they count nothing."""
+
+    @property
+    def scrap_area(self) -> float:
+        """Foam taken that is neither part nor worth keeping."""
+        return max(0.0, self.waste_area - self.kept)
+
+    @property
+    def scrap_share(self) -> float:
+        """Scrap ÷ foam taken, 0 when nothing is taken."""
+        return self.scrap_area / self.foam_area if self.foam_area else 0.0
 
     @property
     def waste_area(self) -> float:
@@ -104,50 +137,44 @@ class FoamLine:
             if line.owned is owned
         )
 
-    def reckon_waste(self) -> Reckoning:
-        """Explain the waste."""
-        used, taken = self.part_area / 1e6, self.foam_area / 1e6
+    def reckon_scrap(self) -> Reckoning:
+        """Explain the scrap."""
+        used, taken, kept = self.part_area / 1e6, self.foam_area / 1e6, self.kept / 1e6
+        gone = self.scrap_area / 1e6
+        share = 100 * self.scrap_share
         return Reckoning(
-            "waste",
-            {"parts": f"{used:.3f} m²", "foam taken": f"{taken:.3f} m²"},
-            {"waste": self.waste_share},
+            "scrap",
+            {"parts": f"{used:.3f} m²", "foam taken": f"{taken:.3f} m²", "kept": f"{kept:.3f} m²"},
+            {"scrap": self.scrap_share},
             (
-                Step("foam that becomes parts", "Σ part areas", round(used, 4), "m²"),
-                Step(
-                    "foam taken",
-                    "Σ sheet areas (rolls: width × used length)",
-                    round(taken, 4),
-                    "m²",
-                ),
-                Step(
-                    "waste",
-                    f"1 − {used:.3f} ÷ {taken:.3f}" if taken else "no foam taken",
-                    round(100 * self.waste_share, 1),
-                    "%",
-                ),
+                Step("foam taken", "Σ sheet areas (rolls: width × used length)", taken, "m²"),
+                Step("becomes parts", "Σ part areas", used, "m²"),
+                Step("offcuts worth keeping", "what straight cuts across free", kept, "m²"),
+                Step("scrap", f"{taken:.4f} − {used:.4f} − {kept:.4f}", gone, "m²"),
+                Step("share", f"100 × {gone:.4f} ÷ {taken:.4f}" if taken else "none", share, "%"),
             ),
-            "area balance; leftovers count as waste until they are back on the shelf",
+            "area balance: foam taken = parts + offcuts kept + scrap",
         )
 
-    def reckon_cost(self, currency: str) -> Reckoning:
+    def reckon_cost(self, currency: Currency) -> Reckoning:
         """Explain the cost and how far any layout could get below it."""
         steps = [
-            Step(line.item.name, _price_formula(line, currency), f"{line.cost:.2f}", currency)
+            Step(line.item.name, _price_formula(line, currency), f"{line.cost:.2f}", currency.sign)
             for line in self.bought
         ]
         steps += [
-            Step(line.item.name, f"{line.amount_text} from the shelf", "0.00", currency)
+            Step(line.item.name, f"{line.amount_text} from the shelf", "0.00", currency.sign)
             for line in self.from_shelf
         ]
-        steps.append(Step("in all", "Σ", f"{self.cost:.2f}", currency))
+        steps.append(Step("in all", "Σ", f"{self.cost:.2f}", currency.sign))
         bound = "no layout can cost less: the parts' areas with their gaps fill at least that much"
-        steps.append(Step("proven lower bound", bound, f"{self.bound:.2f}", currency))
+        steps.append(Step("proven lower bound", bound, f"{self.bound:.2f}", currency.sign))
         return Reckoning("cost", {}, {"cost": f"{self.cost:.2f}"}, tuple(steps), "shop's catalogue")
 
 
-def _price_formula(line: PurchaseLine, currency: str) -> str:
+def _price_formula(line: PurchaseLine, currency: Currency) -> str:
     per = "m" if line.item.kind is StockKind.ROLL else "each"
-    return f"{line.amount_text} {line.item.price} {currency} {per}"
+    return f"{line.amount_text} {line.item.price} {currency.sign} {per}"
 
 
 def foam_line(
@@ -168,6 +195,7 @@ def foam_line(
         lines[use.id] = PurchaseLine(
             item, owned, amount, _line_cost(item, owned=owned, amount=amount)
         )
+    unpriced = sum(1 for x in lines.values() if not x.owned and x.item.price is None)
     return FoamLine(
         foam,
         parts,
@@ -175,9 +203,11 @@ def foam_line(
         covered,
         taken,
         tuple(lines.values()),
-        result.cost,
-        result.cost_bound,
+        sum((line.cost for line in lines.values()), ZERO),
+        ZERO if unpriced else result.cost_bound,
         laid=True,
+        kept=sum(room.area for room in kept_of(job, result.placements)),
+        unpriced=unpriced,
     )
 
 
@@ -217,8 +247,28 @@ class Ledger:
 
     @property
     def waste_share(self) -> float:
-        """Waste ÷ foam taken."""
+        """What becomes no part ÷ foam taken."""
         return 1.0 - self.part_area / self.foam_area if self.foam_area else 0.0
+
+    @property
+    def kept(self) -> float:
+        """What is left and worth keeping, mm²."""
+        return sum(line.kept for line in self.lines)
+
+    @property
+    def scrap_area(self) -> float:
+        """Foam that is neither part nor worth keeping, mm²."""
+        return sum(line.scrap_area for line in self.lines)
+
+    @property
+    def scrap_share(self) -> float:
+        """Scrap ÷ foam taken."""
+        return self.scrap_area / self.foam_area if self.foam_area else 0.0
+
+    @property
+    def unpriced(self) -> int:
+        """Kinds of stock to buy whose price nobody has said yet."""
+        return sum(line.unpriced for line in self.lines)
 
     @property
     def parts(self) -> int:
@@ -241,12 +291,12 @@ class LedgerChange:
 
     foams: tuple[tuple[Foam, str], ...]
     cost: Decimal
-    waste_points: float
+    scrap_points: float
 
     @property
     def empty(self) -> bool:
         """Whether nothing changed."""
-        return not self.foams and self.cost == 0 and abs(self.waste_points) < 0.05
+        return not self.foams and self.cost == 0 and abs(self.scrap_points) < 0.05
 
 
 def ledger_change(before: Ledger, after: Ledger) -> LedgerChange:
@@ -259,8 +309,8 @@ def ledger_change(before: Ledger, after: Ledger) -> LedgerChange:
         if text:
             words.append((foam, text))
     both = before.foam_area > 0 and after.foam_area > 0
-    waste = 100 * (after.waste_share - before.waste_share) if both else 0.0
-    return LedgerChange(tuple(words), after.cost - before.cost, waste)
+    scrap = 100 * (after.scrap_share - before.scrap_share) if both else 0.0
+    return LedgerChange(tuple(words), after.cost - before.cost, scrap)
 
 
 def _foam_change(old: FoamLine | None, new: FoamLine | None) -> str:

@@ -22,7 +22,6 @@ from ivory_quilt.desk.theme.style import figures
 
 RULER = 22  # px
 NEAREST, FURTHEST = 40.0, 0.01  # px per mm
-_MM = {LengthUnit.MM: 1.0, LengthUnit.CM: 10.0, LengthUnit.INCH: 25.4}
 
 
 class Canvas(QGraphicsView):
@@ -226,12 +225,12 @@ class Canvas(QGraphicsView):
         self._ticks(painter, start.x(), end.x(), step, unit, level=True)
         self._ticks(painter, start.y(), end.y(), step, unit, level=False)
         painter.fillRect(0, 0, RULER, RULER, self.look.colour("linen"))
-        word = self.ruler_word or self.unit.value
+        word = self.ruler_word or self.unit.word
         painter.drawText(QRectF(0, 0, RULER, RULER), Qt.AlignmentFlag.AlignCenter, word)
         painter.restore()
 
     def _ruler_unit(self) -> float:
-        return 1.0 if self.ruler_word else _MM[self.unit]
+        return 1.0 if self.ruler_word else self.unit.mm
 
     def _ruler_step(self) -> float:
         """Return the distance of labelled ticks in mm: 1, 2 or 5 of a unit's power of ten."""

@@ -8,6 +8,7 @@ from ivory_quilt.desk.documents import Documents
 from ivory_quilt.desk.drawings import Drawings
 from ivory_quilt.desk.laying import Laying
 from ivory_quilt.desk.panel_set import PanelSet
+from ivory_quilt.desk.preferences import Preferences
 from ivory_quilt.desk.session import Session
 from ivory_quilt.desk.stations.base import Station
 
@@ -20,6 +21,7 @@ class Desk(Protocol):
     drawings: Drawings
     laying: Laying
     panels: PanelSet
+    preferences: Preferences
 
     @property
     def station(self) -> Station:
@@ -49,12 +51,6 @@ class Desk(Protocol):
 
     def fold_card(self) -> None:
         """Fold the side card away, or back."""
-
-    def toggle_theme(self) -> None:
-        """Change between light and dark."""
-
-    def next_unit(self) -> None:
-        """Show lengths in the next unit."""
 
 
 @dataclass(frozen=True)

@@ -89,4 +89,12 @@ EDIT: tuple[Command, ...] = (
         "Make pieces from numbers: bands, cuffs, domes, spikes, horns.",
         run=lambda w: w.do_at("pattern", "make-shape"),
     ),
+    command(
+        "preferences",
+        "Preferences …",
+        "Ctrl+,",
+        "Edit",
+        "Units, decimals, currency, paper, theme, text size, the shop's place.",
+        run=lambda w: w.panels.show_preferences(),
+    ),
 )

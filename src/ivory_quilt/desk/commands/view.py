@@ -104,7 +104,16 @@ VIEW: tuple[Command, ...] = (
         **in_front("previous-piece"),
     ),
     command("go-lay", "Lay", "Ctrl+4", "View", "Parts on sheets.", run=lambda w: w.go("lay")),
-    command("go-buy", "Buy", "Ctrl+5", "View", "Foam to buy.", run=lambda w: w.go("buy")),
+    command("go-buy", "Buy", "Ctrl+5", "View", "What to order.", run=lambda w: w.go("buy")),
+    command(
+        "what-if",
+        "What if",
+        "Ctrl+Alt+6",
+        "View",
+        "Other ways to the same suit, side by side.",
+        run=lambda w: w.do_at("buy", "what-if"),
+        enabled=lambda w: bool(w.session.project.pieces),
+    ),
     command(
         "go-cut", "Cut", "Ctrl+6", "View", "Templates and cut sheets.", run=lambda w: w.go("cut")
     ),
@@ -149,14 +158,14 @@ VIEW: tuple[Command, ...] = (
         "Ctrl+T",
         "View",
         "Change between light and dark.",
-        run=lambda w: w.toggle_theme(),
+        run=lambda w: w.preferences.set_dark(on=not w.preferences.dark),
     ),
     command(
         "unit",
         "Change length unit",
         "Ctrl+U",
         "View",
-        "Rulers in mm, cm or inches.",
-        run=lambda w: w.next_unit(),
+        "Lengths in mm, cm or inches.",
+        run=lambda w: w.preferences.next_unit(),
     ),
 )

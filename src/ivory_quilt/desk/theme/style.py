@@ -13,6 +13,21 @@ SANS, MONO = "IBM Plex Sans", "IBM Plex Mono"
 _loaded: list[int] = []
 
 
+class _Text:
+    scale = 1.0
+
+
+def text_size(percent: int) -> None:
+    """Show all text so large from now on, in percent of the usual; the theme is applied after."""
+    _Text.scale = percent / 100
+    words.cache_clear()
+
+
+def pixels(size: int) -> int:
+    """Return a text size in pixels as the maker wants it; never below 12."""
+    return max(12, round(size * _Text.scale))
+
+
 def load_fonts() -> None:
     """Make the shipped fonts known to Qt; without them a bare system shows boxes."""
     if _loaded:
@@ -26,7 +41,7 @@ def load_fonts() -> None:
 def figures(size: int = 14) -> QFont:
     """Return the font for figures that stand in columns."""
     font = QFont(MONO)
-    font.setPixelSize(size)
+    font.setPixelSize(pixels(size))
     return font
 
 
@@ -34,7 +49,7 @@ def figures(size: int = 14) -> QFont:
 def words(size: int = 14, *, strong: bool = False) -> QFont:
     """Return the font for words."""
     font = QFont(SANS)
-    font.setPixelSize(size)
+    font.setPixelSize(pixels(size))
     if strong:
         font.setWeight(QFont.Weight.DemiBold)
     return font
@@ -78,16 +93,16 @@ def style_sheet(p: Palette) -> str:
     down = icon_file("down", p.ink_soft)
     up = icon_file("up", p.ink_soft)
     return f"""
-* {{ font-family: "{SANS}"; font-size: 14px; color: {p.ink}; }}
+* {{ font-family: "{SANS}"; font-size: {pixels(14)}px; color: {p.ink}; }}
 QMainWindow, QWidget#Desk {{ background: {p.paper}; }}
 QWidget#Card, QWidget#Rail, QWidget#Ledger, QWidget#Header {{ background: {p.linen}; }}
 QScrollArea, QScrollArea > QWidget > QWidget {{ background: transparent; border: none; }}
 QLabel {{ background: transparent; }}
-QLabel[role="note"] {{ font-size: 12px; color: {p.ink_soft}; }}
-QLabel[role="title"] {{ font-size: 18px; font-weight: 600; }}
+QLabel[role="note"] {{ font-size: {pixels(12)}px; color: {p.ink_soft}; }}
+QLabel[role="title"] {{ font-size: {pixels(18)}px; font-weight: 600; }}
 QLabel[role="heading"] {{ font-weight: 600; }}
-QLabel[role="figure"] {{ font-size: 18px; font-family: "{MONO}"; }}
-QLabel[role="great"] {{ font-size: 28px; font-family: "{MONO}"; }}
+QLabel[role="figure"] {{ font-size: {pixels(18)}px; font-family: "{MONO}"; }}
+QLabel[role="great"] {{ font-size: {pixels(28)}px; font-family: "{MONO}"; }}
 QLabel[role="mono"] {{ font-family: "{MONO}"; }}
 QLabel[tone="cut"] {{ color: {p.cut}; }}
 QLabel[tone="good"] {{ color: {p.good}; }}
@@ -175,7 +190,8 @@ QTableWidget, QTableView, QListWidget, QTreeWidget, QTextBrowser {{
   alternate-background-color: {p.raised};
 }}
 QHeaderView::section {{
-  background: {p.linen}; border: none; padding: 4px 8px; color: {p.ink_soft}; font-size: 12px;
+  background: {p.linen}; border: none; padding: 4px 8px; color: {p.ink_soft};
+  font-size: {pixels(12)}px;
 }}
 QGraphicsView {{ background: {p.paper}; border: none; }}
 QFrame#Slip {{ background: {p.raised}; border: 1px solid {p.ink_soft}; border-radius: 6px; }}

@@ -1,4 +1,4 @@
-"""The ledger along the foot: foam by thickness, waste, cost, and what the last edit changed."""
+"""The ledger along the foot: foam by thickness, scrap, cost, and what the last edit changed."""
 
 from PySide6.QtCore import QSize, Qt, Signal
 from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
@@ -8,7 +8,14 @@ from ivory_quilt.core.plan.plan import FoamPlan, Plan, Standing
 from ivory_quilt.core.reckoning import Reckoning, Step
 from ivory_quilt.core.stock.foam_stock import StockKind
 from ivory_quilt.core.stock.purchase import FoamLine, Ledger, LedgerChange
-from ivory_quilt.core.units import show_misfits, show_money, show_parts, show_thickness, show_weight
+from ivory_quilt.core.units import (
+    Currency,
+    show_misfits,
+    show_money,
+    show_parts,
+    show_thickness,
+    show_weight,
+)
 from ivory_quilt.desk.idle_tasks import Later
 from ivory_quilt.desk.session import Session
 from ivory_quilt.desk.widgets.basics import Stitch, clear, column, label, row, set_tone
@@ -51,9 +58,9 @@ class FoamEntry(QWidget):
         set_tone(self._under, tone)
         self._news.setText(change)
         set_tone(self._news, _tone(change))
-        waste = f", {100 * line.waste_share:.0f} % waste" if line.laid else ""
+        scrap = f", {100 * line.scrap_share:.0f} % scrap" if line.laid else ""
         material = plan.stock.material_name(foam.foam.material)
-        self.setToolTip(f"{name} {material}: {show_parts(line.parts)}{waste}")
+        self.setToolTip(f"{name} {material}: {show_parts(line.parts)}{scrap}")
         self.setAccessibleName(f"{name} {material}: {amount}. {change}")
 
     @staticmethod
@@ -134,10 +141,10 @@ class LedgerBar(QWidget):
         area.setFrameShape(QFrame.Shape.NoFrame)
         area.setVerticalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self.parts = label("", "figure")
-        self.waste = SlipFigure()
+        self.scrap = SlipFigure()
         self.cost = SlipFigure()
         self.cost_note = label("", "note")
-        self.waste_note = label("", "note")
+        self.scrap_note = label("", "note")
         self.parts_note = label("", "note")
         self.parts_note.setText("cut parts")
         layout = QHBoxLayout()
@@ -146,7 +153,7 @@ class LedgerBar(QWidget):
         layout.addWidget(area, 1)
         for figure, note in (
             (self.parts, self.parts_note),
-            (self.waste, self.waste_note),
+            (self.scrap, self.scrap_note),
             (self.cost, self.cost_note),
         ):
             layout.addWidget(Stitch(upright=True))
@@ -159,6 +166,14 @@ class LedgerBar(QWidget):
     def sizeHint(self) -> QSize:
         """As high as three lines of text."""
         return QSize(800, 88)
+
+    def show_anew(self) -> None:
+        """Show everything again, in other units or another decimal mark."""
+        self._state = ()
+        for entry in self._entries:
+            entry.deleteLater()
+        self._entries = []
+        self.refresh()
 
     def refresh(self) -> None:
         """Show the present plan."""
@@ -184,7 +199,7 @@ class LedgerBar(QWidget):
             self._foams.addWidget(entry)
             self._entries.append(entry)
         if not plan.foams:
-            text = "Foam, waste and cost stand here as soon as there are pieces."
+            text = "Foam, scrap and cost stand here as soon as there are pieces."
             self._foams.addWidget(label(text, "note"))
         self._foams.addStretch(1)
 
@@ -193,20 +208,22 @@ class LedgerBar(QWidget):
         sign = self._session.stock.currency
         waiting = bool(plan.unlaid)
         self.parts.setText(str(ledger.parts))
-        self.waste.show_figure(
-            f"{100 * ledger.waste_share:.0f} %" if ledger.foam_area else "–",
-            (lambda: reckon_total_waste(ledger)) if ledger.foam_area else None,
+        self.scrap.show_figure(
+            f"{100 * ledger.scrap_share:.0f} %" if ledger.foam_area else "–",
+            (lambda: reckon_total_scrap(ledger)) if ledger.foam_area else None,
         )
         self.cost.show_figure(
             show_money(ledger.cost, sign), lambda: reckon_total_cost(ledger, sign)
         )
-        self.waste_note.setText("waste")
-        set_tone(self.waste_note, "")
+        self.scrap_note.setText("scrap")
+        set_tone(self.scrap_note, "")
         note, tone = "foam to buy", ""
         if ledger.unplaced and not waiting:
             note, tone = f"{show_parts(ledger.unplaced)} not laid", "cut"
         elif waiting:
             note, tone = "laying …", "soft"
+        elif ledger.unpriced:
+            note, tone = "prices missing", "heat"
         elif ledger.parts and ledger.cost == ledger.bound:
             note, tone = "proven best", "good"
         if change is not None and not change.empty:
@@ -214,11 +231,11 @@ class LedgerBar(QWidget):
                 more = change.cost > 0
                 note = f"{'+' if more else '−'}{show_money(abs(change.cost), sign)}"
                 tone = "heat" if more else "good"
-            if abs(change.waste_points) >= 0.5:
-                up = change.waste_points > 0
-                points = f"{'+' if up else '−'}{abs(change.waste_points):.0f} points waste"
-                self.waste_note.setText(points)
-                set_tone(self.waste_note, "heat" if up else "good")
+            if abs(change.scrap_points) >= 0.5:
+                up = change.scrap_points > 0
+                points = f"{'+' if up else '−'}{abs(change.scrap_points):.0f} points scrap"
+                self.scrap_note.setText(points)
+                set_tone(self.scrap_note, "heat" if up else "good")
         self.cost_note.setText(note)
         set_tone(self.cost_note, tone)
 
@@ -227,28 +244,39 @@ def _figure(figure: QWidget, note: QWidget) -> QVBoxLayout:
     return column(None, figure, note, None, space=2)
 
 
-def reckon_total_waste(ledger: Ledger) -> Reckoning:
-    """Explain the waste of all foam."""
+def reckon_total_scrap(ledger: Ledger) -> Reckoning:
+    """Explain the scrap of all foam."""
     steps = [
         Step(
             show_thickness(line.foam.thickness),
-            f"{line.foam_area / 1e6:.3f} m² taken − {line.part_area / 1e6:.3f} m² of parts",
-            round(line.waste_area / 1e6, 3),
+            f"{line.foam_area / 1e6:.4f} − {line.part_area / 1e6:.4f} − {line.kept / 1e6:.4f}",
+            line.scrap_area / 1e6,
             "m²",
         )
         for line in ledger.lines
         if line.laid
     ]
-    taken, used = ledger.foam_area / 1e6, ledger.part_area / 1e6
-    steps.append(Step("in all", f"1 − {used:.3f} ÷ {taken:.3f}", 100 * ledger.waste_share, "%"))
-    note = "Foam left on a sheet counts as waste until it is back on the shelf as an offcut."
-    return Reckoning("waste", {}, {}, tuple(steps), "area balance", (note,))
+    taken, gone = ledger.foam_area / 1e6, ledger.scrap_area / 1e6
+    share = 100 * ledger.scrap_share
+    steps.append(Step("in all", f"100 × {gone:.4f} ÷ {taken:.4f}" if taken else "", share, "%"))
+    note = (
+        "Foam taken − parts − offcuts worth keeping. An offcut is kept when straight cuts across "
+        "the sheet free at least 80 mm × 250 mm or so; what lies between parts is scrap."
+    )
+    source = "area balance: foam taken = parts + offcuts kept + scrap"
+    return Reckoning("scrap", {}, {}, tuple(steps), source, (note,))
 
 
-def reckon_total_cost(ledger: Ledger, sign: str) -> Reckoning:
+def reckon_total_cost(ledger: Ledger, currency: Currency) -> Reckoning:
     """Explain the cost of all foam, and the bound."""
+    sign = currency.sign
     steps = [
-        Step(show_thickness(line.foam.thickness), foam_amount(line), f"{line.cost:.2f}", sign)
+        Step(
+            show_thickness(line.foam.thickness),
+            foam_amount(line),
+            f"{line.cost:.2f}",
+            currency.sign,
+        )
         for line in ledger.lines
         if line.laid
     ]

@@ -11,6 +11,7 @@ from ivory_quilt.core.pattern.part import Foam
 from ivory_quilt.core.plan.plan import FoamPlan
 from ivory_quilt.core.stock.foam_stock import ShopStock, StockItem, StockKind
 from ivory_quilt.core.stock.purchase import PurchaseLine
+from ivory_quilt.core.stock.usual_sizes import usual_bars, usual_foam
 from ivory_quilt.core.units import parse_length, parse_money, show_money, show_thickness
 from ivory_quilt.desk.session import Session
 from ivory_quilt.files.atomic import read_bytes
@@ -140,7 +141,7 @@ class BuyPresenter:
 
     def set_owned(self, item: StockItem, owned: int) -> None:
         """Say how many of an item lie on the shelf."""
-        if owned == 0 and item.price is None:
+        if owned == 0 and not item.sold:
             self.remove(item)
         else:
             self.session.try_shop(lambda: self.session.put_stock(replace(item, owned=owned)))
@@ -156,9 +157,26 @@ class BuyPresenter:
             InputError: not an amount of money.
         """
         price: Decimal | None = parse_money(text, where="price") if text.strip() else None
-        if price is None and item.owned == 0:
+        if price is None and item.owned == 0 and not item.offered:
             raise InputError("price", "none is owned and it has no price", "a price")
         self.session.put_stock(replace(item, price=price))
+
+    def add_usual(self, *, metric: bool = False, imperial: bool = False) -> None:
+        """Put the sizes that foam usually comes in into the catalogue, to be priced."""
+        items = usual_foam(metric=metric, imperial=imperial)
+        store = self.session.store
+
+        def add() -> None:
+            with store.together():
+                for item in items:
+                    store.put(item)
+                for bar in usual_bars(metric=metric, imperial=imperial):
+                    store.put_bar(bar)
+
+        if self.session.try_shop(add):
+            self.session.reload_stock()
+            text = f"{len(items)} usual sizes are in the catalogue, from memory, without prices."
+            self.session.tell(text, "good")
 
     def add(self, form: StockForm) -> StockItem:
         """Put new stock on the shelf or into the catalogue.

@@ -54,11 +54,13 @@ class Shelf(QWidget):
         self.rows.setSpacing(8)
         self.error = Complaint()
         self.form = AddForm(presenter, reader)
+        self.usual = UsualSizes(presenter)
         self.setLayout(
             column(
                 label("Shelf and catalogue", "title"),
                 label("How many you own, and what one more costs.", "note", wrap=True),
                 self.error,
+                self.usual,
                 self.rows,
                 Stitch(),
                 self.form,
@@ -72,6 +74,7 @@ class Shelf(QWidget):
         """Show the present stock."""
         stock = self._presenter.session.stock
         self.form.fill()
+        self.usual.setVisible(not stock.items)
         if self._state == stock or any(f.isModified() for f in self._prices if f.hasFocus()):
             return  # a price that is being typed stays; the rows follow once it is taken
         self._state = stock
@@ -98,7 +101,7 @@ class Shelf(QWidget):
         self._prices.append(price)
         price.setFixedWidth(72)
         price.setAlignment(Qt.AlignmentFlag.AlignRight)
-        price.setPlaceholderText("none")
+        price.setPlaceholderText("price?" if item.offered else "none")
         price.setAccessibleName(f"{item.name}: price")
         per = "per metre" if item.kind is StockKind.ROLL else "each"
         price.setToolTip(f"Price {per}; empty when it cannot be bought")
@@ -125,6 +128,25 @@ class Shelf(QWidget):
 
     def _remove(self, item: StockItem) -> None:
         self._presenter.remove(item)
+
+
+class UsualSizes(QWidget):
+    """Fills an empty shop in one click."""
+
+    def __init__(self, presenter: BuyPresenter) -> None:
+        """Fill the shop through `presenter`."""
+        super().__init__()
+        text = (
+            "The shop is empty. Begin with the sizes that foam usually comes in: from memory, and "
+            "without prices. Take out what is not sold near you."
+        )
+        self.metric_button = button("Metric", lambda: presenter.add_usual(metric=True), "main")
+        self.imperial = button("Inches", lambda: presenter.add_usual(imperial=True))
+        self.both = button("Both", lambda: presenter.add_usual(metric=True, imperial=True))
+        for made in (self.metric_button, self.imperial, self.both):
+            made.setAccessibleName(f"usual sizes, {made.text().lower()}")
+        buttons = row(self.metric_button, self.imperial, self.both, None)
+        self.setLayout(column(label("Usual sizes", "heading"), label(text, wrap=True), buttons))
 
 
 class AddForm(QWidget):

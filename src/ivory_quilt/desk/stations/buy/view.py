@@ -2,11 +2,12 @@
 
 from PySide6.QtCore import QRectF, QSize, Qt
 from PySide6.QtGui import QPainter, QPaintEvent
-from PySide6.QtWidgets import QGridLayout, QSizePolicy, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QGridLayout, QSizePolicy, QStackedWidget, QVBoxLayout, QWidget
 
 from ivory_quilt.core.pattern.part import Foam
 from ivory_quilt.core.plan.plan import FoamPlan, Standing
 from ivory_quilt.core.units import (
+    counted,
     show_area,
     show_misfits,
     show_money,
@@ -15,17 +16,28 @@ from ivory_quilt.core.units import (
     show_thickness,
 )
 from ivory_quilt.desk.canvas.quilt import quilt
+from ivory_quilt.desk.layout_engine import LayoutEngine
 from ivory_quilt.desk.session import Session
 from ivory_quilt.desk.stations.base import Station
+from ivory_quilt.desk.stations.buy.order_box import OrderBox
+from ivory_quilt.desk.stations.buy.ordering import Ordering
 from ivory_quilt.desk.stations.buy.pictures import SheetPictures
 from ivory_quilt.desk.stations.buy.presenter import BuyPresenter
 from ivory_quilt.desk.stations.buy.shelf import Shelf
+from ivory_quilt.desk.stations.buy.used_box import UsedBox
+from ivory_quilt.desk.stations.buy.what_if_panel import WhatIfPanel, WhatIfs
 from ivory_quilt.desk.theme.palette import Palette, foam_fill, tone
 from ivory_quilt.desk.widgets.basics import Stitch, clear, column, label, row, scrolled, set_tone
 from ivory_quilt.desk.widgets.edgebar import EdgeBar
-from ivory_quilt.desk.widgets.ledger import reckon_total_cost, reckon_total_waste
+from ivory_quilt.desk.widgets.ledger import reckon_total_cost, reckon_total_scrap
+from ivory_quilt.desk.widgets.mode_bar import ModeBar
 from ivory_quilt.desk.widgets.slip import SlipFigure
 from ivory_quilt.desk.work import Background, at_once
+
+MODES = (
+    ("order", "Order", "What to order, by supplier, proven to fit"),
+    ("what-if", "What if", "Other ways to the same suit, side by side"),
+)
 
 
 class UseBar(QWidget):
@@ -59,36 +71,69 @@ class BuyStation(Station):
     ident = "buy"
     word = "Buy"
 
-    def __init__(self, session: Session) -> None:
-        """Show the purchase of `session`."""
+    def __init__(self, session: Session, engine: LayoutEngine) -> None:
+        """Show the purchase of `session`; orders are laid with `engine`."""
         super().__init__(session)
         self.presenter = BuyPresenter(session)
-        self.total = SlipFigure("great")
+        self.ordering = Ordering(session, engine)
+        self.order = OrderBox(self.ordering)
+        self.used = UsedBox(session)
+        self.asked = WhatIfs(session, engine, self.ordering)
+        self.what_if = WhatIfPanel(self.asked)
+        self.modes = ModeBar(MODES, self.show_mode)
+        self.total = SlipFigure("figure")
         self.total_note = label("", "note")
         self.waste = SlipFigure("figure")
         self.sections = QVBoxLayout()
         self.sections.setSpacing(12)
         figures = row(
-            column(label("Foam to buy", "heading"), self.total, self.total_note, space=2),
+            column(label("Foam as laid now", "heading"), self.total, self.total_note, space=2),
             None,
-            column(label("Waste", "heading"), self.waste, None, space=2),
+            column(label("Scrap", "heading"), self.waste, None, space=2),
             space=48,
         )
         inside = QWidget()
-        layout = column(figures, self.sections, None, space=16)
+        layout = column(self.order, Stitch(), figures, self.sections, self.used, None, space=16)
         layout.setContentsMargins(24, 20, 24, 20)
         inside.setLayout(layout)
         self.centre = scrolled(inside)
+        ways = QWidget()
+        ways.setLayout(column(self.what_if, None, space=0))
+        ways.layout().setContentsMargins(24, 20, 24, 20)  # type: ignore[union-attr]
+        self.stack = QStackedWidget()
+        self.stack.addWidget(self.centre)
+        self.stack.addWidget(scrolled(ways))
+        middle = QWidget()
+        middle.setLayout(column(self.modes, self.stack, space=0))
         self.reader: Background = at_once
         self.shelf = Shelf(self.presenter, lambda: self.reader)
         self._blocks: dict[Foam, QWidget] = {}
         self._state: object = None
-        self.lay_out(self.centre, self.shelf)
+        self.lay_out(middle, self.shelf)
+        self.offer("order", lambda: self.show_mode("order"))
+        self.offer("what-if", lambda: self.show_mode("what-if"))
+        self.show_mode("order")
+        self.ordering.changed.connect(self._ask)
+
+    def show_mode(self, mode: str) -> None:
+        """Show the order, or other ways."""
+        self.mode = mode
+        self.stack.setCurrentIndex([m for m, _, _ in MODES].index(mode))
+        self.modes.show_mode(mode, {m for m, _, _ in MODES})
+        self._ask()
+
+    def _ask(self) -> None:
+        if self.mode == "what-if" and not self.session.plan.unlaid:
+            self.asked.ask()
 
     def refresh(self) -> None:
         """Show the present purchase."""
         plan = self.session.plan
         self.shelf.fill()
+        self.order.fill()
+        if not plan.unlaid:
+            self.ordering.look()
+        self._ask()
         laid = tuple((f.standing, f.result) for f in plan.foams)
         state = (plan.ledger, plan.lengths, laid, self.look)
         if state == self._state:
@@ -99,10 +144,11 @@ class BuyStation(Station):
             show_money(ledger.cost, sign), lambda: reckon_total_cost(ledger, sign)
         )
         self.waste.show_figure(
-            f"{100 * ledger.waste_share:.0f} %" if ledger.foam_area else "–",
-            (lambda: reckon_total_waste(ledger)) if ledger.foam_area else None,
+            f"{100 * ledger.scrap_share:.0f} %" if ledger.foam_area else "–",
+            (lambda: reckon_total_scrap(ledger)) if ledger.foam_area else None,
         )
         self._note()
+        self.used.fill()
         clear(self.sections)
         self._blocks.clear()
         spots = quilt(plan).sheets
@@ -137,7 +183,10 @@ class BuyStation(Station):
     def _note(self) -> None:
         ledger = self.session.plan.ledger
         sign = self.session.stock.currency
-        if self.session.plan.unlaid:
+        if ledger.unpriced and not self.session.plan.unlaid:
+            text = f"counted in sheets: {counted(ledger.unpriced, 'price')} missing, on the right"
+            tone_name = "heat"
+        elif self.session.plan.unlaid:
             text, tone_name = "some foam is not laid yet", "heat"
         elif ledger.unplaced:
             text, tone_name = f"{show_misfits(ledger.unplaced)} on this stock", "cut"
@@ -170,12 +219,12 @@ class BuyStation(Station):
             space=12,
         )
         if foam.standing is Standing.NO_STOCK:
-            text = "The shop has no foam of this kind: add it on the right."
+            text = "The shop has no foam of this kind: add it on the right, or the usual sizes."
             return column(Stitch(), head, label(text, tone="cut", wrap=True), space=8)
         if not line.laid:
             return column(Stitch(), head, label("laying …", "note"), space=8)
         waste = SlipFigure("mono")
-        waste.show_figure(f"{100 * line.waste_share:.0f} % waste", line.reckon_waste)
+        waste.show_figure(f"{100 * line.scrap_share:.0f} % scrap", line.reckon_scrap)
         used = f"{show_area(line.part_area)} of {show_area(line.foam_area)} become parts"
         rows: list[QWidget | QVBoxLayout | QGridLayout] = [self._table(foam)]
         if line.unplaced:
@@ -199,6 +248,11 @@ class BuyStation(Station):
             grid.addWidget(label(entry.cost, "mono"), r, 4, right)
         grid.setColumnStretch(1, 1)
         return grid
+
+    def leave(self) -> None:
+        """Stop looking for orders: the desk closes."""
+        self.ordering.close()
+        self.asked.close()
 
     def show_foam(self, foam: Foam) -> None:
         """Scroll to one foam."""

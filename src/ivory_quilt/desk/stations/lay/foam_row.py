@@ -19,7 +19,7 @@ WORDS = {
     Standing.PROPOSED: ("offered, not kept yet", "heat"),
     Standing.STALE: ("the kept layout no longer fits; laying anew", "heat"),
     Standing.MISSING: ("laying …", "soft"),
-    Standing.NO_STOCK: ("no such foam in the shop", "cut"),
+    Standing.NO_STOCK: ("no such foam in the shop: add it at Buy", "cut"),
 }
 
 

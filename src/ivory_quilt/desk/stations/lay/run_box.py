@@ -55,7 +55,7 @@ class RunBox(QWidget):
 
     def _take_target(self) -> None:
         currency = self._laying.session.stock.currency
-        text = self.target.text().replace(currency, "").strip()
+        text = self.target.text().replace(currency.sign, "").strip()
         with Taking(self.error, self.target) as taken:
             self._laying.target = parse_money(text, where="cost to stop at") if text else None
         if taken:

@@ -117,9 +117,9 @@ class SizeColumn(QFrame):
             self.foams.addLayout(row(bar, name, None, said))
         total, least = cost.ledger.cost, cost.ledger.bound
         self.cost.setText(show_money(total, currency))
-        waste = 100 * cost.ledger.waste_share
+        scrap = 100 * cost.ledger.scrap_share
         proven = "proven best" if total <= least else f"at least {show_money(least, currency)}"
-        self.note.setText(f"{waste:.0f} % waste · {proven}")
+        self.note.setText(f"{scrap:.0f} % scrap · {proven}")
 
 
 class SizesPanel(QWidget):

@@ -19,6 +19,7 @@ def upgrade() -> None:
         sa.Column("measured", sa.Float),
         sa.Column("colour", sa.String, nullable=False, server_default=""),
         sa.Column("place", sa.String, nullable=False, server_default=""),
+        sa.Column("offered", sa.Integer, nullable=False, server_default="0"),
     ):
         op.add_column("stock", column)
     op.create_table(

@@ -1,0 +1,185 @@
+"""Shopping lists: CSV, ODS, PDF and plain text; what looks like a formula is none."""
+
+import csv
+import io
+from collections.abc import Iterable, Sequence
+from dataclasses import dataclass
+from decimal import Decimal
+from pathlib import Path
+
+from ivory_quilt.core.errors import InputError, printable
+from ivory_quilt.core.units import Currency
+from ivory_quilt.files.atomic import write_atomic
+from ivory_quilt.files.papers.pen import BOLD, INK, SANS, Pen
+
+COLUMNS = ("supplier", "item", "size", "packs", "price", "cost")
+FORMULA = ("=", "+", "-", "@", "\t", "\r")
+"""First signs of what a spreadsheet would work out."""
+
+
+@dataclass(frozen=True)
+class ListedLine:
+    """One line to buy; `price` and `cost` None where nobody has said them."""
+
+    supplier: str
+    item: str
+    size: str
+    packs: str
+    price: Decimal | None
+    cost: Decimal | None
+
+
+@dataclass(frozen=True)
+class ShoppingList:
+    """All lines by supplier, shipping by supplier, and what it comes to."""
+
+    title: str
+    lines: tuple[ListedLine, ...]
+    shipping: tuple[tuple[str, Decimal], ...]
+    total: Decimal
+    bound: Decimal
+    currency: Currency
+
+
+def harmless(text: str) -> str:
+    """Return text that no spreadsheet takes for a formula.
+
+    >>> harmless("=1+1")
+    "'=1+1"
+    """
+    plain = printable(text).strip()
+    return f"'{plain}" if plain.startswith(FORMULA) or text.startswith(FORMULA) else plain
+
+
+def _cells(listed: ShoppingList) -> Iterable[Sequence[str | Decimal | None]]:
+    for line in listed.lines:
+        words = (line.supplier, line.item, line.size, line.packs)
+        yield (*map(harmless, words), line.price, line.cost)
+    for supplier, cost in listed.shipping:
+        yield (harmless(supplier), "shipping", "", "", None, cost)
+    yield ("", "total", "", "", None, listed.total)
+
+
+def csv_bytes(listed: ShoppingList) -> bytes:
+    """Return a list as CSV: UTF-8, commas, a head, decimals with a point."""
+    out = io.StringIO()
+    writer = csv.writer(out, lineterminator="\r\n")
+    writer.writerow(COLUMNS)
+    for row in _cells(listed):
+        writer.writerow([f"{c:.2f}" if isinstance(c, Decimal) else c or "" for c in row])
+    return out.getvalue().encode("utf-8")
+
+
+def text_of(listed: ShoppingList) -> str:
+    """Return a list as plain text, to paste into a message."""
+    money = listed.currency.show
+    made = [printable(listed.title)]
+    shipping = dict(listed.shipping)
+    for supplier in dict.fromkeys(line.supplier for line in listed.lines):
+        made += ["", f"{printable(supplier) or 'anywhere'}:"]
+        for line in listed.lines:
+            if line.supplier == supplier:
+                cost = money(line.cost) if line.cost is not None else "price?"
+                size = f", {line.size}" if line.size else ""
+                made.append(f"  {line.packs} × {printable(line.item)}{size}: {cost}")
+        if shipping.get(supplier):
+            made.append(f"  shipping: {money(shipping[supplier])}")
+    made += ["", f"in all {money(listed.total)}; nothing under {money(listed.bound)} can fit"]
+    return "\n".join(made) + "\n"
+
+
+def ods_bytes(listed: ShoppingList) -> bytes:
+    """Return a list as an OpenDocument spreadsheet; amounts are numbers, words are words."""
+    from odf.opendocument import OpenDocumentSpreadsheet
+    from odf.table import Table, TableCell, TableRow
+    from odf.text import P
+
+    book = OpenDocumentSpreadsheet()
+    table = Table(name="Shopping list")
+
+    def add(row: Sequence[str | Decimal | None]) -> None:
+        line = TableRow()
+        for value in row:
+            if isinstance(value, Decimal):
+                cell = TableCell(valuetype="float", value=str(value))
+                cell.addElement(P(text=f"{value:.2f}"))
+            else:
+                cell = TableCell(valuetype="string")
+                cell.addElement(P(text=value or ""))
+            line.addElement(cell)
+        table.addElement(line)
+
+    add(COLUMNS)
+    for row in _cells(listed):
+        add(row)
+    book.spreadsheet.addElement(table)
+    out = io.BytesIO()
+    book.write(out)
+    return out.getvalue()
+
+
+def pdf_bytes(listed: ShoppingList) -> bytes:
+    """Return a list as a PDF on A4 with boxes to tick."""
+    page = _Page(listed.title)
+    money = listed.currency.show
+    page.write(listed.title, strong=True)
+    shipping = dict(listed.shipping)
+    for supplier in dict.fromkeys(x.supplier for x in listed.lines):
+        page.skip()
+        page.write(supplier or "Anywhere", strong=True)
+        for x in listed.lines:
+            if x.supplier == supplier:
+                size = f", {x.size}" if x.size else ""
+                cost = money(x.cost) if x.cost is not None else "price?"
+                page.write(f"{x.packs} × {x.item}{size}", cost, box=True)
+        if shipping.get(supplier):
+            page.write("shipping", money(shipping[supplier]))
+    page.skip()
+    page.write("In all", money(listed.total), strong=True)
+    page.write(f"Nothing under {money(listed.bound)} can fit.")
+    return page.pen.finish()
+
+
+class _Page:
+    """Lines from the top of an A4 page down, and on the next one; mm."""
+
+    WIDE, HIGH, EDGE = 210.0, 297.0, 20.0
+
+    def __init__(self, title: str) -> None:
+        self.pen = Pen((self.WIDE, self.HIGH), title)
+        self.y = self.HIGH - self.EDGE
+
+    def skip(self) -> None:
+        self.y -= 4.0
+
+    def write(self, text: str, right: str = "", *, strong: bool = False, box: bool = False) -> None:
+        if self.y < self.EDGE:
+            self.pen.next_page()
+            self.y = self.HIGH - self.EDGE
+        font, size = (BOLD, 14.0) if strong else (SANS, 11.0)
+        self.pen.colour(INK)
+        if box:
+            self.pen.rectangle(self.EDGE, self.y - 0.5, 3.5, 3.5, fill=False)
+        self.pen.text((self.EDGE + (7.0 if box else 0.0), self.y), text, size, font=font)
+        if right:
+            wide = self.pen.text_width(right, size, font)
+            self.pen.text((self.WIDE - self.EDGE - wide, self.y), right, size, font=font)
+        self.y -= 8.0 if strong else 6.5
+
+
+WRITERS = {".csv": csv_bytes, ".ods": ods_bytes, ".pdf": pdf_bytes}
+
+
+def write_shopping(listed: ShoppingList, path: Path) -> None:
+    """Write a list in the format that the file's name asks for: .csv, .ods, .pdf or .txt.
+
+    Raises:
+        InputError: another kind of name, or the place cannot be written.
+    """
+    kind = path.suffix.lower()
+    if kind == ".txt":
+        write_atomic(path, text_of(listed).encode("utf-8"))
+    elif kind in WRITERS:
+        write_atomic(path, WRITERS[kind](listed))
+    else:
+        raise InputError(path.name, "no such kind of list", "a name in .csv, .ods, .pdf or .txt")
