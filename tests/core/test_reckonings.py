@@ -102,6 +102,18 @@ INPUTS = {
         "before": st.just("100,100,101"),
         "after": st.sampled_from(["97,98,98", "99,96,97"]),
     },
+    "cement": {
+        "area": st.floats(0.05, 3).map(lambda a: f"{a:.2f} m2"),
+        "faces": st.sampled_from([1, 2]),
+        "coats": st.integers(1, 3),
+        "coverage": st.floats(2, 9).map(round),
+    },
+    "coating": {
+        "area": st.floats(0.05, 3).map(lambda a: f"{a:.2f} m2"),
+        "coats": st.integers(1, 5),
+        "coverage": st.floats(2, 9).map(round),
+        "loss_percent": st.sampled_from([0, 20, 25, 50]),
+    },
     "make-thickness": {"wanted": st.just(10.0), "available": st.just("4,5,6,10")},
 }
 # Steps in each that stand as arithmetic, not in words.
@@ -113,6 +125,7 @@ SPOKEN = {
     "coupon": 2,
     "drift": 1,
     "trench": 1,
+    "cement": 2,
 }
 
 

@@ -23,6 +23,10 @@ class InputError(QuiltError, ValueError):
         # Names and texts of files get in here: whatever they hold, it stays one plain line.
         super().__init__(one_line(f"{where}: {problem}{tail}"))
 
+    def __reduce__(self) -> tuple[type["InputError"], tuple[str, str, str]]:
+        """Go from process to process as what it says."""
+        return type(self), (self.where, self.problem, self.expected)
+
 
 class Stopped(QuiltError):
     """The maker stopped the work before anything usable came of it."""

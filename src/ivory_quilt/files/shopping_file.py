@@ -10,6 +10,7 @@ from pathlib import Path
 from ivory_quilt.core.errors import InputError, printable
 from ivory_quilt.core.units import Currency
 from ivory_quilt.files.atomic import write_atomic
+from ivory_quilt.files.ods_write import table_bytes
 from ivory_quilt.files.papers.pen import BOLD, INK, SANS, Pen
 
 COLUMNS = ("supplier", "item", "size", "packs", "price", "cost")
@@ -90,32 +91,7 @@ def text_of(listed: ShoppingList) -> str:
 
 def ods_bytes(listed: ShoppingList) -> bytes:
     """Return a list as an OpenDocument spreadsheet; amounts are numbers, words are words."""
-    from odf.opendocument import OpenDocumentSpreadsheet
-    from odf.table import Table, TableCell, TableRow
-    from odf.text import P
-
-    book = OpenDocumentSpreadsheet()
-    table = Table(name="Shopping list")
-
-    def add(row: Sequence[str | Decimal | None]) -> None:
-        line = TableRow()
-        for value in row:
-            if isinstance(value, Decimal):
-                cell = TableCell(valuetype="float", value=str(value))
-                cell.addElement(P(text=f"{value:.2f}"))
-            else:
-                cell = TableCell(valuetype="string")
-                cell.addElement(P(text=value or ""))
-            line.addElement(cell)
-        table.addElement(line)
-
-    add(COLUMNS)
-    for row in _cells(listed):
-        add(row)
-    book.spreadsheet.addElement(table)
-    out = io.BytesIO()
-    book.write(out)
-    return out.getvalue()
+    return table_bytes("Shopping list", [COLUMNS, *_cells(listed)])
 
 
 def pdf_bytes(listed: ShoppingList) -> bytes:

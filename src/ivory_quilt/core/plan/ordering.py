@@ -101,9 +101,7 @@ def _bars(plan: Plan) -> list[BuyFoam]:
         fit = tuple(d for d in demands if d.length <= longest)
         if fit:
             owned = tuple(BarStock(OWNED + b.id, b.length, b.owned) for b in bars if b.owned)
-            offers = tuple(
-                replace(b.offer(), id=BOUGHT + b.id) for b in bars if b.price is not None
-            )
+            offers = tuple(replace(b.offer(), id=BOUGHT + b.id) for b in bars)
             made.append(BuyFoam(section.name, LayJob(()), offers, fit, owned, SAW))
     return made
 

@@ -106,6 +106,10 @@ class AskedParts(Asked):
         self._rules: dict[float, Needs | None] = {}
         self.out: tuple[tuple[str, int], ...] = ()
         """Copies of pieces that nothing owned or sold can take."""
+        if not foam.job.stock and not self.offers:
+            self.out = tuple((p.id, c) for p in foam.job.pieces for c in range(p.quantity))
+            nothing = tuple(replace(p, quantity=0) for p in foam.job.pieces)
+            self.foam = replace(foam, job=replace(foam.job, pieces=nothing))
 
     def _pieces(self) -> int:
         return sum(p.quantity for p in self.foam.job.pieces)

@@ -28,7 +28,8 @@ def stock_specs(items: tuple[StockItem, ...]) -> tuple[list[SheetSpec], list[Rol
         if item.owned:
             offers.append((OWNED + item.id, item.owned, ZERO))
         if item.sold:
-            offers.append((BOUGHT + item.id, None, stand_in(item, items)))
+            most = None if item.available is None else item.available * item.pack
+            offers.append((BOUGHT + item.id, most, stand_in(item, items)))
         for spec_id, quantity, price in offers:
             if item.kind is StockKind.ROLL:
                 per_mm = price / 1000

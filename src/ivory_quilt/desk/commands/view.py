@@ -115,6 +115,14 @@ VIEW: tuple[Command, ...] = (
         enabled=lambda w: bool(w.session.project.pieces),
     ),
     command(
+        "catalogue",
+        "Catalogue",
+        "Ctrl+Alt+7",
+        "View",
+        "What is sold, by whom, in which packs; price lists in and out.",
+        run=lambda w: w.do_at("buy", "catalogue"),
+    ),
+    command(
         "go-cut", "Cut", "Ctrl+6", "View", "Templates and cut sheets.", run=lambda w: w.go("cut")
     ),
     command(

@@ -15,7 +15,7 @@ from ivory_quilt.core.reckoning import Reckoning, Step
 from ivory_quilt.core.stock.buy_job import BuyResult
 from ivory_quilt.core.stock.catalogue import Supplier
 from ivory_quilt.core.stock.foam_stock import ShopStock
-from ivory_quilt.core.units import show_area, show_money
+from ivory_quilt.core.units import counted, show_area, show_money
 from ivory_quilt.desk.stations.buy.ordering import Ordering
 from ivory_quilt.desk.widgets.basics import Stitch, button, clear, column, label, row, set_tone
 from ivory_quilt.desk.widgets.slip import SlipFigure
@@ -47,10 +47,10 @@ class OrderBox(QWidget):
         self.export = button("Export list …", self._export, tip="PDF, ODS, CSV or plain text")
         self.saving = label("", "note")
         figures = row(
-            column(label("Order, with shipping", "heading"), self.total, self.note, space=2),
+            column(label("Order, with shipping", "heading"), self.total, self.note, None, space=2),
             None,
             column(label("Shipping", "heading"), self.shipping, None, space=2),
-            column(label("Arrives", "heading"), self.arrives, self.arrives_note, space=2),
+            column(label("Arrives", "heading"), self.arrives, self.arrives_note, None, space=2),
             column(label("Offcuts kept", "heading"), self.kept, None, space=2),
             space=32,
         )
@@ -78,9 +78,10 @@ class OrderBox(QWidget):
                 figure.setText("–")
             self.arrives_note.setText("")
             return
-        self.total.show_figure(
-            show_money(result.total, stock.currency), partial(reckon_order, result, stock)
-        )
+        unpriced = any(x.unpriced for x in self._ordering.lines())
+        packs = sum(x.packs for x in result.lines)
+        shown = f"{packs} to buy" if unpriced else show_money(result.total, stock.currency)
+        self.total.show_figure(shown, None if unpriced else partial(reckon_order, result, stock))
         self._proof(result, stock)
         self.shipping.setText(show_money(result.shipping, stock.currency))
         self.kept.setText(show_area(result.kept))
@@ -90,7 +91,7 @@ class OrderBox(QWidget):
         self.arrives_note.setText(f"{when:%d %b}, the last of it" if days else "")
         self._show_lines(stock)
         now = self._session.plan.ledger.cost
-        if result.goods < now and not self._session.plan.unlaid:
+        if not unpriced and result.goods < now and not self._session.plan.unlaid:
             saved = show_money(now - result.goods, stock.currency)
             self.saving.setText(f"{saved} less foam than as laid now")
             set_tone(self.saving, "good")
@@ -98,9 +99,7 @@ class OrderBox(QWidget):
     def _proof(self, result: BuyResult, stock: ShopStock) -> None:
         lacking = sum(1 for x in self._ordering.lines() if x.unpriced)
         if lacking:
-            text = (
-                f"{lacking} without a price: counted by area to choose by, give them on the right"
-            )
+            text = f"{counted(lacking, 'price')} missing, on the right: chosen by area meanwhile"
             tone = "heat"
         elif result.unplaced:
             text, tone = f"{result.unplaced} parts fit nothing that is sold", "cut"

@@ -9,7 +9,7 @@ from PySide6.QtCore import QObject, Qt, Signal
 from ivory_quilt.core.document.project import Project, keep_layout
 from ivory_quilt.core.errors import InputError, QuiltError, Stopped
 from ivory_quilt.core.plan.ordering import ShoppingLine, layouts_of, order_job, shopping_list
-from ivory_quilt.core.plan.plan import Plan
+from ivory_quilt.core.plan.plan import Plan, Standing
 from ivory_quilt.core.stock.buy_job import BuyJob, BuyResult
 from ivory_quilt.core.stock.buying import Buying
 from ivory_quilt.core.stock.foam_stock import StockKind
@@ -57,6 +57,10 @@ class Ordering(QObject):
             return
         self.stop()
         self._plan, self.result, self.problem = plan, None, ""
+        if all(f.standing is Standing.NO_STOCK for f in plan.foams):
+            self.problem = "The shop has none of this foam: begin with the usual sizes"
+            self.changed.emit()
+            return
         try:
             job = order_job(plan)
         except InputError as error:

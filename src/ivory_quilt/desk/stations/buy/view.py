@@ -19,6 +19,7 @@ from ivory_quilt.desk.canvas.quilt import quilt
 from ivory_quilt.desk.layout_engine import LayoutEngine
 from ivory_quilt.desk.session import Session
 from ivory_quilt.desk.stations.base import Station
+from ivory_quilt.desk.stations.buy.catalogue import CataloguePanel
 from ivory_quilt.desk.stations.buy.order_box import OrderBox
 from ivory_quilt.desk.stations.buy.ordering import Ordering
 from ivory_quilt.desk.stations.buy.pictures import SheetPictures
@@ -37,6 +38,7 @@ from ivory_quilt.desk.work import Background, at_once
 MODES = (
     ("order", "Order", "What to order, by supplier, proven to fit"),
     ("what-if", "What if", "Other ways to the same suit, side by side"),
+    ("catalogue", "Catalogue", "What is sold, by whom, in which packs; price lists in and out"),
 )
 
 
@@ -103,15 +105,18 @@ class BuyStation(Station):
         self.stack = QStackedWidget()
         self.stack.addWidget(self.centre)
         self.stack.addWidget(scrolled(ways))
+        self.reader: Background = at_once
+        self.catalogue = CataloguePanel(session, lambda: self.reader)
+        self.stack.addWidget(self.catalogue)
         middle = QWidget()
         middle.setLayout(column(self.modes, self.stack, space=0))
-        self.reader: Background = at_once
         self.shelf = Shelf(self.presenter, lambda: self.reader)
         self._blocks: dict[Foam, QWidget] = {}
         self._state: object = None
         self.lay_out(middle, self.shelf)
         self.offer("order", lambda: self.show_mode("order"))
         self.offer("what-if", lambda: self.show_mode("what-if"))
+        self.offer("catalogue", lambda: self.show_mode("catalogue"))
         self.show_mode("order")
         self.ordering.changed.connect(self._ask)
 
@@ -120,6 +125,8 @@ class BuyStation(Station):
         self.mode = mode
         self.stack.setCurrentIndex([m for m, _, _ in MODES].index(mode))
         self.modes.show_mode(mode, {m for m, _, _ in MODES})
+        if mode == "catalogue":
+            self.catalogue.fill()
         self._ask()
 
     def _ask(self) -> None:
@@ -134,6 +141,8 @@ class BuyStation(Station):
         if not plan.unlaid:
             self.ordering.look()
         self._ask()
+        if self.mode == "catalogue":
+            self.catalogue.fill()
         laid = tuple((f.standing, f.result) for f in plan.foams)
         state = (plan.ledger, plan.lengths, laid, self.look)
         if state == self._state:

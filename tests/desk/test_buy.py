@@ -1,0 +1,214 @@
+"""The Buy station as a maker uses it: an empty shop, the order, other ways, the catalogue."""
+
+from dataclasses import replace
+from decimal import Decimal
+
+import pytest
+from PySide6.QtGui import QGuiApplication
+from PySide6.QtWidgets import QPushButton
+
+from ivory_quilt.core.document.project import Project
+from ivory_quilt.core.geometry.shape import rectangle
+from ivory_quilt.core.pattern.part import Foam
+from ivory_quilt.core.pattern.piece import Piece
+from ivory_quilt.core.plan.plan import Standing
+from ivory_quilt.core.stock.catalogue import Supplier
+from ivory_quilt.core.stock.foam_stock import sheet
+from ivory_quilt.files.catalogue_file import write_price_list
+from tests.desk.conftest import let_run
+
+EVA6 = Foam(6.0, "eva")
+
+
+def plates(*sizes):
+    return Project(
+        pieces=tuple(
+            Piece(f"p{k}", f"plate {k}", rectangle(w, h), count=n)
+            for k, (w, h, n) in enumerate(sizes)
+        )
+    )
+
+
+def half(ident, price, **more):
+    made = sheet(ident, f"sheet {ident}", EVA6, (1000, 500), price=Decimal(price), margin=5)
+    return replace(made, **more)
+
+
+@pytest.fixture
+def small_desk(make_desk):
+    """A few plates, two suppliers of half sheets."""
+    desk = make_desk(plates((480, 480, 3)), fill=False)
+    desk.store.put_supplier(Supplier("near", "Nearby", Decimal(4), None, Decimal(0), 2))
+    desk.store.put_supplier(Supplier("far", "Faraway", Decimal(9), Decimal(16), Decimal(0), 6))
+    desk.store.put(half("a", "9.00", supplier="near"))
+    desk.store.put(half("b", "8.00", supplier="far"))
+    desk.session.reload_stock()
+    desk.buy.ordering.seconds = 1.5
+    desk.window.go("buy")
+    return desk
+
+
+def ordered(desk):
+    desk.laid()
+    ready = lambda: desk.buy.ordering.result is not None and not desk.buy.ordering.running  # noqa: E731
+    assert let_run(ready, 40), desk.buy.ordering.problem
+    return desk.buy.ordering.result
+
+
+def pressed(widget, name):
+    button = next(b for b in widget.findChildren(QPushButton) if b.accessibleName() == name)
+    button.click()
+    let_run()
+
+
+def test_an_empty_shop_is_filled_with_usual_sizes_in_one_click(make_desk):
+    desk = make_desk(plates((400, 300, 2)), fill=False)
+    desk.window.go("buy")
+    assert desk.session.plan.foams[0].standing is Standing.NO_STOCK
+    assert desk.buy.shelf.usual.isVisible()
+    assert "usual sizes" in desk.buy.order.note.text()
+    pressed(desk.buy, "usual sizes, metric")
+    assert not desk.buy.shelf.usual.isVisible()
+    ordered(desk)
+    line = desk.session.plan.ledger.lines[0]
+    assert line.sheets(owned=False) == 1
+    assert line.unpriced == 1
+    assert desk.session.plan.ledger.cost == 0
+    assert "price" in desk.buy.total_note.text()
+    assert "1 price missing" in desk.buy.order.note.text()
+    assert desk.buy.order.total.text() == "1 to buy"
+    desk.buy.presenter.set_price(line.bought[0].item, "11.50")
+    ordered(desk)
+    assert desk.session.plan.ledger.unpriced == 0
+
+
+def test_the_order_counts_shipping_and_is_proven(small_desk):
+    result = ordered(small_desk)
+    # By hand: two half sheets hold three plates; far away they cost 16 and ship for nothing.
+    assert [(x.offer.supplier, x.packs) for x in result.lines] == [("far", 2)]
+    assert result.total == result.bound == 16
+    box = small_desk.buy.order
+    assert box.total.text() == "16.00 €"
+    assert "proven" in box.note.text()
+    assert box.arrives.text() == "6 days"
+    assert box.total.open_slip() is not None
+
+
+def test_an_order_is_adopted_and_taken_back(small_desk):
+    ordered(small_desk)
+    before = small_desk.session.project
+    small_desk.buy.order.adopt.click()
+    let_run()
+    assert small_desk.session.plan.foams[0].standing is Standing.KEPT
+    assert {p.sheet for p in small_desk.session.project.layouts[0].placements} == {"buy:b"}
+    small_desk.act("undo")
+    assert small_desk.session.project == before
+
+
+def test_what_arrived_lies_on_the_shelf_and_is_ordered_no_more(small_desk):
+    ordered(small_desk)
+    pressed(small_desk.buy.order, "sheet b arrived")
+    assert small_desk.session.stock.item("b").owned == 2
+    result = ordered(small_desk)
+    assert result.total == 0
+    assert result.lines == ()
+
+
+def test_the_list_is_copied_and_written(small_desk, tmp_path):
+    ordered(small_desk)
+    small_desk.buy.order.copy.click()
+    text = QGuiApplication.clipboard().text()
+    assert "Faraway" in text
+    assert "2 × sheet b" in text
+    for name in ("list.pdf", "list.ods", "list.csv", "list.txt"):
+        small_desk.buy.order.write_to(tmp_path / name)
+        assert (tmp_path / name).stat().st_size > 100
+    small_desk.buy.order.write_to(tmp_path / "list.doc")
+    assert not (tmp_path / "list.doc").exists()
+
+
+def test_other_ways_stand_side_by_side_and_one_is_adopted(small_desk):
+    ordered(small_desk)
+    small_desk.act("what-if")
+    asked = small_desk.buy.asked
+    assert let_run(lambda: bool(asked.ways) and not asked.running, 60)
+    titles = [w.title if w else "as it is" for w in asked.ways]
+    cards = small_desk.buy.what_if.cards
+    assert [c.title.text() for c in cards] == titles
+    assert "Nearby only" in titles
+    near = cards[titles.index("Nearby only")]
+    assert near.total.text() == "22.00 €"  # 2 × 9 + 4
+    assert near.change.text() == "+6.00 €"
+    double = cards[titles.index("two suits")]
+    assert double.total.text() == "24.00 €"  # three half sheets, shipped for nothing
+    double.adopt.click()
+    let_run()
+    assert small_desk.session.project.pieces[0].count == 6
+    small_desk.act("undo")
+    assert small_desk.session.project.pieces[0].count == 3
+
+
+def test_the_catalogue_is_typed_into(small_desk):
+    small_desk.act("catalogue")
+    table = small_desk.buy.catalogue.items
+    heads = [table.horizontalHeaderItem(c).text() for c in range(table.columnCount())]
+
+    def type_in(row, head, text):
+        table.item(row, heads.index(head)).setText(text)
+        let_run()
+
+    type_in(0, "Price steps", "2: 7.00; 5: 6.50")
+    type_in(0, "Pack of", "1")
+    type_in(0, "In stock", "4")
+    type_in(0, "Measured", "5.7")
+    type_in(0, "Kept at", "under the bench")
+    item = small_desk.session.stock.items[0]
+    assert item.steps == ((2, Decimal("7.00")), (5, Decimal("6.50")))
+    assert (item.available, item.measured, item.place) == (4, 5.7, "under the bench")
+    for head, wrong in (("Supplier", "nobody"), ("Pack of", "0"), ("Price steps", "cheap")):
+        type_in(0, head, wrong)
+        assert small_desk.buy.catalogue.error.text()
+        assert small_desk.session.stock.items[0] == item
+    assert small_desk.session.stock.item("a").supplier == "near"
+
+
+def test_suppliers_are_typed_and_go_when_their_name_goes(small_desk):
+    small_desk.act("catalogue")
+    table = small_desk.buy.catalogue.suppliers
+    table.item(2, 0).setText("Mosswick")
+    let_run()
+    rows = [table.item(r, 0).text() for r in range(table.rowCount())]
+    table.item(rows.index("Mosswick"), 1).setText("3.50")
+    let_run()
+    known = {s.id: s for s in small_desk.session.stock.suppliers}
+    assert known["mosswick"].shipping == Decimal("3.50")
+    row = [table.item(r, 0).text() for r in range(table.rowCount())].index("Nearby")
+    table.item(row, 0).setText("")
+    let_run()
+    assert "near" not in {s.id for s in small_desk.session.stock.suppliers}
+    assert small_desk.session.stock.item("a").supplier == ""
+
+
+def test_a_price_list_comes_in_with_its_good_rows(small_desk, tmp_path):
+    small_desk.act("catalogue")
+    path = tmp_path / "list.csv"
+    write_price_list(small_desk.session.stock, path)
+    text = path.read_text().replace("9.00", "7.77") + "plank,x,6,1,1\n"
+    path.write_text(text)
+    small_desk.buy.catalogue.read_list(path)
+    assert let_run(lambda: small_desk.session.stock.item("a").price == Decimal("7.77"), 20)
+    assert "row 4" in small_desk.buy.catalogue.error.text()
+    assert {s.id for s in small_desk.session.stock.suppliers} == {"near", "far"}
+    assert small_desk.session.stock.item("a").supplier == "near"
+    small_desk.buy.catalogue.read_list(tmp_path / "missing.csv")
+    assert let_run(lambda: "missing.csv" in small_desk.buy.catalogue.error.text(), 20)
+
+
+def test_what_is_used_up_stands_with_its_reckoning(demo_desk):
+    demo_desk.window.go("buy")
+    demo_desk.laid()
+    let_run(seconds=0.1)
+    words = [w.text() for w in demo_desk.buy.used.findChildren(type(demo_desk.buy.total))]
+    assert any(w.endswith("mL") for w in words)
+    assert any(w.endswith("blades") for w in words)
+    assert demo_desk.buy.used.isVisibleTo(demo_desk.buy.used.parentWidget())
