@@ -15,6 +15,7 @@ from ivory_quilt.core.plan.plan import Standing
 from ivory_quilt.core.stock.catalogue import Supplier
 from ivory_quilt.core.stock.foam_stock import sheet
 from ivory_quilt.files.catalogue_file import write_price_list
+from ivory_quilt.files.project_file import load_project
 from tests.desk.conftest import let_run
 
 EVA6 = Foam(6.0, "eva")
@@ -172,21 +173,50 @@ def test_the_catalogue_is_typed_into(small_desk):
     assert small_desk.session.stock.item("a").supplier == "near"
 
 
+def typing(table):
+    """Return a function that types into a row's cell under a head."""
+    heads = [table.horizontalHeaderItem(c).text() for c in range(table.columnCount())]
+
+    def type_in(row, head, text):
+        table.item(row, heads.index(head)).setText(text)
+        let_run()
+
+    return type_in
+
+
 def test_suppliers_are_typed_and_go_when_their_name_goes(small_desk):
     small_desk.act("catalogue")
     table = small_desk.buy.catalogue.suppliers
-    table.item(2, 0).setText("Mosswick")
-    let_run()
-    rows = [table.item(r, 0).text() for r in range(table.rowCount())]
-    table.item(rows.index("Mosswick"), 1).setText("3.50")
-    let_run()
+    type_in = typing(table)
+    type_in(2, "Supplier", "Mosswick")
+    rows = [table.text(r, 0) for r in range(table.rowCount())]
+    type_in(rows.index("Mosswick"), "Shipping", "3.50")
     known = {s.id: s for s in small_desk.session.stock.suppliers}
     assert known["mosswick"].shipping == Decimal("3.50")
-    row = [table.item(r, 0).text() for r in range(table.rowCount())].index("Nearby")
-    table.item(row, 0).setText("")
-    let_run()
+    type_in([table.text(r, 0) for r in range(table.rowCount())].index("Nearby"), "Supplier", "")
     assert "near" not in {s.id for s in small_desk.session.stock.suppliers}
     assert small_desk.session.stock.item("a").supplier == ""
+
+
+def test_bars_and_what_is_used_up_are_typed(small_desk):
+    small_desk.act("catalogue")
+    bars, used = small_desk.buy.catalogue.bars, small_desk.buy.catalogue.used
+    typing(bars)(0, "Section", "10 mm half-round")
+    typing(bars)(0, "Price", "2.10")
+    typing(bars)(0, "Length", "1.2 m")
+    (bar,) = small_desk.session.stock.bars
+    assert (bar.section.name, bar.price, bar.length) == ("10 mm half-round", Decimal("2.10"), 1200)
+    typing(bars)(0, "Section", "10 mm plank")
+    assert "half-round" in small_desk.buy.catalogue.error.text()
+    typing(used)(0, "Name", "dew cement")
+    typing(used)(0, "Covers, m²/L", "4.2")
+    (tin,) = small_desk.session.stock.consumables
+    assert (tin.name, tin.coverage, tin.rate.value) == ("dew cement", 4.2, "the maker's own")
+    typing(used)(0, "Opened", "in May")
+    assert "opened" in small_desk.buy.catalogue.error.text()
+    typing(used)(0, "Name", "")
+    typing(bars)(0, "Section", "")
+    assert small_desk.session.stock.consumables == small_desk.session.stock.bars == ()
 
 
 def test_a_price_list_comes_in_with_its_good_rows(small_desk, tmp_path):
@@ -212,3 +242,67 @@ def test_what_is_used_up_stands_with_its_reckoning(demo_desk):
     assert any(w.endswith("mL") for w in words)
     assert any(w.endswith("blades") for w in words)
     assert demo_desk.buy.used.isVisibleTo(demo_desk.buy.used.parentWidget())
+
+
+def test_a_saved_project_holds_what_it_takes_and_the_next_one_sees_it_gone(make_desk, tmp_path):
+    project = Project(pieces=(Piece("p", "plate", rectangle(300, 200)),))
+    desk = make_desk(project, fill=False)
+    desk.store.put(sheet("K7", "offcut K7", Foam(6.0, "eva"), (400, 300), owned=1))
+    desk.session.reload_stock()
+    desk.laid()
+    assert desk.session.keep_all()
+    desk.session.save(tmp_path / "one.ivq")
+    (held,) = desk.session.stock.reserved
+    assert (held.item, held.count, held.name) == ("K7", 1, "Untitled")
+    assert desk.session.plan.foams[0].standing is Standing.KEPT
+    desk.session.start(project)
+    assert desk.session.plan.foams[0].job.sheets == ()
+    assert desk.session.stock.item("K7").owned == 1
+    # Taken by hand all the same: saved, and said.
+    told = []
+    desk.session.told.connect(lambda text, tone: told.append(text))
+    desk.session.start(load_project(tmp_path / "one.ivq"))
+    desk.session.save(tmp_path / "two.ivq")
+    assert desk.session.plan.foams[0].standing is not Standing.KEPT
+    desk.session.open(tmp_path / "one.ivq")
+    assert desk.session.plan.foams[0].standing is Standing.KEPT
+    desk.session.edit("Empty", lambda _: Project(name="Untitled"))
+    desk.session.save(tmp_path / "one.ivq")
+    assert desk.session.stock.reserved == ()
+    assert not any("not held" in t for t in told)
+
+
+def test_other_goods_are_typed_and_told_when_late(small_desk):
+    small_desk.act("things")
+    panel = small_desk.buy.things
+    heads = [panel.table.horizontalHeaderItem(c).text() for c in range(panel.table.columnCount())]
+
+    def type_in(row, head, text):
+        panel.table.item(row, heads.index(head)).setText(text)
+        let_run()
+
+    type_in(0, "What", "lantern light")
+    type_in(0, "How many", "2")
+    type_in(0, "Price each", "4,20")
+    type_in(0, "For piece", "Plate 0")
+    type_in(0, "Standing", "ordered")
+    type_in(0, "Needed by", "2027-03-01")
+    type_in(0, "Arrives", "2027-03-04")
+    (thing,) = small_desk.session.project.things
+    assert (thing.count, thing.piece, thing.cost) == (2, "p0", Decimal("8.40"))
+    assert "too late: lantern light" in panel.late.text()
+    assert panel.sum.text() == "8.40 € still to spend"
+    for head, wrong in (("Standing", "somewhere"), ("For piece", "moon"), ("How many", "few")):
+        type_in(0, head, wrong)
+        assert panel.error.text()
+        assert small_desk.session.project.things == (thing,)
+    type_in(0, "Standing", "on hand")
+    assert panel.sum.text() == "0.00 € still to spend"
+    type_in(1, "What", "zip")
+    assert len(small_desk.session.project.things) == 2
+    type_in(0, "What", "")
+    assert [t.name for t in small_desk.session.project.things] == ["zip"]
+    ordered(small_desk)
+    assert any(x.item == "zip" for x in small_desk.buy.order.listed().lines)
+    small_desk.act("undo")
+    assert len(small_desk.session.project.things) == 2

@@ -28,6 +28,9 @@ class MemoryStore:
     def readable_stock(self):
         return ShopStock(tuple(self.items.values())), ()
 
+    def reserve(self, project, name, wants):
+        pass
+
     def add(self, item):
         self.items[item.id] = item
         return item

@@ -1,12 +1,13 @@
 """Run all measurements, or those named, and print them beside what is promised.
 
-Those that take long (`cluster`, `engine`, `nesting`, `troupe`) run only when they are named;
+Those that take long (`buying`, `cluster`, `engine`, `nesting`, `troupe`) run only when named;
 `--fuzz N [FIRST]` lays N random jobs, from number FIRST on, and checks them.
 """
 
 import sys
 
 from ivory_quilt.benchmarks.build import bench_build
+from ivory_quilt.benchmarks.buying import bench_buying
 from ivory_quilt.benchmarks.desk import bench_desk
 from ivory_quilt.benchmarks.engine import bench_engine
 from ivory_quilt.benchmarks.hostile import bench_hostile
@@ -19,6 +20,7 @@ from ivory_quilt.benchmarks.troupe import bench_cluster, bench_troupe
 
 BENCHES = {
     "build": bench_build,
+    "buying": bench_buying,
     "desk": bench_desk,
     "engine": bench_engine,
     "hostile": bench_hostile,
@@ -31,7 +33,7 @@ BENCHES = {
 }
 
 
-LONG = ("cluster", "engine", "nesting", "troupe")
+LONG = ("buying", "cluster", "engine", "nesting", "troupe")
 
 
 def main(names: list[str]) -> int:

@@ -1,12 +1,14 @@
 """The demo project: pattern drawings, read as any SVG is, and what a maker decided about them."""
 
 from dataclasses import dataclass, replace
+from decimal import Decimal
 
 from ivory_quilt.core.document.project import Project, add_pieces, put_pieces
 from ivory_quilt.core.document.seam_book import add_dart, join_edges
 from ivory_quilt.core.measure.wearer import Measure, Wearer
 from ivory_quilt.core.pattern.piece import FaceUp, Hand, Piece, Turn
 from ivory_quilt.core.pattern.seams import EdgeRef, Seam, marks_evenly
+from ivory_quilt.core.pattern.thing import Thing, ThingStanding
 from ivory_quilt.demo import patterns as draw
 from ivory_quilt.demo.drawing import Drawn, drawing
 from ivory_quilt.demo.making import with_making
@@ -146,9 +148,45 @@ SEAMS = (
 DIHEDRALS = {"wing-case": 150.0}  # the two wing cases meet in a ridge
 
 
+THINGS = (
+    Thing(
+        "lamp",
+        "lantern light",
+        2,
+        Decimal("6.40"),
+        "Thornmere",
+        "",
+        ThingStanding.ORDERED,
+        "2027-04-12",
+        "2027-04-20",
+    ),
+    Thing("buckle", "side-release buckle, 25 mm", 8, Decimal("0.65"), "Dewpond", "wing-case"),
+    Thing(
+        "elastic",
+        "elastic, 20 mm, metre",
+        3,
+        Decimal("1.10"),
+        "",
+        "shin-cuff",
+        ThingStanding.ON_HAND,
+    ),
+    Thing(
+        "boots",
+        "boots to cover",
+        1,
+        None,
+        "",
+        "",
+        ThingStanding.NEEDED,
+        "2027-05-02",
+        "2027-04-20",
+    ),
+)
+
+
 def project_from_drawings() -> Project:
     """Return the demo suit, read from its own SVG drawings."""
-    project = Project(name=NAME, wearers=WEARERS)
+    project = Project(name=NAME, wearers=WEARERS, things=THINGS)
     files = demo_drawings()
     for name, pieces in patterns().items():
         decided = {d.drawn.name: d for d in pieces}

@@ -14,7 +14,7 @@ from ivory_quilt.core.document.project import KeptLayout, Project, keep_layout
 from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.nesting.job import LayJob, LayResult
 from ivory_quilt.core.pattern.part import Foam
-from ivory_quilt.core.plan.plan import Plan, Proposal, Standing, derive
+from ivory_quilt.core.plan.plan import Plan, Proposal, Standing, derive, owned_use
 from ivory_quilt.core.stock.foam_stock import ShopStock, StockItem
 from ivory_quilt.core.stock.purchase import Ledger, LedgerChange, ledger_change
 from ivory_quilt.files.atomic import FileStamp
@@ -53,11 +53,13 @@ class Session(QObject):
         self.stamp: FileStamp | None = None
         """Of the file at `path`, as it was when it was last read or written here."""
         self.stock: ShopStock = store.readable_stock()[0]
+        """The whole shop; the plan has of it what no other project holds."""
+        self._free = self.stock
         self.proposals: dict[Foam, Proposal] = {}
         self._undo: list[Edit] = []
         self._redo: list[Edit] = []
         self._saved = self.project
-        self.plan: Plan = derive(self.project, self.stock)
+        self.plan: Plan = derive(self.project, self._free)
         self._base: Ledger = self.plan.ledger
 
     # Opening and saving
@@ -86,7 +88,8 @@ class Session(QObject):
         self._undo.clear()
         self._redo.clear()
         self.proposals.clear()
-        self.plan = derive(project, self.stock)
+        self._free = self.stock.free_for(self.key)
+        self.plan = derive(project, self._free)
         self._base = self.plan.ledger
         self.opened.emit()
         self.changed.emit()
@@ -108,6 +111,7 @@ class Session(QObject):
         """
         save_project(self.project, path)
         self.path, self._saved, self.stamp = path, self.project, FileStamp.of(path)
+        self._reserve()
         self.changed.emit()
 
     @property
@@ -185,7 +189,7 @@ class Session(QObject):
         self._derive()
 
     def _derive(self) -> None:
-        self.plan = derive(self.project, self.stock, self.proposals, self.plan)
+        self.plan = derive(self.project, self._free, self.proposals, self.plan)
         self.changed.emit()
 
     # Layouts
@@ -198,7 +202,7 @@ class Session(QObject):
     def propose_all(self, proposals: dict[Foam, Proposal]) -> None:
         """Offer layouts of several foams at once, while the maker may be at something else."""
         self.proposals.update(proposals)
-        self.plan = derive(self.project, self.stock, self.proposals, self.plan)
+        self.plan = derive(self.project, self._free, self.proposals, self.plan)
         self.proposed.emit()
 
     def kept_or_shown(self, foam: Foam) -> KeptLayout | None:
@@ -264,8 +268,27 @@ class Session(QObject):
         except InputError as error:
             self.tell(str(error), "cut")
             return
+        self._free = self.stock.free_for(self.key)
         self.proposals.clear()
         self._derive()
+
+    @property
+    def key(self) -> str:
+        """By what the shop knows the project when it holds something: its file's place."""
+        return "" if self.path is None else str(self.path.resolve())
+
+    def _reserve(self) -> None:
+        """Hold what the kept layouts take from the shelf; say so when another project holds it."""
+        wants = owned_use(self.plan)
+        mine = {r.item: r.count for r in self.stock.reserved if r.project == self.key}
+        if mine == wants:
+            return
+        try:
+            self.store.reserve(self.key, self.project.name, wants)
+            self.stock = self.store.readable_stock()[0]
+        except InputError as error:
+            text = f"Saved, but the shelf is not held for it. {error}"
+            self.tell(text, "heat")
 
     def use_store(self, store: ShopStore) -> None:
         """Work in another store from now on."""

@@ -11,7 +11,7 @@ from typing import Any
 
 from PySide6.QtCore import QCoreApplication, QEventLoop
 
-from ivory_quilt.core.document.project import Project, change_piece
+from ivory_quilt.core.document.project import change_piece
 from ivory_quilt.demo.practice import practice_names, practice_picture
 from ivory_quilt.demo.project import demo_project
 from ivory_quilt.demo.shop import fill_demo_shop
@@ -23,7 +23,6 @@ from ivory_quilt.desk.stations.lay.view import LayStation
 from ivory_quilt.desk.widgets.panels import Panel
 from ivory_quilt.desk.window import DeskWindow
 from ivory_quilt.engine.kernel_cache import use_kernel_cache
-from ivory_quilt.files.papers.templates import templates_pdf
 from ivory_quilt.files.project_file import save_project
 from ivory_quilt.files.recovery import WorkState
 from ivory_quilt.shop.places import Places
@@ -160,16 +159,6 @@ def views() -> dict[str, Callable[[DeskWindow], object]]:
         station.seams.presenter.chosen = window.session.project.seams[1]
         station.act("seams")
 
-    def pages(window: DeskWindow) -> None:
-        window.pattern.act("board")
-        case = window.session.project.piece("wing-case")
-        large = replace(case, shape=case.shape.scaled(1.5), lines=())
-        path = Path(tempfile.mkdtemp()) / "wing-case-six-pages.pdf"
-        path.write_bytes(templates_pdf(Project(pieces=(large,)), (large,), {"eva": "EVA foam"}))
-        window.drawings.read_files([path])
-        wait(window, lambda: window.pattern.presenter.pages is not None)
-        window.fit()
-
     def build(piece: str, mode: str, edge: str = "") -> Callable[[DeskWindow], object]:
         def show(window: DeskWindow) -> None:
             window.go("build")
@@ -200,18 +189,30 @@ def views() -> dict[str, Callable[[DeskWindow], object]]:
         cut: Any = window.stations["cut"]
         cut.show_templates.click()
 
+    def buy(window: DeskWindow) -> None:
+        settle(window)
+        window.go("buy")
+        station: Any = window.stations["buy"]
+        wait(window, lambda: station.ordering.result is not None and not station.ordering.running)
+
+    def what_if(window: DeskWindow) -> None:
+        buy(window)
+        station: Any = window.stations["buy"]
+        station.act("what-if")
+        wait(window, lambda: bool(station.asked.ways) and not station.asked.running)
+
     return {
         **measuring(),
         "pattern": pattern,
         "pattern-draft": draft,
         "pattern-seams": seams,
-        "pattern-pages": pages,
         "pattern-shape": shape,
         "pattern-trace": tracing,
         "build-form": build("knee-cup", "form"),
         "build-edges": build("wing-case", "edges", "B"),
         "build-stack": build("horn-spine", "stack"),
-        "buy": lambda w: w.go("buy"),
+        "buy": buy,
+        "buy-what-if": what_if,
         "cut": lambda w: w.go("cut"),
         "cut-templates": templates,
         **helping(),

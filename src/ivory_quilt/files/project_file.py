@@ -66,6 +66,7 @@ def decode_project(data: bytes, *, where: str = "project") -> Project:
             halves=wire.halves,
             studies=wire.studies,
             troupe=wire.troupe,
+            things=wire.things,
         )
     except InputError as error:
         raise InputError(f"{where}, {error.where}", error.problem, error.expected) from None
@@ -89,6 +90,7 @@ def encode_project(project: Project, *, indent: bool = True) -> bytes:
             "halves": project.halves,
             "studies": project.studies,
             "troupe": project.troupe,
+            "things": [sparse(t) for t in project.things],
         },
         indent=indent,
     )

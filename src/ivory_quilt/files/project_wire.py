@@ -28,6 +28,7 @@ from ivory_quilt.core.pattern.piece import (
     Turn,
 )
 from ivory_quilt.core.pattern.seams import Seam
+from ivory_quilt.core.pattern.thing import Thing
 from ivory_quilt.files.wire import Pair, Ring
 
 
@@ -127,3 +128,4 @@ class ProjectWire(msgspec.Struct):
     halves: bool = False
     studies: tuple[Study, ...] = ()
     troupe: tuple[Member, ...] = ()
+    things: tuple[Thing, ...] = ()

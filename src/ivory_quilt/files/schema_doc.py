@@ -8,12 +8,19 @@ from typing import Any
 import msgspec
 import numpy as np
 
+from ivory_quilt.files.buy_file import BuyWire
 from ivory_quilt.files.job_wire import JobWire
+from ivory_quilt.files.lengths_file import LengthsWire
 from ivory_quilt.files.project_wire import ProjectWire
 from ivory_quilt.files.wire import Ring
 
 START, END = "<!-- schema {} -->", "<!-- end {} -->"
-SCHEMAS = {"project": ProjectWire, "lay-job": JobWire}
+SCHEMAS = {
+    "project": ProjectWire,
+    "lay-job": JobWire,
+    "lengths-job": LengthsWire,
+    "buy-job": BuyWire,
+}
 
 
 def schema(name: str) -> dict[str, Any]:

@@ -17,6 +17,7 @@ from ivory_quilt.core.nesting.job import Placement
 from ivory_quilt.core.pattern.part import Foam
 from ivory_quilt.core.pattern.piece import PLAIN_RULE, Piece, TraceRule
 from ivory_quilt.core.pattern.seams import Seam
+from ivory_quilt.core.pattern.thing import Thing
 from ivory_quilt.core.shapes.recipe import remade
 
 CopyKey = tuple[str, int]
@@ -65,6 +66,7 @@ class Project:
         halves: whether symmetrical pieces are printed as a half on the fold.
         studies: reference pictures with lines over them.
         troupe: whose suits are made, in which size; empty: one suit as it is drawn.
+        things: what is not foam: closures, lights, shoes.
     """
 
     name: str = "Untitled"
@@ -79,6 +81,7 @@ class Project:
     halves: bool = False
     studies: tuple[Study, ...] = ()
     troupe: tuple[Member, ...] = ()
+    things: tuple[Thing, ...] = ()
 
     def __post_init__(self) -> None:
         if not 0 <= self.ease <= 20:
@@ -228,6 +231,26 @@ def keep_layout(project: Project, kept: KeptLayout) -> Project:
     """Keep a layout in place of the one kept for the same foam."""
     others = tuple(k for k in project.layouts if k.foam != kept.foam)
     return replace(project, layouts=tuple(sorted((*others, kept), key=lambda k: k.foam)))
+
+
+def put_thing(project: Project, thing: Thing) -> Project:
+    """Add a thing, or replace the one with the same id."""
+    if any(t.id == thing.id for t in project.things):
+        things = tuple(thing if t.id == thing.id else t for t in project.things)
+    else:
+        things = (*project.things, thing)
+    return replace(project, things=things)
+
+
+def drop_thing(project: Project, thing_id: str) -> Project:
+    """Take a thing out; unknown ids are ignored."""
+    return replace(project, things=tuple(t for t in project.things if t.id != thing_id))
+
+
+def fresh_thing_id(project: Project) -> str:
+    """Return an id that no thing of the project has."""
+    taken = {t.id for t in project.things}
+    return _free_name("thing", taken)
 
 
 def move_part(kept: KeptLayout, moved: Placement) -> KeptLayout:

@@ -143,6 +143,17 @@ def used_sheets(foam: FoamPlan, stock: ShopStock) -> Iterator[UsedSheet]:
             yield UsedSheet(foam, use, item, owned, number)
 
 
+def owned_use(plan: Plan) -> dict[str, int]:
+    """Return how many of each item of the shelf the layouts take that the maker keeps."""
+    used: dict[str, int] = {}
+    for foam in plan.foams:
+        if foam.standing is Standing.KEPT:
+            for sheet in used_sheets(foam, plan.stock):
+                if sheet.owned:
+                    used[sheet.item.id] = used.get(sheet.item.id, 0) + 1
+    return used
+
+
 def derive(
     project: Project,
     stock: ShopStock,

@@ -9,6 +9,7 @@ from collections.abc import Iterator
 from ivory_quilt.core.geometry.shape import rectangle
 from ivory_quilt.core.pattern.part import Foam
 from ivory_quilt.core.stock.bars import BarItem, BarKind, BarSection
+from ivory_quilt.core.stock.consumables import Consumable, ConsumableKind
 from ivory_quilt.core.stock.foam_stock import StockItem, StockKind
 from ivory_quilt.core.units import MM_PER_INCH, show_number
 
@@ -41,6 +42,19 @@ def usual_bars(*, metric: bool, imperial: bool) -> tuple[BarItem, ...]:
             section = BarSection(kind, round(size, 3))
             made.append(BarItem(f"usual {section.name} {length:.0f}", section, length))
     return tuple(made)
+
+
+def usual_consumables() -> tuple[Consumable, ...]:
+    """Return what every shop uses up, with rates from memory and nothing at hand."""
+    kinds = ConsumableKind
+    return (
+        Consumable("usual cement", "contact cement", kinds.CEMENT, 750, 3.5, 1, months=12),
+        Consumable("usual sealer", "sealer", kinds.SEALER, 500, 8, 3),
+        Consumable("usual filler", "flexible filler", kinds.FILLER, 250, 1.5, 1),
+        Consumable("usual primer", "primer", kinds.PRIMER, 500, 9, 2),
+        Consumable("usual paint", "paint", kinds.PAINT, 250, 8, 2),
+        Consumable("usual blades", "knife blades", kinds.BLADE, 10, 12, 1),
+    )
 
 
 def _item(

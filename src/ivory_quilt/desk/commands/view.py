@@ -115,6 +115,14 @@ VIEW: tuple[Command, ...] = (
         enabled=lambda w: bool(w.session.project.pieces),
     ),
     command(
+        "things",
+        "Other goods",
+        "Ctrl+Alt+8",
+        "View",
+        "What is not foam: closures, lights, shoes; and when it comes.",
+        run=lambda w: w.do_at("buy", "things"),
+    ),
+    command(
         "catalogue",
         "Catalogue",
         "Ctrl+Alt+7",

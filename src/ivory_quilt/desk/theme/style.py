@@ -189,6 +189,13 @@ QTableWidget, QTableView, QListWidget, QTreeWidget, QTextBrowser {{
   selection-background-color: {p.iris}; selection-color: {p.paper};
   alternate-background-color: {p.raised};
 }}
+QTabWidget::pane {{ border: none; }}
+QTabBar::tab {{
+  background: transparent; color: {p.ink_soft}; padding: 8px 14px; border: none;
+  border-bottom: 2px solid transparent;
+}}
+QTabBar::tab:selected {{ color: {p.ink}; border-bottom: 2px solid {p.ink}; }}
+QTabBar::tab:focus {{ border-bottom: 2px solid {p.iris}; }}
 QHeaderView::section {{
   background: {p.linen}; border: none; padding: 4px 8px; color: {p.ink_soft};
   font-size: {pixels(12)}px;

@@ -1,116 +1,91 @@
 """The catalogue: what is sold and owned as tables to edit, and price lists in and out."""
 
 from collections.abc import Callable
-from dataclasses import dataclass, replace
-from decimal import Decimal
+from dataclasses import replace
 from functools import partial
 from pathlib import Path
+from typing import TypeVar
 
-from PySide6.QtCore import QSignalBlocker, Qt
-from PySide6.QtWidgets import (
-    QAbstractItemView,
-    QFileDialog,
-    QHeaderView,
-    QTableWidget,
-    QTableWidgetItem,
-    QWidget,
-)
+from PySide6.QtWidgets import QFileDialog, QTabWidget, QWidget
 
 from ivory_quilt.core.errors import InputError
+from ivory_quilt.core.stock.bars import BarItem
 from ivory_quilt.core.stock.catalogue import Supplier
+from ivory_quilt.core.stock.consumables import Consumable, ConsumableKind
 from ivory_quilt.core.stock.foam_stock import StockItem
-from ivory_quilt.core.units import counted, parse_length, parse_money, show_thickness
+from ivory_quilt.core.units import counted
 from ivory_quilt.desk.session import Session
+from ivory_quilt.desk.stations.buy.catalogue_columns import (
+    BARS,
+    STOCK,
+    SUPPLIERS,
+    USED,
+    section_of_text,
+)
+from ivory_quilt.desk.stations.buy.goods_table import GoodsTable
 from ivory_quilt.desk.widgets.basics import Complaint, button, column, label, row
 from ivory_quilt.desk.work import Background
 from ivory_quilt.files.catalogue_file import PriceList, read_price_list, write_price_list
 
 TABLES = "Price list (*.csv *.ods)"
-
-
-@dataclass(frozen=True)
-class Column:
-    """One column of the table of stock: how it is shown, and what a typed text makes of an item."""
-
-    head: str
-    show: Callable[[StockItem], str]
-    take: Callable[[StockItem, str], StockItem] | None = None
-
-
-def _count(text: str, where: str, least: int) -> int:
-    if not text.strip().isdigit() or int(text) < least:
-        raise InputError(where, f"'{text}'", f"a whole number, {least} or more")
-    return int(text)
-
-
-def _supplier_in(item: StockItem, text: str) -> StockItem:
-    return replace(item, supplier=text.strip().lower())
-
-
-def _price_in(item: StockItem, text: str) -> StockItem:
-    price = parse_money(text, where="price") if text.strip() else None
-    return replace(item, price=price, offered=item.offered or price is None)
-
-
-def _steps_in(item: StockItem, text: str) -> StockItem:
-    steps = []
-    for part in filter(None, (p.strip() for p in text.split(";"))):
-        count, colon, price = part.partition(":")
-        if not colon:
-            raise InputError("price steps", f"'{part}'", "packs from, colon, price: 5: 10.20")
-        steps.append((_count(count.strip(), "price steps", 2), parse_money(price, where="steps")))
-    return replace(item, steps=tuple(steps))
-
-
-def _available_in(item: StockItem, text: str) -> StockItem:
-    return replace(item, available=_count(text, "in stock", 0) if text.strip() else None)
-
-
-def _measured_in(item: StockItem, text: str) -> StockItem:
-    measured = parse_length(text, where="measured") if text.strip() else None
-    return replace(item, measured=measured)
-
-
-COLUMNS = (
-    Column("Stock", lambda i: i.name),
-    Column("Foam", lambda i: show_thickness(i.foam.thickness)),
-    Column("Size", lambda i: i.size_text),
-    Column("Supplier", lambda i: i.supplier, _supplier_in),
-    Column("Price", lambda i: "" if i.price is None else f"{i.price:.2f}", _price_in),
-    Column(
-        "Pack of",
-        lambda i: str(i.pack),
-        lambda i, t: replace(i, pack=_count(t, "pack", 1)),
-    ),
-    Column("In stock", lambda i: "" if i.available is None else str(i.available), _available_in),
-    Column("Price steps", lambda i: "; ".join(f"{n}: {p}" for n, p in i.steps), _steps_in),
-    Column(
-        "Measured",
-        lambda i: "" if i.measured is None else show_thickness(i.measured),
-        _measured_in,
-    ),
-    Column("Colour", lambda i: i.colour, lambda i, t: replace(i, colour=t.strip())),
-    Column("Kept at", lambda i: i.place, lambda i, t: replace(i, place=t.strip())),
+HELP = (
+    "Price for one (a roll: per metre); price steps for a pack, e.g. 5: 10.20; 10: 9.50. Type into "
+    "the empty row to add, empty the first cell to take out. A rate that you type is your own."
 )
-SUPPLIER_HEADS = ("Supplier", "Shipping", "Free from", "Minimum", "Days")
+
+
+Goods = TypeVar("Goods", StockItem, BarItem, Consumable)
 
 
 class CataloguePanel(QWidget):
-    """A table of stock, a table of suppliers."""
+    """Tables of stock, bars, what is used up, and suppliers."""
 
     def __init__(self, session: Session, reader: Callable[[], Background]) -> None:
         """Edit the shop of `session`; price lists are read on what `reader` returns."""
         super().__init__()
         self._session, self._reader = session, reader
-        self._items: list[StockItem] = []
-        self._suppliers: list[Supplier | None] = []
         self.error = Complaint()
-        self.items = _table([c.head for c in COLUMNS], "stock")
-        self.items.cellChanged.connect(self._item_typed)
-        self.suppliers = _table(SUPPLIER_HEADS, "suppliers")
-        self.suppliers.setFixedHeight(150)
-        self.suppliers.cellChanged.connect(self._supplier_typed)
-        text = "Price for one (a roll: per metre); price steps for a pack, e.g. 5: 10.20; 10: 9.50"
+        say = self.error.setText
+        self.items: GoodsTable[StockItem] = GoodsTable(
+            "stock", STOCK, lambda: session.stock.items, self._put_item, say
+        )
+        self.bars: GoodsTable[BarItem] = GoodsTable(
+            "bars",
+            BARS,
+            lambda: session.stock.bars,
+            lambda bar: self._write(lambda: session.store.put_bar(self._known(bar))),
+            say,
+            remove=lambda bar: self._write(lambda: session.store.remove_bar(bar.id)),
+            fresh=self._fresh_bar,
+        )
+        self.used: GoodsTable[Consumable] = GoodsTable(
+            "used up",
+            USED,
+            lambda: session.stock.consumables,
+            lambda what: self._write(lambda: session.store.put_consumable(self._known(what))),
+            say,
+            remove=lambda what: self._write(lambda: session.store.remove_consumable(what.id)),
+            fresh=lambda name: Consumable(
+                self._fresh_id(name), name, ConsumableKind.CEMENT, 750.0, 3.5
+            ),
+        )
+        self.suppliers: GoodsTable[Supplier] = GoodsTable(
+            "suppliers",
+            SUPPLIERS,
+            lambda: session.stock.suppliers,
+            lambda one: self._write(lambda: session.store.put_supplier(one)),
+            say,
+            remove=lambda one: self._write(lambda: session.store.remove_supplier(one.id)),
+            fresh=lambda name: Supplier(name.lower(), name),
+        )
+        self.tabs = QTabWidget()
+        for table, word in (
+            (self.items, "Foam"),
+            (self.bars, "Bars"),
+            (self.used, "Used up"),
+            (self.suppliers, "Suppliers"),
+        ):
+            self.tabs.addTab(table, word)
         self.setLayout(
             column(
                 row(
@@ -119,10 +94,8 @@ class CataloguePanel(QWidget):
                     None,
                 ),
                 self.error,
-                self.items,
-                label(text, "note", wrap=True),
-                label("Suppliers", "heading"),
-                self.suppliers,
+                self.tabs,
+                label(HELP, "note", wrap=True),
                 space=8,
                 edge=16,
             )
@@ -130,60 +103,45 @@ class CataloguePanel(QWidget):
 
     def fill(self) -> None:
         """Show the shop as it is now."""
+        for table in (self.items, self.bars, self.used, self.suppliers):
+            table.fill()
+
+    def _write(self, work: Callable[[], object]) -> None:
+        """Write to the store, and show the shop as it is then.
+
+        Raises:
+            InputError: the store refuses.
+        """
+        work()
+        self._session.reload_stock()
+
+    def _known(self, goods: Goods) -> Goods:
+        """Return goods whose supplier the shop knows.
+
+        Raises:
+            InputError: it does not.
+        """
+        known = {s.id for s in self._session.stock.suppliers}
+        if goods.supplier and goods.supplier not in known:
+            expected = ", ".join(sorted(known)) or "a supplier of the last table"
+            raise InputError("supplier", f"'{goods.supplier}'", expected)
+        return goods
+
+    def _put_item(self, item: StockItem) -> None:
+        self._session.put_stock(self._known(item))
+
+    def _fresh_bar(self, text: str) -> BarItem:
+        section = section_of_text(text)
+        return BarItem(self._fresh_id(section.name), section, 1000.0)
+
+    def _fresh_id(self, wish: str) -> str:
         stock = self._session.stock
-        with QSignalBlocker(self.items):
-            self._items = list(stock.items)
-            self.items.setRowCount(len(self._items))
-            for r, item in enumerate(self._items):
-                for c, one in enumerate(COLUMNS):
-                    self.items.setItem(r, c, _cell(one.show(item), typed=one.take is not None))
-            self.items.resizeColumnsToContents()
-        with QSignalBlocker(self.suppliers):
-            self._suppliers = [*stock.suppliers, None]
-            self.suppliers.setRowCount(len(self._suppliers))
-            for r, supplier in enumerate(self._suppliers):
-                for c, text in enumerate(_supplier_texts(supplier)):
-                    self.suppliers.setItem(r, c, _cell(text, typed=True))
-
-    def _item_typed(self, r: int, c: int) -> None:
-        item, take = self._items[r], COLUMNS[c].take
-        cell = self.items.item(r, c)
-        if take is None or cell is None:
-            return
-        try:
-            changed = take(item, cell.text())
-            known = {s.id for s in self._session.stock.suppliers}
-            if changed.supplier and changed.supplier not in known:
-                raise InputError(
-                    "supplier", f"'{changed.supplier}'", ", ".join(known) or "one below"
-                )
-            self._session.put_stock(changed)
-        except InputError as error:
-            self.error.setText(str(error))
-        else:
-            self.error.setText("")
-        self.fill()
-
-    def _supplier_typed(self, r: int, _column: int) -> None:
-        texts = [self._text(r, c) for c in range(len(SUPPLIER_HEADS))]
-        before = self._suppliers[r]
-        store = self._session.store
-        try:
-            if not texts[0].strip():
-                if before is not None:
-                    store.remove_supplier(before.id)
-            else:
-                store.put_supplier(_supplier_of(texts, before))
-        except InputError as error:
-            self.error.setText(str(error))
-        else:
-            self.error.setText("")
-            self._session.reload_stock()
-        self.fill()
-
-    def _text(self, r: int, c: int) -> str:
-        cell = self.suppliers.item(r, c)
-        return cell.text().strip() if cell is not None else ""
+        taken = {b.id for b in stock.bars} | {c.id for c in stock.consumables}
+        ident, number = wish, 1
+        while ident in taken:
+            number += 1
+            ident = f"{wish} {number}"
+        return ident
 
     # Price lists
 
@@ -202,10 +160,8 @@ class CataloguePanel(QWidget):
             return
         take_price_list(self._session, found)
         problems = [str(p) for p in found.problems]
-        shown = "\n".join(problems[:5]) + (
-            f"\n… and {len(problems) - 5} more" if problems[5:] else ""
-        )
-        self.error.setText(shown)
+        more = [f"… and {len(problems) - 5} more"] if problems[5:] else []
+        self.error.setText("\n".join([*problems[:5], *more]))
         self.fill()
 
     def _ask_export(self) -> None:
@@ -242,42 +198,3 @@ def take_price_list(session: Session, found: PriceList) -> None:
         count = counted(len(found.items) + len(found.bars), "row")
         refused = f", {counted(len(found.problems), 'row')} refused" if found.problems else ""
         session.tell(f"{count} came in{refused}.", "heat" if found.problems else "good")
-
-
-def _table(heads: list[str] | tuple[str, ...], name: str) -> QTableWidget:
-    table = QTableWidget(0, len(heads))
-    table.setHorizontalHeaderLabels(list(heads))
-    table.verticalHeader().setVisible(False)
-    table.verticalHeader().setDefaultSectionSize(32)
-    table.horizontalHeader().setSectionResizeMode(QHeaderView.ResizeMode.Interactive)
-    table.horizontalHeader().setStretchLastSection(True)
-    table.setSelectionMode(QAbstractItemView.SelectionMode.SingleSelection)
-    table.setAccessibleName(name)
-    return table
-
-
-def _cell(text: str, *, typed: bool) -> QTableWidgetItem:
-    cell = QTableWidgetItem(text)
-    if not typed:
-        cell.setFlags(cell.flags() & ~Qt.ItemFlag.ItemIsEditable)
-    return cell
-
-
-def _supplier_texts(supplier: Supplier | None) -> list[str]:
-    if supplier is None:
-        return [""] * len(SUPPLIER_HEADS)
-    free = "" if supplier.free_from is None else f"{supplier.free_from:.2f}"
-    name = supplier.name or supplier.id
-    return [name, f"{supplier.shipping:.2f}", free, f"{supplier.minimum:.2f}", str(supplier.days)]
-
-
-def _supplier_of(texts: list[str], before: Supplier | None) -> Supplier:
-    name, shipping, free, minimum, days = texts
-    return Supplier(
-        before.id if before is not None else name.strip().lower(),
-        name.strip(),
-        parse_money(shipping, where="shipping") if shipping else Decimal(0),
-        parse_money(free, where="free from") if free else None,
-        parse_money(minimum, where="minimum") if minimum else Decimal(0),
-        _count(days or "0", "days", 0),
-    )

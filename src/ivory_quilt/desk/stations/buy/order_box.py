@@ -10,6 +10,7 @@ from PySide6.QtGui import QGuiApplication
 from PySide6.QtWidgets import QFileDialog, QGridLayout, QProgressBar, QVBoxLayout, QWidget
 
 from ivory_quilt.core.errors import InputError
+from ivory_quilt.core.pattern.thing import ThingStanding
 from ivory_quilt.core.plan.ordering import ShoppingLine
 from ivory_quilt.core.reckoning import Reckoning, Step
 from ivory_quilt.core.stock.buy_job import BuyResult
@@ -169,13 +170,23 @@ class OrderBox(QWidget):
             )
             for x in self._ordering.lines()
         )
+        things = [t for t in self._session.project.things if t.standing is ThingStanding.NEEDED]
+        lines += tuple(
+            ListedLine(
+                t.source, t.name, "", f"{t.count}", t.price, None if t.price is None else t.cost
+            )
+            for t in things
+        )
+        more = sum((t.cost for t in things), Decimal(0))
         title = f"{self._session.project.name}: to buy"
         shipping = tuple(
             (stock.supplier_name(s.id), s.shipping_of(_goods(result, s.id)))
             for s in stock.suppliers
             if _goods(result, s.id)
         )
-        return ShoppingList(title, lines, shipping, result.total, result.bound, stock.currency)
+        total = result.total + more
+        bound = result.bound + more
+        return ShoppingList(title, lines, shipping, total, bound, stock.currency)
 
     def _copy(self) -> None:
         listed = self.listed()

@@ -11,7 +11,7 @@ from ivory_quilt.core.pattern.part import Foam
 from ivory_quilt.core.plan.plan import FoamPlan
 from ivory_quilt.core.stock.foam_stock import ShopStock, StockItem, StockKind
 from ivory_quilt.core.stock.purchase import PurchaseLine
-from ivory_quilt.core.stock.usual_sizes import usual_bars, usual_foam
+from ivory_quilt.core.stock.usual_sizes import usual_bars, usual_consumables, usual_foam
 from ivory_quilt.core.units import parse_length, parse_money, show_money, show_thickness
 from ivory_quilt.desk.session import Session
 from ivory_quilt.files.atomic import read_bytes
@@ -172,6 +172,8 @@ class BuyPresenter:
                     store.put(item)
                 for bar in usual_bars(metric=metric, imperial=imperial):
                     store.put_bar(bar)
+                for what in usual_consumables():
+                    store.put_consumable(what)
 
         if self.session.try_shop(add):
             self.session.reload_stock()

@@ -113,7 +113,9 @@ class Shelf(QWidget):
         grid.setHorizontalSpacing(6)
         grid.setVerticalSpacing(0)
         grid.addWidget(label(item.name, wrap=True), 0, 0)
-        grid.addWidget(label(item.size_text, "note", wrap=True), 1, 0)
+        held = [r for r in self._presenter.session.stock.reserved if r.item == item.id]
+        words = "".join(f"\n{r.count} held for {r.name}" for r in held)
+        grid.addWidget(label(item.size_text + words, "note", wrap=True), 1, 0)
         grid.addWidget(owned, 0, 1, 2, 1)
         grid.addWidget(price, 0, 2, 2, 1)
         grid.addWidget(remove, 0, 3, 2, 1)

@@ -25,6 +25,7 @@ from ivory_quilt.desk.stations.buy.ordering import Ordering
 from ivory_quilt.desk.stations.buy.pictures import SheetPictures
 from ivory_quilt.desk.stations.buy.presenter import BuyPresenter
 from ivory_quilt.desk.stations.buy.shelf import Shelf
+from ivory_quilt.desk.stations.buy.things import ThingsPanel
 from ivory_quilt.desk.stations.buy.used_box import UsedBox
 from ivory_quilt.desk.stations.buy.what_if_panel import WhatIfPanel, WhatIfs
 from ivory_quilt.desk.theme.palette import Palette, foam_fill, tone
@@ -38,6 +39,7 @@ from ivory_quilt.desk.work import Background, at_once
 MODES = (
     ("order", "Order", "What to order, by supplier, proven to fit"),
     ("what-if", "What if", "Other ways to the same suit, side by side"),
+    ("things", "Other goods", "What is not foam: closures, lights, shoes; and when it comes"),
     ("catalogue", "Catalogue", "What is sold, by whom, in which packs; price lists in and out"),
 )
 
@@ -106,6 +108,8 @@ class BuyStation(Station):
         self.stack.addWidget(self.centre)
         self.stack.addWidget(scrolled(ways))
         self.reader: Background = at_once
+        self.things = ThingsPanel(session)
+        self.stack.addWidget(self.things)
         self.catalogue = CataloguePanel(session, lambda: self.reader)
         self.stack.addWidget(self.catalogue)
         middle = QWidget()
@@ -116,6 +120,7 @@ class BuyStation(Station):
         self.lay_out(middle, self.shelf)
         self.offer("order", lambda: self.show_mode("order"))
         self.offer("what-if", lambda: self.show_mode("what-if"))
+        self.offer("things", lambda: self.show_mode("things"))
         self.offer("catalogue", lambda: self.show_mode("catalogue"))
         self.show_mode("order")
         self.ordering.changed.connect(self._ask)
@@ -125,8 +130,13 @@ class BuyStation(Station):
         self.mode = mode
         self.stack.setCurrentIndex([m for m, _, _ in MODES].index(mode))
         self.modes.show_mode(mode, {m for m, _, _ in MODES})
-        if mode == "catalogue":
+        self._fill_mode()
+
+    def _fill_mode(self) -> None:
+        if self.mode == "catalogue":
             self.catalogue.fill()
+        elif self.mode == "things":
+            self.things.fill()
         self._ask()
 
     def _ask(self) -> None:
@@ -140,9 +150,7 @@ class BuyStation(Station):
         self.order.fill()
         if not plan.unlaid:
             self.ordering.look()
-        self._ask()
-        if self.mode == "catalogue":
-            self.catalogue.fill()
+        self._fill_mode()
         laid = tuple((f.standing, f.result) for f in plan.foams)
         state = (plan.ledger, plan.lengths, laid, self.look)
         if state == self._state:
