@@ -8,12 +8,12 @@ from PySide6.QtGui import QGuiApplication
 from PySide6.QtWidgets import QPushButton
 
 from ivory_quilt.core.document.project import Project
-from ivory_quilt.core.geometry.shape import rectangle
+from ivory_quilt.core.geometry.shape import Shape, rectangle
 from ivory_quilt.core.pattern.part import Foam
 from ivory_quilt.core.pattern.piece import Piece
 from ivory_quilt.core.plan.plan import Standing
 from ivory_quilt.core.stock.catalogue import Supplier
-from ivory_quilt.core.stock.foam_stock import sheet
+from ivory_quilt.core.stock.foam_stock import StockItem, StockKind, sheet
 from ivory_quilt.files.catalogue_file import write_price_list
 from ivory_quilt.files.project_file import load_project
 from tests.desk.conftest import let_run
@@ -306,3 +306,26 @@ def test_other_goods_are_typed_and_told_when_late(small_desk):
     assert any(x.item == "zip" for x in small_desk.buy.order.listed().lines)
     small_desk.act("undo")
     assert len(small_desk.session.project.things) == 2
+
+
+def test_the_shelf_shows_what_lies_there_and_the_engine_says_what_fits(small_desk):
+    small_desk.act("shelf")
+    panel = small_desk.buy.pictures
+    assert panel.empty.isVisible()
+    ell = Shape.make([(0, 0), (500, 0), (500, 500), (400, 500), (400, 100), (0, 100)])
+    for ident, shape in (("K1", rectangle(520, 500)), ("K2", ell), ("K3", rectangle(900, 300))):
+        item = StockItem(ident, f"offcut {ident}", StockKind.OFFCUT, EVA6, shape, owned=1)
+        small_desk.store.put(item)
+    small_desk.store.put(half("T", "5", foam=Foam(4.0, "eva"), owned=2))
+    small_desk.session.reload_stock()
+    let_run()
+    assert [i.id for i in panel.pictures.items] == ["T", "K1", "K2", "K3"]
+    panel.piece.setCurrentIndex(panel.piece.findData("p0"))
+    panel.piece.activated.emit(panel.piece.currentIndex())
+    # A plate of 480 mm: K2 is larger in its box, K3 in its area.
+    assert let_run(lambda: len(panel.fit.fits) == 3, 30)
+    assert {i: bool(p) for i, p in panel.fit.fits.items()} == {"K1": True, "K2": False, "K3": False}
+    panel.grab()
+    panel.thickness.setCurrentIndex(panel.thickness.findData("4"))
+    panel.thickness.activated.emit(panel.thickness.currentIndex())
+    assert [i.id for i in panel.pictures.items] == ["T"]

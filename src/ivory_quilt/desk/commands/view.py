@@ -115,6 +115,14 @@ VIEW: tuple[Command, ...] = (
         enabled=lambda w: bool(w.session.project.pieces),
     ),
     command(
+        "shelf",
+        "Shelf",
+        "Ctrl+Alt+9",
+        "View",
+        "What lies on the shelf, to scale, and whether a piece fits.",
+        run=lambda w: w.do_at("buy", "shelf"),
+    ),
+    command(
         "things",
         "Other goods",
         "Ctrl+Alt+8",

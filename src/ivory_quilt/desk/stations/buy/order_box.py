@@ -120,7 +120,7 @@ class OrderBox(QWidget):
         for supplier in dict.fromkeys(x.supplier for x in lines):
             self.lines.addWidget(Stitch())
             known = _supplier(supplier, stock)
-            words = f"{known.days} days" if known is not None and known.days else ""
+            words = _terms(known, stock) if known is not None else ""
             name = stock.supplier_name(supplier) if supplier else "Anywhere"
             self.lines.addLayout(row(label(name, "heading"), label(words, "note"), None))
             grid = QGridLayout()
@@ -215,6 +215,16 @@ class OrderBox(QWidget):
 
 def _goods(result: BuyResult, supplier: str) -> Decimal:
     return sum((x.cost for x in result.lines if x.offer.supplier == supplier), Decimal(0))
+
+
+def _terms(supplier: Supplier, stock: ShopStock) -> str:
+    """Return a supplier's terms, as far as it has any."""
+    terms = [f"{supplier.days} days"] if supplier.days else []
+    if supplier.minimum:
+        terms.append(f"minimum {show_money(supplier.minimum, stock.currency)}")
+    if supplier.free_from is not None:
+        terms.append(f"ships free from {show_money(supplier.free_from, stock.currency)}")
+    return ", ".join(terms)
 
 
 def _supplier(ident: str, stock: ShopStock) -> Supplier | None:

@@ -25,6 +25,7 @@ from ivory_quilt.desk.stations.buy.ordering import Ordering
 from ivory_quilt.desk.stations.buy.pictures import SheetPictures
 from ivory_quilt.desk.stations.buy.presenter import BuyPresenter
 from ivory_quilt.desk.stations.buy.shelf import Shelf
+from ivory_quilt.desk.stations.buy.shelf_pictures import ShelfPanel
 from ivory_quilt.desk.stations.buy.things import ThingsPanel
 from ivory_quilt.desk.stations.buy.used_box import UsedBox
 from ivory_quilt.desk.stations.buy.what_if_panel import WhatIfPanel, WhatIfs
@@ -39,6 +40,7 @@ from ivory_quilt.desk.work import Background, at_once
 MODES = (
     ("order", "Order", "What to order, by supplier, proven to fit"),
     ("what-if", "What if", "Other ways to the same suit, side by side"),
+    ("shelf", "Shelf", "What lies on the shelf, to scale, and whether a piece fits"),
     ("things", "Other goods", "What is not foam: closures, lights, shoes; and when it comes"),
     ("catalogue", "Catalogue", "What is sold, by whom, in which packs; price lists in and out"),
 )
@@ -108,6 +110,8 @@ class BuyStation(Station):
         self.stack.addWidget(self.centre)
         self.stack.addWidget(scrolled(ways))
         self.reader: Background = at_once
+        self.pictures = ShelfPanel(session, engine, lambda: self.show_mode("order"))
+        self.stack.addWidget(self.pictures)
         self.things = ThingsPanel(session)
         self.stack.addWidget(self.things)
         self.catalogue = CataloguePanel(session, lambda: self.reader)
@@ -120,6 +124,7 @@ class BuyStation(Station):
         self.lay_out(middle, self.shelf)
         self.offer("order", lambda: self.show_mode("order"))
         self.offer("what-if", lambda: self.show_mode("what-if"))
+        self.offer("shelf", lambda: self.show_mode("shelf"))
         self.offer("things", lambda: self.show_mode("things"))
         self.offer("catalogue", lambda: self.show_mode("catalogue"))
         self.show_mode("order")
@@ -137,6 +142,8 @@ class BuyStation(Station):
             self.catalogue.fill()
         elif self.mode == "things":
             self.things.fill()
+        elif self.mode == "shelf":
+            self.pictures.fill(self.look)
         self._ask()
 
     def _ask(self) -> None:
@@ -270,6 +277,7 @@ class BuyStation(Station):
         """Stop looking for orders: the desk closes."""
         self.ordering.close()
         self.asked.close()
+        self.pictures.fit.close()
 
     def show_foam(self, foam: Foam) -> None:
         """Scroll to one foam."""
