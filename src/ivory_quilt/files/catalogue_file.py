@@ -14,7 +14,7 @@ from ivory_quilt.core.errors import InputError, nearest, printable
 from ivory_quilt.core.geometry.shape import rectangle
 from ivory_quilt.core.pattern.part import Foam
 from ivory_quilt.core.stock.bars import BarItem, BarKind, BarSection
-from ivory_quilt.core.stock.catalogue import Supplier
+from ivory_quilt.core.stock.catalogue import Supplier, parse_steps, show_steps
 from ivory_quilt.core.stock.foam_stock import ShopStock, StockItem, StockKind
 from ivory_quilt.core.units import parse_length, parse_money
 from ivory_quilt.files.atomic import read_bytes, write_atomic
@@ -219,17 +219,6 @@ def _money(cells: Mapping[str, str], name: str) -> Decimal | None:
     return parse_money(text, where=name) if text else None
 
 
-def _steps(text: str) -> tuple[tuple[int, Decimal], ...]:
-    """Read further price steps: ``5: 10.20; 10: 9.50``, packs from and the price of one."""
-    made = []
-    for part in filter(None, (p.strip() for p in text.split(";"))):
-        count, colon, price = part.partition(":")
-        if not colon or not count.strip().isdigit():
-            raise InputError("steps", f"'{part}'", "packs from, colon, price: 5: 10.20; 10: 9.50")
-        made.append((int(count), parse_money(price, where="steps")))
-    return tuple(made)
-
-
 def _length(cells: Mapping[str, str], name: str, default: str = "") -> float:
     text = cells.get(name, "") or default
     value = parse_length(text, where=name)
@@ -267,7 +256,7 @@ def _sheet(cells: Mapping[str, str], kind: StockKind, supplier: str) -> StockIte
         supplier,
         _whole(cells, "pack", 1),
         _available(cells),
-        _steps(cells.get("steps", "")),
+        parse_steps(cells.get("steps", "")),
         place=_word(cells.get("place", "")),
         offered=not cells.get("price", "") and not _whole(cells, "owned", 0),
     )
@@ -298,7 +287,6 @@ def price_rows(stock: ShopStock) -> Iterable[list[str]]:
         box = item.length * item.breadth
         if item.shape.holes or abs(item.shape.area - box) > 1.0:
             continue  # an offcut's outline fits no table
-        steps = "; ".join(f"{n}: {p}" for n, p in item.steps)
         yield [
             harmless(item.id),
             item.kind.value,
@@ -311,7 +299,7 @@ def price_rows(stock: ShopStock) -> Iterable[list[str]]:
             "" if item.price is None else str(item.price),
             str(item.pack),
             "" if item.available is None else str(item.available),
-            steps,
+            show_steps(item.steps),
             str(item.owned),
             harmless(item.place),
             *_supplier_cells(suppliers.get(item.supplier)),

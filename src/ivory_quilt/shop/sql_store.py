@@ -2,7 +2,7 @@
 
 import json
 from abc import abstractmethod
-from collections.abc import Callable, Iterator, Mapping
+from collections.abc import Iterator, Mapping
 from contextlib import contextmanager
 from dataclasses import astuple, fields, replace
 from typing import Any, TypeVar
@@ -19,14 +19,13 @@ from ivory_quilt.core.stock.catalogue import Supplier
 from ivory_quilt.core.stock.consumables import Consumable
 from ivory_quilt.core.stock.foam_stock import (
     Material,
-    MaterialKind,
-    Reservation,
     ShopStock,
     StockItem,
 )
 from ivory_quilt.core.stock.printer import Printer
-from ivory_quilt.core.units import EURO, Currency
+from ivory_quilt.core.units import Currency
 from ivory_quilt.shop import rows
+from ivory_quilt.shop.shop_reading import read_tables, shop_of
 from ivory_quilt.shop.tables import (
     BAR,
     BOOK,
@@ -133,69 +132,9 @@ class SqlStore:
         return [dict(r) for r in self._db.execute(query).mappings()]
 
     def _read(self) -> tuple[ShopStock, list[InputError]]:
-        order = (STOCK.c.thickness, STOCK.c.position, STOCK.c.id)
         with self._reading():
-            stock = self._rows(select(STOCK).order_by(*order))
-            materials = self._rows(select(MATERIAL).order_by(MATERIAL.c.id))
-            books = self._rows(select(BOOK))
-            flaws = self._rows(select(FLAW).order_by(FLAW.c.number))
-            suppliers = self._rows(select(SUPPLIER).order_by(SUPPLIER.c.id))
-            bars = self._rows(select(BAR).order_by(BAR.c.kind, BAR.c.size, BAR.c.length, BAR.c.id))
-            used = self._rows(select(CONSUMABLE).order_by(CONSUMABLE.c.kind, CONSUMABLE.c.id))
-            held = self._rows(
-                select(RESERVATION).order_by(RESERVATION.c.item, RESERVATION.c.project)
-            )
-            settings = {r["key"]: r["value"] for r in self._rows(select(SETTING))}
-        problems: list[InputError] = []
-        items = self._items(stock, flaws, problems)
-        made = self._materials(materials, books, problems)
-        read = _Reader(problems)
-        shop = ShopStock(
-            items,
-            made,
-            _currency(settings),
-            read.all("supplier", suppliers, rows.supplier_of_row),
-            read.all("bar", bars, rows.bar_of_row),
-            read.all("consumable", used, rows.consumable_of_row),
-            tuple(Reservation(r["project"], r["name"], r["item"], r["count"]) for r in held),
-        )
-        return shop, problems
-
-    def _items(
-        self,
-        stock: list[Mapping[str, Any]],
-        flaws: list[Mapping[str, Any]],
-        problems: list[InputError],
-    ) -> tuple[StockItem, ...]:
-        marked: dict[str, list[Shape]] = {}
-        for row in flaws:
-            with rows.damaged_row(f"flaw of '{row['stock']}'", problems):
-                marked.setdefault(row["stock"], []).append(Shape.make(json.loads(row["outline"])))
-        items = []
-        for row in stock:
-            with rows.damaged_row(f"stock '{row['id']}'", problems):
-                found = rows.item_of_row(row)
-                items.append(replace(found, defects=tuple(marked.get(row["id"], ()))))
-        return tuple(items)
-
-    def _materials(
-        self,
-        materials: list[Mapping[str, Any]],
-        books: list[Mapping[str, Any]],
-        problems: list[InputError],
-    ) -> tuple[Material, ...]:
-        known: dict[str, tuple[FoamBook, MaterialKind]] = {}
-        for row in books:
-            with rows.damaged_row(f"book of '{row['material']}'", problems):
-                book = FoamBook(*(float(row[f]) for f in BOOK_FIELDS))
-                known[row["material"]] = (book, MaterialKind(row["kind"]))
-        made = []
-        for row in materials:
-            with rows.damaged_row(f"material '{row['id']}'", problems):
-                alike = bool(row["both_faces_alike"])
-                known_values = known.get(row["id"], ())
-                made.append(Material(str(row["id"]), str(row["name"]), alike, *known_values))
-        return tuple(made)
+            found = read_tables(self._db)
+        return shop_of(found)
 
     # The shelf and the catalogue
 
@@ -422,26 +361,3 @@ class SqlStore:
             query = select(SETTING.c.value).where(SETTING.c.key == "printer")
             found = self._db.execute(query).scalar()
         return next((p for p in self.printers() if p.name == found), None)
-
-
-def _currency(settings: Mapping[str, Any]) -> Currency:
-    try:
-        return Currency(str(settings["currency"]), settings.get("currency place") == "first")
-    except (KeyError, InputError):
-        return EURO
-
-
-class _Reader:
-    """Makes things of rows, and notes those that are damaged."""
-
-    def __init__(self, problems: list[InputError]) -> None:
-        self._problems = problems
-
-    def all(
-        self, what: str, found: list[Mapping[str, Any]], make: Callable[[rows.Row], T]
-    ) -> tuple[T, ...]:
-        made = []
-        for row in found:
-            with rows.damaged_row(f"{what} '{row['id']}'", self._problems):
-                made.append(make(row))
-        return tuple(made)

@@ -8,6 +8,7 @@ from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.geometry.shape import Shape, rectangle
 from ivory_quilt.core.nesting.job import CENT
 from ivory_quilt.core.stock.lengths_job import LONGEST
+from ivory_quilt.core.units import parse_money
 
 MOST_MONEY = Decimal(10**7)
 MOST_PACKS = 10_000
@@ -140,6 +141,27 @@ class Offer:
     def usual_price(self) -> Decimal:
         """Return the price of one of what is in the pack, by its first step, to the cent."""
         return (self.breaks[0][1] / self.pack).quantize(CENT, rounding=ROUND_HALF_UP)
+
+
+def parse_steps(text: str) -> tuple[tuple[int, Decimal], ...]:
+    """Read further price steps: ``5: 10.20; 10: 9.50``, packs from and the price of one.
+
+    Raises:
+        InputError: naming the step that is none.
+    """
+    made = []
+    for part in filter(None, (p.strip() for p in text.split(";"))):
+        count, colon, price = part.partition(":")
+        if not colon or not count.strip().isdigit():
+            expected = "packs from, colon, price: 5: 10.20; 10: 9.50"
+            raise InputError("steps", f"'{part}'", expected)
+        made.append((int(count), parse_money(price, where="steps")))
+    return tuple(made)
+
+
+def show_steps(steps: tuple[tuple[int, Decimal], ...]) -> str:
+    """Return price steps as they are typed."""
+    return "; ".join(f"{n}: {p}" for n, p in steps)
 
 
 def check_money(value: Decimal, where: str) -> None:

@@ -11,7 +11,6 @@ cost is within it is listed, and the integer program over those is exact.
 import math
 from collections.abc import Callable, Iterator
 from decimal import ROUND_HALF_UP, Decimal
-from functools import cached_property
 
 import numpy as np
 import numpy.typing as npt
@@ -25,6 +24,7 @@ from ivory_quilt.core.stock.cut_patterns import (
     PatternMaster,
     whole_uses,
 )
+from ivory_quilt.core.stock.knapsack import Knapsack
 from ivory_quilt.core.stock.lengths_job import (
     FINEST,
     BarStock,
@@ -162,7 +162,7 @@ class _Cutting:
 
     def _most_worth(self, worth: Array) -> Array:
         """Return the most that the lengths cut from one bar of each kind can be worth."""
-        table = _Knapsack(self.narrow, self.demand, worth, int(self.rough_room.max()))
+        table = Knapsack(self.narrow, self.demand, worth, int(self.rough_room.max()))
         return np.array([table.best(int(r)) for r in self.rough_room])
 
     def _short(self, problem: str) -> InputError:
@@ -209,7 +209,7 @@ class _Cutting:
     ) -> bool:
         """Add each bar's pattern that is worth most above its cost; return whether any is new."""
         added = False
-        table = _Knapsack(widths, demand, lp.worth, int(room.max()))
+        table = Knapsack(widths, demand, lp.worth, int(room.max()))
         for b in np.flatnonzero(limits > 0):
             if table.best(int(room[b])) > master.costs[b] - lp.more[b] + 1e-7:
                 added |= master.add(CutPattern(int(b), table.counts(int(room[b]))))
@@ -221,7 +221,7 @@ class _Cutting:
         No true pattern is worth more than one of lengths rounded down: scaled down so that none of
         those is worth more than its bar costs, the prices are a solution of the dual program.
         """
-        table = _Knapsack(self.narrow, self.demand, lp.worth, int(self.rough_room.max()))
+        table = Knapsack(self.narrow, self.demand, lp.worth, int(self.rough_room.max()))
         least = 1.0
         for b in range(len(self.bars)):
             best = table.best(int(self.rough_room[b]))
@@ -282,7 +282,7 @@ class _Cutting:
 
     def _within(self, b: int, least: float, worth: Array) -> list[CutPattern] | None:
         """Return all patterns of a bar worth at least so much; None when they are too many."""
-        table = _Knapsack(self.wide, self.demand, worth, int(self.room[b]))
+        table = Knapsack(self.wide, self.demand, worth, int(self.room[b]))
         found: list[CutPattern] = []
         for counts in table.all_worth(least, int(self.room[b])):
             found.append(CutPattern(b, counts))
@@ -345,91 +345,3 @@ def _money_step(bars: list[BarStock]) -> Decimal:
     finest = Decimal(1).scaleb(min([int(e) for e in exponents], default=0))
     whole = [int((b.cost / finest).to_integral_value(ROUND_HALF_UP)) for b in bars]
     return finest * (math.gcd(*whole) or 1)
-
-
-class _Knapsack:
-    """The most that lengths of given worth, each used at most as often as wanted, bring."""
-
-    def __init__(self, widths: Ints, most: Ints, worth: Array, room: int) -> None:
-        self.widths, self.most, self.worth, self.capacity = widths, most, worth, room
-        # The best by worth a step comes first: what follows is soon worth too little.
-        ratio = worth / widths
-        self.order = [int(k) for k in np.argsort(-ratio) if worth[k] > 1e-12 and most[k] > 0]
-
-    @cached_property
-    def tables(self) -> list[Array]:
-        """Of each kind in order, the most that it and those after it bring, by room."""
-        after = np.zeros(self.capacity + 1)
-        made = [after]
-        for k in reversed(self.order):
-            made.append(after := self._with(after, k))
-        return made[::-1]
-
-    def _with(self, before: Array, k: int) -> Array:
-        """Return the table with one more kind: counts by halves, as in a binary split."""
-        table, left, times = before.copy(), min(int(self.most[k]), self._often(k)), 1
-        while left > 0:
-            n = min(times, left)
-            step = n * int(self.widths[k])
-            if step > self.capacity:
-                break
-            np.maximum(table[step:], table[:-step] + n * self.worth[k], out=table[step:])
-            left, times = left - n, times * 2
-        return table
-
-    def _often(self, k: int) -> int:
-        return self.capacity // int(self.widths[k])
-
-    def best(self, room: int) -> float:
-        """Return the most that `room` steps can bring."""
-        return float(self.tables[0][room])
-
-    def counts(self, room: int) -> tuple[int, ...]:
-        """Return how often each kind is used by a best pattern within `room` steps."""
-        made = [0] * len(self.widths)
-        for place, k in enumerate(self.order):
-            want, after = self.tables[place][room], self.tables[place + 1]
-            most = min(int(self.most[k]), room // int(self.widths[k]))
-            left = room - np.arange(most + 1) * int(self.widths[k])
-            brings = after[left] + np.arange(most + 1) * self.worth[k]
-            n = int(np.argmin(np.abs(brings - want)))
-            made[k], room = n, room - n * int(self.widths[k])
-        return tuple(made)
-
-    def all_worth(self, least: float, room: int) -> Iterator[tuple[int, ...]]:
-        """Yield every full pattern worth at least `least`.
-
-        Lengths of no worth are left out: a pattern with them costs the same and covers more, so
-        what is wanted of them fills each pattern up afterwards.
-        """
-        made = [0] * len(self.widths)
-        rest = [k for k in range(len(self.widths)) if k not in self.order and self.most[k] > 0]
-
-        def go(place: int, room: int, have: float) -> Iterator[tuple[int, ...]]:
-            if place == len(self.order):
-                yield from self._filled(made, rest, room)
-                return
-            k, after = self.order[place], self.tables[place + 1]
-            width, worth = int(self.widths[k]), float(self.worth[k])
-            for n in range(min(int(self.most[k]), room // width), -1, -1):
-                left, brought = room - n * width, have + n * worth
-                if brought + after[left] < least:
-                    continue
-                made[k] = n
-                yield from go(place + 1, left, brought)
-            made[k] = 0
-
-        yield from go(0, room, 0.0)
-
-    def _filled(self, made: list[int], rest: list[int], room: int) -> Iterator[tuple[int, ...]]:
-        """Yield a pattern with every way to fill its room with lengths of no worth."""
-        if not rest:
-            yield tuple(made)
-            return
-        k, others = rest[0], rest[1:]
-        width = int(self.widths[k])
-        most = min(int(self.most[k]), room // width)
-        for n in range(most, -1, -1):
-            made[k] = n
-            yield from self._filled(made, others, room - n * width)
-        made[k] = 0

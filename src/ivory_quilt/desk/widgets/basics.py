@@ -87,20 +87,44 @@ def narrow(box: QComboBox) -> None:
     box.setMinimumContentsLength(8)
 
 
+class ValueBox(QComboBox):
+    """A box of a few values, each with its word; Qt itself hands some kinds of values back changed.
+
+    Only the maker's own choosing is told.
+    """
+
+    def __init__(
+        self, name: str, values: Sequence[tuple[Any, str]], take: Callable[[Any], object]
+    ) -> None:
+        """Call `take` with the value that is chosen."""
+        super().__init__()
+        self.setAccessibleName(name)
+        self._values = [v for v, _ in values]
+        for value, word in values:
+            self.addItem(word, value)
+        self.activated.connect(lambda k: take(self._values[k]))
+
+    @property
+    def value(self) -> Any:
+        """The value in front."""
+        return self._values[self.currentIndex()]
+
+    def show_value(self, value: object) -> None:
+        """Bring a value to the front."""
+        self.setCurrentIndex(self._values.index(value))
+
+
 def choices(
     options: Sequence[tuple[Any, str]], run: Callable[[Any], object], chosen: object = None
-) -> QComboBox:
-    """Return a box of (value, words); `run` gets the value that is picked.
+) -> ValueBox:
+    """Return a narrow box of (value, words); `run` gets the value that is picked.
 
     It shows `chosen`, or the first when that is None.
     """
-    box = QComboBox()
+    box = ValueBox("", options, run)
     narrow(box)
-    for value, words in options:
-        box.addItem(words, value)
     if chosen is not None:
-        box.setCurrentIndex([value for value, _ in options].index(chosen))
-    box.activated.connect(lambda k: run(options[k][0]))
+        box.show_value(chosen)
     return box
 
 

@@ -1,10 +1,10 @@
 """Fields that are typed into, and rows of them: what cards with many numbers are made of."""
 
-from collections.abc import Callable, Sequence
+from collections.abc import Callable
 from dataclasses import replace
-from typing import Any, TypeVar
+from typing import TypeVar
 
-from PySide6.QtWidgets import QCheckBox, QComboBox, QHBoxLayout, QLineEdit, QSpinBox, QWidget
+from PySide6.QtWidgets import QCheckBox, QHBoxLayout, QLineEdit, QSpinBox, QWidget
 
 from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.units import show_number
@@ -154,30 +154,3 @@ def with_field(thing: T, name: str, value: object) -> T:
     """
     changed: T = replace(thing, **{name: value})  # type: ignore[type-var]
     return changed
-
-
-class ValueBox(QComboBox):
-    """A box of a few values, each with its word; Qt itself hands some kinds of values back changed.
-
-    Only the maker's own choosing is told.
-    """
-
-    def __init__(
-        self, name: str, values: Sequence[tuple[Any, str]], take: Callable[[Any], object]
-    ) -> None:
-        """Call `take` with the value that is chosen."""
-        super().__init__()
-        self.setAccessibleName(name)
-        self._values = [v for v, _ in values]
-        for _, word in values:
-            self.addItem(word)
-        self.activated.connect(lambda k: take(self._values[k]))
-
-    @property
-    def value(self) -> Any:
-        """The value in front."""
-        return self._values[self.currentIndex()]
-
-    def show_value(self, value: object) -> None:
-        """Bring a value to the front."""
-        self.setCurrentIndex(self._values.index(value))

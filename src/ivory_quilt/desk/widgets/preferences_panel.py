@@ -8,8 +8,8 @@ from ivory_quilt.core.units import LengthUnit
 from ivory_quilt.desk.engine_choice import EngineChoice
 from ivory_quilt.desk.preferences import Preferences
 from ivory_quilt.desk.settings import TEXT_SIZES
-from ivory_quilt.desk.widgets.basics import Complaint, button, label, row, set_tone
-from ivory_quilt.desk.widgets.fields import Taking, ValueBox
+from ivory_quilt.desk.widgets.basics import Complaint, ValueBox, button, label, row, set_tone
+from ivory_quilt.desk.widgets.fields import Taking
 from ivory_quilt.desk.widgets.panels import Panel
 
 UNITS = (

@@ -7,7 +7,7 @@ from typing import Any, TypeVar
 
 from ivory_quilt.core.errors import InputError, nearest
 from ivory_quilt.core.stock.bars import BarItem, BarKind, BarSection
-from ivory_quilt.core.stock.catalogue import Supplier
+from ivory_quilt.core.stock.catalogue import Supplier, parse_steps, show_steps
 from ivory_quilt.core.stock.consumables import Consumable, ConsumableKind, RateSource
 from ivory_quilt.core.stock.foam_stock import StockItem
 from ivory_quilt.core.units import (
@@ -66,17 +66,6 @@ def _money(amount: Decimal | None) -> str:
     return "" if amount is None else f"{amount:.2f}"
 
 
-def _steps(text: str) -> tuple[tuple[int, Decimal], ...]:
-    made = []
-    for part in filter(None, (p.strip() for p in text.split(";"))):
-        count, colon, price = part.partition(":")
-        if not colon:
-            raise InputError("price steps", f"'{part}'", "packs from, colon, price: 5: 10.20")
-        money = parse_money(price, where="price steps")
-        made.append((count_of(count.strip(), "price steps", 2), money))
-    return tuple(made)
-
-
 def _available(text: str) -> int | None:
     return count_of(text, "in stock", 0) if text.strip() else None
 
@@ -114,11 +103,7 @@ STOCK: tuple[Column[StockItem], ...] = (
         lambda i: "" if i.available is None else str(i.available),
         _field("available", _available),
     ),
-    Column(
-        "Price steps",
-        lambda i: "; ".join(f"{n}: {p}" for n, p in i.steps),
-        _field("steps", _steps),
-    ),
+    Column("Price steps", lambda i: show_steps(i.steps), _field("steps", parse_steps)),
     Column(
         "Measured",
         lambda i: "" if i.measured is None else show_thickness(i.measured),
