@@ -135,7 +135,12 @@ def test_other_ways_stand_side_by_side_and_one_is_adopted(small_desk):
     assert let_run(lambda: bool(asked.ways) and not asked.running, 60)
     titles = [w.title if w else "as it is" for w in asked.ways]
     cards = small_desk.buy.what_if.cards
-    assert [c.title.text() for c in cards] == titles
+    assert [c.title.text() for c in cards.values()] == [titles[k] for k in cards]
+    sizes = small_desk.buy.what_if.sizes
+    assert [round(p.size, 2) for p in sizes.prices] == [0.9, 0.95, 1.0, 1.05, 1.1]
+    assert "100 %: 16.00 €" in sizes.accessibleName()
+    assert sizes.isVisibleTo(small_desk.buy.what_if)
+    sizes.grab()
     assert "Nearby only" in titles
     near = cards[titles.index("Nearby only")]
     assert near.total.text() == "22.00 €"  # 2 × 9 + 4
@@ -232,6 +237,22 @@ def test_a_price_list_comes_in_with_its_good_rows(small_desk, tmp_path):
     assert small_desk.session.stock.item("a").supplier == "near"
     small_desk.buy.catalogue.read_list(tmp_path / "missing.csv")
     assert let_run(lambda: "missing.csv" in small_desk.buy.catalogue.error.text(), 20)
+
+
+def test_a_simulated_supplier_serves_its_list_and_changes_its_prices(small_desk):
+    small_desk.act("catalogue")
+    small_desk.buy.catalogue.ask_supplier(day=1)
+    first = {i.id: i for i in small_desk.session.stock.items if i.supplier not in ("near", "far")}
+    assert len(first) == 15
+    assert {i.supplier for i in first.values()} <= {
+        s.id for s in small_desk.session.stock.suppliers
+    }
+    small_desk.buy.catalogue.ask_supplier(day=2)
+    second = {i.id: i for i in small_desk.session.stock.items if i.id in first}
+    assert {i: x.price for i, x in second.items()} != {i: x.price for i, x in first.items()}
+    gone = [i for i in second.values() if i.available == 0]
+    sheets = {s.id: s for f in small_desk.session.plan.foams for s in f.job.sheets}
+    assert all(sheets[f"buy:{i.id}"].quantity == 0 for i in gone if f"buy:{i.id}" in sheets)
 
 
 def test_what_is_used_up_stands_with_its_reckoning(demo_desk):

@@ -150,6 +150,7 @@ def test_ways_by_hand(plan):
     assert sum(p.shape.area * p.count for p in small.project.pieces) == pytest.approx(
         area * 0.96**2
     )
+    assert [w.size for w in ways.values() if w.size] == [0.9, 0.95, 1.05, 1.1]
     only = ways["Thornmere only"].stock(SHOP)
     assert {i.supplier for i in only.items if i.sold} == {"thornmere"}
     assert sum(i.owned for i in only.items) == sum(i.owned for i in SHOP.items)

@@ -18,6 +18,8 @@ from ivory_quilt.core.stock.foam_stock import ShopStock, StockItem
 from ivory_quilt.core.units import counted, show_thickness
 
 SMALLER = 0.96
+SIZES = (0.9, 0.95, 1.05, 1.1)
+"""Sizes whose cost is drawn beside that of the present one."""
 
 
 @dataclass(frozen=True)
@@ -30,6 +32,7 @@ class WhatIf:
         change: the edit of the project that it is; None where only the purchase differs.
         shop: what may be bought then; None for all.
         minutes: more at the bench, common practice, no source.
+        size: factor on the present size, of those ways that are drawn as a curve; 0 for others.
     """
 
     title: str
@@ -37,6 +40,7 @@ class WhatIf:
     change: Callable[[Project], Project] | None = None
     shop: Callable[[ShopStock], ShopStock] | None = None
     minutes: float = 0.0
+    size: float = 0.0
 
     def project(self, project: Project) -> Project:
         """Return the project as it would be.
@@ -65,6 +69,7 @@ def what_ifs(plan: Plan) -> tuple[WhatIf, ...]:
         _parted,
         _turned,
         _twice,
+        _sizes,
     )
     return tuple(way for propose in proposers for way in propose(plan))
 
@@ -167,6 +172,18 @@ def _smaller(plan: Plan) -> Iterator[WhatIf]:
         "Every girth is 4 % tighter: try a key piece on first.",
         lambda p: scale_pieces(p, ids, SMALLER),
     )
+
+
+def _sizes(plan: Plan) -> Iterator[WhatIf]:
+    ids = [p.id for p in plan.project.pieces]
+    for size in SIZES:
+        word = "smaller" if size < 1 else "larger"
+        yield WhatIf(
+            f"size {100 * size:.0f} %",
+            f"Everything {abs(100 * size - 100):.0f} % {word}; foam stays as thick.",
+            lambda p, size=size: scale_pieces(p, ids, size),  # type: ignore[misc]
+            size=size,
+        )
 
 
 def _suppliers(plan: Plan) -> Iterator[WhatIf]:

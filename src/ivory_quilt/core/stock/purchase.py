@@ -121,6 +121,11 @@ class FoamLine:
         return self.waste_area / self.foam_area if self.foam_area else 0.0
 
     @property
+    def scrap_cost(self) -> Decimal:
+        """What the scrap's share of the foam bought cost."""
+        return (self.cost * Decimal(repr(round(self.scrap_share, 6)))).quantize(Decimal("0.01"))
+
+    @property
     def bought(self) -> tuple[PurchaseLine, ...]:
         """Lines that must be bought."""
         return tuple(line for line in self.lines if not line.owned)

@@ -1,12 +1,14 @@
 """The ledger along the foot: foam by thickness, scrap, cost, and what the last edit changed."""
 
+from decimal import Decimal
+
 from PySide6.QtCore import QSize, Qt, Signal
 from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QFrame, QHBoxLayout, QScrollArea, QVBoxLayout, QWidget
 
 from ivory_quilt.core.plan.plan import FoamPlan, Plan, Standing
 from ivory_quilt.core.reckoning import Reckoning, Step
-from ivory_quilt.core.stock.foam_stock import StockKind
+from ivory_quilt.core.stock.foam_stock import ShopStock, StockKind
 from ivory_quilt.core.stock.purchase import FoamLine, Ledger, LedgerChange
 from ivory_quilt.core.units import (
     Currency,
@@ -112,6 +114,7 @@ def _tone(change: str) -> str:
     return "good" if change.startswith("−") else ""
 
 
+NO_STOCK = ShopStock()
 AFTER_TABLE = 20  # ms: figures follow a better layout in a turn of their own
 
 
@@ -205,12 +208,13 @@ class LedgerBar(QWidget):
 
     def _figures(self, plan: Plan, change: LedgerChange | None) -> None:
         ledger = plan.ledger
-        sign = self._session.stock.currency
+        stock = self._session.stock
+        sign = stock.currency
         waiting = bool(plan.unlaid)
         self.parts.setText(str(ledger.parts))
         self.scrap.show_figure(
             f"{100 * ledger.scrap_share:.0f} %" if ledger.foam_area else "–",
-            (lambda: reckon_total_scrap(ledger)) if ledger.foam_area else None,
+            (lambda: reckon_total_scrap(ledger, stock)) if ledger.foam_area else None,
         )
         self.cost.show_figure(
             show_money(ledger.cost, sign), lambda: reckon_total_cost(ledger, sign)
@@ -244,8 +248,8 @@ def _figure(figure: QWidget, note: QWidget) -> QVBoxLayout:
     return column(None, figure, note, None, space=2)
 
 
-def reckon_total_scrap(ledger: Ledger) -> Reckoning:
-    """Explain the scrap of all foam."""
+def reckon_total_scrap(ledger: Ledger, stock: ShopStock = NO_STOCK) -> Reckoning:
+    """Explain the scrap of all foam: by area, and what it weighs and cost."""
     steps = [
         Step(
             show_thickness(line.foam.thickness),
@@ -258,6 +262,16 @@ def reckon_total_scrap(ledger: Ledger) -> Reckoning:
     ]
     taken, gone = ledger.foam_area / 1e6, ledger.scrap_area / 1e6
     share = 100 * ledger.scrap_share
+    grams = sum(
+        line.scrap_area
+        * line.foam.thickness
+        / 1000
+        * stock.material(line.foam.material).book.density
+        for line in ledger.lines
+    )
+    steps.append(Step("it weighs", "Σ area × thickness × density", grams, "g"))
+    cost = sum((line.scrap_cost for line in ledger.lines), Decimal(0))
+    steps.append(Step("it cost", "Σ cost × share", f"{cost:.2f}", stock.currency.sign))
     steps.append(Step("in all", f"100 × {gone:.4f} ÷ {taken:.4f}" if taken else "", share, "%"))
     note = (
         "Foam taken − parts − offcuts worth keeping. An offcut is kept when straight cuts across "

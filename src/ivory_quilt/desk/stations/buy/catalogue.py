@@ -2,6 +2,7 @@
 
 from collections.abc import Callable
 from dataclasses import replace
+from datetime import date
 from functools import partial
 from pathlib import Path
 from typing import TypeVar
@@ -25,6 +26,7 @@ from ivory_quilt.desk.stations.buy.catalogue_columns import (
 from ivory_quilt.desk.stations.buy.goods_table import GoodsTable
 from ivory_quilt.desk.widgets.basics import Complaint, button, column, label, row
 from ivory_quilt.desk.work import Background
+from ivory_quilt.devices.supplier import SimulatedSupplier
 from ivory_quilt.files.catalogue_file import PriceList, read_price_list, write_price_list
 
 TABLES = "Price list (*.csv *.ods)"
@@ -91,6 +93,11 @@ class CataloguePanel(QWidget):
                 row(
                     button("Import price list …", self._ask_import, tip="A CSV or ODS table"),
                     button("Export price list …", self._ask_export, tip="As a table to edit"),
+                    button(
+                        "Ask a supplier",
+                        self.ask_supplier,
+                        tip="A simulated one: its list of today, with what it has run out of",
+                    ),
                     None,
                 ),
                 self.error,
@@ -162,6 +169,14 @@ class CataloguePanel(QWidget):
         problems = [str(p) for p in found.problems]
         more = [f"… and {len(problems) - 5} more"] if problems[5:] else []
         self.error.setText("\n".join([*problems[:5], *more]))
+        self.fill()
+
+    def ask_supplier(self, day: int | None = None) -> None:
+        """Bring in the simulated supplier's list of today: prices change, things run out."""
+        today = date.today().toordinal() if day is None else day
+        asked = SimulatedSupplier(day=today)
+        found = PriceList(asked.price_list(), (), (asked.supplier,), ())
+        take_price_list(self._session, found)
         self.fill()
 
     def _ask_export(self) -> None:

@@ -155,6 +155,7 @@ class BuyStation(Station):
         plan = self.session.plan
         self.shelf.fill()
         self.order.fill()
+        self.what_if.look = self.look
         if not plan.unlaid:
             self.ordering.look()
         self._fill_mode()
@@ -169,7 +170,7 @@ class BuyStation(Station):
         )
         self.waste.show_figure(
             f"{100 * ledger.scrap_share:.0f} %" if ledger.foam_area else "–",
-            (lambda: reckon_total_scrap(ledger)) if ledger.foam_area else None,
+            (lambda: reckon_total_scrap(ledger, self.session.stock)) if ledger.foam_area else None,
         )
         self._note()
         self.used.fill()

@@ -20,6 +20,8 @@ from ivory_quilt.core.units import Currency, show_area, show_money, show_weight
 from ivory_quilt.desk.layout_engine import LayoutEngine
 from ivory_quilt.desk.session import Session
 from ivory_quilt.desk.stations.buy.ordering import Ordering
+from ivory_quilt.desk.stations.buy.size_curve import SizeCurve, SizePrice
+from ivory_quilt.desk.theme.palette import LIGHT, Palette
 from ivory_quilt.desk.widgets.basics import button, clear, column, label, row, set_tone
 from ivory_quilt.desk.work import TaskRunner
 
@@ -231,11 +233,18 @@ class WhatIfPanel(QWidget):
         super().__init__()
         self._asked = asked
         self._ways: tuple[WhatIf | None, ...] = ()
-        self.cards: list[WayCard] = []
+        self.cards: dict[int, WayCard] = {}
         self.grid = QGridLayout()
         self.grid.setSpacing(12)
         text = "Other ways to the same suit: each is laid and ordered, shipping included."
-        self.setLayout(column(label(text, wrap=True), self.grid, None, space=12))
+        self.sizes = SizeCurve()
+        self.sizes.hide()
+        self.sizes_head = label("Cost by size", "heading")
+        self.sizes_head.hide()
+        self.look: Palette = LIGHT
+        self.setLayout(
+            column(label(text, wrap=True), self.grid, self.sizes_head, self.sizes, None, space=12)
+        )
         asked.changed.connect(self.fill)
 
     def fill(self) -> None:
@@ -243,12 +252,24 @@ class WhatIfPanel(QWidget):
         if self._asked.ways is not self._ways:
             self._ways = self._asked.ways
             clear(self.grid)
-            self.cards = [WayCard(way, partial(self._adopt, k)) for k, way in enumerate(self._ways)]
-            for k, card in enumerate(self.cards):
-                self.grid.addWidget(card, k // ACROSS, k % ACROSS)
-        base = self._asked.answers.get(0)
-        for k, answer in self._asked.answers.items():
-            self.cards[k].fill(answer, base, self._asked.session)
+            self.cards = {
+                k: WayCard(way, partial(self._adopt, k))
+                for k, way in enumerate(self._ways)
+                if way is None or not way.size
+            }
+            for place, card in enumerate(self.cards.values()):
+                self.grid.addWidget(card, place // ACROSS, place % ACROSS)
+        answers, session = self._asked.answers, self._asked.session
+        for k, card in self.cards.items():
+            if k in answers:
+                card.fill(answers[k], answers.get(0), session)
+        prices = [
+            SizePrice(a.way.size if a.way is not None else 1.0, a.result.total, a.result.bound)
+            for a in answers.values()
+            if a.result is not None and (a.way is None or a.way.size)
+        ]
+        self.sizes.show_prices(prices, session.stock.currency, self.look)
+        self.sizes_head.setVisible(len(prices) > 1)
 
     def _adopt(self, place: int) -> None:
         session = self._asked.session
