@@ -14,6 +14,8 @@ SOURCE = "def one(x):\n    return x + {}\n"
 @pytest.fixture
 def kept(tmp_path, monkeypatch):
     """Return a maker of one kernel, compiled afresh or loaded, and the files it is kept in."""
+    # The compiler reads its environment again when that changed in any test before.
+    monkeypatch.setenv("NUMBA_CACHE_DIR", str(tmp_path / "cache"))
     monkeypatch.setattr("numba.core.config.CACHE_DIR", str(tmp_path / "cache"))
     file = tmp_path / "kernel.py"
     file.write_text(SOURCE.format(1))
