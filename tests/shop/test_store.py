@@ -74,8 +74,8 @@ def test_an_older_store_becomes_a_present_one_and_loses_nothing(tmp_path, versio
         )
         store.put_supplier(Supplier("north", shipping=Decimal("4.90")))
         store.put(replace(stock.item("half"), supplier="north", pack=2, steps=((3, Decimal(15)),)))
-        with store._db.begin():
-            there = inspect(store._db)
+        with store._writing()._db.begin():
+            there = inspect(store._writing()._db)
             columns = {t: {c["name"] for c in there.get_columns(t)} for t in TABLES.tables}
         assert columns == {t.name: set(t.columns.keys()) for t in TABLES.sorted_tables}
     again = read_stock(path)

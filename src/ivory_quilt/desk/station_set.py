@@ -36,6 +36,7 @@ class StationSet:
         build, buy = BuildStation(session, engine), BuyStation(session, engine)
         cut = CutStation(session, tasks)
         measure.background = pattern.background = build.background = tasks.run
+        buy.background = tasks.run
         measure.reader = pattern.reader = buy.reader = reading.run
         cut.presenter.chosen_at_pattern = lambda: tuple(pattern.presenter.pieces)
         return StationSet(measure, pattern, build, LayStation(session, laying), buy, cut)

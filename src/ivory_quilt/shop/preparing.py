@@ -2,8 +2,8 @@
 
 from sqlalchemy import Connection, inspect, text
 
-from ivory_quilt.core.errors import InputError
-from ivory_quilt.shop.tables import HEAD, MATERIAL, OURS, SETTING, TABLES
+from ivory_quilt.shop.revision import HEAD, OURS, foreign, newer
+from ivory_quilt.shop.tables import MATERIAL, SETTING, TABLES
 
 STAMP = "alembic_version"
 CHANGES = "changes"
@@ -21,7 +21,7 @@ def prepare(db: Connection, where: str, known: str | None = None) -> bool:
     """
     names = set(inspect(db).get_table_names())
     if names and not names >= OURS:
-        raise InputError(where, "it is another program's database", "a shop store")
+        raise foreign(where)
     if not names:
         _make(db)
         return True
@@ -34,12 +34,6 @@ def prepare(db: Connection, where: str, known: str | None = None) -> bool:
         raise newer(where, str(revision))
     _bring_up(db, revision, stamped=STAMP in names)
     return True
-
-
-def newer(where: str, version: str) -> InputError:
-    """Return the refusal of a store of a newer Ivory Quilt."""
-    problem = f"it is of a newer Ivory Quilt (store version {version})"
-    return InputError(where, problem, f"version {HEAD} or older")
 
 
 def _make(db: Connection) -> None:

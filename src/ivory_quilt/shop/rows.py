@@ -7,8 +7,6 @@ from contextlib import contextmanager
 from decimal import Decimal
 from typing import Any
 
-from sqlalchemy.exc import DBAPIError
-
 from ivory_quilt.core.errors import InputError, one_line
 from ivory_quilt.core.geometry.shape import Shape
 from ivory_quilt.core.pattern.part import Foam
@@ -26,7 +24,8 @@ class UnusableStore(InputError):
 
 def refusal(store: str, error: Exception) -> InputError:
     """Return what the database or the system says of a store, as a sentence."""
-    cause = error.orig if isinstance(error, DBAPIError) else error
+    inner = getattr(error, "orig", None)  # what the driver said, where it was asked by SQLAlchemy
+    cause = inner if isinstance(inner, Exception) else error
     text = one_line(str(cause))
     if isinstance(cause, sqlite3.OperationalError):
         if "locked" in text or "busy" in text:
@@ -37,7 +36,7 @@ def refusal(store: str, error: Exception) -> InputError:
         if "readonly" in text or "unable to open" in text:
             problem = f"it cannot be written ({text})"
             return InputError(store, problem, "a place that may be written")
-    if isinstance(error, DBAPIError) and not isinstance(cause, sqlite3.Error):
+    if cause is not error and not isinstance(cause, sqlite3.Error):
         return InputError(store, f"its server refuses ({text})", "a server that answers")
     return UnusableStore(store, f"it cannot be used ({text})", "a shop store")
 

@@ -1,14 +1,17 @@
-"""From the store's rows to the shop: what can be read, and a sentence on each row that cannot."""
+"""From the store's rows to the shop: what can be read, and a sentence on each row that cannot.
+
+Reading is plain SQL, the same in every database, so that a window reads its shop at the start
+without the library that writes it.
+"""
 
 import json
 from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, fields, replace
 from typing import Any, TypeVar
 
-from sqlalchemy import Connection, Select, select
-
 from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.forming.book import FoamBook
+from ivory_quilt.core.forming.coupons import Coupon, CouponKind
 from ivory_quilt.core.geometry.shape import Shape
 from ivory_quilt.core.stock.foam_stock import (
     Material,
@@ -17,25 +20,15 @@ from ivory_quilt.core.stock.foam_stock import (
     ShopStock,
     StockItem,
 )
+from ivory_quilt.core.stock.printer import Printer
 from ivory_quilt.core.units import EURO, Currency
 from ivory_quilt.shop import rows
-from ivory_quilt.shop.tables import (
-    BAR,
-    BOOK,
-    CONSUMABLE,
-    FLAW,
-    MATERIAL,
-    RESERVATION,
-    SETTING,
-    STOCK,
-    SUPPLIER,
-)
 
 T = TypeVar("T")
 Rows = Sequence[Mapping[str, Any]]
 BOOK_FIELDS = tuple(f.name for f in fields(FoamBook))
-_STOCK = select(STOCK).order_by(STOCK.c.thickness, STOCK.c.position, STOCK.c.id)
-_BARS = select(BAR).order_by(BAR.c.kind, BAR.c.size, BAR.c.length, BAR.c.id)
+Ask = Callable[[str], Rows]
+"""Returns the rows of a query."""
 
 
 @dataclass(frozen=True)
@@ -53,23 +46,44 @@ class ShopRows:
     settings: Rows
 
 
-def read_tables(db: Connection) -> ShopRows:
+def read_tables(ask: Ask) -> ShopRows:
     """Return all rows that make up the shop."""
-
-    def found(query: Select[Any]) -> Rows:
-        return [dict(r) for r in db.execute(query).mappings()]
-
     return ShopRows(
-        found(_STOCK),
-        found(select(MATERIAL).order_by(MATERIAL.c.id)),
-        found(select(BOOK)),
-        found(select(FLAW).order_by(FLAW.c.number)),
-        found(select(SUPPLIER).order_by(SUPPLIER.c.id)),
-        found(_BARS),
-        found(select(CONSUMABLE).order_by(CONSUMABLE.c.kind, CONSUMABLE.c.id)),
-        found(select(RESERVATION).order_by(RESERVATION.c.item, RESERVATION.c.project)),
-        found(select(SETTING)),
+        ask("SELECT * FROM stock ORDER BY thickness, position, id"),
+        ask("SELECT * FROM material ORDER BY id"),
+        ask("SELECT * FROM book"),
+        ask("SELECT * FROM flaw ORDER BY number"),
+        ask("SELECT * FROM supplier ORDER BY id"),
+        ask("SELECT * FROM bar ORDER BY kind, size, length, id"),
+        ask("SELECT * FROM consumable ORDER BY kind, id"),
+        ask("SELECT * FROM reservation ORDER BY item, project"),
+        ask("SELECT * FROM setting"),
     )
+
+
+def read_coupons(ask: Ask) -> tuple[Coupon, ...]:
+    """Return all test strips that were measured, oldest first; damaged ones are left out."""
+    made = []
+    for r in ask("SELECT * FROM coupon ORDER BY number"):
+        with rows.damaged_row("test strips", []):
+            before, after = tuple(json.loads(r["before"])), tuple(json.loads(r["after"]))
+            made.append(Coupon(r["material"], CouponKind(r["what"]), r["date"], before, after))
+    return tuple(made)
+
+
+def read_printers(ask: Ask) -> tuple[Printer, ...]:
+    """Return the printers that the shop knows, by name; damaged ones are left out."""
+    made = []
+    for row in ask("SELECT * FROM printer ORDER BY name"):
+        with rows.damaged_row("printer", []):
+            made.append(Printer(row["name"], row["nominal"], row["measured"], row["date"]))
+    return tuple(made)
+
+
+def read_printer(ask: Ask) -> Printer | None:
+    """Return the printer in use, or None."""
+    used = [r["value"] for r in ask("SELECT value FROM setting WHERE key = 'printer'")]
+    return next((p for p in read_printers(ask) if used and p.name == used[0]), None)
 
 
 def shop_of(found: ShopRows) -> tuple[ShopStock, list[InputError]]:

@@ -7,12 +7,12 @@ from contextlib import contextmanager
 from dataclasses import astuple, fields, replace
 from typing import Any, TypeVar
 
-from sqlalchemy import Connection, Integer, Select, Table, cast, delete, func, insert, select
+from sqlalchemy import Connection, Integer, Select, Table, cast, delete, func, insert, select, text
 from sqlalchemy.exc import SQLAlchemyError
 
 from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.forming.book import FoamBook
-from ivory_quilt.core.forming.coupons import Coupon, CouponKind
+from ivory_quilt.core.forming.coupons import Coupon
 from ivory_quilt.core.geometry.shape import Shape
 from ivory_quilt.core.stock.bars import BarItem
 from ivory_quilt.core.stock.catalogue import Supplier
@@ -25,7 +25,13 @@ from ivory_quilt.core.stock.foam_stock import (
 from ivory_quilt.core.stock.printer import Printer
 from ivory_quilt.core.units import Currency
 from ivory_quilt.shop import rows
-from ivory_quilt.shop.shop_reading import read_tables, shop_of
+from ivory_quilt.shop.shop_reading import (
+    read_coupons,
+    read_printer,
+    read_printers,
+    read_tables,
+    shop_of,
+)
 from ivory_quilt.shop.tables import (
     BAR,
     BOOK,
@@ -133,8 +139,11 @@ class SqlStore:
 
     def _read(self) -> tuple[ShopStock, list[InputError]]:
         with self._reading():
-            found = read_tables(self._db)
+            found = read_tables(self._ask)
         return shop_of(found)
+
+    def _ask(self, sql: str) -> list[Mapping[str, Any]]:
+        return [dict(r) for r in self._db.execute(text(sql)).mappings()]
 
     # The shelf and the catalogue
 
@@ -298,14 +307,7 @@ class SqlStore:
     def coupons(self) -> tuple[Coupon, ...]:
         """Return all test strips that were measured, oldest first; damaged ones are left out."""
         with self._reading():
-            found = self._rows(select(COUPON).order_by(COUPON.c.number))
-        made = []
-        for r in found:
-            with rows.damaged_row("test strips", []):
-                before, after = tuple(json.loads(r["before"])), tuple(json.loads(r["after"]))
-                kind = CouponKind(r["what"])
-                made.append(Coupon(r["material"], kind, r["date"], before, after))
-        return tuple(made)
+            return read_coupons(self._ask)
 
     def put_coupon(self, coupon: Coupon) -> None:
         """Keep a set of test strips."""
@@ -332,12 +334,7 @@ class SqlStore:
     def printers(self) -> tuple[Printer, ...]:
         """Return the printers that the shop knows, by name; damaged ones are left out."""
         with self._reading():
-            found = self._rows(select(PRINTER).order_by(PRINTER.c.name))
-        made = []
-        for row in found:
-            with rows.damaged_row("printer", []):
-                made.append(Printer(row["name"], row["nominal"], row["measured"], row["date"]))
-        return tuple(made)
+            return read_printers(self._ask)
 
     def put_printer(self, printer: Printer) -> None:
         """Add a printer, or what its check bar measures now; it is the one in use."""
@@ -358,6 +355,4 @@ class SqlStore:
     def printer(self) -> Printer | None:
         """Return the printer in use, or None."""
         with self._reading():
-            query = select(SETTING.c.value).where(SETTING.c.key == "printer")
-            found = self._db.execute(query).scalar()
-        return next((p for p in self.printers() if p.name == found), None)
+            return read_printer(self._ask)

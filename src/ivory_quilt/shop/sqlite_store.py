@@ -1,23 +1,46 @@
-"""The shop in one SQLite file; made when it is missing."""
+"""The shop in one SQLite file; made when it is missing.
 
+Read here in plain SQL; what writes is loaded when it is first needed: it takes a fifth of a second,
+which a window's start has not to spare.
+"""
+
+import importlib
 import sqlite3
-from contextlib import closing
+from collections.abc import Iterator, Mapping
+from contextlib import closing, contextmanager
 from pathlib import Path
-
-from sqlalchemy import Connection, create_engine, event
-from sqlalchemy.pool import StaticPool
+from typing import TYPE_CHECKING, Any
 
 from ivory_quilt.core.errors import InputError
+from ivory_quilt.core.forming.coupons import Coupon
+from ivory_quilt.core.stock.foam_stock import ShopStock
+from ivory_quilt.core.stock.printer import Printer
 from ivory_quilt.files.atomic import shown_name
-from ivory_quilt.shop.preparing import newer, prepare
-from ivory_quilt.shop.sql_store import SqlStore
-from ivory_quilt.shop.tables import HEAD
+from ivory_quilt.shop.revision import HEAD, foreign, newer
+from ivory_quilt.shop.rows import refusal
+from ivory_quilt.shop.shop_reading import (
+    read_coupons,
+    read_printer,
+    read_printers,
+    read_tables,
+    shop_of,
+)
+
+if TYPE_CHECKING:
+    from ivory_quilt.shop.sqlite_writer import SqliteWriter
+else:
+    SqliteWriter = object  # what it does besides is handed on to one
 
 PATIENCE = 0.8  # s to wait for another window that writes; longer would stop the maker's own
 APPLICATION = 0x49515348  # "IQSH" in the file's head: a store of ours
 
 
-class SqliteStore(SqlStore):
+def load_writer() -> None:
+    """Load what writes, so that nobody waits for it when it is first needed; on any thread."""
+    importlib.import_module("ivory_quilt.shop.sqlite_writer")
+
+
+class SqliteStore(SqliteWriter):
     """The shop in an SQLite file, or in memory for this run alone."""
 
     def __init__(self, path: Path | None, *, make: bool = True) -> None:
@@ -27,78 +50,134 @@ class SqliteStore(SqlStore):
             InputError: not a shop store, from a newer version, or it cannot be opened; or it is
                 not there and `make` is off.
         """
-        super().__init__("the shop store" if path is None else shown_name(path))
+        self._name = "the shop store" if path is None else shown_name(path)
+        self._writer: SqliteWriter | None = None
         if path is not None and not make and not path.is_file():
             raise InputError(self._name, "there is no shop store", "an existing store")
-        try:
-            with self._told():
-                if path is not None:
-                    path.parent.mkdir(parents=True, exist_ok=True)
-                self.raw = sqlite3.connect(path or ":memory:", timeout=PATIENCE)
-        except sqlite3.Error as error:
-            raise self._refused(error) from None
+        with self._refusing():
+            if path is not None:
+                path.parent.mkdir(parents=True, exist_ok=True)
+            self.raw = sqlite3.connect(path or ":memory:", timeout=PATIENCE)
         # Transactions begin and end when this says so, not when the driver thinks fit.
         self.raw.isolation_level = None
         self.raw.text_factory = lambda data: data.decode("utf-8", "replace")
-        engine = create_engine("sqlite://", creator=lambda: self.raw, poolclass=StaticPool)
-        event.listen(engine, "begin", lambda db: db.exec_driver_sql("BEGIN"))
         try:
-            with self._told():
-                self._db = engine.connect()
-                self._prepare(self._db)
-                self._seen = self._version()
-        except (InputError, sqlite3.Error) as error:
-            engine.dispose()
+            with self._refusing():
+                self._look()
+                self._seen = self._pragma("data_version")
+        except InputError:
             self.raw.close()
-            if isinstance(error, InputError):
-                raise
-            raise self._refused(error) from None
+            raise
 
-    def _refused(self, error: sqlite3.Error) -> InputError:
-        from ivory_quilt.shop.rows import refusal
+    def __getattr__(self, name: str) -> Any:
+        """Hand on to the writer what is not done here."""
+        if name.startswith("_"):
+            raise AttributeError(name)
+        return getattr(self._writing(), name)
 
-        return refusal(self._name, error)
+    def _writing(self) -> SqliteWriter:
+        if self._writer is None:
+            from ivory_quilt.shop import sqlite_writer
 
-    def _prepare(self, db: Connection) -> None:
-        version = self._pragma("user_version")
-        application = self._pragma("application_id")
+            self._writer = sqlite_writer.SqliteWriter(self.raw, self._name)
+        return self._writer
+
+    @contextmanager
+    def _refusing(self) -> Iterator[None]:
+        """Say in a sentence what the database or the system refuses."""
+        try:
+            yield
+        except (OSError, sqlite3.Error, OverflowError, UnicodeError) as error:
+            raise refusal(self._name, error) from None
+
+    def _look(self) -> None:
+        """See whether it is a store of the present; make it so where it can be.
+
+        Raises:
+            InputError: another program's, or a newer one.
+        """
+        version, application = self._pragma("user_version"), self._pragma("application_id")
         if application not in (0, APPLICATION):
-            raise InputError(self._name, "it is another program's database", "a shop store")
+            raise foreign(self._name)
         if version > int(HEAD):
             raise newer(self._name, str(version))
-        if version == int(HEAD) and application == APPLICATION:
-            return
-        # Another window may do the same at this moment: the second finds it done.
-        with db.begin():
-            self._begin_writing()
-            if prepare(db, self._name, str(self._pragma("user_version")) or None):
-                self.raw.execute(f"PRAGMA user_version={HEAD}")
-                self.raw.execute(f"PRAGMA application_id={APPLICATION}")
+        if version < int(HEAD) or application != APPLICATION:
+            self._writing().prepare()
 
     def _pragma(self, name: str) -> int:
         return int(self.raw.execute(f"PRAGMA {name}").fetchone()[0])
 
-    def _begin_writing(self) -> None:
-        # The transaction has begun, but reads nothing before it may write: so it begins anew.
-        self._db.exec_driver_sql("COMMIT")
-        self._db.exec_driver_sql("BEGIN IMMEDIATE")
+    def _rows_of(self, sql: str) -> list[Mapping[str, Any]]:
+        found = self.raw.execute(sql)
+        names = [d[0] for d in found.description]
+        return [dict(zip(names, row, strict=True)) for row in found]
 
-    def _version(self) -> int:
-        return self._pragma("data_version")
+    @contextmanager
+    def _at_once(self) -> Iterator[None]:
+        """Read one state, whatever others write meanwhile."""
+        with self._refusing():
+            if self.raw.in_transaction:  # within what is written together: its own state
+                yield
+                return
+            self.raw.execute("BEGIN")
+            try:
+                yield
+            finally:
+                self.raw.execute("COMMIT")
+
+    def stock(self) -> ShopStock:
+        """Return everything the shop can cut from and buy.
+
+        Raises:
+            InputError: a row in the store is damaged; the message names it.
+        """
+        stock, problems = self._shop()
+        if problems:
+            raise problems[0]
+        return stock
+
+    def readable_stock(self) -> tuple[ShopStock, tuple[str, ...]]:
+        """Return what of the shop can be read, and a sentence on each entry that cannot."""
+        stock, problems = self._shop()
+        return stock, tuple(str(p) for p in problems)
+
+    def _shop(self) -> tuple[ShopStock, list[InputError]]:
+        with self._at_once():
+            found = read_tables(self._rows_of)
+        return shop_of(found)
+
+    def coupons(self) -> tuple[Coupon, ...]:
+        """Return all test strips that were measured, oldest first; damaged ones are left out."""
+        with self._at_once():
+            return read_coupons(self._rows_of)
+
+    def printers(self) -> tuple[Printer, ...]:
+        """Return the printers that the shop knows, by name; damaged ones are left out."""
+        with self._at_once():
+            return read_printers(self._rows_of)
+
+    def printer(self) -> Printer | None:
+        """Return the printer in use, or None."""
+        with self._at_once():
+            return read_printer(self._rows_of)
+
+    def changed_elsewhere(self) -> bool:
+        """Return whether another window wrote to the shop since this was last asked."""
+        with self._refusing():
+            before, self._seen = self._seen, self._pragma("data_version")
+        return self._seen != before
 
     def copy_to(self, path: Path) -> None:
         """Keep a copy of the whole store at `path`, all at once."""
         temporary = path.with_name(f"{path.name}.new")
-        try:
-            with self._told():
-                temporary.unlink(missing_ok=True)
-                with closing(sqlite3.connect(temporary)) as copy:
-                    self.raw.backup(copy)
-                temporary.replace(path)
-        except sqlite3.Error as error:
-            raise self._refused(error) from None
+        with self._refusing():
+            temporary.unlink(missing_ok=True)
+            with closing(sqlite3.connect(temporary)) as copy:
+                self.raw.backup(copy)
+            temporary.replace(path)
 
     def close(self) -> None:
         """Let go of the file."""
-        super().close()
+        if self._writer is not None:
+            self._writer.close()
         self.raw.close()

@@ -6,11 +6,6 @@ Amounts of money are text: they are exact decimals, and SQLite knows none.
 from sqlalchemy import Column, Float, Integer, MetaData, String, Table, Text
 
 TABLES = MetaData()
-HEAD = "5"
-"""The revision that these tables are."""
-OURS = {"material", "stock", "setting"}
-"""Tables that every store of ours has had from the first version on."""
-
 MATERIAL = Table(
     "material",
     TABLES,

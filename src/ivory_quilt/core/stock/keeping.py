@@ -6,6 +6,8 @@ makers cut an offcut off before they begin. What lies between parts is scrap.
 
 from dataclasses import dataclass
 
+import numpy as np
+
 from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.nesting.job import LayJob, Placement, RollSpec
 from ivory_quilt.core.nesting.leftover import Leftover
@@ -48,10 +50,9 @@ def kept_of(
     found: list[Leftover] = []
     for (ident, copy), members in sorted(used_stock(placements).items()):
         stock = job.stock[ident]
-        boxes = [shapes[m.piece].placed(m.pose).bounds for m in members]
+        points = np.concatenate([m.pose.apply(shapes[m.piece].outer) for m in members])
+        (left, low), (right, top) = points.min(axis=0).tolist(), points.max(axis=0).tolist()
         x0, y0, x1, y1 = stock.shape.bounds
-        right, top = max(b[2] for b in boxes), max(b[3] for b in boxes)
-        left, low = min(b[0] for b in boxes), min(b[1] for b in boxes)
         if isinstance(stock, RollSpec):
             x1 = right
         elif stock.shape.holes or abs(stock.shape.area - (x1 - x0) * (y1 - y0)) > 1.0:

@@ -36,6 +36,7 @@ from ivory_quilt.desk.widgets.ledger import reckon_total_cost, reckon_total_scra
 from ivory_quilt.desk.widgets.mode_bar import ModeBar
 from ivory_quilt.desk.widgets.slip import SlipFigure
 from ivory_quilt.desk.work import Background, at_once
+from ivory_quilt.shop.sqlite_store import load_writer
 
 MODES = (
     ("order", "Order", "What to order, by supplier, proven to fit"),
@@ -120,6 +121,8 @@ class BuyStation(Station):
         middle.setLayout(column(self.modes, self.stack, space=0))
         self.shelf = Shelf(self.presenter, lambda: self.reader)
         self._blocks: dict[Foam, QWidget] = {}
+        self.background: Background = at_once
+        self._loading = False
         self._state: object = None
         self.lay_out(middle, self.shelf)
         self.offer("order", lambda: self.show_mode("order"))
@@ -273,6 +276,13 @@ class BuyStation(Station):
             grid.addWidget(label(entry.cost, "mono"), r, 4, right)
         grid.setColumnStretch(1, 1)
         return grid
+
+    def enter(self) -> None:
+        """Show the purchase; what writes to the shop is loaded before anybody needs it."""
+        if not self._loading:
+            self._loading = True
+            self.background(load_writer, lambda _, __: None)
+        super().enter()
 
     def leave(self) -> None:
         """Stop looking for orders: the desk closes."""

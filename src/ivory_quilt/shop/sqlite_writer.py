@@ -1,0 +1,48 @@
+"""Writing to the shop's SQLite file, through SQLAlchemy."""
+
+import sqlite3
+
+from sqlalchemy import create_engine, event
+from sqlalchemy.pool import StaticPool
+
+from ivory_quilt.shop.preparing import prepare
+from ivory_quilt.shop.revision import HEAD
+from ivory_quilt.shop.sql_store import SqlStore
+
+APPLICATION = 0x49515348  # "IQSH" in the file's head: a store of ours
+
+
+class SqliteWriter(SqlStore):
+    """Everything that the shop's store does, on one connection to a file."""
+
+    def __init__(self, raw: sqlite3.Connection, name: str) -> None:
+        """Write through `raw`, whose transactions begin and end when this says so."""
+        super().__init__(name)
+        self._raw = raw
+        engine = create_engine("sqlite://", creator=lambda: raw, poolclass=StaticPool)
+        event.listen(engine, "begin", lambda db: db.exec_driver_sql("BEGIN"))
+        with self._told():
+            self._db = engine.connect()
+            self._seen = self._version()
+
+    def prepare(self) -> None:
+        """Make the tables, or bring older ones up to the present.
+
+        Raises:
+            InputError: another program's database, a newer store, or it cannot be written.
+        """
+        # Another window may do the same at this moment: the second finds it done.
+        with self._told(), self._db.begin():
+            self._begin_writing()
+            version = self._raw.execute("PRAGMA user_version").fetchone()[0]
+            if prepare(self._db, self._name, str(version)):
+                self._raw.execute(f"PRAGMA user_version={HEAD}")
+                self._raw.execute(f"PRAGMA application_id={APPLICATION}")
+
+    def _begin_writing(self) -> None:
+        # The transaction has begun, but reads nothing before it may write: so it begins anew.
+        self._db.exec_driver_sql("COMMIT")
+        self._db.exec_driver_sql("BEGIN IMMEDIATE")
+
+    def _version(self) -> int:
+        return int(self._raw.execute("PRAGMA data_version").fetchone()[0])
