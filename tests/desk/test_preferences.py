@@ -7,6 +7,7 @@ from PySide6.QtWidgets import QApplication
 
 from ivory_quilt.core.document.project import Paper
 from ivory_quilt.core.errors import InputError
+from ivory_quilt.core.stock.keeping import KeepRule
 from ivory_quilt.core.units import Currency, LengthUnit, show_length, show_money
 from ivory_quilt.demo.project import demo_project
 from ivory_quilt.desk.theme.style import pixels
@@ -68,6 +69,23 @@ def test_a_sign_that_is_none_is_refused_and_nothing_changes(opened):
     panel.sign.editingFinished.emit()
     assert "currency" in panel.error.text()
     assert desk.session.stock.currency == Currency()
+
+
+def test_which_offcuts_are_kept_is_the_shops(opened):
+    desk, panel = opened
+    desk.rested()
+    assert desk.session.keep_all()
+    before = desk.session.plan.ledger.kept
+    assert before > 0
+    panel.side.setText("40 cm")
+    panel.area.setText("2400")
+    panel.side.editingFinished.emit()
+    assert desk.session.stock.keep == KeepRule(400.0, 240_000.0)
+    assert desk.session.plan.ledger.kept < before
+    panel.area.setText("a lot")
+    panel.area.editingFinished.emit()
+    assert "area" in panel.error.text()
+    assert desk.store.stock().keep == KeepRule(400.0, 240_000.0)
 
 
 def test_a_server_that_does_not_answer_leaves_the_shop_as_it_is(opened):

@@ -161,7 +161,7 @@ def parse_area(text: str, *, where: str = "area") -> float:
     >>> parse_area("0.5 m2")
     500000.0
     """
-    found = re.fullmatch(r"\s*(\S*?)\s*(?:(mm|cm|m|in|ft)(?:²|2|\^2))?\s*", text)
+    found = re.fullmatch(r"\s*([\d.,]*?)\s*(?:(mm|cm|m|in|ft)(?:²|2|\^2))?\s*", text)
     if found is None:
         raise InputError(where, f"'{text}' is not an area", "an area such as 0.5 m2 or 500000")
     return parse_scalar(found[1], where=where) * _AREAS[found[2] or ""]

@@ -4,7 +4,14 @@ from PySide6.QtCore import QObject, Signal
 
 from ivory_quilt.core.document.project import Paper
 from ivory_quilt.core.errors import InputError
-from ivory_quilt.core.units import Currency, LengthUnit, show_figures
+from ivory_quilt.core.stock.keeping import KeepRule
+from ivory_quilt.core.units import (
+    Currency,
+    LengthUnit,
+    parse_area,
+    parse_length,
+    show_figures,
+)
 from ivory_quilt.desk.session import Session
 from ivory_quilt.desk.settings import Settings
 from ivory_quilt.desk.work import Background
@@ -105,6 +112,26 @@ class Preferences(QObject):
         currency = Currency(sign.strip(), first)
         if currency != self.currency:
             self._session.store.set_currency(currency)
+            self._session.reload_stock()
+
+    @property
+    def keep(self) -> KeepRule:
+        """Which offcuts the shop keeps."""
+        return self._session.stock.keep
+
+    def set_keep(self, side: str, area: str) -> None:
+        """Keep offcuts from a side (a length) and an area (cm² unless it says another unit) on.
+
+        Raises:
+            InputError: no length or area, or the shop cannot be written.
+        """
+        bare = area.strip().replace(",", ".").replace(".", "", 1).isdigit()
+        rule = KeepRule(
+            parse_length(side, where="smallest side kept"),
+            parse_area(f"{area.strip()} cm2" if bare else area, where="smallest area kept"),
+        )
+        if rule != self.keep:
+            self._session.store.set_keep_rule(rule)
             self._session.reload_stock()
 
     @property

@@ -20,6 +20,7 @@ from ivory_quilt.core.stock.foam_stock import (
     ShopStock,
     StockItem,
 )
+from ivory_quilt.core.stock.keeping import USUAL_RULE, KeepRule
 from ivory_quilt.core.stock.printer import Printer
 from ivory_quilt.core.units import EURO, Currency
 from ivory_quilt.shop import rows
@@ -89,14 +90,16 @@ def read_printer(ask: Ask) -> Printer | None:
 def shop_of(found: ShopRows) -> tuple[ShopStock, list[InputError]]:
     """Return the shop that rows hold, and what is wrong with those that hold none."""
     problems: list[InputError] = []
+    settings = {r["key"]: r["value"] for r in found.settings}
     shop = ShopStock(
         _items(found.stock, found.flaws, problems),
         _materials(found.materials, found.books, problems),
-        _currency({r["key"]: r["value"] for r in found.settings}),
+        _currency(settings),
         _all("supplier", found.suppliers, rows.supplier_of_row, problems),
         _all("bar", found.bars, rows.bar_of_row, problems),
         _all("consumable", found.used, rows.consumable_of_row, problems),
         tuple(Reservation(r["project"], r["name"], r["item"], r["count"]) for r in found.held),
+        _keep_rule(settings),
     )
     return shop, problems
 
@@ -135,6 +138,13 @@ def _materials(materials: Rows, books: Rows, problems: list[InputError]) -> tupl
         return Material(str(row["id"]), str(row["name"]), alike, *known.get(row["id"], ()))
 
     return _all("material", materials, material, problems)
+
+
+def _keep_rule(settings: Mapping[str, Any]) -> KeepRule:
+    try:
+        return KeepRule(float(settings["keep side"]), float(settings["keep area"]))
+    except (KeyError, ValueError):
+        return USUAL_RULE
 
 
 def _currency(settings: Mapping[str, Any]) -> Currency:

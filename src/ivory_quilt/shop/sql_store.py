@@ -22,6 +22,7 @@ from ivory_quilt.core.stock.foam_stock import (
     ShopStock,
     StockItem,
 )
+from ivory_quilt.core.stock.keeping import KeepRule
 from ivory_quilt.core.stock.printer import Printer
 from ivory_quilt.core.units import Currency
 from ivory_quilt.shop import rows
@@ -326,6 +327,12 @@ class SqlStore:
         with self.together():
             self._set("currency", currency.sign)
             self._set("currency place", "first" if currency.first else "last")
+
+    def set_keep_rule(self, rule: KeepRule) -> None:
+        """Say which offcuts are worth a place on the shelf."""
+        with self.together():
+            self._set("keep side", repr(rule.least_side))
+            self._set("keep area", repr(rule.least_area))
 
     def _set(self, key: str, value: str) -> None:
         with self.together():

@@ -15,6 +15,7 @@ from ivory_quilt.core.stock.bars import BarItem
 from ivory_quilt.core.stock.catalogue import Supplier
 from ivory_quilt.core.stock.consumables import Consumable
 from ivory_quilt.core.stock.foam_stock import Material, ShopStock, StockItem
+from ivory_quilt.core.stock.keeping import KeepRule
 from ivory_quilt.core.stock.printer import Printer
 from ivory_quilt.core.units import Currency
 from ivory_quilt.shop.sqlite_store import SqliteStore
@@ -85,6 +86,9 @@ class ShopStore(Protocol):
 
     def set_currency(self, currency: Currency) -> None:
         """Set the currency of all prices."""
+
+    def set_keep_rule(self, rule: KeepRule) -> None:
+        """Say which offcuts are worth a place on the shelf."""
 
     def printers(self) -> tuple[Printer, ...]:
         """Return the printers that the shop knows, by name."""

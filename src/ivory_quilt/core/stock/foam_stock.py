@@ -13,6 +13,7 @@ from ivory_quilt.core.pattern.part import Foam
 from ivory_quilt.core.stock.bars import BarItem
 from ivory_quilt.core.stock.catalogue import Offer, SoldRoll, SoldSheet, Supplier
 from ivory_quilt.core.stock.consumables import Consumable
+from ivory_quilt.core.stock.keeping import USUAL_RULE, KeepRule
 from ivory_quilt.core.units import EURO, Currency, show_money, show_thickness
 
 NOBODY = "-"
@@ -157,6 +158,7 @@ class ShopStock:
 
     Attributes:
         reserved: what projects hold of the shelf.
+        keep: which offcuts are worth a place on it.
     """
 
     items: tuple[StockItem, ...] = ()
@@ -166,6 +168,7 @@ class ShopStock:
     bars: tuple[BarItem, ...] = ()
     consumables: tuple[Consumable, ...] = ()
     reserved: tuple[Reservation, ...] = ()
+    keep: KeepRule = USUAL_RULE
 
     def money(self, amount: Decimal) -> str:
         """Show an amount in the shop's currency."""

@@ -212,7 +212,7 @@ def foam_line(
         sum((line.cost for line in lines.values()), ZERO),
         ZERO if unpriced else result.cost_bound,
         laid=True,
-        kept=sum(room.area for room in kept_of(job, result.placements)),
+        kept=sum(room.area for room in kept_of(job, result.placements, stock.keep)),
         unpriced=unpriced,
     )
 

@@ -181,7 +181,8 @@ class LedgerBar(QWidget):
     def refresh(self) -> None:
         """Show the present plan."""
         plan, change = self._session.plan, self._session.last_change
-        state = (plan.ledger, tuple(f.standing for f in plan.foams), change)
+        currency = self._session.stock.currency
+        state = (plan.ledger, tuple(f.standing for f in plan.foams), change, currency)
         if state == self._state:
             return
         self._state = state

@@ -4,7 +4,7 @@ from PySide6.QtCore import QSignalBlocker
 from PySide6.QtWidgets import QGridLayout, QLineEdit, QSpinBox, QWidget
 
 from ivory_quilt.core.document.project import Paper
-from ivory_quilt.core.units import LengthUnit
+from ivory_quilt.core.units import LengthUnit, show_length, show_number
 from ivory_quilt.desk.engine_choice import EngineChoice
 from ivory_quilt.desk.preferences import Preferences
 from ivory_quilt.desk.settings import TEXT_SIZES
@@ -26,7 +26,7 @@ class PreferencesPanel(Panel):
 
     def __init__(self, parent: QWidget, preferences: Preferences, engine: EngineChoice) -> None:
         """Show and change `preferences`, and how many processes lay."""
-        super().__init__(parent, "Preferences", (600, 560))
+        super().__init__(parent, "Preferences", (600, 600))
         self._p, self._engine = preferences, engine
         self.unit = ValueBox("length unit", UNITS, preferences.set_unit)
         self.decimal = ValueBox(
@@ -56,6 +56,11 @@ class PreferencesPanel(Panel):
         self.processes.setRange(1, engine.most_processes)
         self.processes.setAccessibleName("processes that lay on this machine")
         self.processes.valueChanged.connect(engine.set_processes)
+        self.side, self.area = QLineEdit(), QLineEdit()
+        for one, name in ((self.side, "smallest side kept"), (self.area, "smallest area kept")):
+            one.setFixedWidth(96)
+            one.setAccessibleName(name)
+            one.editingFinished.connect(self._keep)
         self.address = QLineEdit()
         self.address.setPlaceholderText("postgresql://user@host/shop")
         self.address.setAccessibleName("address of the shop's server")
@@ -66,6 +71,8 @@ class PreferencesPanel(Panel):
         grid.setHorizontalSpacing(16)
         grid.setVerticalSpacing(8)
         grid.setColumnStretch(1, 1)
+        keep = QWidget()
+        keep.setLayout(row(label("from"), self.side, label("wide and"), self.area, None))
         currency = QWidget()
         currency.setLayout(row(self.sign, self.place, None))
         for k, (word, field) in enumerate(
@@ -77,6 +84,7 @@ class PreferencesPanel(Panel):
                 ("Theme", self.theme),
                 ("Text size", self.text),
                 ("Layouts at once", self.processes),
+                ("Offcuts kept", keep),
             )
         ):
             grid.addWidget(label(word), k, 0)
@@ -109,6 +117,8 @@ class PreferencesPanel(Panel):
         with QSignalBlocker(self.processes):
             self.processes.setValue(self._engine.processes)
         self.sign.setText(p.currency.sign)
+        self.side.setText(show_length(p.keep.least_side))
+        self.area.setText(f"{show_number(p.keep.least_area / 100, 1)} cm²")
         self.address.setText(p.store_address)
         self.error.setText("")
         self._show_store()
@@ -118,6 +128,10 @@ class PreferencesPanel(Panel):
     def _currency(self) -> None:
         with Taking(self.error, self.sign):
             self._p.set_currency(self.sign.text(), first=bool(self.place.value))
+
+    def _keep(self) -> None:
+        with Taking(self.error, self.side):
+            self._p.set_keep(self.side.text(), self.area.text())
 
     def _store(self) -> None:
         with Taking(self.error, self.address):

@@ -13,6 +13,7 @@ from ivory_quilt.core.plan.plan import Plan, Standing
 from ivory_quilt.core.stock.buy_job import BuyJob, BuyResult
 from ivory_quilt.core.stock.buying import Buying
 from ivory_quilt.core.stock.foam_stock import StockKind
+from ivory_quilt.core.stock.keeping import KeepRule
 from ivory_quilt.desk.layout_engine import LayoutEngine
 from ivory_quilt.desk.session import Session
 from ivory_quilt.desk.work import TaskRunner
@@ -72,7 +73,9 @@ class Ordering(QObject):
         if self._tasks is None:
             self._tasks = TaskRunner(self)
         number = self._number
-        self._tasks.run(partial(self._run, number, job), partial(self._ended, number))
+        self._tasks.run(
+            partial(self._run, number, job, plan.stock.keep), partial(self._ended, number)
+        )
         self.changed.emit()
 
     def stop(self) -> None:
@@ -88,7 +91,7 @@ class Ordering(QObject):
         if self._tasks is not None:
             self._tasks.close()
 
-    def _run(self, number: int, job: BuyJob) -> BuyResult | None:
+    def _run(self, number: int, job: BuyJob, rule: KeepRule) -> BuyResult | None:
         """Look, on the task's own thread."""
 
         def wanted() -> bool:
@@ -100,6 +103,7 @@ class Ordering(QObject):
             time.monotonic,
             going=wanted,
             better=lambda found: self._found.emit(number, found),
+            rule=rule,
         )
         result = buying.run(self.seconds)
         self.search = buying

@@ -163,7 +163,7 @@ class BuyStation(Station):
             self.ordering.look()
         self._fill_mode()
         laid = tuple((f.standing, f.result) for f in plan.foams)
-        state = (plan.ledger, plan.lengths, laid, self.look)
+        state = (plan.ledger, plan.lengths, laid, self.look, self.session.stock.currency)
         if state == self._state:
             return
         self._state = state

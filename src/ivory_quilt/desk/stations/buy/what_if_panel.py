@@ -125,6 +125,7 @@ class WhatIfs(QObject):
             time.monotonic,
             going=wanted,
             earlier=known,
+            rule=plan.stock.keep,
         )
         result = buying.run(SECONDS)
         return Answered(way, result, other)
