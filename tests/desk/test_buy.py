@@ -14,6 +14,7 @@ from ivory_quilt.core.pattern.piece import Piece
 from ivory_quilt.core.plan.plan import Standing
 from ivory_quilt.core.stock.catalogue import Supplier
 from ivory_quilt.core.stock.foam_stock import StockItem, StockKind, sheet
+from ivory_quilt.desk.stations.buy.presenter import KINDS
 from ivory_quilt.files.catalogue_file import write_price_list
 from ivory_quilt.files.project_file import load_project
 from tests.desk.conftest import let_run
@@ -350,3 +351,26 @@ def test_the_shelf_shows_what_lies_there_and_the_engine_says_what_fits(small_des
     panel.thickness.setCurrentIndex(panel.thickness.findData("4"))
     panel.thickness.activated.emit(panel.thickness.currentIndex())
     assert [i.id for i in panel.pictures.items] == ["T"]
+
+
+def test_an_offcut_is_typed_corner_by_corner(small_desk):
+    form = small_desk.buy.shelf.form
+    form.kind.setCurrentIndex([k for k, _ in KINDS].index(StockKind.OFFCUT))
+    form.kind.activated.emit(form.kind.currentIndex())
+    form.corners.setText("0,0; 42 cm,0; 420,180; 250,230; 0,390")
+    pressed_text(form, "Add")
+    made = next(i for i in small_desk.session.stock.items if i.kind is StockKind.OFFCUT)
+    # By the shoelace rule: ½ Σ (x·y' − x'·y).
+    assert made.shape.area == pytest.approx(
+        (420 * 180 + 420 * 230 - 250 * 180 + 250 * 390 - 0 * 230) / 2
+    )
+    for wrong in ("0,0; 10,0", "0,0; 10,0; here", "0,0; 100,100; 100,0; 0,100"):
+        form.corners.setText(wrong)
+        pressed_text(form, "Add")
+        assert form.error.text()
+    assert sum(i.kind is StockKind.OFFCUT for i in small_desk.session.stock.items) == 1
+
+
+def pressed_text(widget, text):
+    next(b for b in widget.findChildren(QPushButton) if b.text() == text).click()
+    let_run()

@@ -12,7 +12,7 @@ from ivory_quilt.core.plan.plan import FoamPlan
 from ivory_quilt.core.stock.foam_stock import ShopStock, StockItem, StockKind
 from ivory_quilt.core.stock.purchase import PurchaseLine
 from ivory_quilt.core.stock.usual_sizes import usual_bars, usual_consumables, usual_foam
-from ivory_quilt.core.units import parse_length, parse_money, show_money, show_thickness
+from ivory_quilt.core.units import counted, parse_length, parse_money, show_money, show_thickness
 from ivory_quilt.desk.session import Session
 from ivory_quilt.files.atomic import read_bytes
 
@@ -44,6 +44,25 @@ class StockForm:
     margin: str
     name: str = ""
     outline: Shape | None = None
+    corners: str = ""
+
+
+def corners_of(text: str) -> Shape:
+    """Read an outline as typed: ``0,0; 420,0; 420,180; 0,390``, mm or with units.
+
+    Raises:
+        InputError: naming the corner that is none, or an outline that crosses itself.
+    """
+    points = []
+    for number, part in enumerate(filter(None, (p.strip() for p in text.split(";"))), 1):
+        x, comma, y = part.partition(",")
+        where = f"corner {number}"
+        if not comma:
+            raise InputError(where, f"'{part}'", "x, comma, y: 0,0; 420,0; 420,180; 0,390")
+        points.append((parse_length(x, where=where), parse_length(y, where=where)))
+    if len(points) < 3:
+        raise InputError("corners", f"{counted(len(points), 'corner')}", "three or more")
+    return Shape.make(points, where="corners")
 
 
 def stock_from(form: StockForm, stock: ShopStock, item_id: str | None = None) -> StockItem:
@@ -58,6 +77,8 @@ def stock_from(form: StockForm, stock: ShopStock, item_id: str | None = None) ->
     margin = parse_length(form.margin or "0", where="edge strip")
     if form.outline is not None:
         shape = form.outline
+    elif form.corners.strip():
+        shape = corners_of(form.corners)
     else:
         length = parse_length(form.length, where="length")
         breadth = parse_length(form.breadth, where="width")

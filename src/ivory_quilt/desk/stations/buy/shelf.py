@@ -166,6 +166,9 @@ class AddForm(QWidget):
         self.material = QComboBox()
         self.thickness = QLineEdit("6 mm")
         self.length, self.breadth = QLineEdit("1000"), QLineEdit("500")
+        self.corners = QLineEdit()
+        self.corners.setPlaceholderText("0,0; 420,0; 420,180; 0,390")
+        self.corners.setToolTip("An offcut's outline, corner by corner, in place of its size")
         self.owned = counter(0, 999, "owned")
         self.owned.setValue(1)
         self.price = QLineEdit()
@@ -173,6 +176,7 @@ class AddForm(QWidget):
         self.margin = QLineEdit(DEFAULT_MARGIN[StockKind.SHEET])
         self.name = QLineEdit()
         self.name.setPlaceholderText("optional")
+        self.corners.setEnabled(False)
         self.error = Complaint()
         self.outline_note = label("", "note", wrap=True)
         grid = QGridLayout()
@@ -187,6 +191,7 @@ class AddForm(QWidget):
                 ("Foam", self.material),
                 ("Thickness", self.thickness),
                 ("Size", size),
+                ("Corners", self.corners),
                 ("Owned", self.owned),
                 ("Price", self.price),
                 ("Edge strip", self.margin),
@@ -222,8 +227,10 @@ class AddForm(QWidget):
             self.material.addItem(name, ident)
 
     def _kind(self) -> None:
-        self.margin.setText(DEFAULT_MARGIN[self._chosen_kind()])
+        kind = self._chosen_kind()
+        self.margin.setText(DEFAULT_MARGIN[kind])
         self.set_outline(None)
+        self.corners.setEnabled(kind is StockKind.OFFCUT)
 
     def _chosen_kind(self) -> StockKind:
         # Qt hands text enums back as plain text.
@@ -267,6 +274,7 @@ class AddForm(QWidget):
             self.margin.text(),
             self.name.text(),
             self._outline,
+            self.corners.text() if self._chosen_kind() is StockKind.OFFCUT else "",
         )
         try:
             item = self._presenter.add(form)
@@ -276,4 +284,5 @@ class AddForm(QWidget):
         self.error.setText("")
         self.name.clear()
         self.set_outline(None)
+        self.corners.clear()
         self._presenter.session.tell(f"{item.name} is in the shop now.", "good")
