@@ -79,7 +79,7 @@ class SqliteStore(SqliteWriter):
         if self._writer is None:
             from ivory_quilt.shop import sqlite_writer
 
-            self._writer = sqlite_writer.SqliteWriter(self.raw, self._name)
+            self._writer = sqlite_writer.SqliteWriter(self.raw, self._name, PATIENCE)
         return self._writer
 
     @contextmanager

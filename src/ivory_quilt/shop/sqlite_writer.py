@@ -1,24 +1,31 @@
 """Writing to the shop's SQLite file, through SQLAlchemy."""
 
+import random
 import sqlite3
+import time
 
 from sqlalchemy import create_engine, event
+from sqlalchemy.exc import OperationalError
 from sqlalchemy.pool import StaticPool
 
 from ivory_quilt.shop.preparing import prepare
 from ivory_quilt.shop.revision import HEAD
 from ivory_quilt.shop.sql_store import SqlStore
 
+TURNS = 2.5  # times the patience: how long a transaction waits for its turn
 APPLICATION = 0x49515348  # "IQSH" in the file's head: a store of ours
 
 
 class SqliteWriter(SqlStore):
     """Everything that the shop's store does, on one connection to a file."""
 
-    def __init__(self, raw: sqlite3.Connection, name: str) -> None:
-        """Write through `raw`, whose transactions begin and end when this says so."""
+    def __init__(self, raw: sqlite3.Connection, name: str, patience: float) -> None:
+        """Write through `raw`, whose transactions begin and end when this says so.
+
+        `patience`: seconds that anything but the beginning of a transaction may wait for others.
+        """
         super().__init__(name)
-        self._raw = raw
+        self._raw, self._patience = raw, patience
         engine = create_engine("sqlite://", creator=lambda: raw, poolclass=StaticPool)
         event.listen(engine, "begin", lambda db: db.exec_driver_sql("BEGIN"))
         with self._told():
@@ -42,7 +49,23 @@ class SqliteWriter(SqlStore):
     def _begin_writing(self) -> None:
         # The transaction has begun, but reads nothing before it may write: so it begins anew.
         self._db.exec_driver_sql("COMMIT")
-        self._db.exec_driver_sql("BEGIN IMMEDIATE")
+        # The database's own waiting looks ever more seldom, and beside a busy bench for nothing:
+        # here it looks again at once, at odd moments.
+        end = time.monotonic() + TURNS * self._patience
+        self._raw.execute("PRAGMA busy_timeout=1")
+        try:
+            while True:
+                try:
+                    self._db.exec_driver_sql("BEGIN IMMEDIATE")
+                except OperationalError as error:
+                    if "locked" not in str(error) or time.monotonic() > end:
+                        self._db.exec_driver_sql("BEGIN")  # which what follows will end
+                        raise
+                    time.sleep(random.uniform(0.0005, 0.006))
+                else:
+                    return
+        finally:
+            self._raw.execute(f"PRAGMA busy_timeout={round(1000 * self._patience)}")
 
     def _version(self) -> int:
         return int(self._raw.execute("PRAGMA data_version").fetchone()[0])
