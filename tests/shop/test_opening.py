@@ -14,7 +14,7 @@ from ivory_quilt.core.stock.foam_stock import sheet
 from ivory_quilt.demo.shop import fill_demo_shop
 from ivory_quilt.files.atomic import backup_of
 from ivory_quilt.shop import sqlite_store as store_module
-from ivory_quilt.shop.opening import open_store, take_spare
+from ivory_quilt.shop.opening import open_asked, open_store, take_spare
 from ivory_quilt.shop.sqlite_store import SqliteStore
 from ivory_quilt.shop.store import read_stock
 
@@ -215,3 +215,24 @@ def test_forty_two_damaged_stores_and_always_a_shop(path):
                 assert "\n" not in str(error)
         for left in path.parent.iterdir():
             left.unlink()
+
+
+# Where the shop is
+
+
+def test_the_environment_says_where_the_shop_is(path, tmp_path, monkeypatch):
+    other = tmp_path / "other.sqlite"
+    with closing(SqliteStore(other)) as made:
+        made.add(half("elsewhere"))
+    with closing(open_asked(path).store) as mine:
+        assert "K7" in {i.id for i in mine.stock().items}
+    monkeypatch.setenv("IVORY_QUILT_STORE", str(other))
+    with closing(open_asked(path, "postgresql://quilt@127.0.0.1:1/shop").store) as asked:
+        assert [i.id for i in asked.stock().items] == ["elsewhere"]
+
+
+def test_a_server_that_is_away_leaves_the_makers_own_shop(path):
+    opened = open_asked(path, "postgresql://quilt@127.0.0.1:1/shop")
+    with closing(opened.store) as store:
+        assert "Your own file's shop" in opened.problem
+        assert "K7" in {i.id for i in store.stock().items}
