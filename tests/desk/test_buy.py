@@ -52,7 +52,10 @@ def small_desk(make_desk):
 
 def ordered(desk):
     desk.laid()
-    ready = lambda: desk.buy.ordering.result is not None and not desk.buy.ordering.running  # noqa: E731
+
+    def ready():
+        return desk.buy.ordering.result is not None and not desk.buy.ordering.running
+
     assert let_run(ready, 40), desk.buy.ordering.problem
     return desk.buy.ordering.result
 

@@ -135,7 +135,7 @@ def _best_single(job: BuyJob) -> Decimal:
             return Decimal(10**9)
         _, ident, count = min(found)
         packs[ident] = count
-    offers = {o.id: o for _, o in job.offers}
+    offers = job.offers
     goods, shipping = bill(packs, offers, job.suppliers)
     for supplier in job.suppliers:
         mine = sum(offers[i].cost(n) for i, n in packs.items() if offers[i].supplier == supplier.id)

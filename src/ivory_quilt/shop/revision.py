@@ -4,6 +4,8 @@ from ivory_quilt.core.errors import InputError
 
 HEAD = "5"
 """The revision that `tables` are."""
+APPLICATION = 0x49515348
+"""Stands in the head of an SQLite file that is a store of ours: "IQSH"."""
 OURS = {"material", "stock", "setting"}
 """Tables that every store of ours has had from the first version on."""
 

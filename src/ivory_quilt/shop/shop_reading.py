@@ -5,7 +5,9 @@ without the library that writes it.
 """
 
 import json
+from abc import abstractmethod
 from collections.abc import Callable, Mapping, Sequence
+from contextlib import AbstractContextManager
 from dataclasses import dataclass, fields, replace
 from typing import Any, TypeVar
 
@@ -152,3 +154,54 @@ def _currency(settings: Mapping[str, Any]) -> Currency:
         return Currency(str(settings["currency"]), settings.get("currency place") == "first")
     except (KeyError, InputError):
         return EURO
+
+
+class ReadingStore:
+    """What of a store is read, whichever database it is in.
+
+    Every method may raise `InputError`: the store cannot be reached or read.
+    """
+
+    @abstractmethod
+    def _reading(self) -> AbstractContextManager[None]:
+        """Read one state, whatever others write meanwhile."""
+
+    @abstractmethod
+    def _ask(self, sql: str) -> Rows:
+        """Return the rows of a query."""
+
+    def stock(self) -> ShopStock:
+        """Return everything the shop can cut from and buy.
+
+        Raises:
+            InputError: a row in the store is damaged; the message names it.
+        """
+        stock, problems = self._read()
+        if problems:
+            raise problems[0]
+        return stock
+
+    def readable_stock(self) -> tuple[ShopStock, tuple[str, ...]]:
+        """Return what of the shop can be read, and a sentence on each entry that cannot."""
+        stock, problems = self._read()
+        return stock, tuple(str(p) for p in problems)
+
+    def _read(self) -> tuple[ShopStock, list[InputError]]:
+        with self._reading():
+            found = read_tables(self._ask)
+        return shop_of(found)
+
+    def coupons(self) -> tuple[Coupon, ...]:
+        """Return all test strips that were measured, oldest first; damaged ones are left out."""
+        with self._reading():
+            return read_coupons(self._ask)
+
+    def printers(self) -> tuple[Printer, ...]:
+        """Return the printers that the shop knows, by name; damaged ones are left out."""
+        with self._reading():
+            return read_printers(self._ask)
+
+    def printer(self) -> Printer | None:
+        """Return the printer in use, or None."""
+        with self._reading():
+            return read_printer(self._ask)

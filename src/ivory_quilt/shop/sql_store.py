@@ -5,34 +5,23 @@ from abc import abstractmethod
 from collections.abc import Iterator, Mapping
 from contextlib import contextmanager
 from dataclasses import astuple, fields, replace
-from typing import Any, TypeVar
+from typing import Any
 
 from sqlalchemy import Connection, Integer, Select, Table, cast, delete, func, insert, select, text
 from sqlalchemy.exc import SQLAlchemyError
 
 from ivory_quilt.core.errors import InputError
-from ivory_quilt.core.forming.book import FoamBook
 from ivory_quilt.core.forming.coupons import Coupon
 from ivory_quilt.core.geometry.shape import Shape
 from ivory_quilt.core.stock.bars import BarItem
 from ivory_quilt.core.stock.catalogue import Supplier
 from ivory_quilt.core.stock.consumables import Consumable
-from ivory_quilt.core.stock.foam_stock import (
-    Material,
-    ShopStock,
-    StockItem,
-)
+from ivory_quilt.core.stock.foam_stock import Material, StockItem
 from ivory_quilt.core.stock.keeping import KeepRule
 from ivory_quilt.core.stock.printer import Printer
 from ivory_quilt.core.units import Currency
 from ivory_quilt.shop import rows
-from ivory_quilt.shop.shop_reading import (
-    read_coupons,
-    read_printer,
-    read_printers,
-    read_tables,
-    shop_of,
-)
+from ivory_quilt.shop.shop_reading import BOOK_FIELDS, ReadingStore
 from ivory_quilt.shop.tables import (
     BAR,
     BOOK,
@@ -47,11 +36,8 @@ from ivory_quilt.shop.tables import (
     SUPPLIER,
 )
 
-T = TypeVar("T")
-BOOK_FIELDS = tuple(f.name for f in fields(FoamBook))
 
-
-class SqlStore:
+class SqlStore(ReadingStore):
     """The shop's tables, read and written; how a transaction begins, each database says itself.
 
     Every method may raise `InputError`: the store is damaged, locked by another program, on a full
@@ -83,12 +69,12 @@ class SqlStore:
         """Return a number that others' writing changes."""
 
     @contextmanager
-    def _reading(self) -> Iterator[Connection]:
+    def _reading(self) -> Iterator[None]:
         if self._deep:  # within what is written together: its own state
-            yield self._db
+            yield
             return
         with self._told(), self._db.begin():
-            yield self._db
+            yield
 
     @contextmanager
     def together(self) -> Iterator[None]:
@@ -119,29 +105,8 @@ class SqlStore:
 
     # What there is
 
-    def stock(self) -> ShopStock:
-        """Return everything the shop can cut from and buy.
-
-        Raises:
-            InputError: a row in the store is damaged; the message names it.
-        """
-        stock, problems = self._read()
-        if problems:
-            raise problems[0]
-        return stock
-
-    def readable_stock(self) -> tuple[ShopStock, tuple[str, ...]]:
-        """Return what of the shop can be read, and a sentence on each entry that cannot."""
-        stock, problems = self._read()
-        return stock, tuple(str(p) for p in problems)
-
     def _rows(self, query: Select[Any]) -> list[Mapping[str, Any]]:
         return [dict(r) for r in self._db.execute(query).mappings()]
-
-    def _read(self) -> tuple[ShopStock, list[InputError]]:
-        with self._reading():
-            found = read_tables(self._ask)
-        return shop_of(found)
 
     def _ask(self, sql: str) -> list[Mapping[str, Any]]:
         return [dict(r) for r in self._db.execute(text(sql)).mappings()]
@@ -305,11 +270,6 @@ class SqlStore:
 
     # Test strips, settings, printers
 
-    def coupons(self) -> tuple[Coupon, ...]:
-        """Return all test strips that were measured, oldest first; damaged ones are left out."""
-        with self._reading():
-            return read_coupons(self._ask)
-
     def put_coupon(self, coupon: Coupon) -> None:
         """Keep a set of test strips."""
         row = {
@@ -338,11 +298,6 @@ class SqlStore:
         with self.together():
             self._replace(SETTING, "key", {"key": key, "value": value})
 
-    def printers(self) -> tuple[Printer, ...]:
-        """Return the printers that the shop knows, by name; damaged ones are left out."""
-        with self._reading():
-            return read_printers(self._ask)
-
     def put_printer(self, printer: Printer) -> None:
         """Add a printer, or what its check bar measures now; it is the one in use."""
         row = {
@@ -358,8 +313,3 @@ class SqlStore:
     def use_printer(self, name: str) -> None:
         """Print on another printer; an empty name for none that is known."""
         self._set("printer", name)
-
-    def printer(self) -> Printer | None:
-        """Return the printer in use, or None."""
-        with self._reading():
-            return read_printer(self._ask)

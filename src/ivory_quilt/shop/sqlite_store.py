@@ -12,27 +12,17 @@ from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
 from ivory_quilt.core.errors import InputError
-from ivory_quilt.core.forming.coupons import Coupon
-from ivory_quilt.core.stock.foam_stock import ShopStock
-from ivory_quilt.core.stock.printer import Printer
 from ivory_quilt.files.atomic import shown_name
-from ivory_quilt.shop.revision import HEAD, foreign, newer
+from ivory_quilt.shop.revision import APPLICATION, HEAD, foreign, newer
 from ivory_quilt.shop.rows import refusal
-from ivory_quilt.shop.shop_reading import (
-    read_coupons,
-    read_printer,
-    read_printers,
-    read_tables,
-    shop_of,
-)
+from ivory_quilt.shop.shop_reading import ReadingStore
 
 if TYPE_CHECKING:
     from ivory_quilt.shop.sqlite_writer import SqliteWriter
 else:
-    SqliteWriter = object  # what it does besides is handed on to one
+    SqliteWriter = ReadingStore  # what it does besides reading is handed on to one
 
 PATIENCE = 0.8  # s to wait for another window that writes; longer would stop the maker's own
-APPLICATION = 0x49515348  # "IQSH" in the file's head: a store of ours
 
 
 def load_writer() -> None:
@@ -107,14 +97,13 @@ class SqliteStore(SqliteWriter):
     def _pragma(self, name: str) -> int:
         return int(self.raw.execute(f"PRAGMA {name}").fetchone()[0])
 
-    def _rows_of(self, sql: str) -> list[Mapping[str, Any]]:
+    def _ask(self, sql: str) -> list[Mapping[str, Any]]:
         found = self.raw.execute(sql)
         names = [d[0] for d in found.description]
         return [dict(zip(names, row, strict=True)) for row in found]
 
     @contextmanager
-    def _at_once(self) -> Iterator[None]:
-        """Read one state, whatever others write meanwhile."""
+    def _reading(self) -> Iterator[None]:
         with self._refusing():
             if self.raw.in_transaction:  # within what is written together: its own state
                 yield
@@ -124,42 +113,6 @@ class SqliteStore(SqliteWriter):
                 yield
             finally:
                 self.raw.execute("COMMIT")
-
-    def stock(self) -> ShopStock:
-        """Return everything the shop can cut from and buy.
-
-        Raises:
-            InputError: a row in the store is damaged; the message names it.
-        """
-        stock, problems = self._shop()
-        if problems:
-            raise problems[0]
-        return stock
-
-    def readable_stock(self) -> tuple[ShopStock, tuple[str, ...]]:
-        """Return what of the shop can be read, and a sentence on each entry that cannot."""
-        stock, problems = self._shop()
-        return stock, tuple(str(p) for p in problems)
-
-    def _shop(self) -> tuple[ShopStock, list[InputError]]:
-        with self._at_once():
-            found = read_tables(self._rows_of)
-        return shop_of(found)
-
-    def coupons(self) -> tuple[Coupon, ...]:
-        """Return all test strips that were measured, oldest first; damaged ones are left out."""
-        with self._at_once():
-            return read_coupons(self._rows_of)
-
-    def printers(self) -> tuple[Printer, ...]:
-        """Return the printers that the shop knows, by name; damaged ones are left out."""
-        with self._at_once():
-            return read_printers(self._rows_of)
-
-    def printer(self) -> Printer | None:
-        """Return the printer in use, or None."""
-        with self._at_once():
-            return read_printer(self._rows_of)
 
     def changed_elsewhere(self) -> bool:
         """Return whether another window wrote to the shop since this was last asked."""

@@ -9,11 +9,10 @@ from sqlalchemy.exc import OperationalError
 from sqlalchemy.pool import StaticPool
 
 from ivory_quilt.shop.preparing import prepare
-from ivory_quilt.shop.revision import HEAD
+from ivory_quilt.shop.revision import APPLICATION, HEAD
 from ivory_quilt.shop.sql_store import SqlStore
 
 TURNS = 2.5  # times the patience: how long a transaction waits for its turn
-APPLICATION = 0x49515348  # "IQSH" in the file's head: a store of ours
 
 
 class SqliteWriter(SqlStore):

@@ -39,7 +39,7 @@ def pieces(*sizes, turns=(0.0, 90.0)):
 
 def check(job, result):
     """Check an order by plain sums and the exact check of layouts."""
-    offers = {o.id: o for _, o in job.offers}
+    offers = job.offers
     packs = {line.offer.id: line.packs for line in result.lines}
     goods, shipping = bill(packs, offers, job.suppliers)
     assert sum((line.cost for line in result.lines), Decimal(0)) == goods == result.goods

@@ -81,23 +81,15 @@ def _roll_cuts(item: StockItem, job: LayJob) -> list[float]:
     last = math.ceil(1.7 * least / CUT_STEP) + 2
     step = max(1, -(-(last - first) // MOST_CUTS))
     counts = {2, 4, *range(first, last + 1, step)}
-    lengths = sorted({min(item.length, n * CUT_STEP) for n in counts})
-    return lengths
+    return sorted({min(item.length, n * CUT_STEP) for n in counts})
 
 
 def _bars(plan: Plan) -> list[BuyFoam]:
     """Return each section of shaped lengths, with the bars that it is cut from."""
-    wanted: dict[BarSection, list[LengthDemand]] = {}
-    for number, cut in enumerate(plan.lengths):
-        if not cut.count:
-            continue
-        rod = plan.project.piece(cut.piece_id).build.rod
-        demand = LengthDemand(f"{number}", cut.length, cut.count)
-        wanted.setdefault(section_of(cut, rod), []).append(demand)
     made = []
-    for section, demands in sorted(wanted.items()):
+    for section, demands in _by_section(plan):
         bars = [b for b in plan.stock.bars if b.section == section]
-        longest = max((b.length for b in bars), default=0.0)
+        longest = _longest(section, plan)
         fit = tuple(d for d in demands if d.length <= longest)
         if fit:
             owned = tuple(BarStock(OWNED + b.id, b.length, b.owned) for b in bars if b.owned)
@@ -108,14 +100,27 @@ def _bars(plan: Plan) -> list[BuyFoam]:
 
 def lacking_bars(plan: Plan) -> tuple[tuple[BarSection, int], ...]:
     """Return the sections of which some lengths can be cut from no bar, with how many."""
-    lack: dict[BarSection, int] = {}
-    for cut in plan.lengths:
-        section = section_of(cut, plan.project.piece(cut.piece_id).build.rod)
-        bars = [b for b in plan.stock.bars if b.section == section]
-        longest = max((b.length for b in bars), default=0.0)
-        if cut.count and cut.length > longest:
-            lack[section] = lack.get(section, 0) + cut.count
-    return tuple(sorted(lack.items()))
+    lack = [
+        (section, sum(d.quantity for d in demands if d.length > _longest(section, plan)))
+        for section, demands in _by_section(plan)
+    ]
+    return tuple((section, count) for section, count in lack if count)
+
+
+def _by_section(plan: Plan) -> list[tuple[BarSection, list[LengthDemand]]]:
+    """Return what is cut of each section, in the order of sections."""
+    wanted: dict[BarSection, list[LengthDemand]] = {}
+    for number, cut in enumerate(plan.lengths):
+        if cut.count:
+            rod = plan.project.piece(cut.piece_id).build.rod
+            demand = LengthDemand(f"{number}", cut.length, cut.count)
+            wanted.setdefault(section_of(cut, rod), []).append(demand)
+    return sorted(wanted.items())
+
+
+def _longest(section: BarSection, plan: Plan) -> float:
+    """Return the length of the longest bar of a section, mm; 0 where there is none."""
+    return max((b.length for b in plan.stock.bars if b.section == section), default=0.0)
 
 
 def layouts_of(plan: Plan, result: BuyResult) -> tuple[KeptLayout, ...]:
@@ -151,6 +156,12 @@ def _on_rolls(placements: tuple[Placement, ...]) -> tuple[Placement, ...]:
             p = replace(p, sheet=roll, sheet_copy=0, pose=moved)
         made.append(p)
     return tuple(made)
+
+
+def days_of(result: BuyResult, stock: ShopStock) -> int:
+    """Return how many days it takes until all that is ordered is here."""
+    known = {s.id: s.days for s in stock.suppliers}
+    return max((known.get(x.offer.supplier, 0) for x in result.lines), default=0)
 
 
 @dataclass(frozen=True)

@@ -79,13 +79,9 @@ class BuyJob:
         _check(self)
 
     @cached_property
-    def offers(self) -> tuple[tuple[int, Offer], ...]:
-        """All offers, each with the number of its foam."""
-        return tuple((f, o) for f, foam in enumerate(self.foams) for o in foam.offers)
-
-    def supplier(self, supplier_id: str) -> Supplier:
-        """Return a supplier by its id."""
-        return next(s for s in self.suppliers if s.id == supplier_id)
+    def offers(self) -> dict[str, Offer]:
+        """All offers of all foams by id."""
+        return {o.id: o for foam in self.foams for o in foam.offers}
 
 
 @dataclass(frozen=True)

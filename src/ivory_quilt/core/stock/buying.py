@@ -128,10 +128,7 @@ class Buying:
         return failed and self.best is not None and self.best.total > self.bound
 
     def _try(self, order: PackOrder, trial: float) -> bool:
-        """Find out whether an order suffices for every demand; stop at the first that it does not.
-
-        What is tight fails soonest: so the demands whose areas leave least room come first.
-        """
+        """Find out whether an order suffices; stop at the first demand that it does not serve."""
         for asked in self.asked:
             counts = tuple(order.packs.get(o.id, 0) * o.pack for o in asked.offers)
             if asked.answer(counts) is not None:
@@ -153,7 +150,7 @@ class Buying:
         """
         assert self.best is not None
         packs = self.best.packs
-        offers = {o.id: o for _, o in self.job.offers}
+        offers = self.job.offers
         prices = {i: offers[i].price(n) or Decimal(0) for i, n in packs.items()}
         have = {i: n * offers[i].pack for i, n in packs.items()}
         each = {i: prices[i] / offers[i].pack for i in packs}
@@ -178,7 +175,7 @@ class Buying:
         seconds: float,
     ) -> FoamOrder:
         seconds = seconds if self._wanted() else 0.0
-        _, found = asked.finished(fit, have, seconds)
+        found = asked.finished(fit, have, seconds)
         job = foam.job_with(have, each)
         layout = replace(
             summarise(job, found.placements, Decimal(0)),

@@ -221,12 +221,9 @@ class _Cutting:
         No true pattern is worth more than one of lengths rounded down: scaled down so that none of
         those is worth more than its bar costs, the prices are a solution of the dual program.
         """
-        table = Knapsack(self.narrow, self.demand, lp.worth, int(self.rough_room.max()))
-        least = 1.0
-        for b in range(len(self.bars)):
-            best = table.best(int(self.rough_room[b]))
-            if best > 0:
-                least = min(least, (self.costs[b] - lp.more[b]) / best)
+        most = self._most_worth(lp.worth)
+        some = most > 0
+        least = float(((self.costs - lp.more)[some] / most[some]).min(initial=1.0))
         few = np.isfinite(self.limits)
         owned = float(lp.more[few] @ self.limits[few])
         return max(0.0, least * float(lp.worth @ self.demand) + owned)

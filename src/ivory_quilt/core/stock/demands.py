@@ -2,6 +2,7 @@
 
 import math
 from abc import ABC, abstractmethod
+from collections import Counter
 from collections.abc import Callable, Iterator
 from dataclasses import dataclass, replace
 from decimal import Decimal
@@ -104,10 +105,7 @@ class AskedParts(Asked):
         super().__init__(foam, foam.laid_offers)
         self._lay = lay
         self._rules: dict[float, Needs | None] = {}
-        self.out: tuple[tuple[str, int], ...] = ()
-        """Copies of pieces that nothing owned or sold can take."""
-        if not foam.job.stock and not self.offers:
-            self.out = tuple((p.id, c) for p in foam.job.pieces for c in range(p.quantity))
+        if not foam.job.stock and not self.offers:  # nothing takes any piece
             nothing = tuple(replace(p, quantity=0) for p in foam.job.pieces)
             self.foam = replace(foam, job=replace(foam.job, pieces=nothing))
 
@@ -129,7 +127,7 @@ class AskedParts(Asked):
     def at_once(self) -> Sufficing | None:
         """Return a first, constructive layout, unless it leaves something out."""
         prices = {o.id: o.usual_price for o in self.offers}
-        found = self._run(self.foam.job_with(self._plenty(), prices), 0.0, None)
+        found = self._lay(self.foam.job_with(self._plenty(), prices), 0.0, None, ())
         return None if found.unplaced else self._fit(found)
 
     def _plenty(self) -> dict[str, int | None]:
@@ -143,11 +141,11 @@ class AskedParts(Asked):
         """Yield the cheapest mixture that a short search finds, then each offer for itself."""
         wanted = self.foam.job
         if not any(p.quantity for p in wanted.pieces):
-            yield Sufficing((0,) * len(self.offers), self._run(wanted, 0.0, None))
+            yield Sufficing((0,) * len(self.offers), self._lay(wanted, 0.0, None, ()))
             return
         prices = {o.id: o.usual_price for o in self.offers}
         plenty = self._plenty()
-        first = self._run(self.foam.job_with(plenty, prices), seconds, None)
+        first = self._lay(self.foam.job_with(plenty, prices), seconds, None, ())
         if first.unplaced:
             first = self._leave_out(first, plenty, prices, seconds)
         yield self._fit(first)
@@ -155,7 +153,7 @@ class AskedParts(Asked):
             return
         for offer in self.offers if len(self.offers) > 1 else ():
             alone = self.foam.job_with({offer.id: plenty[offer.id]}, prices)
-            found = self._run(alone, seconds / 2, None)
+            found = self._lay(alone, seconds / 2, None, ())
             if not found.unplaced:
                 yield self._fit(found)
 
@@ -168,17 +166,12 @@ class AskedParts(Asked):
     ) -> LayResult:
         """Look once more, longer; then go on without what still finds no room."""
         job = self.foam.job_with(plenty, prices)
-        again = self._run(job, 3 * seconds, None, first.placements)
+        again = self._lay(job, 3 * seconds, None, first.placements)
         best = again if len(again.unplaced) <= len(first.unplaced) else first
         if not best.unplaced:
             return best
-        self.out = best.unplaced
-        gone: dict[str, int] = {}
-        for piece, _ in self.out:
-            gone[piece] = gone.get(piece, 0) + 1
-        pieces = tuple(
-            replace(p, quantity=p.quantity - gone.get(p.id, 0)) for p in self.foam.job.pieces
-        )
+        gone = Counter(piece for piece, _ in best.unplaced)
+        pieces = tuple(replace(p, quantity=p.quantity - gone[p.id]) for p in self.foam.job.pieces)
         self.foam = replace(self.foam, job=replace(self.foam.job, pieces=pieces))
         self._rules.clear()
         return replace(best, placements=_renumbered(best.placements), unplaced=())
@@ -186,28 +179,17 @@ class AskedParts(Asked):
     def try_counts(self, counts: Counts, seconds: float) -> Sufficing | None:
         """Lay on what is owned and exactly so many of each offer."""
         have = {o.id: n for o, n in zip(self.offers, counts, strict=True)}
-        found = self._run(self.foam.job_with(have, {}), seconds, PLENTY)
+        found = self._lay(self.foam.job_with(have, {}), seconds, PLENTY, ())
         return None if found.unplaced else self._fit(found)
 
-    def finished(
-        self, fit: Sufficing, have: dict[str, int], seconds: float
-    ) -> tuple[LayJob, LayResult]:
+    def finished(self, fit: Sufficing, have: dict[str, int], seconds: float) -> LayResult:
         """Return the layout of an answer on what was ordered, with more left in one piece."""
-        job = self.foam.job_with(have, {})
         assert fit.layout is not None
         if seconds <= 0 or not fit.layout.placements:
-            return job, fit.layout
-        better = self._run(job, seconds, None, fit.layout.placements)
-        return job, fit.layout if better.unplaced else better
-
-    def _run(
-        self,
-        job: LayJob,
-        seconds: float,
-        target: Decimal | None,
-        start: tuple[Placement, ...] = (),
-    ) -> LayResult:
-        return self._lay(job, seconds, target, start)
+            return fit.layout
+        job = self.foam.job_with(have, {})
+        better = self._lay(job, seconds, None, fit.layout.placements)
+        return fit.layout if better.unplaced else better
 
     def _fit(self, found: LayResult) -> Sufficing:
         used = {o.id: 0 for o in self.offers}

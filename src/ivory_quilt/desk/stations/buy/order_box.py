@@ -11,7 +11,7 @@ from PySide6.QtWidgets import QFileDialog, QGridLayout, QProgressBar, QVBoxLayou
 
 from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.pattern.thing import ThingStanding
-from ivory_quilt.core.plan.ordering import ShoppingLine
+from ivory_quilt.core.plan.ordering import ShoppingLine, days_of
 from ivory_quilt.core.reckoning import Reckoning, Step
 from ivory_quilt.core.stock.buy_job import BuyResult
 from ivory_quilt.core.stock.catalogue import Supplier
@@ -86,7 +86,7 @@ class OrderBox(QWidget):
         self._proof(result, stock)
         self.shipping.setText(show_money(result.shipping, stock.currency))
         self.kept.setText(show_area(result.kept))
-        days = _days(result, stock)
+        days = days_of(result, stock)
         self.arrives.setText(f"{days} days" if days else "–")
         when = date.today() + timedelta(days=days)
         self.arrives_note.setText(f"{when:%d %b}, the last of it" if days else "")
@@ -229,11 +229,6 @@ def _terms(supplier: Supplier, stock: ShopStock) -> str:
 
 def _supplier(ident: str, stock: ShopStock) -> Supplier | None:
     return next((s for s in stock.suppliers if s.id == ident), None)
-
-
-def _days(result: BuyResult, stock: ShopStock) -> int:
-    known = {s.id: s.days for s in stock.suppliers}
-    return max((known.get(x.offer.supplier, 0) for x in result.lines), default=0)
 
 
 def reckon_order(result: BuyResult, stock: ShopStock) -> Reckoning:

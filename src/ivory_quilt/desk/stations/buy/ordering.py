@@ -33,8 +33,6 @@ class Ordering(QObject):
         super().__init__()
         self.session, self._engine = session, engine
         self._tasks: TaskRunner | None = None
-        self._project: Project | None = None
-        self._stock: object = None
         self._plan: Plan | None = None
         self.result: BuyResult | None = None
         self.search: Buying | None = None

@@ -105,8 +105,9 @@ class BuyStation(Station):
         inside.setLayout(layout)
         self.centre = scrolled(inside)
         ways = QWidget()
-        ways.setLayout(column(self.what_if, None, space=0))
-        ways.layout().setContentsMargins(24, 20, 24, 20)  # type: ignore[union-attr]
+        around = column(self.what_if, None, space=0)
+        around.setContentsMargins(24, 20, 24, 20)
+        ways.setLayout(around)
         self.stack = QStackedWidget()
         self.stack.addWidget(self.centre)
         self.stack.addWidget(scrolled(ways))

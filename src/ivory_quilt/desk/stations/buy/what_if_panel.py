@@ -11,7 +11,7 @@ from PySide6.QtWidgets import QFrame, QGridLayout, QWidget
 
 from ivory_quilt.core.document.project import Project, keep_layout
 from ivory_quilt.core.errors import InputError, QuiltError, Stopped
-from ivory_quilt.core.plan.ordering import lacking_bars, layouts_of, order_job
+from ivory_quilt.core.plan.ordering import days_of, lacking_bars, layouts_of, order_job
 from ivory_quilt.core.plan.plan import Plan, derive
 from ivory_quilt.core.plan.what_if import WhatIf, what_ifs
 from ivory_quilt.core.stock.buy_job import BuyResult
@@ -208,8 +208,7 @@ def _facts(found: Answered) -> str:
     assert found.result is not None
     assert found.plan is not None
     result, plan = found.result, found.plan
-    known = {s.id: s.days for s in plan.stock.suppliers}
-    days = max((known.get(x.offer.supplier, 0) for x in result.lines), default=0)
+    days = days_of(result, plan.stock)
     sheets = sum(x.packs * x.offer.pack for x in result.lines)
     facts = [
         f"{sheets} to buy" if sheets else "nothing to buy",
