@@ -10,6 +10,7 @@ from typing import Any
 from sqlalchemy import Connection, Integer, Select, Table, cast, delete, func, insert, select, text
 from sqlalchemy.exc import SQLAlchemyError
 
+from ivory_quilt.core.document.project import free_name
 from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.forming.coupons import Coupon
 from ivory_quilt.core.geometry.shape import Shape
@@ -122,11 +123,7 @@ class SqlStore(ReadingStore):
         """Add an item; return it as it was added, with another id when its own is taken."""
         with self.together():
             taken = set(self._db.execute(select(STOCK.c.id)).scalars())
-            ident, number = item.id, 1
-            while ident in taken:
-                number += 1
-                ident = f"{item.id}-{number}"
-            item = replace(item, id=ident)
+            item = replace(item, id=free_name(item.id, taken))
             self._insert(item)
         return item
 

@@ -4,7 +4,7 @@ A `Project` is immutable. An edit is a function from project to project that sha
 not change, so that undo is the previous value and derived things can be kept by identity.
 """
 
-from collections.abc import Iterable, Mapping
+from collections.abc import Collection, Iterable, Mapping
 from dataclasses import dataclass, replace
 from enum import StrEnum
 
@@ -129,10 +129,11 @@ class Project:
 
 def fresh_id(project: Project, wish: str) -> str:
     """Return `wish`, or `wish-2`, `wish-3`, ... when it is taken."""
-    return _free_name(wish, {p.id for p in project.pieces})
+    return free_name(wish, {p.id for p in project.pieces})
 
 
-def _free_name(wish: str, taken: set[str]) -> str:
+def free_name(wish: str, taken: Collection[str]) -> str:
+    """Return `wish`, or `wish-2`, `wish-3`, ... when it is `taken`."""
     name, n = wish, 1
     while name in taken:
         n += 1
@@ -145,7 +146,7 @@ def add_pieces(project: Project, pieces: Iterable[Piece]) -> Project:
     taken = {p.id for p in project.pieces}
     added = []
     for piece in pieces:
-        name = _free_name(piece.id, taken)
+        name = free_name(piece.id, taken)
         taken.add(name)
         added.append(piece if name == piece.id else replace(piece, id=name))
     return replace(project, pieces=(*project.pieces, *added))
@@ -216,7 +217,7 @@ def remake_shape(project: Project, group: str, values: Mapping[str, str]) -> Pro
 
 def fresh_group(project: Project, wish: str) -> str:
     """Return a name for a new shape's group that no piece has."""
-    return _free_name(wish, {p.recipe.group for p in project.pieces if p.recipe is not None})
+    return free_name(wish, {p.recipe.group for p in project.pieces if p.recipe is not None})
 
 
 def remove_pieces(project: Project, piece_ids: Iterable[str]) -> Project:
@@ -250,7 +251,7 @@ def drop_thing(project: Project, thing_id: str) -> Project:
 def fresh_thing_id(project: Project) -> str:
     """Return an id that no thing of the project has."""
     taken = {t.id for t in project.things}
-    return _free_name("thing", taken)
+    return free_name("thing", taken)
 
 
 def move_part(kept: KeptLayout, moved: Placement) -> KeptLayout:
@@ -272,7 +273,7 @@ def add_wearer(project: Project, name: str) -> Project:
     Raises:
         InputError: the name is empty.
     """
-    ident = _free_name("wearer", {w.id for w in project.wearers})
+    ident = free_name("wearer", {w.id for w in project.wearers})
     return replace(project, wearers=(*project.wearers, Wearer(ident, name.strip())))
 
 

@@ -9,6 +9,7 @@ from typing import TypeVar
 
 from PySide6.QtWidgets import QFileDialog, QTabWidget, QWidget
 
+from ivory_quilt.core.document.project import free_name
 from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.stock.bars import BarItem
 from ivory_quilt.core.stock.catalogue import Supplier
@@ -143,12 +144,7 @@ class CataloguePanel(QWidget):
 
     def _fresh_id(self, wish: str) -> str:
         stock = self._session.stock
-        taken = {b.id for b in stock.bars} | {c.id for c in stock.consumables}
-        ident, number = wish, 1
-        while ident in taken:
-            number += 1
-            ident = f"{wish} {number}"
-        return ident
+        return free_name(wish, {*(b.id for b in stock.bars), *(c.id for c in stock.consumables)})
 
     # Price lists
 

@@ -5,6 +5,7 @@ from dataclasses import dataclass, replace
 from decimal import Decimal
 from pathlib import Path
 
+from ivory_quilt.core.document.project import free_name
 from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.geometry.shape import Shape, rectangle
 from ivory_quilt.core.pattern.part import Foam
@@ -98,12 +99,7 @@ def stock_from(form: StockForm, stock: ShopStock, item_id: str | None = None) ->
 def fresh_stock_id(name: str, stock: ShopStock) -> str:
     """Return a short id that the shop does not know yet."""
     wish = re.sub(r"[^a-z0-9]+", "-", name.lower()).strip("-") or "stock"
-    taken = {i.id for i in stock.items}
-    ident, n = wish, 1
-    while ident in taken:
-        n += 1
-        ident = f"{wish}-{n}"
-    return ident
+    return free_name(wish, {i.id for i in stock.items})
 
 
 def offcut_from_svg(path: Path) -> Shape:
