@@ -8,6 +8,7 @@ from PySide6.QtWidgets import QFileDialog, QMenu, QWidget
 
 from ivory_quilt.core.document.project import Project, set_name
 from ivory_quilt.core.errors import InputError, QuiltError
+from ivory_quilt.core.stock.spent_sheet import SpentSheet
 from ivory_quilt.desk.asking import (
     Asking,
     Changed,
@@ -197,7 +198,17 @@ class Documents(QObject):
         if not self._session.dirty:
             return True
         answer = self.asking.unsaved(self._session.project.name)
+        if answer is Unsaved.DISCARD:
+            self._session.give_up(self._saved_spent())
         return self.save() if answer is Unsaved.SAVE else answer is Unsaved.DISCARD
+
+    def _saved_spent(self) -> tuple[SpentSheet, ...]:
+        """Return the sheets that are cut as far as the project's file knows."""
+        path = self._session.path
+        try:
+            return load_project(path).spent if path is not None else ()
+        except InputError:  # it is gone: the shelf stays as it is
+            return self._session.project.spent
 
     def folder(self) -> str:
         """Return the folder that a file dialog begins in."""

@@ -17,8 +17,10 @@ from ivory_quilt.core.pattern.part import Foam
 from ivory_quilt.core.plan.plan import Plan, Proposal, Standing, derive, owned_use
 from ivory_quilt.core.stock.foam_stock import ShopStock, StockItem
 from ivory_quilt.core.stock.purchase import Ledger, LedgerChange, ledger_change
+from ivory_quilt.core.stock.spent_sheet import SpentSheet
 from ivory_quilt.files.atomic import FileStamp
 from ivory_quilt.files.project_file import load_project, save_project
+from ivory_quilt.shop.cutting import move_foam
 from ivory_quilt.shop.store import ShopStore
 
 MOST_UNDO = 500
@@ -94,6 +96,13 @@ class Session(QObject):
         self.opened.emit()
         self.changed.emit()
 
+    def give_up(self, spent: tuple[SpentSheet, ...]) -> None:
+        """Let go of what is unsaved: foam of sheets cut since lies on the shelf again.
+
+        `spent` are the sheets that are cut as the project was saved last.
+        """
+        self.try_shop(lambda: move_foam(self.store, self.project.spent, spent))
+
     def open(self, path: Path) -> None:
         """Open a project file.
 
@@ -137,6 +146,7 @@ class Session(QObject):
         after = change(self.project)
         if after == self.project:
             return False
+        move_foam(self.store, self.project.spent, after.spent)
         if not (merge and self.undo_label == label):
             self._undo.append(Edit(label, self.project))
             del self._undo[:-MOST_UNDO]
@@ -146,14 +156,14 @@ class Session(QObject):
 
     def undo(self) -> None:
         """Go back one step."""
-        if self._undo:
+        if self._undo and self._foam_follows(self._undo[-1]):
             step = self._undo.pop()
             self._redo.append(Edit(step.label, self.project))
             self._take(step.before)
 
     def redo(self) -> None:
         """Go forward again one step."""
-        if self._redo:
+        if self._redo and self._foam_follows(self._redo[-1]):
             step = self._redo.pop()
             self._undo.append(Edit(step.label, self.project))
             self._take(step.before)
@@ -176,17 +186,30 @@ class Session(QObject):
     def undo_to(self, steps: int) -> None:
         """Go back several steps at once."""
         for _ in range(min(steps, len(self._undo))):
+            if not self._foam_follows(self._undo[-1]):
+                break
             step = self._undo.pop()
             self._redo.append(Edit(step.label, self.project))
             self.project = step.before
         self._take(self.project)
 
+    def _foam_follows(self, step: Edit) -> bool:
+        """Move foam on the shelf as going to a step asks; return whether that could be done."""
+        before, after = self.project.spent, step.before.spent
+        return self.try_shop(lambda: move_foam(self.store, before, after))
+
     def _take(self, project: Project) -> None:
         # A ledger with foam still to be laid is no base to compare with.
         if not any(not line.laid for line in self.plan.ledger.lines):
             self._base = self.plan.ledger
+        moved = project.spent != self.project.spent
         self.project = project
-        self._derive()
+        if moved:
+            self.reload_stock()
+            if self.path is not None:
+                self._reserve()
+        else:
+            self._derive()
 
     def _derive(self) -> None:
         self.plan = derive(self.project, self._free, self.proposals, self.plan)

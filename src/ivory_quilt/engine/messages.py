@@ -28,6 +28,7 @@ class PieceMessage(msgspec.Struct, array_like=True):
     fixed: tuple[Placement, ...]
     group: str | None
     hidden: bool
+    worth: float
 
 
 class SheetMessage(msgspec.Struct, array_like=True):

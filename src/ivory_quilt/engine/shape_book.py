@@ -46,6 +46,7 @@ class ShapeBook:
                 p.fixed,
                 p.group,
                 p.hidden,
+                p.worth,
             )
             for p in job.pieces
         ]
@@ -82,6 +83,7 @@ class ShapeBook:
                     p.fixed,
                     p.group,
                     p.hidden,
+                    p.worth,
                 )
                 for p in wire.pieces
             ),

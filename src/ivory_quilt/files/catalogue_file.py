@@ -15,7 +15,7 @@ from ivory_quilt.core.geometry.shape import rectangle
 from ivory_quilt.core.pattern.part import Foam
 from ivory_quilt.core.stock.bars import BarItem, BarKind, BarSection
 from ivory_quilt.core.stock.catalogue import Supplier, parse_steps, show_steps
-from ivory_quilt.core.stock.foam_stock import ShopStock, StockItem, StockKind
+from ivory_quilt.core.stock.foam_stock import SIDES, ShopStock, StockItem, StockKind
 from ivory_quilt.core.units import parse_length, parse_money
 from ivory_quilt.files.atomic import read_bytes, write_atomic
 from ivory_quilt.files.shopping_file import harmless
@@ -29,6 +29,7 @@ COLUMNS = (
     "length",
     "width",
     "margin",
+    "sides",
     "price",
     "pack",
     "available",
@@ -49,6 +50,7 @@ SHEETS = {
     "tile": StockKind.TILE,
     "roll": StockKind.ROLL,
     "offcut": StockKind.OFFCUT,
+    "scrap": StockKind.SCRAP,
 }
 BARS = {k.value: k for k in BarKind}
 
@@ -231,6 +233,17 @@ def _available(cells: Mapping[str, str]) -> int | None:
     return _whole(cells, "available", 0) if cells.get("available", "") else None
 
 
+def _sides(text: str, kind: StockKind) -> str:
+    """Return the sides of a tile that interlock; all four where nothing is said."""
+    words = text.lower().replace(",", " ").split()
+    for word in words:
+        if word not in SIDES:
+            raise InputError("sides", f"'{word}'{nearest(word, SIDES)}", " ".join(SIDES))
+    if words and kind is not StockKind.TILE:
+        raise InputError("sides", f"a {kind.value} has no interlocking sides", "a tile, or nothing")
+    return " ".join(s for s in SIDES if s in words)
+
+
 def _sheet(cells: Mapping[str, str], kind: StockKind, supplier: str) -> StockItem:
     thickness = _length(cells, "thickness")
     if not 0.1 <= thickness <= 200:
@@ -258,6 +271,7 @@ def _sheet(cells: Mapping[str, str], kind: StockKind, supplier: str) -> StockIte
         _available(cells),
         parse_steps(cells.get("steps", "")),
         place=_word(cells.get("place", "")),
+        sides=_sides(cells.get("sides", ""), kind),
         offered=not cells.get("price", "") and not _whole(cells, "owned", 0),
     )
 
@@ -296,6 +310,7 @@ def price_rows(stock: ShopStock) -> Iterable[list[str]]:
             f"{item.length:g}",
             f"{item.breadth:g}",
             f"{item.margin:g}",
+            item.sides,
             "" if item.price is None else str(item.price),
             str(item.pack),
             "" if item.available is None else str(item.available),
@@ -312,6 +327,7 @@ def price_rows(stock: ShopStock) -> Iterable[list[str]]:
             "",
             f"{bar.section.size:g}",
             f"{bar.length:g}",
+            "",
             "",
             "",
             "" if bar.price is None else str(bar.price),

@@ -53,6 +53,7 @@ class JobPieceWire(msgspec.Struct):
     fixed: FixedWire | list[FixedWire] | None = None
     group: str | None = None
     hidden: bool = False
+    worth: float = 1.0
 
 
 class JobWire(msgspec.Struct):

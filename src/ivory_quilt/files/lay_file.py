@@ -88,6 +88,7 @@ def piece_of(w: JobPieceWire) -> PieceSpec:
         ),
         w.group,
         w.hidden,
+        w.worth,
     )
 
 
@@ -109,6 +110,7 @@ def encode_job(job: LayJob) -> bytes:
                 "fixed": None if not fixed else fixed[0] if len(fixed) == 1 else fixed,
                 "group": p.group,
                 "hidden": p.hidden,
+                "worth": p.worth,
             }
         )
     body = {

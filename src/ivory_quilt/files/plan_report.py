@@ -105,6 +105,7 @@ def _part(part: Part) -> dict[str, Any]:
         "material": part.foam.material,
         "thickness": part.foam.thickness,
         "count": part.count,
+        "spares": part.spares,
         "mirrored": part.mirrored,
         "area": part.shape.area,
         "bevels": dict(part.knives),

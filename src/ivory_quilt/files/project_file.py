@@ -21,6 +21,7 @@ from ivory_quilt.files.project_wire import (
     ProjectWire,
     RecipeWire,
 )
+from ivory_quilt.files.spent_wire import spent_body, spent_of
 from ivory_quilt.files.wire import decode, encode, sparse
 
 FORMAT = "ivory-quilt/project"
@@ -67,6 +68,8 @@ def decode_project(data: bytes, *, where: str = "project") -> Project:
             studies=wire.studies,
             troupe=wire.troupe,
             things=wire.things,
+            spares=wire.spares,
+            spent=tuple(spent_of(s) for s in wire.spent),
         )
     except InputError as error:
         raise InputError(f"{where}, {error.where}", error.problem, error.expected) from None
@@ -91,6 +94,8 @@ def encode_project(project: Project, *, indent: bool = True) -> bytes:
             "studies": project.studies,
             "troupe": project.troupe,
             "things": [sparse(t) for t in project.things],
+            "spares": project.spares,
+            "spent": [spent_body(s) for s in project.spent],
         },
         indent=indent,
     )
@@ -144,6 +149,8 @@ def _piece(w: PieceWire) -> Piece:
         edges=w.edges,
         rule=w.rule,
         build=_build(w.build, where),
+        wanted=w.wanted,
+        spares=w.spares,
     )
 
 
@@ -192,6 +199,8 @@ def _piece_body(p: Piece) -> dict[str, object]:
         "edges": p.edges,
         "rule": p.rule,
         "build": _build_body(p.build),
+        "wanted": p.wanted,
+        "spares": p.spares,
     }
 
 

@@ -26,9 +26,12 @@ from ivory_quilt.core.pattern.piece import (
     Source,
     TraceRule,
     Turn,
+    Wanted,
 )
 from ivory_quilt.core.pattern.seams import Seam
+from ivory_quilt.core.pattern.spares import NO_SPARES, SpareRule
 from ivory_quilt.core.pattern.thing import Thing
+from ivory_quilt.files.spent_wire import SpentSheetWire
 from ivory_quilt.files.wire import Pair, Ring
 
 
@@ -88,6 +91,8 @@ class PieceWire(msgspec.Struct):
     edges: tuple[Edge, ...] = ()
     rule: TraceRule | None = None
     build: BuildWire | None = None
+    wanted: Wanted = Wanted.USUAL
+    spares: int | None = None
 
 
 class PlacementWire(msgspec.Struct):
@@ -129,3 +134,5 @@ class ProjectWire(msgspec.Struct):
     studies: tuple[Study, ...] = ()
     troupe: tuple[Member, ...] = ()
     things: tuple[Thing, ...] = ()
+    spares: SpareRule = NO_SPARES
+    spent: list[SpentSheetWire] = []

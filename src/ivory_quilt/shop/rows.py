@@ -14,6 +14,7 @@ from ivory_quilt.core.stock.bars import BarItem, BarKind, BarSection
 from ivory_quilt.core.stock.catalogue import Supplier
 from ivory_quilt.core.stock.consumables import Consumable, ConsumableKind, RateSource
 from ivory_quilt.core.stock.foam_stock import StockItem, StockKind
+from ivory_quilt.core.stock.past_order import OrderedLine, PastOrder
 
 Row = Mapping[str, Any]
 
@@ -89,6 +90,7 @@ def item_of_row(row: Row) -> StockItem:
         str(row["colour"]),
         str(row["place"]),
         bool(int(str(row["offered"]))),
+        str(row["sides"]),
     )
 
 
@@ -115,6 +117,7 @@ def row_of_item(item: StockItem, position: int) -> dict[str, object]:
         "colour": item.colour,
         "place": item.place,
         "offered": int(item.offered),
+        "sides": item.sides,
     }
 
 
@@ -207,4 +210,28 @@ def row_of_consumable(what: Consumable) -> dict[str, object]:
         "opened": what.opened,
         "months": what.months,
         "rate": what.rate.value,
+    }
+
+
+def past_order_of_row(row: Row) -> PastOrder:
+    """Return the past order that a row holds.
+
+    Raises:
+        ValueError, ArithmeticError, LookupError, TypeError: the row is damaged.
+    """
+    lines = tuple(
+        OrderedLine(str(item), str(name), str(supplier), int(count), Decimal(str(cost)))
+        for item, name, supplier, count, cost in json.loads(str(row["lines"]))
+    )
+    return PastOrder(str(row["day"]), str(row["project"]), lines, Decimal(str(row["shipping"])))
+
+
+def row_of_past_order(order: PastOrder) -> dict[str, object]:
+    """Return the row that holds a past order."""
+    lines = [[x.item, x.name, x.supplier, x.count, str(x.cost)] for x in order.lines]
+    return {
+        "day": order.day,
+        "project": order.project,
+        "shipping": str(order.shipping),
+        "lines": json.dumps(lines),
     }

@@ -23,6 +23,7 @@ from ivory_quilt.core.stock.foam_stock import (
     StockItem,
 )
 from ivory_quilt.core.stock.keeping import USUAL_RULE, KeepRule
+from ivory_quilt.core.stock.past_order import PastOrder
 from ivory_quilt.core.stock.printer import Printer
 from ivory_quilt.core.units import EURO, Currency
 from ivory_quilt.shop import rows
@@ -71,6 +72,15 @@ def read_coupons(ask: Ask) -> tuple[Coupon, ...]:
         with rows.damaged_row("test strips", []):
             before, after = tuple(json.loads(r["before"])), tuple(json.loads(r["after"]))
             made.append(Coupon(r["material"], CouponKind(r["what"]), r["date"], before, after))
+    return tuple(made)
+
+
+def read_past_orders(ask: Ask) -> tuple[PastOrder, ...]:
+    """Return the orders of the past, oldest first; damaged ones are left out."""
+    made = []
+    for row in ask("SELECT * FROM past_order ORDER BY day, number"):
+        with rows.damaged_row("past order", []):
+            made.append(rows.past_order_of_row(row))
     return tuple(made)
 
 
@@ -195,6 +205,11 @@ class ReadingStore:
         """Return all test strips that were measured, oldest first; damaged ones are left out."""
         with self._reading():
             return read_coupons(self._ask)
+
+    def past_orders(self) -> tuple[PastOrder, ...]:
+        """Return the orders of the past, oldest first; damaged ones are left out."""
+        with self._reading():
+            return read_past_orders(self._ask)
 
     def printers(self) -> tuple[Printer, ...]:
         """Return the printers that the shop knows, by name; damaged ones are left out."""

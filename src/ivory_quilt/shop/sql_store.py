@@ -19,6 +19,7 @@ from ivory_quilt.core.stock.catalogue import Supplier
 from ivory_quilt.core.stock.consumables import Consumable
 from ivory_quilt.core.stock.foam_stock import Material, StockItem
 from ivory_quilt.core.stock.keeping import KeepRule
+from ivory_quilt.core.stock.past_order import PastOrder
 from ivory_quilt.core.stock.printer import Printer
 from ivory_quilt.core.units import Currency
 from ivory_quilt.shop import rows
@@ -30,6 +31,7 @@ from ivory_quilt.shop.tables import (
     COUPON,
     FLAW,
     MATERIAL,
+    PAST_ORDER,
     PRINTER,
     RESERVATION,
     SETTING,
@@ -278,6 +280,13 @@ class SqlStore(ReadingStore):
         }
         with self.together():
             self._db.execute(insert(COUPON), row)
+
+    def put_past_order(self, order: PastOrder) -> None:
+        """Keep an order; another of the same day and project takes the place of the one before."""
+        mine = (PAST_ORDER.c.day == order.day) & (PAST_ORDER.c.project == order.project)
+        with self.together():
+            self._db.execute(delete(PAST_ORDER).where(mine))
+            self._db.execute(insert(PAST_ORDER), rows.row_of_past_order(order))
 
     def set_currency(self, currency: Currency) -> None:
         """Set the currency of all prices."""

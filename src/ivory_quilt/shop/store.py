@@ -16,6 +16,7 @@ from ivory_quilt.core.stock.catalogue import Supplier
 from ivory_quilt.core.stock.consumables import Consumable
 from ivory_quilt.core.stock.foam_stock import Material, ShopStock, StockItem
 from ivory_quilt.core.stock.keeping import KeepRule
+from ivory_quilt.core.stock.past_order import PastOrder
 from ivory_quilt.core.stock.printer import Printer
 from ivory_quilt.core.units import Currency
 from ivory_quilt.shop.sqlite_store import SqliteStore
@@ -83,6 +84,12 @@ class ShopStore(Protocol):
 
     def put_coupon(self, coupon: Coupon) -> None:
         """Keep a set of test strips."""
+
+    def past_orders(self) -> tuple[PastOrder, ...]:
+        """Return the orders of the past, oldest first."""
+
+    def put_past_order(self, order: PastOrder) -> None:
+        """Keep an order; another of the same day and project takes the place of the one before."""
 
     def set_currency(self, currency: Currency) -> None:
         """Set the currency of all prices."""

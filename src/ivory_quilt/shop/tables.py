@@ -35,6 +35,7 @@ STOCK = Table(
     Column("colour", String, nullable=False, server_default=""),
     Column("place", String, nullable=False, server_default=""),
     Column("offered", Integer, nullable=False, server_default="0"),
+    Column("sides", String, nullable=False, server_default=""),
 )
 SETTING = Table(
     "setting",
@@ -127,4 +128,13 @@ RESERVATION = Table(
     Column("item", String, primary_key=True),
     Column("name", String, nullable=False),
     Column("count", Integer, nullable=False),
+)
+PAST_ORDER = Table(
+    "past_order",
+    TABLES,
+    Column("number", Integer, primary_key=True, autoincrement=True),
+    Column("day", String, nullable=False),
+    Column("project", String, nullable=False),
+    Column("shipping", String, nullable=False),
+    Column("lines", Text, nullable=False),
 )

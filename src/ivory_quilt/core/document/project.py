@@ -17,8 +17,10 @@ from ivory_quilt.core.nesting.job import Placement
 from ivory_quilt.core.pattern.part import Foam
 from ivory_quilt.core.pattern.piece import PLAIN_RULE, Piece, TraceRule
 from ivory_quilt.core.pattern.seams import Seam
+from ivory_quilt.core.pattern.spares import NO_SPARES, SpareRule
 from ivory_quilt.core.pattern.thing import Thing
 from ivory_quilt.core.shapes.recipe import remade
+from ivory_quilt.core.stock.spent_sheet import SpentSheet
 
 CopyKey = tuple[str, int]
 """A part's id and the number of its copy."""
@@ -67,6 +69,8 @@ class Project:
         studies: reference pictures with lines over them.
         troupe: whose suits are made, in which size; empty: one suit as it is drawn.
         things: what is not foam: closures, lights, shoes.
+        spares: how many parts are cut beyond what the suit takes.
+        spent: sheets that are cut already; what they hold need not be laid any more.
     """
 
     name: str = "Untitled"
@@ -82,12 +86,17 @@ class Project:
     studies: tuple[Study, ...] = ()
     troupe: tuple[Member, ...] = ()
     things: tuple[Thing, ...] = ()
+    spares: SpareRule = NO_SPARES
+    spent: tuple[SpentSheet, ...] = ()
 
     def __post_init__(self) -> None:
         if not 0 <= self.ease <= 20:
             raise InputError("ease", f"{self.ease:g} %", "0 to 20 %")
         if not 0 <= self.gap <= 100:
             raise InputError("gap", f"{self.gap:g} mm", "0 to 100 mm")
+        cut = [s.id for s in self.spent]
+        if len(set(cut)) != len(cut):
+            raise InputError("cut sheets", "an id is used twice", "different ids")
         ids = [p.id for p in self.pieces]
         if len(set(ids)) != len(ids):
             twice = next(i for i in ids if ids.count(i) > 1)
@@ -345,6 +354,11 @@ def set_ease(project: Project, percent: float) -> Project:
         InputError: not 0 to 20 %.
     """
     return replace(project, ease=percent)
+
+
+def set_spares(project: Project, rule: SpareRule) -> Project:
+    """Choose how many parts are cut beyond what the suit takes."""
+    return replace(project, spares=rule)
 
 
 def rule_of(project: Project, piece: Piece) -> TraceRule:

@@ -35,10 +35,14 @@ class Construction:
 
 
 def default_plan(world: World) -> Construction:
-    """Large pieces first; owned foam first (small before large), then the cheapest by area."""
+    """The worthiest and largest pieces first, on owned foam first, then on the cheapest by area."""
     order = sorted(
         np.flatnonzero(~world.pinned).tolist(),
-        key=lambda i: (-world.kinds[i].grown_area * world.kinds[i].size, i),
+        key=lambda i: (
+            -world.kinds[i].spec.worth,
+            -world.kinds[i].grown_area * world.kinds[i].size,
+            i,
+        ),
     )
     return Construction(tuple(order), default_stock_order(world))
 

@@ -18,6 +18,7 @@ LONGEST_ROLL = 1e6  # mm
 DEAREST = Decimal(10**9)  # of one sheet, or of one mm of a roll
 MOST_SHEETS = 100_000  # of one kind
 MOST_ROTATIONS = 3600  # as free as free
+LEAST_WORTH, MOST_WORTH = 0.001, 1000.0
 
 
 @dataclass(frozen=True)
@@ -71,7 +72,8 @@ class PieceSpec:
     """A piece to lay `quantity` times.
 
     `rotations` None means free. `fixed` keeps copies where they are. Pieces of one `group` should
-    lie on one sheet. `hidden` pieces may lie over marked flaws.
+    lie on one sheet. `hidden` pieces may lie over marked flaws. Where not all pieces find room,
+    those of the most area × `worth` do.
     """
 
     id: str
@@ -82,6 +84,7 @@ class PieceSpec:
     fixed: tuple[Placement, ...] = ()
     group: str | None = None
     hidden: bool = False
+    worth: float = 1.0
 
 
 @dataclass(frozen=True)
@@ -227,6 +230,9 @@ def _check_piece(piece: PieceSpec, job: LayJob) -> None:
         for angle in piece.rotations:
             if not abs(angle) <= 360_000:
                 raise InputError(f"{where}, rotations", f"{angle:g}", "angles in degrees")
+    if not LEAST_WORTH <= piece.worth <= MOST_WORTH:
+        expected = f"{LEAST_WORTH:g} to {MOST_WORTH:g}"
+        raise InputError(f"{where}, worth", f"{piece.worth:g}", expected)
     check_reach(piece.shape.bounds, f"{where}, outline")
     if problem := shape_problem(piece.shape):
         raise InputError(f"{where}, outline", problem, "a simple polygon with its holes inside")

@@ -91,11 +91,13 @@ class PartPlacer:
             return None
         allowed = np.arange(len(self._rects), dtype=np.int64)
         area = np.array([k.grown_area for k in self._world.kinds])
+        value = self._world.values
+        worth = value / area
         start = Solution(best.poses.copy(), best.where.copy())
         laid = np.flatnonzero((where != UNPLACED) & ~self._world.pinned)
         if len(laid) and self._random.random() < EXCHANGE:
-            i = int(self._random.choice(loose, p=area[loose] / area[loose].sum()))
-            smaller = laid[area[laid] < area[i] * (1 - LITTLE)]
+            i = int(self._random.choice(loose, p=value[loose] / value[loose].sum()))
+            smaller = laid[value[laid] < value[i] * (1 - LITTLE)]
             if len(smaller):
                 # The larger the part that makes room, the sooner the other one finds it.
                 j = int(self._random.choice(smaller, p=area[smaller] / area[smaller].sum()))
@@ -110,6 +112,7 @@ class PartPlacer:
             fill = float(area[where != UNPLACED].sum()) / room
             self.pace = Pace(max(LEAST_PLACED, LIKELY - fill), 1.0, 2.0)
         order = self._random.permutation(loose)
+        order = order[np.argsort(-worth[order], kind="stable")]
         budget, taken = self.pace.step * room, 0.0
         some: list[int] = []
         for i in order:

@@ -16,7 +16,7 @@ class Score(NamedTuple):
     """Smaller is better, compared in this order.
 
     Attributes:
-        unplaced: grown area left over, mm².
+        unplaced: grown area × worth left over, mm².
         cost: of all sheets and roll lengths used.
         split: how many sheets more than one each the groups lie on.
         foam: area of the stock used, owned or bought, mm² (less means a larger reserve).

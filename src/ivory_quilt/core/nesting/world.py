@@ -79,6 +79,8 @@ class World:
             self.kinds += [piece] * piece.spec.quantity
             self.copies += range(piece.spec.quantity)
         self.count = len(self.kinds)
+        self.values = np.array([k.grown_area * k.spec.worth for k in self.kinds])
+        """(i,) what it is worth to lay an item: its grown area × its piece's worth."""
         self.regions: list[Region] = []
         self.frames: list[Polygon] = []  # what is not foam, as fixed items after the pieces
         self.ghosts: list[bool] = []  # which of the frames are flaws, that hidden parts may cover
@@ -288,12 +290,12 @@ class World:
         return Pose(x - (a * cx + b * cy), y - (c * cx + d * cy), angle, flip < 0)
 
     def bill(self, where: Ints, extent: Callable[[int], float]) -> tuple[float, Decimal, float]:
-        """Return (grown area left over, cost, foam taken) of parts that lie in regions `where`.
+        """Return (grown area × worth left over, cost, foam taken) of parts in regions `where`.
 
         `extent` tells how far the parts in a roll's region reach from its left edge.
         """
         where = where[: self.count]
-        loose = float(sum(self.kinds[i].grown_area for i in np.flatnonzero(where == UNPLACED)))
+        loose = float(self.values[where == UNPLACED].sum())
         cost, foam = Decimal(0), 0.0
         for number in regions_in(where):
             region = self.regions[number]

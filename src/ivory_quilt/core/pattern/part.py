@@ -4,7 +4,7 @@ import math
 from dataclasses import dataclass
 
 from ivory_quilt.core.geometry.shape import Point, Shape
-from ivory_quilt.core.pattern.piece import TURN_ANGLES, Hand, LineKind, PieceLine, Turn
+from ivory_quilt.core.pattern.piece import TURN_ANGLES, Hand, LineKind, PieceLine, Turn, Wanted
 
 
 @dataclass(frozen=True, order=True)
@@ -17,7 +17,7 @@ class Foam:
 
 @dataclass(frozen=True)
 class Part:
-    """One cut part, `count` times.
+    """One cut part, `count` times, and `spares` more.
 
     Attributes:
         id: the piece's id, with "/left" or "/right" for one hand of a pair.
@@ -30,6 +30,8 @@ class Part:
         volume: of the finished part, mm³.
         notes: what the bench must know.
         wearer: whose it is, in a troupe; empty else.
+        spares: how many more are cut than the suit takes.
+        wanted: whether it comes first or last when the foam does not take everything.
         together: parts of one name here should lie on one sheet (cut two at a time), or empty.
     """
 
@@ -52,6 +54,19 @@ class Part:
     notes: tuple[str, ...] = ()
     together: str = ""
     wearer: str = ""
+    spares: int = 0
+    wanted: Wanted = Wanted.USUAL
+
+    @property
+    def cut_count(self) -> int:
+        """How many are cut: what the suit takes, and spares."""
+        return self.count + self.spares
+
+    def number(self, copy: int) -> str:
+        """Return which of how many a copy is, "2 of 6" or "spare"; empty for the only one."""
+        if copy >= self.count:
+            return "spare"
+        return f"{copy + 1} of {self.count}" if self.count > 1 else ""
 
     @property
     def label(self) -> str:

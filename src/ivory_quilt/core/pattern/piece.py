@@ -41,6 +41,19 @@ class Turn(StrEnum):
     DIRECTION = "direction"
 
 
+class Wanted(StrEnum):
+    """Which pieces are laid when the foam does not take all: the first before the usual ones."""
+
+    FIRST = "first"
+    USUAL = "usual"
+    LAST = "last"
+
+    @property
+    def worth(self) -> float:
+        """How much more than its area a piece counts for."""
+        return {Wanted.FIRST: 30.0, Wanted.USUAL: 1.0, Wanted.LAST: 0.03}[self]
+
+
 TURN_ANGLES: dict[Turn, tuple[float, ...] | None] = {
     Turn.FREE: None,
     Turn.QUARTERS: (0.0, 90.0, 180.0, 270.0),
@@ -219,6 +232,8 @@ class Piece:
         edges: named stretches of the outline; empty when its corners are found by angle.
         rule: how it is traced and trimmed, where that differs from the project's rule.
         build: how it is formed, edged and stacked.
+        wanted: whether it comes first or last when the foam does not take everything.
+        spares: how many more of each hand are cut; None: by the project's rule.
     """
 
     id: str
@@ -239,6 +254,8 @@ class Piece:
     edges: tuple[Edge, ...] = ()
     rule: TraceRule | None = None
     build: Build = PLAIN
+    wanted: Wanted = Wanted.USUAL
+    spares: int | None = None
 
     def __post_init__(self) -> None:
         where = f"piece '{self.name}'"
@@ -248,6 +265,8 @@ class Piece:
             raise InputError(where, f"thickness {self.thickness:g} mm", "0.1 to 200 mm")
         if not 0 <= self.count <= 2000:
             raise InputError(where, f"count {self.count}", "0 to 2000")
+        if self.spares is not None and not 0 <= self.spares <= 2000:
+            raise InputError(where, f"spares {self.spares}", "0 to 2000")
         if self.drawn_hand not in (Hand.LEFT, Hand.RIGHT):
             raise InputError(where, f"drawn hand '{self.drawn_hand}'", "left or right")
         if problem := shape_problem(self.shape):

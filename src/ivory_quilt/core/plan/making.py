@@ -11,6 +11,7 @@ from ivory_quilt.core.forming.book import FoamBook
 from ivory_quilt.core.pattern.build import PLAIN, LayerSize
 from ivory_quilt.core.pattern.part import Part
 from ivory_quilt.core.pattern.piece import Piece, TraceRule
+from ivory_quilt.core.pattern.spares import NO_SPARES, SpareRule, spares_of
 from ivory_quilt.core.stacks.cut import Cut, CutContext
 from ivory_quilt.core.stacks.layering import books_of, cuts_of
 from ivory_quilt.core.stacks.lengths import CutLength, cut_lengths
@@ -34,6 +35,7 @@ class MadePiece:
     parts: tuple[Part, ...]
     problem: str = ""
     edge_problem: str = ""
+    spares: SpareRule = NO_SPARES
 
     @cached_property
     def lengths(self) -> tuple[CutLength, ...]:
@@ -53,6 +55,7 @@ def make_all(
         if on is not None and piece.count and on.base != piece.id:
             placed.setdefault(on.base, []).append(piece)
     made = {}
+    spares = project.spares
     for piece in project.pieces:
         context, problem = context_of(piece, project, books, by_id, placed)
         rule, old = rule_of(project, piece), previous.get(piece.id)
@@ -62,17 +65,22 @@ def make_all(
             and old.rule == rule
             and old.context == context
             and old.edge_problem == problem
+            and old.spares == spares
         ):
             made[piece.id] = old
         elif (
             old is not None
             and old.rule == rule
             and old.context == context
+            and old.spares == spares
             and (counted := recounted(old, piece)) is not None
         ):
             made[piece.id] = counted
         else:
-            made[piece.id] = make_piece(piece, rule, context, problem)
+            fresh = make_piece(piece, rule, context, problem)
+            made[piece.id] = replace(
+                fresh, spares=spares, parts=with_spares(fresh.parts, piece, spares)
+            )
     return made
 
 
@@ -87,8 +95,18 @@ def recounted(old: MadePiece, piece: Piece) -> MadePiece | None:
         old,
         piece=piece,
         cuts=tuple(replace(c, piece=replace(c.piece, count=piece.count)) for c in old.cuts),
-        parts=tuple(replace(p, count=piece.count) for p in old.parts),
+        parts=with_spares(
+            tuple(replace(p, count=piece.count) for p in old.parts), piece, old.spares
+        ),
     )
+
+
+def with_spares(parts: tuple[Part, ...], piece: Piece, rule: SpareRule) -> tuple[Part, ...]:
+    """Return a piece's parts with as many spares as the piece or the rule says."""
+    counts = [spares_of(piece, p.count, rule) for p in parts]
+    if not any(counts) and not any(p.spares for p in parts):
+        return parts
+    return tuple(replace(p, spares=n) for p, n in zip(parts, counts, strict=True))
 
 
 def context_of(

@@ -170,9 +170,12 @@ class ShoppingLine:
 
     supplier: str
     ident: str
+    key: str
+    """The item's id, and the length where it is cut off a roll."""
     name: str
     size: str
     amount: str
+    packs: int
     count: int
     price: Decimal
     cost: Decimal
@@ -198,9 +201,11 @@ def shopping_list(result: BuyResult, stock: ShopStock) -> tuple[ShoppingLine, ..
             ShoppingLine(
                 supplier,
                 thing.id,
+                ident,
                 thing.name,
                 size,
                 amount,
+                line.packs,
                 line.packs * line.offer.pack,
                 line.price,
                 line.cost,

@@ -11,6 +11,7 @@ from dataclasses import dataclass, field, replace
 from enum import StrEnum
 from functools import cached_property
 
+from ivory_quilt.core.document.cutting import spent_of
 from ivory_quilt.core.document.project import KeptLayout, Project
 from ivory_quilt.core.nesting.check import violations, violations_of
 from ivory_quilt.core.nesting.job import LayJob, LayResult, PieceSpec, Placement, StockUse
@@ -21,6 +22,7 @@ from ivory_quilt.core.plan.suits import Suit, suits_of
 from ivory_quilt.core.stacks.lengths import CutLength
 from ivory_quilt.core.stock.foam_stock import ShopStock, StockItem
 from ivory_quilt.core.stock.purchase import FoamLine, Ledger, foam_line, item_of, stock_specs
+from ivory_quilt.core.stock.spent_sheet import SpentSheet
 
 
 class Standing(StrEnum):
@@ -34,6 +36,8 @@ class Standing(StrEnum):
     """The kept layout no longer fits the pieces or the stock, and there is no new one yet."""
     MISSING = "missing"
     """Nothing laid yet."""
+    CUT = "cut"
+    """Everything of it is cut."""
     NO_STOCK = "no stock"
     """The shop has no foam of this kind to lay on."""
 
@@ -58,6 +62,14 @@ class FoamPlan:
     result: LayResult | None
     line: FoamLine
     lost_pins: int = 0
+    spent: tuple[SpentSheet, ...] = ()
+    """Sheets of it that are cut: the job holds only what is still to be cut."""
+    done: Mapping[str, int] = field(default_factory=dict)
+    """How many of each part are cut, by its id."""
+
+    def number(self, part: Part, copy: int) -> str:
+        """Return which of how many a copy in the layout is: those that are cut came before."""
+        return part.number(copy + self.done.get(part.id, 0))
 
     def part(self, part_id: str) -> Part:
         """Return a part by its id."""
@@ -229,6 +241,7 @@ def _foam_plan(
     previous: Plan | None,
 ) -> FoamPlan:
     kept = project.layout(foam)
+    spent = spent_of(project, foam) if project.spent else ()
     old = previous.foam(foam) if previous is not None else None
     if (
         old is not None
@@ -238,35 +251,54 @@ def _foam_plan(
         and len(old.parts) == len(parts)
         and all(a is b for a, b in zip(old.parts, parts, strict=True))
         and old.kept is kept
+        and old.spent == spent
     ):
         if previous.proposals.get(foam) is proposal:
             return old
         standing, result = _standing(old.job, kept, proposal, None)
-        line = foam_line(foam, old.line.parts, old.job, result, stock)
+        line = foam_line(foam, old.line.parts, old.job, result, stock, spent)
         return replace(old, standing=standing, result=result, line=line)
     items = stock.of(foam)
     sheets, rolls = stock_specs(items)
     alike = any(m.both_faces_alike for m in stock.materials if m.id == foam.material)
-    pieces = tuple(_spec(part, faces_alike=alike) for part in parts)
+    done = done_of(spent, parts)
+    pieces = tuple(_spec(p, done.get(p.id, 0), faces_alike=alike) for p in parts)
     job = LayJob(pieces, tuple(sheets), tuple(rolls), project.gap)
     lost = 0
     if kept is not None and kept.pins:
         job, lost = with_pins(job, kept.pinned())
     standing, result = _standing(job, kept, proposal, old)
-    count = sum(p.count for p in parts)
-    line = foam_line(foam, count, job, result, stock)
-    return FoamPlan(foam, parts, job, kept, standing, result, line, lost)
+    if done and not any(p.quantity for p in pieces):
+        standing, result = Standing.CUT, None
+    count = sum(p.cut_count for p in parts)
+    line = foam_line(foam, count, job, result, stock, spent)
+    return FoamPlan(foam, parts, job, kept, standing, result, line, lost, spent, done)
 
 
-def _spec(part: Part, *, faces_alike: bool) -> PieceSpec:
+def done_of(spent: tuple[SpentSheet, ...], parts: tuple[Part, ...]) -> dict[str, int]:
+    """Return how many of each part are cut, by its id; one whose outline changed since is none."""
+    done: dict[str, int] = {}
+    by_id = {p.id: p for p in parts} if spent else {}
+    for sheet in spent:
+        for one in sheet.parts:
+            part = by_id.get(one.part)
+            if part is None or done.get(part.id, 0) >= part.cut_count:
+                continue
+            if one.is_still(part.shape):
+                done[part.id] = done.get(part.id, 0) + 1
+    return done
+
+
+def _spec(part: Part, done: int, *, faces_alike: bool) -> PieceSpec:
     return PieceSpec(
         part.id,
         part.shape,
-        part.count,
+        part.cut_count - done,
         part.rotations,
         part.may_flip or faces_alike,
         group=part.together or None,
         hidden=part.may_flip,
+        worth=part.wanted.worth,
     )
 
 
@@ -281,19 +313,7 @@ def with_pins(job: LayJob, pins: tuple[Placement, ...]) -> tuple[LayJob, int]:
         known = pin.piece in specs and pin.sheet in job.stock
         if known and not violations(job, (*good, pin)):
             good.append(pin)
-    pieces = tuple(
-        PieceSpec(
-            p.id,
-            p.shape,
-            p.quantity,
-            p.rotations,
-            p.mirror,
-            tuple(g for g in good if g.piece == p.id),
-            p.group,
-            p.hidden,
-        )
-        for p in job.pieces
-    )
+    pieces = tuple(replace(p, fixed=tuple(g for g in good if g.piece == p.id)) for p in job.pieces)
     return LayJob(pieces, job.sheets, job.rolls, job.gap), len(pins) - len(good)
 
 

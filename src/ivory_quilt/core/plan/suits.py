@@ -13,7 +13,7 @@ from ivory_quilt.core.measure.troupe import Member
 from ivory_quilt.core.pattern.edges import edges_of
 from ivory_quilt.core.pattern.part import Part
 from ivory_quilt.core.pattern.piece import Piece
-from ivory_quilt.core.plan.making import MadePiece, cut_pieces, make_all
+from ivory_quilt.core.plan.making import MadePiece, cut_pieces, make_all, with_spares
 from ivory_quilt.core.stock.foam_stock import ShopStock
 
 FOR = "@"  # between a part's id and its wearer's
@@ -121,7 +121,7 @@ def _named(
         if same and old is not None and old.made.get(piece_id) is made:
             found[piece_id] = old.parts[piece_id]
         else:
-            found[piece_id] = tuple(
+            named = tuple(
                 replace(
                     part,
                     id=f"{part.id}{FOR}{member.wearer}",
@@ -131,6 +131,7 @@ def _named(
                 )
                 for part in made.parts
             )
+            found[piece_id] = with_spares(named, made.piece, made.spares)
     return found
 
 

@@ -66,6 +66,7 @@ def _part(
         volume=cut.volume,
         notes=cut.notes,
         together=piece.id if any(c.together for c in piece.build.layers) else "",
+        wanted=piece.wanted,
     )
 
 

@@ -7,7 +7,7 @@ from enum import StrEnum
 
 from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.forming.book import BOOK, FoamBook
-from ivory_quilt.core.geometry.shape import Shape, rectangle
+from ivory_quilt.core.geometry.shape import Pose, Shape, rectangle
 from ivory_quilt.core.geometry.validity import shape_problem
 from ivory_quilt.core.pattern.part import Foam
 from ivory_quilt.core.stock.bars import BarItem
@@ -20,6 +20,10 @@ NOBODY = "-"
 """The supplier of what nobody in particular sells: it ships for nothing."""
 
 
+SIDES = ("left", "below", "right", "above")
+"""The sides of a tile, as it lies."""
+
+
 class StockKind(StrEnum):
     """How foam comes."""
 
@@ -27,6 +31,8 @@ class StockKind(StrEnum):
     TILE = "tile"
     ROLL = "roll"
     OFFCUT = "offcut"
+    SCRAP = "scrap"
+    """Small pieces and strips, counted in heaps of one size: used before a sheet is opened."""
 
 
 @dataclass(frozen=True)
@@ -46,6 +52,7 @@ class StockItem:
         measured: thickness as measured, mm; None where nobody did.
         place: where it is kept.
         offered: it can be bought, though nobody has said yet for how much.
+        sides: of a tile, those with an interlocking edge, words of `SIDES`; empty for all four.
     """
 
     id: str
@@ -66,6 +73,7 @@ class StockItem:
     colour: str = ""
     place: str = ""
     offered: bool = False
+    sides: str = ""
 
     def __post_init__(self) -> None:
         where = f"stock '{self.name}'"
@@ -81,8 +89,29 @@ class StockItem:
             raise InputError(where, problem, "a simple outline")
         if self.measured is not None and not 0.1 <= self.measured <= 200:
             raise InputError(f"{where}, measured", f"{self.measured:g} mm", "0.1 to 200 mm")
+        if not set(self.sides.split()) <= set(SIDES):
+            raise InputError(f"{where}, sides", f"'{self.sides}'", " ".join(SIDES))
         if self.price is not None:
             self.offer()  # refuses packs and price steps that make no sense
+
+    @property
+    def teeth(self) -> tuple[float, float, float, float]:
+        """Depth of the interlocking edge at the left, below, at the right and above, mm."""
+        if self.kind is not StockKind.TILE:
+            return (0.0, 0.0, 0.0, 0.0)
+        have = set(self.sides.split()) or set(SIDES)
+        left, below, right, above = (self.margin if s in have else 0.0 for s in SIDES)
+        return (left, below, right, above)
+
+    @property
+    def laid_on(self) -> tuple[Shape, float]:
+        """The shape that parts are laid on, and its margin: a tile without some of its edges."""
+        if self.kind is not StockKind.TILE or len(set(self.sides.split())) in (0, len(SIDES)):
+            return self.shape, self.margin
+        x0, y0, x1, y1 = self.shape.bounds
+        left, below, right, above = self.teeth
+        inner = rectangle(x1 - x0 - left - right, y1 - y0 - below - above)
+        return inner.placed(Pose(x0 + left, y0 + below)), 0.0
 
     @property
     def sold(self) -> bool:
@@ -97,7 +126,7 @@ class StockItem:
         """
         if self.price is None:
             raise InputError(f"stock '{self.name}'", "it has no price", "a price")
-        goods: SoldSheet | SoldRoll = SoldSheet(self.shape, self.margin)
+        goods: SoldSheet | SoldRoll = SoldSheet(*self.laid_on)
         price = self.price * self.pack
         if self.kind is StockKind.ROLL:
             goods = SoldRoll(self.breadth, self.length, self.margin)

@@ -1,7 +1,8 @@
 """What is left of a sheet: worth keeping, or scrap.
 
 Worth keeping is what one or two straight cuts across a sheet free, when it is large enough: so
-makers cut an offcut off before they begin. What lies between parts is scrap.
+makers cut an offcut off before they begin. Then what is left beside the parts, where it is as
+large. The rest is scrap.
 """
 
 from dataclasses import dataclass
@@ -9,6 +10,8 @@ from dataclasses import dataclass
 import numpy as np
 
 from ivory_quilt.core.errors import InputError
+from ivory_quilt.core.geometry.shape import Array
+from ivory_quilt.core.nesting.free_cells import Box, FreeCells
 from ivory_quilt.core.nesting.job import LayJob, Placement, RollSpec
 from ivory_quilt.core.nesting.leftover import Leftover
 from ivory_quilt.core.nesting.summary import used_stock
@@ -36,12 +39,14 @@ class KeepRule:
 
 
 USUAL_RULE = KeepRule()
+CELL = 20.0  # mm: finer takes longer, and this is asked for with every edit
+MOST_BESIDE = 4
 
 
 def kept_of(
     job: LayJob, placements: tuple[Placement, ...], rule: KeepRule = USUAL_RULE
 ) -> tuple[Leftover, ...]:
-    """Return what straight cuts free of every sheet in use and is worth keeping.
+    """Return what is left of every sheet in use and is worth keeping.
 
     No two share foam. Of a sheet that is no rectangle nothing is counted: its offcuts are judged by
     eye. What is left on a roll past the used length stays on the roll.
@@ -57,8 +62,30 @@ def kept_of(
             x1 = right
         elif stock.shape.holes or abs(stock.shape.area - (x1 - x0) * (y1 - y0)) > 1.0:
             continue
-        found += _freed(ident, copy, (x0, y0, x1, y1), (left, low, right, top), rule)
+        freed = _freed(ident, copy, (x0, y0, x1, y1), (left, low, right, top), rule)
+        boxes = [_box(m.pose.apply(shapes[m.piece].outer)) for m in members]
+        boxes += [(r.x0, r.y0, r.x1, r.y1) for r in freed]
+        found += freed + _beside(ident, copy, (x0, y0, x1, y1), boxes, rule)
     return tuple(found)
+
+
+def _box(points: Array) -> Box:
+    (x0, y0), (x1, y1) = points.min(axis=0).tolist(), points.max(axis=0).tolist()
+    return (x0, y0, x1, y1)
+
+
+def _beside(ident: str, copy: int, sheet: Box, taken: list[Box], rule: KeepRule) -> list[Leftover]:
+    """Return large upright rectangles that no box reaches into, to the nearest cell, never more."""
+    cells = FreeCells(sheet, CELL)
+    for box in taken:
+        cells.cover(box)
+    made: list[Leftover] = []
+    while len(made) < MOST_BESIDE:
+        room = Leftover(ident, copy, *cells.take())
+        if not rule.keeps(room):
+            break
+        made.append(room)
+    return made
 
 
 def _freed(

@@ -9,11 +9,13 @@ from ivory_quilt.core.pattern.part import Foam
 from ivory_quilt.core.reckoning import Reckoning, Step
 from ivory_quilt.core.stock.foam_stock import ShopStock, StockItem, StockKind
 from ivory_quilt.core.stock.keeping import kept_of
+from ivory_quilt.core.stock.spent_sheet import SpentSheet
 from ivory_quilt.core.units import Currency
 
 OWNED, BOUGHT = "own:", "buy:"
 ZERO = Decimal(0)
 UNPRICED = Decimal(20)
+MOST_SCRAPS = 24  # scrap pieces that a layout may use
 
 
 def stock_specs(items: tuple[StockItem, ...]) -> tuple[list[SheetSpec], list[RollSpec]]:
@@ -23,7 +25,14 @@ def stock_specs(items: tuple[StockItem, ...]) -> tuple[list[SheetSpec], list[Rol
     """
     sheets: list[SheetSpec] = []
     rolls: list[RollSpec] = []
+    heaps = sorted((i for i in items if i.kind is StockKind.SCRAP), key=lambda i: -i.shape.area)
+    counts = heaped({i.id: i.owned for i in heaps})
     for item in items:
+        if item.kind is StockKind.SCRAP:
+            if counts.get(item.id):
+                spec = SheetSpec(OWNED + item.id, item.shape, counts[item.id], ZERO, item.margin)
+                sheets.append(spec)
+            continue
         offers: list[tuple[str, int | None, Decimal]] = []
         if item.owned:
             offers.append((OWNED + item.id, item.owned, ZERO))
@@ -36,8 +45,21 @@ def stock_specs(items: tuple[StockItem, ...]) -> tuple[list[SheetSpec], list[Rol
                 rolls.append(RollSpec(spec_id, item.breadth, item.length, per_mm, item.margin))
             else:
                 flaws = item.defects if spec_id.startswith(OWNED) else ()
-                sheets.append(SheetSpec(spec_id, item.shape, quantity, price, item.margin, flaws))
+                shape, margin = item.laid_on
+                sheets.append(SheetSpec(spec_id, shape, quantity, price, margin, flaws))
     return sheets, rolls
+
+
+def heaped(counts: dict[str, int]) -> dict[str, int]:
+    """Return how many scrap pieces of each size are thought of: the first so many of all.
+
+    More would only slow the search down.
+    """
+    left, found = MOST_SCRAPS, {}
+    for ident, count in counts.items():
+        found[ident] = min(left, count)
+        left -= found[ident]
+    return found
 
 
 def stand_in(item: StockItem, items: tuple[StockItem, ...]) -> Decimal:
@@ -99,6 +121,8 @@ class FoamLine:
     kept: float = 0.0
     unpriced: int = 0
     """Kinds of stock to buy whose price nobody has said yet; they count nothing."""
+    cut: int = 0
+    """Parts of `parts` that are cut already."""
 
     @property
     def scrap_area(self) -> float:
@@ -184,11 +208,34 @@ def _price_formula(line: PurchaseLine, currency: Currency) -> str:
 
 
 def foam_line(
-    foam: Foam, parts: int, job: LayJob, result: LayResult | None, stock: ShopStock
+    foam: Foam,
+    parts: int,
+    job: LayJob,
+    result: LayResult | None,
+    stock: ShopStock,
+    spent: tuple[SpentSheet, ...] = (),
 ) -> FoamLine:
-    """Return what one foam's layout comes to."""
+    """Return what one foam's layout comes to, with the sheets that are `spent` already.
+
+    `parts` counts all, cut ones too.
+    """
+    done = parts - sum(p.quantity for p in job.pieces)
+    used, opened = sum(s.part_area for s in spent), sum(s.area for s in spent)
+    back = sum(s.kept for s in spent)
     if result is None:
-        return FoamLine(foam, parts, parts, 0.0, 0.0, (), ZERO, ZERO, laid=False)
+        return FoamLine(
+            foam,
+            parts,
+            parts - done,
+            used,
+            opened,
+            (),
+            ZERO,
+            ZERO,
+            laid=bool(done) and done == parts,
+            kept=back,
+            cut=done,
+        )
     covered, taken = foam_areas(job, result)
     lines: dict[str, PurchaseLine] = {}
     for use in result.stock:
@@ -199,25 +246,27 @@ def foam_line(
         amount = (use.used_length or 0.0) if item.kind is StockKind.ROLL else 1.0
         amount += known.amount if known else 0.0
         lines[use.id] = PurchaseLine(
-            item, owned, amount, _line_cost(item, owned=owned, amount=amount)
+            item, owned, amount, line_cost(item, owned=owned, amount=amount)
         )
     unpriced = sum(1 for x in lines.values() if not x.owned and x.item.price is None)
     return FoamLine(
         foam,
         parts,
         len(result.unplaced),
-        covered,
-        taken,
+        covered + used,
+        taken + opened,
         tuple(lines.values()),
         sum((line.cost for line in lines.values()), ZERO),
         ZERO if unpriced else result.cost_bound,
         laid=True,
-        kept=sum(room.area for room in kept_of(job, result.placements, stock.keep)),
+        kept=back + sum(room.area for room in kept_of(job, result.placements, stock.keep)),
         unpriced=unpriced,
+        cut=done,
     )
 
 
-def _line_cost(item: StockItem, *, owned: bool, amount: float) -> Decimal:
+def line_cost(item: StockItem, *, owned: bool, amount: float) -> Decimal:
+    """Return what so many sheets of an item, or millimetres of a roll, cost; owned ones nothing."""
     if owned or item.price is None:
         return ZERO
     if item.kind is StockKind.ROLL:
@@ -280,6 +329,11 @@ class Ledger:
     def parts(self) -> int:
         """Cut parts in all."""
         return sum(line.parts for line in self.lines)
+
+    @property
+    def cut(self) -> int:
+        """Parts that are cut already."""
+        return sum(line.cut for line in self.lines)
 
     @property
     def unplaced(self) -> int:

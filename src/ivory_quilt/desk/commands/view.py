@@ -115,6 +115,14 @@ VIEW: tuple[Command, ...] = (
         enabled=lambda w: bool(w.session.project.pieces),
     ),
     command(
+        "shares",
+        "Where it goes",
+        "Ctrl+Alt+0",
+        "View",
+        "Foam and money by cause and by piece, and when things arrive.",
+        run=lambda w: w.do_at("buy", "shares"),
+    ),
+    command(
         "shelf",
         "Shelf",
         "Ctrl+Alt+9",

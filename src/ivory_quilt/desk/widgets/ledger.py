@@ -70,6 +70,8 @@ class FoamEntry(QWidget):
         line = foam.line
         if foam.standing is Standing.NO_STOCK:
             return "no foam in the shop", "cut"
+        if foam.standing is Standing.CUT:
+            return "all cut", "good"
         if not line.laid:
             return "laying …", "soft"
         if line.unplaced:

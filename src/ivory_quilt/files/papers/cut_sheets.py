@@ -25,6 +25,7 @@ _KIND_WORD = {
     StockKind.TILE: "tile",
     StockKind.ROLL: "roll",
     StockKind.OFFCUT: "offcut",
+    StockKind.SCRAP: "scrap piece",
 }
 
 
@@ -54,6 +55,10 @@ class CutSheet:
     def origin(self) -> str:
         """Where the sheet comes from."""
         return f"{self.item.name} ({'from the shelf' if self.owned else 'to buy'})"
+
+    def number_of(self, part: Part, placement: Placement) -> str:
+        """Return which of how many a part here is: "2 of 3", "spare", or empty."""
+        return self.foam.number(part, placement.copy)
 
     @property
     def file_stem(self) -> str:
@@ -121,7 +126,7 @@ def cut_sheet_svg(sheet: CutSheet) -> bytes:
         placed = (part.marked or part.shape).placed(placement.pose)
         lx, ly = placed.label_point
         size = min(8.0, max(3.0, min(placed.width, placed.height) / 6))
-        text = part_label(part, placement)
+        text = part_label(part, placement, sheet.number_of(part, placement))
         labels.text(f"{lx - x0:.2f}", f"{y1 - ly:.2f}", f"{size:.1f}", text)
     return svg.to_bytes()
 
@@ -140,14 +145,14 @@ def _line_layer(svg: SvgDrawing, name: str) -> SvgLayer:
     return svg.layer(name, fill="none", stroke=colour, stroke_width="0.3", stroke_dasharray="3 1.5")
 
 
-def part_label(part: Part, placement: Placement) -> str:
-    """Return what stands on a part: name, hand, and which of how many."""
+def part_label(part: Part, placement: Placement, number: str) -> str:
+    """Return what stands on a part: name, hand, and its `number` ("2 of 3", "spare" or empty)."""
     text = part.label
     bevels = sorted({round(abs(angle)) for _, angle in part.knives})
     if bevels:
         text += f" (bevel {', '.join(f'{b}°' for b in bevels)})"
-    if part.count > 1:
-        text += f" {placement.copy + 1}/{part.count}"
+    if number:
+        text += f" {number.replace(' of ', '/')}"
     if placement.pose.mirrored:
         text += " (flipped)"
     return text
@@ -237,7 +242,8 @@ def _page(pen: Pen, page: tuple[float, float], sheet: CutSheet, title: str) -> N
             told = line.kind is LineKind.OTHER
             pen.colour(*((SOFT, 0.15, (0.4, 0.7)) if told else (SCORE, 0.2, (1.2, 0.8))))
             pen.polyline(scene.on_page(line.placed(placement.pose).points), closed=False)
-        _label(pen, scene, placed, part, placement, numbers[part.label])
+        text = part_label(part, placement, sheet.number_of(part, placement))
+        _label(pen, scene, placed, text, numbers[part.label])
     notes = {part.label: ", ".join(part.notes) for part, _ in sheet.parts}
     said = {k: f"{k}: {notes[k]}" if notes[k] else k for k in numbers}
     _list(pen, page, scene, [(numbers[k], counts[k], said[k]) for k in numbers])
@@ -247,13 +253,10 @@ def _page(pen: Pen, page: tuple[float, float], sheet: CutSheet, title: str) -> N
     pen.text((page[0] - MARGIN, MARGIN - 1), f"{title} · parts {area}", 7, MONO, right=True)
 
 
-def _label(
-    pen: Pen, scene: _Scene, placed: Shape, part: Part, placement: Placement, number: int
-) -> None:
+def _label(pen: Pen, scene: _Scene, placed: Shape, text: str, number: int) -> None:
     """Write the part's number, and its name where that fits inside the outline."""
     x, y = scene.on_page(np.array([placed.label_point]))[0]
     outline = Polygon(scene.on_page(placed.outer))
-    text = part_label(part, placement)
     pen.colour(INK)
     for size in (7.0, 6.0, 5.0):
         w = pen.text_width(text, size)

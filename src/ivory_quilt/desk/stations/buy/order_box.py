@@ -16,10 +16,13 @@ from ivory_quilt.core.reckoning import Reckoning, Step
 from ivory_quilt.core.stock.buy_job import BuyResult
 from ivory_quilt.core.stock.catalogue import Supplier
 from ivory_quilt.core.stock.foam_stock import ShopStock
+from ivory_quilt.core.stock.past_order import PriceChange
 from ivory_quilt.core.units import counted, show_area, show_money
 from ivory_quilt.desk.stations.buy.ordering import Ordering
+from ivory_quilt.desk.stations.buy.quotes import Quotes
 from ivory_quilt.desk.widgets.basics import Stitch, button, clear, column, label, row, set_tone
 from ivory_quilt.desk.widgets.slip import SlipFigure
+from ivory_quilt.devices.supplier import SimulatedSupplier
 from ivory_quilt.files.shopping_file import ListedLine, ShoppingList, text_of, write_shopping
 
 FORMATS = "Shopping list (*.pdf *.ods *.csv *.txt)"
@@ -32,6 +35,8 @@ class OrderBox(QWidget):
         """Show what `ordering` finds."""
         super().__init__()
         self._ordering, self._session = ordering, ordering.session
+        self.quotes = Quotes(self._session)
+        self.day = date.today
         self.total = SlipFigure("great")
         self.note = label("", "note")
         self.shipping = label("", "figure")
@@ -47,6 +52,16 @@ class OrderBox(QWidget):
         self.copy = button("Copy list", self._copy, tip="As plain text, to paste")
         self.export = button("Export list …", self._export, tip="PDF, ODS, CSV or plain text")
         self.saving = label("", "note")
+        self.ask = button(
+            "Ask for quotes", self._ask_quotes, tip="Ask the supplier what it says to this today"
+        )
+        self.take_quotes = button(
+            "Use these prices", self._take_quotes, tip="Write them into the catalogue"
+        )
+        self.order_made = button(
+            "Ordered", self._ordered, tip="Keep it as ordered today, to compare later orders with"
+        )
+        self.last = label("", "note", wrap=True)
         figures = row(
             column(label("Order, with shipping", "heading"), self.total, self.note, None, space=2),
             None,
@@ -55,8 +70,9 @@ class OrderBox(QWidget):
             column(label("Offcuts kept", "heading"), self.kept, None, space=2),
             space=32,
         )
-        buttons = row(self.adopt, self.copy, self.export, self.saving, None, self.busy)
-        self.setLayout(column(figures, self.lines, buttons, space=10))
+        buttons = row(self.adopt, self.order_made, self.copy, self.export, None, self.busy)
+        asking = row(self.ask, self.take_quotes, self.saving, None)
+        self.setLayout(column(figures, self.lines, buttons, asking, self.last, space=10))
         ordering.changed.connect(self.fill)
         self.fill()
 
@@ -66,8 +82,9 @@ class OrderBox(QWidget):
         stock = self._session.stock
         self.busy.setVisible(ordering.running)
         there = result is not None
-        for one in (self.adopt, self.copy, self.export):
+        for one in (self.adopt, self.copy, self.export, self.order_made):
             one.setEnabled(there and ordering.fits_plan)
+        self._fill_asking(there=there)
         clear(self.lines)
         self.saving.setText("")
         if result is None:
@@ -97,6 +114,46 @@ class OrderBox(QWidget):
             self.saving.setText(f"{saved} less foam than as laid now")
             set_tone(self.saving, "good")
 
+    def _supplier(self) -> SimulatedSupplier:
+        return SimulatedSupplier(day=self.day().toordinal())
+
+    def _fill_asking(self, *, there: bool) -> None:
+        lines = self._ordering.lines() if there else ()
+        self.quotes.keep_for(lines)
+        known = {s.id for s in self._session.stock.suppliers}
+        can = bool(known) and self.quotes.can_answer(lines, self._supplier())
+        self.ask.setVisible(can)
+        self.take_quotes.setVisible(any(a.differs for a in self.quotes.answers.values()))
+        last = self._ordering.last_order() if there else None
+        self.last.setVisible(last is not None)
+        if last is not None:
+            money = show_money(last.total, self._session.stock.currency)
+            self.last.setText(f"Ordered last for this project on {last.day}: {money}.")
+
+    def _ask_quotes(self) -> None:
+        lines = self._ordering.lines()
+        asked = self._supplier()
+        differ = self.quotes.ask(lines, asked)
+        name = asked.supplier.name
+        if differ:
+            text = f"{name} says something else to {counted(differ, 'line')}."
+            self._session.tell(text, "heat")
+        else:
+            self._session.tell(f"{name} says what its list says.", "good")
+        self.fill()
+
+    def _take_quotes(self) -> None:
+        if self.quotes.take_over(self._supplier()):
+            self._session.tell("The catalogue has today's prices; the order is looked for anew.")
+
+    def _ordered(self) -> None:
+        if self._ordering.ordered(self.day().isoformat()):
+            self._session.tell(
+                "Kept as ordered today. Arrived puts each line on the shelf.", "good"
+            )
+        else:
+            self._session.tell("Nothing in it has a price yet.")
+
     def _proof(self, result: BuyResult, stock: ShopStock) -> None:
         lacking = sum(1 for x in self._ordering.lines() if x.unpriced)
         if lacking:
@@ -117,6 +174,7 @@ class OrderBox(QWidget):
         if not lines:
             self.lines.addWidget(label("Nothing to buy: the shelf has all of it.", tone="good"))
             return
+        changes = self._ordering.changes()
         for supplier in dict.fromkeys(x.supplier for x in lines):
             self.lines.addWidget(Stitch())
             known = _supplier(supplier, stock)
@@ -129,10 +187,17 @@ class OrderBox(QWidget):
             grid.setColumnStretch(2, 1)
             mine = [x for x in lines if x.supplier == supplier]
             for r, line in enumerate(mine):
-                self._line(grid, r, line, stock)
+                self._line(grid, r, line, changes.get(line.key), stock)
             self.lines.addLayout(grid)
 
-    def _line(self, grid: QGridLayout, r: int, line: ShoppingLine, stock: ShopStock) -> None:
+    def _line(
+        self,
+        grid: QGridLayout,
+        r: int,
+        line: ShoppingLine,
+        change: PriceChange | None,
+        stock: ShopStock,
+    ) -> None:
         right = Qt.AlignmentFlag.AlignRight
         grid.addWidget(label(f"{line.amount} ×", "mono"), r, 0, right)
         grid.addWidget(label(line.name), r, 1)
@@ -144,6 +209,13 @@ class OrderBox(QWidget):
         )
         arrived.setAccessibleName(f"{line.name} arrived")
         grid.addWidget(arrived, r, 4)
+        answer = self.quotes.answers.get(line.key)
+        if answer is not None:
+            grid.addWidget(label(answer.words, "note", "heat" if answer.differs else "good"), r, 5)
+        elif change is not None and abs(change.percent) >= 0.5:
+            up = change.percent > 0
+            words = f"{'+' if up else '−'}{abs(change.percent):.0f} % since {change.day}"
+            grid.addWidget(label(words, "note", "heat" if up else "good"), r, 5)
 
     def _arrived(self, line: ShoppingLine) -> None:
         self._ordering.arrived(line)

@@ -6,6 +6,7 @@ from functools import partial
 
 from PySide6.QtCore import QObject, Qt, Signal
 
+from ivory_quilt.core.document.cutting import sheets_arrived
 from ivory_quilt.core.document.project import Project, keep_layout
 from ivory_quilt.core.errors import InputError, QuiltError, Stopped
 from ivory_quilt.core.plan.ordering import ShoppingLine, layouts_of, order_job, shopping_list
@@ -14,6 +15,8 @@ from ivory_quilt.core.stock.buy_job import BuyJob, BuyResult
 from ivory_quilt.core.stock.buying import Buying
 from ivory_quilt.core.stock.foam_stock import StockKind
 from ivory_quilt.core.stock.keeping import KeepRule
+from ivory_quilt.core.stock.past_order import OrderedLine, PastOrder, PriceChange, price_changes
+from ivory_quilt.core.stock.purchase import BOUGHT, OWNED
 from ivory_quilt.desk.layout_engine import LayoutEngine
 from ivory_quilt.desk.session import Session
 from ivory_quilt.desk.work import TaskRunner
@@ -145,7 +148,43 @@ class Ordering(QObject):
                 session.reload_stock()
 
         if session.try_shop(put):
+            if item is not None and item.kind is not StockKind.ROLL:
+                there = (BOUGHT + item.id, OWNED + item.id, item.owned, line.count)
+                session.edit("Arrived", lambda p: sheets_arrived(p, item.foam, *there))
             session.tell(f"{line.name} is on the shelf.", "good")
+
+    def as_ordered(self) -> tuple[OrderedLine, ...]:
+        """Return the order's priced lines as they are kept and compared."""
+        lines = [x for x in self.lines() if not x.unpriced]
+        return tuple(OrderedLine(x.key, x.name, x.supplier, x.count, x.cost) for x in lines)
+
+    def changes(self) -> dict[str, PriceChange]:
+        """Return how prices changed since each line was ordered last, by the line's key."""
+        try:
+            past = self.session.store.past_orders()
+        except InputError as error:
+            self.session.tell(str(error), "cut")
+            return {}
+        return price_changes(self.as_ordered(), past)
+
+    def last_order(self) -> PastOrder | None:
+        """Return this project's last order."""
+        try:
+            past = self.session.store.past_orders()
+        except InputError:
+            return None  # told by `changes`
+        mine = [o for o in past if o.project == self.session.project.name]
+        return mine[-1] if mine else None
+
+    def ordered(self, day: str) -> bool:
+        """Keep the order as made on a day, to compare the next ones with."""
+        if self.result is None or not self.fits_plan or not self.as_ordered():
+            return False
+        order = PastOrder(day, self.session.project.name, self.as_ordered(), self.result.shipping)
+        done = self.session.try_shop(lambda: self.session.store.put_past_order(order))
+        if done:
+            self.changed.emit()
+        return done
 
     def adopt(self) -> bool:
         """Keep the order's layouts in place of the present ones; return whether that is new."""

@@ -3,7 +3,6 @@
 import re
 from dataclasses import dataclass, replace
 from decimal import Decimal
-from pathlib import Path
 
 from ivory_quilt.core.document.project import free_name
 from ivory_quilt.core.errors import InputError
@@ -15,19 +14,20 @@ from ivory_quilt.core.stock.purchase import PurchaseLine
 from ivory_quilt.core.stock.usual_sizes import usual_bars, usual_consumables, usual_foam
 from ivory_quilt.core.units import counted, parse_length, parse_money, show_money, show_thickness
 from ivory_quilt.desk.session import Session
-from ivory_quilt.files.atomic import read_bytes
 
 KINDS = (
     (StockKind.SHEET, "sheet"),
     (StockKind.TILE, "tile"),
     (StockKind.ROLL, "roll"),
     (StockKind.OFFCUT, "offcut"),
+    (StockKind.SCRAP, "scrap"),
 )
 DEFAULT_MARGIN = {
     StockKind.SHEET: "5",
     StockKind.TILE: "20",  # the interlocking edge, 15 to 25 mm: common practice, no source
     StockKind.ROLL: "5",
     StockKind.OFFCUT: "2",
+    StockKind.SCRAP: "2",
 }
 
 
@@ -46,6 +46,7 @@ class StockForm:
     name: str = ""
     outline: Shape | None = None
     corners: str = ""
+    sides: str = ""
 
 
 def corners_of(text: str) -> Shape:
@@ -93,29 +94,15 @@ def stock_from(form: StockForm, stock: ShopStock, item_id: str | None = None) ->
     foam = Foam(thickness, form.material)
     name = form.name.strip() or f"{show_thickness(thickness)} {dict(KINDS)[form.kind]}"
     ident = item_id or fresh_stock_id(name, stock)
-    return StockItem(ident, name, form.kind, foam, shape, form.owned, price, margin)
+    return StockItem(
+        ident, name, form.kind, foam, shape, form.owned, price, margin, sides=form.sides
+    )
 
 
 def fresh_stock_id(name: str, stock: ShopStock) -> str:
     """Return a short id that the shop does not know yet."""
     wish = re.sub(r"[^a-z0-9]+", "-", name.lower()).strip("-") or "stock"
     return free_name(wish, {i.id for i in stock.items})
-
-
-def offcut_from_svg(path: Path) -> Shape:
-    """Return the largest outline of an SVG drawing as the shape of an offcut.
-
-    Raises:
-        InputError: not a drawing with a closed outline at true size.
-    """
-    from ivory_quilt.files.svg_read import read_svg  # for those who come with a drawing
-
-    reading = read_svg(read_bytes(path), file=path.name)
-    if reading.needs_scale:
-        raise InputError(path.name, "it has no size units", "a drawing in mm, cm or inches")
-    if not reading.pieces:
-        raise InputError(path.name, "it holds no closed outline", "the offcut's outline")
-    return max((p.to_piece().shape for p in reading.pieces), key=lambda s: s.area)
 
 
 @dataclass(frozen=True)

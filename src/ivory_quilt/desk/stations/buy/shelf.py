@@ -19,12 +19,12 @@ from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.geometry.shape import Shape
 from ivory_quilt.core.stock.foam_stock import StockItem, StockKind
 from ivory_quilt.core.units import show_thickness
+from ivory_quilt.desk.stations.buy.offcut_outline import BENEATH, read_outline
 from ivory_quilt.desk.stations.buy.presenter import (
     DEFAULT_MARGIN,
     KINDS,
     BuyPresenter,
     StockForm,
-    offcut_from_svg,
 )
 from ivory_quilt.desk.widgets.basics import (
     Complaint,
@@ -39,6 +39,15 @@ from ivory_quilt.desk.widgets.basics import (
 from ivory_quilt.desk.widgets.edgebar import EdgeBar
 from ivory_quilt.desk.widgets.fields import Taking
 from ivory_quilt.desk.work import Background
+
+TEETH = (
+    ("on all sides", ""),
+    ("on three sides (border)", "left right above"),
+    ("on two sides (corner)", "right above"),
+    ("on two facing sides", "left right"),
+    ("on one side", "left"),
+)
+OUTLINES = "Drawings and pictures (*.svg *.dxf *.pdf *.png *.jpg *.jpeg *.tif *.tiff)"
 
 
 class Shelf(QWidget):
@@ -169,11 +178,23 @@ class AddForm(QWidget):
         self.corners = QLineEdit()
         self.corners.setPlaceholderText("0,0; 420,0; 420,180; 0,390")
         self.corners.setToolTip("An offcut's outline, corner by corner, in place of its size")
+        self.beneath = QComboBox()
+        self.beneath.setEditable(True)
+        self.beneath.addItems(["", *BENEATH])
+        self.beneath.setToolTip(
+            "What the offcut lies on in a photo: a whole sheet of paper or a mat gives the scale "
+            "and removes perspective; of a scan, its resolution"
+        )
         self.owned = counter(0, 999, "owned")
         self.owned.setValue(1)
         self.price = QLineEdit()
         self.price.setPlaceholderText("none")
         self.margin = QLineEdit(DEFAULT_MARGIN[StockKind.SHEET])
+        self.sides = QComboBox()
+        for words, value in TEETH:
+            self.sides.addItem(words, value)
+        self.sides.setToolTip("The tile's sides that interlock: they are cut off, and make strips")
+        self.sides.setEnabled(False)
         self.name = QLineEdit()
         self.name.setPlaceholderText("optional")
         self.corners.setEnabled(False)
@@ -192,9 +213,11 @@ class AddForm(QWidget):
                 ("Thickness", self.thickness),
                 ("Size", size),
                 ("Corners", self.corners),
+                ("Photo on", self.beneath),
                 ("Owned", self.owned),
                 ("Price", self.price),
                 ("Edge strip", self.margin),
+                ("Teeth", self.sides),
                 ("Name", self.name),
             )
         ):
@@ -203,7 +226,11 @@ class AddForm(QWidget):
             grid.addWidget(field, k, 1)
         self.margin.setToolTip("Kept free along every edge: a tile loses its interlocking edge")
         add = button("Add", self._add, "main")
-        drawn = button("Outline from SVG …", self._choose, tip="An irregular offcut as drawn")
+        drawn = button(
+            "Outline from file …",
+            self._choose,
+            tip="An irregular offcut: a drawing at true size, a scan, or a photo of it on paper",
+        )
         self.setLayout(
             column(
                 label("Add foam", "heading"),
@@ -231,6 +258,7 @@ class AddForm(QWidget):
         self.margin.setText(DEFAULT_MARGIN[kind])
         self.set_outline(None)
         self.corners.setEnabled(kind is StockKind.OFFCUT)
+        self.sides.setEnabled(kind is StockKind.TILE)
 
     def _chosen_kind(self) -> StockKind:
         # Qt hands text enums back as plain text.
@@ -241,17 +269,18 @@ class AddForm(QWidget):
         self._outline = shape
         self.length.setEnabled(shape is None)
         self.breadth.setEnabled(shape is None)
-        text = "" if shape is None else f"as drawn, {shape.width:.0f} × {shape.height:.0f} mm"
+        text = "" if shape is None else f"outline taken, {shape.width:.0f} × {shape.height:.0f} mm"
         self.outline_note.setText(text)
 
     def _choose(self) -> None:
-        name, _ = QFileDialog.getOpenFileName(self, "Outline of an offcut", "", "SVG (*.svg)")
+        name, _ = QFileDialog.getOpenFileName(self, "Outline of an offcut", "", OUTLINES)
         if name:
             self.read_outline(Path(name))
 
     def read_outline(self, path: Path) -> None:
-        """Take the largest outline of a drawing as an offcut."""
-        self._reader()(partial(offcut_from_svg, path), self._have_outline)
+        """Take the largest outline of a drawing or a photo as an offcut."""
+        work = partial(read_outline, path, self.beneath.currentText())
+        self._reader()(work, self._have_outline)
 
     def _have_outline(self, shape: Shape | None, error: Exception | None) -> None:
         if shape is None:
@@ -275,6 +304,7 @@ class AddForm(QWidget):
             self.name.text(),
             self._outline,
             self.corners.text() if self._chosen_kind() is StockKind.OFFCUT else "",
+            self.sides.currentData() if self._chosen_kind() is StockKind.TILE else "",
         )
         try:
             item = self._presenter.add(form)

@@ -24,6 +24,7 @@ from ivory_quilt.desk.stations.buy.order_box import OrderBox
 from ivory_quilt.desk.stations.buy.ordering import Ordering
 from ivory_quilt.desk.stations.buy.pictures import SheetPictures
 from ivory_quilt.desk.stations.buy.presenter import BuyPresenter
+from ivory_quilt.desk.stations.buy.shares_panel import SharesPanel
 from ivory_quilt.desk.stations.buy.shelf import Shelf
 from ivory_quilt.desk.stations.buy.shelf_pictures import ShelfPanel
 from ivory_quilt.desk.stations.buy.things import ThingsPanel
@@ -41,6 +42,7 @@ from ivory_quilt.shop.sqlite_store import load_writer
 MODES = (
     ("order", "Order", "What to order, by supplier, proven to fit"),
     ("what-if", "What if", "Other ways to the same suit, side by side"),
+    ("shares", "Where it goes", "Foam and money by cause and by piece; when things arrive"),
     ("shelf", "Shelf", "What lies on the shelf, to scale, and whether a piece fits"),
     ("things", "Other goods", "What is not foam: closures, lights, shoes; and when it comes"),
     ("catalogue", "Catalogue", "What is sold, by whom, in which packs; price lists in and out"),
@@ -112,6 +114,9 @@ class BuyStation(Station):
         self.stack.addWidget(self.centre)
         self.stack.addWidget(scrolled(ways))
         self.reader: Background = at_once
+        self.background: Background = at_once
+        self.shares = SharesPanel(session, self.ordering, lambda: self.background)
+        self.stack.addWidget(self.shares)
         self.pictures = ShelfPanel(session, engine, lambda: self.show_mode("order"))
         self.stack.addWidget(self.pictures)
         self.things = ThingsPanel(session)
@@ -122,12 +127,12 @@ class BuyStation(Station):
         middle.setLayout(column(self.modes, self.stack, space=0))
         self.shelf = Shelf(self.presenter, lambda: self.reader)
         self._blocks: dict[Foam, QWidget] = {}
-        self.background: Background = at_once
         self._loading = False
         self._state: object = None
         self.lay_out(middle, self.shelf)
         self.offer("order", lambda: self.show_mode("order"))
         self.offer("what-if", lambda: self.show_mode("what-if"))
+        self.offer("shares", lambda: self.show_mode("shares"))
         self.offer("shelf", lambda: self.show_mode("shelf"))
         self.offer("things", lambda: self.show_mode("things"))
         self.offer("catalogue", lambda: self.show_mode("catalogue"))
@@ -146,6 +151,8 @@ class BuyStation(Station):
             self.catalogue.fill()
         elif self.mode == "things":
             self.things.fill()
+        elif self.mode == "shares":
+            self.shares.fill(self.look)
         elif self.mode == "shelf":
             self.pictures.fill(self.look)
         self._ask()

@@ -134,7 +134,7 @@ class CutPresenter:
             ("templates", f"{len(self._as_cut())}"),
             ("template pages", f"{len(self.pages())} {paper}"),
             ("cut sheets", f"{len(cut_sheets(self.plan))}"),
-            ("parts to cut", f"{ledger.parts - ledger.unplaced}"),
+            ("parts to cut", f"{ledger.parts - ledger.unplaced - ledger.cut}"),
         ]
 
     # Choosing

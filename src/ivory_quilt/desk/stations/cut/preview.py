@@ -133,7 +133,7 @@ class CutSheetItem(QGraphicsItem):
             move = pose_transform(placement.pose)
             lines = [move.map(line_path(k)) for k in part.lines]
             at, room = label_place(part.shape, placement.pose)
-            label = part_label(part, placement)
+            label = part_label(part, placement, sheet.number_of(part, placement))
             path = move.map(shape_path(part.shape))
             self._parts.append((path, lines, at, label, room))
 

@@ -12,7 +12,17 @@ from ivory_quilt.desk.stations.base import Station
 from ivory_quilt.desk.stations.cut.presenter import HALVES, PAPERS, CutPresenter, Output
 from ivory_quilt.desk.stations.cut.preview import CutSheetItem, TemplatePageItem
 from ivory_quilt.desk.stations.cut.printers import PrinterBox
-from ivory_quilt.desk.widgets.basics import Stitch, button, choices, clear, column, label, row
+from ivory_quilt.desk.stations.cut.sheet_list import SheetList
+from ivory_quilt.desk.widgets.basics import (
+    Stitch,
+    button,
+    choices,
+    clear,
+    column,
+    label,
+    row,
+    scrolled,
+)
 from ivory_quilt.desk.widgets.empty import EmptyState
 from ivory_quilt.desk.widgets.rule_box import RuleBox
 from ivory_quilt.desk.widgets.wearer_box import WearerBox
@@ -41,10 +51,12 @@ class CutStation(Station):
         self.preview.reshaped.connect(self._rearrange)
         self.show_templates = QPushButton("Templates")
         self.show_sheets = QPushButton("Cut sheets")
-        for key in (self.show_templates, self.show_sheets):
+        self.show_list = QPushButton("Cutting")
+        self.show_list.setToolTip("Sheet by sheet: say what is cut, and what is left for the shelf")
+        for key in (self.show_templates, self.show_sheets, self.show_list):
             key.setCheckable(True)
             key.setAutoExclusive(True)
-            key.clicked.connect(self._redraw)
+            key.clicked.connect(self._switch)
         self.show_sheets.setChecked(True)
         self.empty = EmptyState(
             "cut",
@@ -55,7 +67,9 @@ class CutStation(Station):
         self.stack = QStackedWidget()
         self.stack.addWidget(self.preview)
         self.stack.addWidget(self.empty)
-        head = row(self.show_sheets, self.show_templates, None)
+        self.list = SheetList(session)
+        self.stack.addWidget(scrolled(self.list))
+        head = row(self.show_sheets, self.show_templates, self.show_list, None)
         head.setContentsMargins(16, 8, 12, 8)
         centre = QWidget()
         centre.setLayout(column(head, self.stack, space=0))
@@ -127,7 +141,9 @@ class CutStation(Station):
         """Show the present papers."""
         plan = self.session.plan
         have = bool(plan.project.pieces)
-        self.stack.setCurrentWidget(self.preview if have else self.empty)
+        cutting = 2 if self.show_list.isChecked() else 0
+        self.stack.setCurrentIndex(cutting if have or plan.project.spent else 1)
+        self.list.fill()
         self.empty.set_look(self.look)
         clear(self.figures)
         for what, many in self.presenter.summary() if have else ():
@@ -145,7 +161,12 @@ class CutStation(Station):
         self.presenter.wearer = wearer
         self.refresh()
 
+    def _switch(self) -> None:
+        self.refresh()
+
     def _redraw(self) -> None:
+        if self.show_list.isChecked():
+            return
         templates = self.show_templates.isChecked()
         state = (templates, self.presenter.state(), self.look)
         if state == self._shown:

@@ -166,7 +166,7 @@ class QuiltDrawing(QObject):
                     key: PartKey = (spot.foam.foam, (placement.piece, placement.copy))
                     part = spot.foam.part(placement.piece)
                     hand = "" if part.hand is Hand.NONE else part.hand.value
-                    number = f"{placement.copy + 1} of {part.count}" if part.count > 1 else ""
+                    number = spot.foam.number(part, placement.copy)
                     face = "" if part.may_flip else "skin up"
                     which = " ".join(x for x in (hand, number, part.wearer) if x)
                     full = ", ".join(x for x in (which, face) if x)

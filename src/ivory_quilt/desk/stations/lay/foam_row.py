@@ -19,6 +19,7 @@ WORDS = {
     Standing.PROPOSED: ("offered, not kept yet", "heat"),
     Standing.STALE: ("the kept layout no longer fits; laying anew", "heat"),
     Standing.MISSING: ("laying …", "soft"),
+    Standing.CUT: ("all of it is cut", "good"),
     Standing.NO_STOCK: ("no such foam in the shop: add it at Buy", "cut"),
 }
 
@@ -104,6 +105,8 @@ class FoamRow(QWidget):
         self._state.setText(text)
         set_tone(self._state, tone)
         use = show_parts(foam.line.parts)
+        if foam.line.cut:
+            use += f", {foam.line.cut} of them cut"
         if foam.line.foam_area:
             use += f", {100 * (1 - foam.line.waste_share):.0f} % of the foam used"
         self._use.setText(use)

@@ -128,7 +128,7 @@ class PartCard(QWidget):
     def _fill_one(self, laid: Laid, *, pinned: bool) -> None:
         placement, part, spec = laid.placement, laid.part, laid.spec
         self.title.setText(part.label)
-        of = f"{placement.copy + 1} of {part.count}" if part.count > 1 else ""
+        of = laid.plan.number(part, placement.copy)
         self.state.setText(" · ".join(x for x in (of, "pinned" if pinned else "") if x))
         x0, y0, _, _ = part.shape.placed(placement.pose).bounds
         flipped = ", flipped" if placement.pose.mirrored else ""

@@ -23,6 +23,7 @@ from ivory_quilt.desk.stations.lay.part_card import PartCard
 from ivory_quilt.desk.stations.lay.presenter import LayPresenter
 from ivory_quilt.desk.stations.lay.progress import ProgressStrip
 from ivory_quilt.desk.stations.lay.run_box import RunBox
+from ivory_quilt.desk.stations.lay.spares_box import SparesBox
 from ivory_quilt.desk.stations.lay.table import Table
 from ivory_quilt.desk.stations.lay.why import size_of
 from ivory_quilt.desk.widgets.basics import (
@@ -87,12 +88,14 @@ class LayStation(Station):
         self.gap.editingFinished.connect(self._set_gap)
         self.gap_error = Complaint()
         self.run_box = RunBox(laying)
+        self.spares = SparesBox(self.session)
         self.overview = QWidget()
         self.overview.setLayout(
             column(
                 label("Layouts", "title"),
                 row(label("Gap between parts"), None, self.gap),
                 self.gap_error,
+                self.spares,
                 self.run_box,
                 self.foams,
                 None,
@@ -204,6 +207,7 @@ class LayStation(Station):
         plan = self.session.plan
         show_text(self.gap, show_length(plan.project.gap))
         self.run_box.fill()
+        self.spares.fill()
         if [r.foam for r in self._rows] != [f.foam for f in plan.foams]:
             clear(self.foams)
             self._rows = [

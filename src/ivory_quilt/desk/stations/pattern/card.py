@@ -19,6 +19,7 @@ from ivory_quilt.desk.stations.pattern.presenter import (
     FACES,
     HANDS,
     TURNS,
+    WANTS,
     PatternPresenter,
     facts,
 )
@@ -83,6 +84,13 @@ class PieceCard(QWidget):
         )
         self.face = choices(FACES, lambda v: self._set("Face up", face=v))
         self.turn = choices(TURNS, lambda v: self._set("Turning", turn=v))
+        self.spares = counter(-1, 2000, "spares of each hand")
+        self.spares.setToolTip("Cut beyond what the suit takes; the project's rule is set in Lay")
+        self.spares.valueChanged.connect(
+            lambda n: self._set("Spares", spares=n if n >= 0 else None)
+        )
+        self.wanted = choices(WANTS, lambda v: self._set("When foam is short", wanted=v))
+        self.wanted.setToolTip("Which pieces are laid when the foam does not take them all")
         self.material.activated.connect(
             lambda k: self._set("Material", material=self.material.itemData(k))
         )
@@ -108,6 +116,8 @@ class PieceCard(QWidget):
             (self.drawn_label, self.drawn),
             (QLabel("Face up"), self.face),
             (QLabel("May rotate"), self.turn),
+            (QLabel("Spares"), self.spares),
+            (QLabel("Short foam"), self.wanted),
         )
         for k, (text, field) in enumerate(rows):
             text.setBuddy(field)
@@ -173,6 +183,13 @@ class PieceCard(QWidget):
         _choose(self.drawn, _common(pieces, "drawn_hand"))
         _choose(self.face, _common(pieces, "face"))
         _choose(self.turn, _common(pieces, "turn"))
+        spares = {p.spares for p in pieces}
+        blank = "by the project's rule" if len(spares) == 1 else " "
+        if self.spares.specialValueText() != blank:
+            self.spares.setSpecialValueText(blank)
+        only = spares.pop() if len(spares) == 1 else None
+        show_count(self.spares, -1 if only is None else only)
+        _choose(self.wanted, _common(pieces, "wanted"))
         pair = any(p.hand is Hand.PAIR for p in pieces)
         self.drawn.setVisible(pair)
         self.drawn_label.setVisible(pair)

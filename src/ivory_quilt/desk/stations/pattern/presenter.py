@@ -13,7 +13,7 @@ from ivory_quilt.core.document.project import (
     scale_pieces,
 )
 from ivory_quilt.core.editing.reshape import fold_edge, mirrored_piece
-from ivory_quilt.core.pattern.piece import FaceUp, Hand, Piece, Turn
+from ivory_quilt.core.pattern.piece import FaceUp, Hand, Piece, Turn, Wanted
 from ivory_quilt.core.plan.suits import wearers_of
 from ivory_quilt.core.review.finding import Finding
 from ivory_quilt.core.units import parse_length, show_area, show_number
@@ -31,6 +31,12 @@ TURNS = (
     (Turn.QUARTERS, "in quarter turns"),
     (Turn.FREE, "freely"),
     (Turn.DIRECTION, "keeps the sheet's direction"),
+)
+
+WANTS = (
+    (Wanted.FIRST, "before the others"),
+    (Wanted.USUAL, "like the others"),
+    (Wanted.LAST, "after the others"),
 )
 
 

@@ -1,0 +1,166 @@
+"""Sheet by sheet: what is still to be cut, what is cut, and what each left for the shelf."""
+
+from functools import partial
+
+from PySide6.QtWidgets import QVBoxLayout, QWidget
+
+from ivory_quilt.core.document.cutting import SheetKey, cut_sheet, uncut_sheet
+from ivory_quilt.core.document.project import Project, keep_layout
+from ivory_quilt.core.errors import InputError
+from ivory_quilt.core.plan.cutting import sheet_to_cut
+from ivory_quilt.core.plan.plan import FoamPlan, UsedSheet, used_sheets
+from ivory_quilt.core.stock.foam_stock import StockItem, StockKind
+from ivory_quilt.core.stock.spent_sheet import SpentSheet
+from ivory_quilt.core.units import counted, show_area, show_parts, show_thickness
+from ivory_quilt.desk.session import Session
+from ivory_quilt.desk.widgets.basics import Stitch, button, clear, column, label, row
+from ivory_quilt.desk.widgets.edgebar import EdgeBar
+
+MOST_NAMES = 4  # parts named on a row
+
+
+class SheetCutting:
+    """Tells the session that sheets are cut."""
+
+    def __init__(self, session: Session) -> None:
+        """Work on `session`'s project and shop."""
+        self.session = session
+
+    def to_cut(self) -> list[UsedSheet]:
+        """Return the sheets that are still to be cut, thin foam first."""
+        plan = self.session.plan
+        return [one for foam in plan.foams for one in used_sheets(foam, plan.stock)]
+
+    def cut(self, foam: FoamPlan, key: SheetKey) -> SpentSheet | None:
+        """Note that a sheet is cut; its foam leaves the shelf, what is left comes onto it.
+
+        Returns None, and tells why, when that cannot be.
+        """
+        session = self.session
+        try:
+            taken = {i.id for i in session.stock.items}  # what others hold, too
+            spent = sheet_to_cut(session.plan, foam, key, taken)
+            shown = session.kept_or_shown(foam.foam)
+
+            def change(project: Project) -> Project:
+                if shown is not None:
+                    project = keep_layout(project, shown)
+                return cut_sheet(project, spent, key)
+
+            session.edit(f"Cut {spent.item.name}", change)
+        except InputError as error:
+            session.tell(str(error), "cut")
+            return None
+        session.tell(f"{spent.item.name} is cut. {left_words(spent)}", "good")
+        return spent
+
+    def uncut(self, sheet: SpentSheet) -> None:
+        """Take back that a sheet was cut."""
+        session = self.session
+        try:
+            session.edit(f"Not cut: {sheet.item.name}", lambda p: uncut_sheet(p, sheet.id))
+        except InputError as error:
+            session.tell(str(error), "cut")
+
+
+def left_words(sheet: SpentSheet) -> str:
+    """Return what goes to the shelf, with the labels to write on it."""
+    offcuts = [i for i in sheet.left if i.kind is StockKind.OFFCUT]
+    rolls = [i for i in sheet.left if i.kind is StockKind.ROLL]
+    scraps = sum(i.owned for i in sheet.left if i.kind is StockKind.SCRAP)
+    words = [f"Label {i.id}: {_size(i)}" for i in (*rolls, *offcuts)]
+    if scraps:
+        words.append(f"{counted(scraps, 'scrap piece')} for the box")
+    return "; ".join(words) + "." if words else "Nothing is left worth keeping."
+
+
+def _size(item: StockItem) -> str:
+    return item.size_text.removeprefix("about ")
+
+
+def _names(one: UsedSheet) -> str:
+    assert one.foam.result is not None
+    here = [
+        one.foam.part(p.piece).label
+        for p in one.foam.result.placements
+        if (p.sheet, p.sheet_copy) == (one.use.id, one.use.copy)
+    ]
+    names = list(dict.fromkeys(here))
+    more = f" and {len(names) - MOST_NAMES} more" if len(names) > MOST_NAMES else ""
+    return f"{show_parts(len(here))}: {', '.join(names[:MOST_NAMES])}{more}"
+
+
+class SheetList(QWidget):
+    """One row a sheet, with one button."""
+
+    def __init__(self, session: Session) -> None:
+        """Show the sheets of `session`'s project."""
+        super().__init__()
+        self._session = session
+        self.work = SheetCutting(session)
+        self.rows = QVBoxLayout()
+        self.rows.setSpacing(10)
+        around = column(self.rows, None, space=0)
+        around.setContentsMargins(24, 16, 24, 20)
+        self.setLayout(around)
+        self._shown: object = None
+
+    def fill(self) -> None:
+        """Show the sheets as they stand."""
+        plan = self._session.plan
+        state = (tuple((f.foam, f.result, f.standing) for f in plan.foams), plan.project.spent)
+        if state == self._shown:
+            return
+        self._shown = state
+        clear(self.rows)
+        to_cut = self.work.to_cut()
+        spent = plan.project.spent
+        if not to_cut and not spent:
+            self.rows.addWidget(label("No sheet is laid yet.", "note"))
+        if to_cut:
+            self.rows.addWidget(label(f"To cut: {counted(len(to_cut), 'sheet')}", "title"))
+        for one in to_cut:
+            self._add_to_cut(one)
+        if spent:
+            self.rows.addWidget(Stitch())
+            self.rows.addWidget(label(f"Cut: {counted(len(spent), 'sheet')}", "title"))
+        for sheet in reversed(spent):
+            self._add_spent(sheet)
+
+    def _head(self, item: StockItem) -> QWidget:
+        kind = self._session.stock.material(item.foam.material).kind
+        return EdgeBar(item.foam.thickness, 40, kind)
+
+    def _add_to_cut(self, one: UsedSheet) -> None:
+        key = (one.use.id, one.use.copy)
+        made = button(
+            "It is cut",
+            partial(self.work.cut, one.foam, key),
+            "main",
+            "Take it off the shelf, and put what is left of it there; can be undone",
+        )
+        made.setAccessibleName(f"sheet {one.number} of {one.item.name} is cut")
+        made.setEnabled(not self._session.plan.unlaid)
+        origin = "from the shelf" if one.owned else "bought"
+        thick = show_thickness(one.item.foam.thickness)
+        title = one.item.name if one.item.name.startswith(thick) else f"{thick} {one.item.name}"
+        head = row(label(f"{one.number}. {title}", "heading"), label(origin, "note"), None)
+        words = column(head, label(_names(one), "note", wrap=True), space=2)
+        self.rows.addLayout(row(self._head(one.item), words, made, space=12))
+
+    def _add_spent(self, sheet: SpentSheet) -> None:
+        back = button(
+            "Take back",
+            partial(self.work.uncut, sheet),
+            "quiet",
+            "It was not cut after all: it lies on the shelf again, its parts are laid anew",
+        )
+        back.setAccessibleName(f"take back that {sheet.item.name} is cut")
+        area = show_area(sheet.part_area)
+        head = row(
+            label(sheet.item.name, "heading"),
+            label(f"{show_parts(len(sheet.parts))}, {area}", "note"),
+            None,
+        )
+        words = column(head, label(left_words(sheet), "note", wrap=True), space=2)
+        self.rows.addLayout(row(self._head(sheet.item), words, back, space=12))
