@@ -142,6 +142,18 @@ def parse_length(text: str, default: LengthUnit = LengthUnit.MM, *, where: str =
     return sign * total
 
 
+def typed_length(text: str, *, where: str = "length") -> float:
+    """Read a length out of a field and return mm: a bare number is in the unit that is shown.
+
+    Raises:
+        InputError: the text is not a length.
+    """
+    shown = _Display.unit
+    return parse_length(
+        text, LengthUnit.INCH if shown is LengthUnit.FRACTION else shown, where=where
+    )
+
+
 _AREAS = {
     "": 1.0,
     "mm": 1.0,
@@ -207,6 +219,11 @@ def _sixteenths(mm: float) -> str:
     if not rest:
         return f"{minus}{whole}"
     return f"{minus}{whole} {part}" if whole else f"{minus}{part}"
+
+
+def shown_digits() -> int:
+    """Return the decimals that a field needs in the unit that is shown: a hundredth of a mm."""
+    return {"mm": 2, "cm": 3, "in": 3}[_Display.unit.word]
 
 
 def default_digits(unit: LengthUnit, digits: int | None = None) -> int:

@@ -9,8 +9,8 @@ from ivory_quilt.core.units import (
     Currency,
     LengthUnit,
     parse_area,
-    parse_length,
     show_figures,
+    typed_length,
 )
 from ivory_quilt.desk.session import Session
 from ivory_quilt.desk.settings import Settings
@@ -127,7 +127,7 @@ class Preferences(QObject):
         """
         bare = area.strip().replace(",", ".").replace(".", "", 1).isdigit()
         rule = KeepRule(
-            parse_length(side, where="smallest side kept"),
+            typed_length(side, where="smallest side kept"),
             parse_area(f"{area.strip()} cm2" if bare else area, where="smallest area kept"),
         )
         if rule != self.keep:

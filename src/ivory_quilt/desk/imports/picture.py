@@ -16,7 +16,7 @@ from ivory_quilt.core.reading.tracing.picture import (
     parse_dpi,
     parse_sheet,
 )
-from ivory_quilt.core.units import counted, parse_length, parse_scalar, show_number
+from ivory_quilt.core.units import counted, parse_scalar, show_number, typed_length
 
 SHEETS: tuple[tuple[str, tuple[float, float]], ...] = (
     ("A4", (210.0, 297.0)),
@@ -79,7 +79,7 @@ class TraceChoices:
         if self.scale_by is ScaleBy.DPI:
             return PictureScale(dpi=parse_dpi(self.dpi, where="resolution"))
         pixels = parse_scalar(self.pixels, where="length in the picture")
-        real = parse_length(self.real, where="real length")
+        real = typed_length(self.real, where="real length")
         if pixels <= 0 or real <= 0:
             raise InputError("known length", f"{self.pixels} = {self.real}", "two lengths above 0")
         return PictureScale(mm_per_pixel=real / pixels)

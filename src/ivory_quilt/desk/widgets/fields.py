@@ -7,7 +7,7 @@ from typing import TypeVar
 from PySide6.QtWidgets import QCheckBox, QHBoxLayout, QLineEdit, QSpinBox, QWidget
 
 from ivory_quilt.core.errors import InputError
-from ivory_quilt.core.units import show_number
+from ivory_quilt.core.units import show_length, show_number, shown_digits
 from ivory_quilt.desk.widgets.basics import Complaint, label, row
 
 T = TypeVar("T")
@@ -34,7 +34,10 @@ class EntryField(QLineEdit):
         """Show a value, unless the maker is typing another; in another unit where one is given."""
         self._unit = unit or self._unit
         space = "" if self._unit == "°" else " "
-        self._shown = f"{show_number(value, 2)}{space}{self._unit}".strip()
+        if self._unit == "mm":  # a length: in the maker's unit
+            self._shown = show_length(value, digits=shown_digits())
+        else:
+            self._shown = f"{show_number(value, 2)}{space}{self._unit}".strip()
         show_text(self, self._shown)
 
     def type(self, text: str) -> None:

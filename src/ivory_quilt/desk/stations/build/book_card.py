@@ -13,7 +13,7 @@ from ivory_quilt.core.forming.book import FoamBook, density_of
 from ivory_quilt.core.forming.coupons import Coupon, CouponKind, coupon_sentence, with_coupon
 from ivory_quilt.core.pattern.piece import Piece
 from ivory_quilt.core.stock.foam_stock import Material
-from ivory_quilt.core.units import parse_length, parse_lengths, parse_scalar, show_number
+from ivory_quilt.core.units import parse_lengths, parse_scalar, show_number, typed_length
 from ivory_quilt.desk.session import Session
 from ivory_quilt.desk.widgets.basics import Complaint, button, choices, clear, column, label, row
 from ivory_quilt.desk.widgets.fields import (
@@ -194,8 +194,8 @@ class BookCard(QWidget):
             return
         try:
             density = density_of(
-                parse_length(self.sheet_length.text(), where="length"),
-                parse_length(self.sheet_width.text(), where="width"),
+                typed_length(self.sheet_length.text(), where="length"),
+                typed_length(self.sheet_width.text(), where="width"),
                 piece.thickness,
                 parse_scalar(self.grams.text().strip(" g"), where="weight"),
             )
@@ -213,9 +213,9 @@ class BookCard(QWidget):
         try:
             reckoned = neutral_from_coupon(
                 parse_scalar(number_in(self.angle.text()), where="angle"),
-                parse_length(self.radius.text(), where="inside radius"),
+                typed_length(self.radius.text(), where="inside radius"),
                 piece.thickness,
-                parse_length(self.flat_length.text(), where="flat before"),
+                typed_length(self.flat_length.text(), where="flat before"),
             )
             book = replace(found.book, neutral=round(reckoned.figure("neutral"), 3))
         except InputError as error:

@@ -14,7 +14,7 @@ from ivory_quilt.core.pattern.edges import edges_of
 from ivory_quilt.core.pattern.piece import Crease, LineKind, Piece
 from ivory_quilt.core.pattern.seams import Joint, Seam
 from ivory_quilt.core.stacks.cut import knife_run
-from ivory_quilt.core.units import parse_length, parse_scalar, show_number
+from ivory_quilt.core.units import parse_scalar, show_number, typed_length
 from ivory_quilt.desk.stations.build.edge_work import ANGLED
 from ivory_quilt.desk.stations.build.edits import Edits
 from ivory_quilt.desk.stations.build.form_card import FACES
@@ -299,7 +299,7 @@ class EdgeCard(QWidget):
             value = (
                 parse_scalar(number_in(text), where="fold")
                 if name == "angle"
-                else parse_length(text, where=name)
+                else typed_length(text, where=name)
             )
             self._p.set_crease(index, with_field(old, name, value))
 

@@ -19,7 +19,7 @@ from ivory_quilt.core.stacks.edge_section import (
     groove_section,
 )
 from ivory_quilt.core.stacks.section import Section
-from ivory_quilt.core.units import parse_length, parse_scalar
+from ivory_quilt.core.units import parse_scalar, typed_length
 
 ANGLED = (ProfileKind.IN, ProfileKind.OUT)  # the maker says the angle of these
 
@@ -138,7 +138,7 @@ class EdgeWork:
         Raises:
             InputError: no length, or one that makes no sense.
         """
-        self.set_profile(replace(self.profile, width=parse_length(text, where="width")))
+        self.set_profile(replace(self.profile, width=typed_length(text, where="width")))
 
     def set_dihedral(self, text: str) -> None:
         """Take the angle of the seam in hand, as typed.

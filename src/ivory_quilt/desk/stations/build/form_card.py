@@ -12,7 +12,7 @@ from ivory_quilt.core.forming.dishing import Remedy
 from ivory_quilt.core.forming.forms import shaping_of
 from ivory_quilt.core.pattern.build import Face, FormKind, Given
 from ivory_quilt.core.pattern.piece import Crease, LineKind, Piece
-from ivory_quilt.core.units import counted, parse_length, parse_scalar, show_number
+from ivory_quilt.core.units import counted, parse_scalar, show_number, typed_length
 from ivory_quilt.desk.stations.build.changes import ChangeList
 from ivory_quilt.desk.stations.build.edits import Edits
 from ivory_quilt.desk.stations.build.presenter import BuildPresenter
@@ -276,7 +276,7 @@ class FormCard(QWidget):
             value = (
                 parse_scalar(number_in(text), where="angle")
                 if angle
-                else parse_length(text, where=name)
+                else typed_length(text, where=name)
             )
             self._p.set_form(**{name: value})
 
@@ -298,7 +298,7 @@ class FormCard(QWidget):
             if name == "angle":
                 crease = Crease(parse_scalar(number_in(text), where="angle"), old.radius)
             else:
-                crease = Crease(old.angle, parse_length(text, where="bend radius"))
+                crease = Crease(old.angle, typed_length(text, where="bend radius"))
             self._p.set_crease(index, crease)
 
         return self._do(work)

@@ -13,7 +13,7 @@ from ivory_quilt.core.pattern.build import (
 )
 from ivory_quilt.core.pattern.part import Foam
 from ivory_quilt.core.pattern.piece import Piece
-from ivory_quilt.core.units import parse_length
+from ivory_quilt.core.units import typed_length
 from ivory_quilt.desk.stations.build.edits import Change, Edits, put_at
 from ivory_quilt.desk.stations.build.presenter import BuildPresenter
 from ivory_quilt.desk.widgets.basics import (
@@ -149,7 +149,7 @@ class LayerList(QWidget):
 
     def _layer_by(self, k: int, text: str) -> bool:
         def make() -> Change:
-            by = parse_length(text, where="layer")
+            by = typed_length(text, where="layer")
             return lambda b: replace(b, layers=put_at(b.layers, k, replace(b.layers[k], by=by)))
 
         return self._edits.read("Layer", make)

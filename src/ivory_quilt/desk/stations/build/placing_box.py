@@ -13,7 +13,7 @@ from ivory_quilt.core.pattern.build import (
 )
 from ivory_quilt.core.pattern.part import Foam
 from ivory_quilt.core.pattern.piece import Piece
-from ivory_quilt.core.units import parse_length, parse_scalar
+from ivory_quilt.core.units import parse_scalar, typed_length
 from ivory_quilt.desk.stations.build.edits import Change, Edits
 from ivory_quilt.desk.stations.build.presenter import BuildPresenter
 from ivory_quilt.desk.widgets.basics import (
@@ -110,7 +110,7 @@ class PlacingBox(QWidget):
         if piece is None:
             return
         try:
-            channel = parse_length(self.channel.text(), where="channel")
+            channel = typed_length(self.channel.text(), where="channel")
             foam = self.panel_foam.currentData()
             grid = PanelGrid(
                 self.columns.value(),

@@ -15,7 +15,7 @@ from ivory_quilt.core.pattern.build import (
 )
 from ivory_quilt.core.pattern.piece import Piece
 from ivory_quilt.core.stacks.cut import stack_thickness
-from ivory_quilt.core.units import parse_length, show_number, show_thickness
+from ivory_quilt.core.units import show_number, show_thickness, typed_length
 from ivory_quilt.desk.stations.build.changes import ChangeList
 from ivory_quilt.desk.stations.build.edits import Change, Edits
 from ivory_quilt.desk.stations.build.layer_list import LayerList
@@ -155,7 +155,7 @@ class StackCard(QWidget):
 
     def _strip(self, name: str, text: str) -> bool:
         def make() -> Change:
-            value = parse_length(text, where=name)
+            value = typed_length(text, where=name)
             return lambda b: replace(b, wrap=with_field(b.wrap or Wrap(), name, value))
 
         return self._edits.read("Edge wrap", make)
@@ -171,14 +171,14 @@ class StackCard(QWidget):
 
     def _margin(self, text: str) -> bool:
         def make() -> Change:
-            value = parse_length(text, where="margin")
+            value = typed_length(text, where="margin")
             return lambda b: replace(b, cover=replace(b.cover or Cover(), margin=value))
 
         return self._edits.read("Cover", make)
 
     def _rod(self, text: str) -> bool:
         def make() -> Change:
-            value = parse_length(text, where="rod")
+            value = typed_length(text, where="rod")
             return lambda b: replace(b, rod=value)
 
         return self._edits.read("Rod", make)

@@ -11,7 +11,7 @@ from ivory_quilt.core.pattern.build import (
 )
 from ivory_quilt.core.pattern.edges import edges_of
 from ivory_quilt.core.pattern.piece import Piece
-from ivory_quilt.core.units import parse_length, show_number
+from ivory_quilt.core.units import show_number, typed_length
 from ivory_quilt.desk.stations.build.edits import Change, Edits, put_at
 from ivory_quilt.desk.stations.build.presenter import BuildPresenter
 from ivory_quilt.desk.widgets.basics import (
@@ -90,7 +90,7 @@ class TrimList(QWidget):
 
     def _trim_size(self, k: int, text: str) -> bool:
         def make() -> Change:
-            size = parse_length(text, where="shaped length")
+            size = typed_length(text, where="shaped length")
             return lambda b: replace(b, trims=put_at(b.trims, k, replace(b.trims[k], size=size)))
 
         return self._edits.read("Shaped length", make)

@@ -16,6 +16,7 @@ from ivory_quilt.core.units import (
     parse_scalar,
     show_number,
     show_thickness,
+    typed_length,
 )
 from ivory_quilt.desk.stations.buy.goods_table import Column
 
@@ -137,7 +138,7 @@ BARS: tuple[Column[BarItem], ...] = (
     Column(
         "Length",
         lambda b: f"{show_number(b.length, 1)} mm",
-        _field("length", lambda t: parse_length(t, where="length")),
+        _field("length", lambda t: typed_length(t, where="length")),
     ),
     Column("Owned", lambda b: str(b.owned), _field("owned", _count("owned"))),
     Column("Price", lambda b: _money(b.price), _field("price", _price)),

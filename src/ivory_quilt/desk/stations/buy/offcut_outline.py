@@ -6,7 +6,7 @@ from pathlib import Path
 from ivory_quilt.core.document.project import Paper
 from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.geometry.shape import Shape
-from ivory_quilt.core.units import parse_length, parse_scalar
+from ivory_quilt.core.units import parse_scalar, typed_length
 from ivory_quilt.files.atomic import read_bytes
 from ivory_quilt.files.papers.tiling import PAGE_SIZE
 
@@ -59,7 +59,7 @@ def said_beneath(text: str) -> tuple[float | None, tuple[float, float] | None]:
     sides = re.split(r"\s*[×x*]\s*", wish)
     if len(sides) != 2:
         raise InputError("beneath", f"'{text}'", ", ".join(BENEATH))
-    long, short = (parse_length(s, where="beneath") for s in sides)
+    long, short = (typed_length(s, where="beneath") for s in sides)
     for value in (long, short):
         if not 20 <= value <= 5000:
             raise InputError("beneath", f"{value:g} mm", "20 mm to 5 m")

@@ -12,7 +12,14 @@ from ivory_quilt.core.plan.plan import FoamPlan
 from ivory_quilt.core.stock.foam_stock import ShopStock, StockItem, StockKind
 from ivory_quilt.core.stock.purchase import PurchaseLine
 from ivory_quilt.core.stock.usual_sizes import usual_bars, usual_consumables, usual_foam
-from ivory_quilt.core.units import counted, parse_length, parse_money, show_money, show_thickness
+from ivory_quilt.core.units import (
+    counted,
+    parse_length,
+    parse_money,
+    show_money,
+    show_thickness,
+    typed_length,
+)
 from ivory_quilt.desk.session import Session
 
 KINDS = (
@@ -23,11 +30,11 @@ KINDS = (
     (StockKind.SCRAP, "scrap"),
 )
 DEFAULT_MARGIN = {
-    StockKind.SHEET: "5",
-    StockKind.TILE: "20",  # the interlocking edge, 15 to 25 mm: common practice, no source
-    StockKind.ROLL: "5",
-    StockKind.OFFCUT: "2",
-    StockKind.SCRAP: "2",
+    StockKind.SHEET: 5.0,
+    StockKind.TILE: 20.0,  # the interlocking edge, 15 to 25 mm: common practice, no source
+    StockKind.ROLL: 5.0,
+    StockKind.OFFCUT: 2.0,
+    StockKind.SCRAP: 2.0,
 }
 
 
@@ -76,14 +83,14 @@ def stock_from(form: StockForm, stock: ShopStock, item_id: str | None = None) ->
     thickness = parse_length(form.thickness, where="thickness")
     if not 0.1 <= thickness <= 200:
         raise InputError("thickness", f"'{form.thickness}'", "0.1 to 200 mm")
-    margin = parse_length(form.margin or "0", where="edge strip")
+    margin = typed_length(form.margin or "0", where="edge strip")
     if form.outline is not None:
         shape = form.outline
     elif form.corners.strip():
         shape = corners_of(form.corners)
     else:
-        length = parse_length(form.length, where="length")
-        breadth = parse_length(form.breadth, where="width")
+        length = typed_length(form.length, where="length")
+        breadth = typed_length(form.breadth, where="width")
         for where, value in (("length", length), ("width", breadth)):
             if not 1 <= value <= 1e6:
                 raise InputError(where, f"{value:g} mm", "1 mm to 1 km")

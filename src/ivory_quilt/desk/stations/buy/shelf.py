@@ -18,7 +18,7 @@ from PySide6.QtWidgets import (
 from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.geometry.shape import Shape
 from ivory_quilt.core.stock.foam_stock import StockItem, StockKind
-from ivory_quilt.core.units import show_thickness
+from ivory_quilt.core.units import show_length, show_thickness
 from ivory_quilt.desk.stations.buy.offcut_outline import BENEATH, read_outline
 from ivory_quilt.desk.stations.buy.presenter import (
     DEFAULT_MARGIN,
@@ -37,7 +37,7 @@ from ivory_quilt.desk.widgets.basics import (
     row,
 )
 from ivory_quilt.desk.widgets.edgebar import EdgeBar
-from ivory_quilt.desk.widgets.fields import Taking
+from ivory_quilt.desk.widgets.fields import Taking, show_text
 from ivory_quilt.desk.work import Background
 
 TEETH = (
@@ -174,7 +174,7 @@ class AddForm(QWidget):
         self.kind.activated.connect(lambda _: self._kind())
         self.material = QComboBox()
         self.thickness = QLineEdit("6 mm")
-        self.length, self.breadth = QLineEdit("1000"), QLineEdit("500")
+        self.length, self.breadth = QLineEdit(), QLineEdit()
         self.corners = QLineEdit()
         self.corners.setPlaceholderText("0,0; 420,0; 420,180; 0,390")
         self.corners.setToolTip("An offcut's outline, corner by corner, in place of its size")
@@ -189,7 +189,7 @@ class AddForm(QWidget):
         self.owned.setValue(1)
         self.price = QLineEdit()
         self.price.setPlaceholderText("none")
-        self.margin = QLineEdit(DEFAULT_MARGIN[StockKind.SHEET])
+        self.margin = QLineEdit()
         self.sides = QComboBox()
         for words, value in TEETH:
             self.sides.addItem(words, value)
@@ -243,7 +243,10 @@ class AddForm(QWidget):
         )
 
     def fill(self) -> None:
-        """Offer the shop's materials."""
+        """Offer the shop's materials; sizes stand in the maker's unit until others are typed."""
+        show_text(self.length, show_length(1000.0))
+        show_text(self.breadth, show_length(500.0))
+        show_text(self.margin, show_length(DEFAULT_MARGIN[self._chosen_kind()]))
         known = [(m.id, m.name) for m in self._presenter.session.stock.materials]
         if [self.material.itemData(k) for k in range(self.material.count())] == [
             i for i, _ in known
@@ -255,7 +258,7 @@ class AddForm(QWidget):
 
     def _kind(self) -> None:
         kind = self._chosen_kind()
-        self.margin.setText(DEFAULT_MARGIN[kind])
+        self.margin.setText(show_length(DEFAULT_MARGIN[kind]))
         self.set_outline(None)
         self.corners.setEnabled(kind is StockKind.OFFCUT)
         self.sides.setEnabled(kind is StockKind.TILE)
@@ -288,7 +291,7 @@ class AddForm(QWidget):
             return
         self.error.setText("")
         self.kind.setCurrentIndex([k for k, _ in KINDS].index(StockKind.OFFCUT))
-        self.margin.setText(DEFAULT_MARGIN[StockKind.OFFCUT])
+        self.margin.setText(show_length(DEFAULT_MARGIN[StockKind.OFFCUT]))
         self.set_outline(shape)
 
     def _add(self) -> None:

@@ -5,10 +5,7 @@ from PySide6.QtWidgets import QLineEdit, QStackedWidget, QVBoxLayout, QWidget
 
 from ivory_quilt.core.document.project import set_gap
 from ivory_quilt.core.pattern.part import Foam
-from ivory_quilt.core.units import (
-    parse_length,
-    show_length,
-)
+from ivory_quilt.core.units import show_length, typed_length
 from ivory_quilt.desk.canvas.quilt import SheetSpot, quilt
 from ivory_quilt.desk.laying import Laying
 from ivory_quilt.desk.session import Session
@@ -231,7 +228,7 @@ class LayStation(Station):
 
     def _set_gap(self) -> None:
         with Taking(self.gap_error, self.gap):
-            gap = parse_length(self.gap.text(), where="gap")
+            gap = typed_length(self.gap.text(), where="gap")
             self.session.edit("Gap between parts", lambda p: set_gap(p, gap))
 
     def leave(self) -> None:

@@ -10,7 +10,7 @@ from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.measure.fit import Fit, KeyOf, key_length
 from ivory_quilt.core.measure.wearer import Measure, Wearer, spot
 from ivory_quilt.core.pattern.piece import Piece
-from ivory_quilt.core.units import counted, parse_length
+from ivory_quilt.core.units import counted, typed_length
 from ivory_quilt.desk.session import Session
 
 
@@ -124,7 +124,7 @@ class MeasurePresenter:
             if known is not None:
                 self._put(f"{title}: none", wearer.without(spot_id))
             return
-        value = parse_length(text, where=title)
+        value = typed_length(text, where=title)
         if known is not None and abs(known.value - value) < 1e-9:
             return
         fresh = Measure(spot_id, value, date=today.isoformat())
@@ -147,7 +147,7 @@ class MeasurePresenter:
         title = spot(spot_id).title
         fresh = known
         if uncertainty is not None:
-            fresh = replace(fresh, uncertainty=parse_length(uncertainty.strip("± "), where=title))
+            fresh = replace(fresh, uncertainty=typed_length(uncertainty.strip("± "), where=title))
         if method is not None:
             fresh = replace(fresh, method=method.strip())
         if fresh != known:
@@ -190,8 +190,8 @@ class MeasurePresenter:
             measure,
             key_length(piece.shape, said.key),
             said.around,
-            parse_length(said.ease, where="ease"),
-            parse_length(said.beneath, where="beneath"),
+            typed_length(said.ease, where="ease"),
+            typed_length(said.beneath, where="beneath"),
             piece.thickness,
         )
         made.check()

@@ -14,7 +14,7 @@ from ivory_quilt.core.measure.study import Pictured, Study
 from ivory_quilt.core.measure.wearer import Measure, MeasureKind, spot
 from ivory_quilt.core.reading.tracing.picture import Picture
 from ivory_quilt.core.reckoning import Reckoning
-from ivory_quilt.core.units import parse_length, parse_scalar, show_number
+from ivory_quilt.core.units import parse_scalar, show_number, typed_length
 from ivory_quilt.desk.stations.measure.presenter import MeasurePresenter
 from ivory_quilt.desk.work import Background, at_once
 from ivory_quilt.files.atomic import read_bytes, shown_name
@@ -207,9 +207,9 @@ class StudyPresenter:
         study = self.study
         if study is None:
             return
-        length = parse_length(real, where="real length")
+        length = typed_length(real, where="real length")
         give = uncertainty.strip("± ")
-        off = parse_length(give, where="give or take") if give else 0.0
+        off = typed_length(give, where="give or take") if give else 0.0
         known = replace(study.known, name=name.strip() or "known") if study.known else None
         self._put("What is known", replace(study, known=known, real=length, uncertainty=off))
 

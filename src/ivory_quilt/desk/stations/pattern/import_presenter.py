@@ -17,7 +17,7 @@ from ivory_quilt.core.pattern.piece import Hand, Piece
 from ivory_quilt.core.reading.found import FoundPiece, Reading, ReadProblem
 from ivory_quilt.core.reading.hints import Hints
 from ivory_quilt.core.reading.tracing.picture import LoadedPicture
-from ivory_quilt.core.units import counted, parse_length, parse_scalar
+from ivory_quilt.core.units import counted, parse_scalar, typed_length
 from ivory_quilt.desk.imports.drawing import DrawingImport
 from ivory_quilt.desk.imports.pages import PagesImport
 from ivory_quilt.desk.imports.picture import PictureImport, first_choices
@@ -83,7 +83,7 @@ class ImportPresenter:
             InputError: not two lengths above zero.
         """
         drawn = parse_scalar(in_file, where="length in the file")
-        true = parse_length(real, where="real length")
+        true = typed_length(real, where="real length")
         if drawn <= 0 or true <= 0:
             raise InputError("known length", f"{in_file} = {real}", "two lengths above 0")
         return true / drawn

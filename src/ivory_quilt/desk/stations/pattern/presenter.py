@@ -16,7 +16,7 @@ from ivory_quilt.core.editing.reshape import fold_edge, mirrored_piece
 from ivory_quilt.core.pattern.piece import FaceUp, Hand, Piece, Turn, Wanted
 from ivory_quilt.core.plan.suits import wearers_of
 from ivory_quilt.core.review.finding import Finding
-from ivory_quilt.core.units import parse_length, show_area, show_number
+from ivory_quilt.core.units import show_area, show_number, typed_length
 from ivory_quilt.desk.session import Session
 from ivory_quilt.desk.stations.pattern.import_presenter import ImportPresenter, unfold_piece
 from ivory_quilt.desk.stations.pattern.shape_presenter import ShapePresenter, follow_thickness
@@ -177,8 +177,8 @@ class PatternPresenter(ImportPresenter):
             InputError: not two lengths above zero.
         """
         factor = print_scale(
-            nominal=parse_length(real, where="real length"),
-            measured=parse_length(measured, where="present length"),
+            nominal=typed_length(real, where="real length"),
+            measured=typed_length(measured, where="present length"),
         ).figure("correction")
         ids = [p.id for p in self.pieces]
         label = f"Scale to {100 * factor:.1f} %"

@@ -21,7 +21,7 @@ from ivory_quilt.core.geometry.outline import line_length, locate_on_line
 from ivory_quilt.core.geometry.shape import Point
 from ivory_quilt.core.pattern.edges import edges_of, with_corner, without_corner
 from ivory_quilt.core.pattern.piece import Label, LineKind, Piece, PieceLine, TraceRule
-from ivory_quilt.core.units import parse_length, show_number
+from ivory_quilt.core.units import show_number, typed_length
 from ivory_quilt.desk.session import Session
 
 LEAST_LINE = 2.0  # mm; a shorter line is a slip of the hand
@@ -225,7 +225,7 @@ class DraftPresenter:
             InputError: no width, or the line does not cross the piece.
         """
         line, ident = self._line(), self.piece_id
-        mm = parse_length(width, where="strip")
+        mm = typed_length(width, where="strip")
         self._cut(
             f"Let in {show_number(mm, 1)} mm",
             lambda p: put_pieces(p, [with_strip(p.piece(ident), line, mm)]),
@@ -238,7 +238,7 @@ class DraftPresenter:
             InputError: no width, or no room for it.
         """
         line, ident = self._line(), self.piece_id
-        mm = parse_length(width, where="dart")
+        mm = typed_length(width, where="dart")
         self._cut(
             f"Dart of {show_number(mm, 1)} mm", lambda p: add_dart(p, ident, line.a, line.b, mm)
         )
@@ -250,7 +250,7 @@ class DraftPresenter:
             InputError: no width, or the line does not run from edge to edge.
         """
         line, ident = self._line(), self.piece_id
-        mm = parse_length(width, where="take in")
+        mm = typed_length(width, where="take in")
         self._cut(
             f"Take in {show_number(mm, 1)} mm",
             lambda p: put_pieces(p, [taken_in(p.piece(ident), line.a, line.b, mm)]),
