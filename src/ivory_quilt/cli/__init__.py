@@ -22,6 +22,7 @@ from ivory_quilt.cli.laying import lay
 from ivory_quilt.cli.planning import plan
 from ivory_quilt.cli.reading import read
 from ivory_quilt.cli.reckoning import reckon_rule
+from ivory_quilt.cli.scheduling import schedule_tasks
 from ivory_quilt.cli.shared import DONE, NOTHING, WRONG
 from ivory_quilt.core.errors import InputError, QuiltError, Stopped, one_line
 from ivory_quilt.engine.kernel_cache import use_kernel_cache
@@ -130,6 +131,10 @@ def _parser() -> argparse.ArgumentParser:
     cutting = verb("lengths", lengths, "cut shaped lengths from bars at the least cost, proven")
     cutting.add_argument("job", type=Path, metavar="JOB.json")
     cutting.add_argument("--out", type=Path, required=True, metavar="RESULT.json")
+    timing = verb("schedule", schedule_tasks, "schedule tasks with waits, to the earliest end")
+    timing.add_argument("job", type=Path, metavar="JOB.json")
+    timing.add_argument("--seconds", default="10")
+    timing.add_argument("--out", type=Path, required=True, metavar="RESULT.json")
     planning = verb("plan", plan, "derive parts, layouts, purchase and ledger of a project")
     planning.add_argument("project", type=Path, metavar="PROJECT.ivq")
     planning.add_argument("--json", action="store_true")

@@ -17,8 +17,6 @@ from ivory_quilt.demo.project import demo_project
 from ivory_quilt.demo.shop import fill_demo_shop
 from ivory_quilt.desk.app import make_app, open_window
 from ivory_quilt.desk.asking import Discarding
-from ivory_quilt.desk.stations.lay.presenter import PartKey
-from ivory_quilt.desk.stations.lay.table import Table
 from ivory_quilt.desk.stations.lay.view import LayStation
 from ivory_quilt.desk.widgets.panels import Panel
 from ivory_quilt.desk.window import DeskWindow
@@ -113,15 +111,6 @@ def helping() -> dict[str, Callable[[DeskWindow], object]]:
 def laying() -> dict[str, Callable[[DeskWindow], object]]:
     """Return the pictures of the Lay station, and how to bring the desk there."""
 
-    def lay_close(window: DeskWindow) -> None:
-        settle(window)
-        window.go("lay")
-        foam = next(f.foam for f in window.session.plan.foams if f.foam.thickness == 4)
-        table = lay_station(window).table
-        window.stations["lay"].show_foam(foam)
-        largest = max((k for k in table.parts if k[0] == foam), key=lambda k: _area(table, k))
-        table.parts[largest].setSelected(True)
-
     def lay_far(window: DeskWindow) -> None:
         settle(window)  # another project was opened for the pictures before
         window.go("lay")
@@ -134,7 +123,7 @@ def laying() -> dict[str, Callable[[DeskWindow], object]]:
         window.preferences.set_dark(on=not window.preferences.dark)
         lay_far(window)
 
-    return {"lay": lay_far, "lay-sheets": lay_close, "lay-dark": dark}
+    return {"lay": lay_far, "lay-dark": dark}
 
 
 def views() -> dict[str, Callable[[DeskWindow], object]]:
@@ -195,6 +184,12 @@ def views() -> dict[str, Callable[[DeskWindow], object]]:
         station: Any = window.stations["buy"]
         wait(window, lambda: station.ordering.result is not None and not station.ordering.running)
 
+    def shares(window: DeskWindow) -> None:
+        buy(window)
+        station: Any = window.stations["buy"]
+        station.act("shares")
+        wait(window, lambda: bool(station.shares.causes.rows))
+
     def what_if(window: DeskWindow) -> None:
         buy(window)
         station: Any = window.stations["buy"]
@@ -212,6 +207,7 @@ def views() -> dict[str, Callable[[DeskWindow], object]]:
         "build-edges": build("wing-case", "edges", "B"),
         "build-stack": build("horn-spine", "stack"),
         "buy": buy,
+        "buy-shares": shares,
         "buy-what-if": what_if,
         "cut": lambda w: w.go("cut"),
         "cut-templates": templates,
@@ -225,10 +221,6 @@ def lay_station(window: DeskWindow) -> LayStation:
     station = window.stations["lay"]
     assert isinstance(station, LayStation)
     return station
-
-
-def _area(table: Table, key: PartKey) -> float:
-    return table.parts[key].shape_mm.area
 
 
 def main(arguments: list[str]) -> int:

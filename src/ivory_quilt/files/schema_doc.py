@@ -12,6 +12,7 @@ from ivory_quilt.files.buy_file import BuyWire
 from ivory_quilt.files.job_wire import JobWire
 from ivory_quilt.files.lengths_file import LengthsWire
 from ivory_quilt.files.project_wire import ProjectWire
+from ivory_quilt.files.schedule_file import ScheduleWire
 from ivory_quilt.files.wire import Ring
 
 START, END = "<!-- schema {} -->", "<!-- end {} -->"
@@ -19,6 +20,7 @@ SCHEMAS = {
     "project": ProjectWire,
     "lay-job": JobWire,
     "lengths-job": LengthsWire,
+    "schedule-job": ScheduleWire,
     "buy-job": BuyWire,
 }
 

@@ -239,3 +239,17 @@ def test_no_order_costs_more_than_the_best_single_size(seed):
         found = lay(LayJob(made, (alone,)), limit=Limit(steps=0), clock=lambda: 0.0)
         singles.append(sum(bill({offer.id: len(found.stock)}, {offer.id: offer}, suppliers)))
     assert result.total <= min(singles)
+
+
+def test_one_size_alone_costs_what_its_sheets_cost_and_never_less_than_the_order():
+    offers = (
+        sheet_offer("half", "a", (1000, 500), (1, "10.00"), (3, "9.00")),
+        sheet_offer("quarter", "a", (500, 500), (1, "6.00"), pack=2),
+    )
+    job = one(pieces((480, 480, 6)), offers, (Supplier("a"),))
+    search = Buying(job, run, time.monotonic)
+    result = check(job, search.run(2.0))
+    found = {o.id: (packs, cost) for o, packs, cost in search.one_size_costs()["eva 6"]}
+    # Two plates on a half sheet, one on a quarter: three halves at 9.00, three packs of two.
+    assert found == {"half": (3, Decimal("27.00")), "quarter": (3, Decimal("18.00"))}
+    assert result.goods <= min(cost for _, cost in found.values())

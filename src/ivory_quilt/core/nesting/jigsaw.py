@@ -99,7 +99,7 @@ def assemble(
             poses[i] = (x, y, *face.spin)
             where[i] = region
         left = done.left
-        if rects is not None and 0 < len(left) <= POCKETS:
+        if rects is not None and 0 < len(left) <= POCKETS and not done.free.is_empty:
             at = done.free.representative_point()
             for i in left:
                 poses[i, :2] = at.x, at.y

@@ -21,12 +21,14 @@ class Amounts:
         layers: faces of layers that are glued face to face, both, mm².
         outer: outer faces, mm².
         cuts: length of all cuts, mm.
+        seam_length: length of all joints of edges, mm.
     """
 
     seams: float
     layers: float
     outer: float
     cuts: float
+    seam_length: float = 0.0
 
     @property
     def glued(self) -> float:
@@ -39,11 +41,13 @@ def amounts_of(plan: Plan) -> Amounts:
     parts = [(i, p) for i, mine in plan.parts.items() for p in mine]
     suits = max(1, sum(s.count if s.member is not None else 1 for s in plan.suits))
     layers = sum(p.shape.area * p.count for i, p in parts if not _drawn(i, p))
+    length, face = _seams(plan)
     return Amounts(
-        2.0 * suits * _seam_area(plan),
+        2.0 * suits * face,
         2.0 * layers,
         sum(p.shape.area * p.count for i, p in parts if _drawn(i, p)),
         sum(p.shape.polygon.length * p.count for _, p in parts),
+        suits * length,
     )
 
 
@@ -52,10 +56,9 @@ def _drawn(piece_id: str, part: Part) -> bool:
     return part.id.split("@")[0] in (piece_id, f"{piece_id}/left", f"{piece_id}/right")
 
 
-def _seam_area(plan: Plan) -> float:
-    """Return the face that seams have in one suit, one side of each, mm²."""
-
-    total = 0.0
+def _seams(plan: Plan) -> tuple[float, float]:
+    """Return length (mm) and face (mm²) of the seams in one suit, one side of each."""
+    along, total = 0.0, 0.0
     for seam in plan.project.seams:
         try:
             one = plan.project.piece(seam.first.piece)
@@ -66,8 +69,9 @@ def _seam_area(plan: Plan) -> float:
         joints = max(one.cut_count, other.cut_count)
         if seam.onto_other_hand:
             joints //= 2
+        along += length * joints
         total += length * min(one.thickness, other.thickness) * joints
-    return total
+    return along, total
 
 
 def uses_of(plan: Plan, today: str) -> tuple[UsedUp, ...]:

@@ -11,7 +11,6 @@ from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.geometry.shape import Shape
 from ivory_quilt.core.pattern.part import Foam
 from ivory_quilt.core.pattern.piece import FaceUp, Piece, Turn
-from ivory_quilt.core.plan.compare import GLUE_MINUTES
 from ivory_quilt.core.plan.plan import FoamPlan, Plan
 from ivory_quilt.core.stacks.thickness import ThicknessWay, ways_to
 from ivory_quilt.core.stock.foam_stock import ShopStock, StockItem
@@ -31,7 +30,6 @@ class WhatIf:
         loss: what is lost in looks or strength, or what it takes.
         change: the edit of the project that it is; None where only the purchase differs.
         shop: what may be bought then; None for all.
-        minutes: more at the bench, common practice, no source.
         size: factor on the present size, of those ways that are drawn as a curve; 0 for others.
     """
 
@@ -39,7 +37,6 @@ class WhatIf:
     loss: str
     change: Callable[[Project], Project] | None = None
     shop: Callable[[ShopStock], ShopStock] | None = None
-    minutes: float = 0.0
     size: float = 0.0
 
     def project(self, project: Project) -> Project:
@@ -124,12 +121,10 @@ def _laminated(plan: Plan) -> Iterator[WhatIf]:
                 project = in_way(project, ident, way)
             return project
 
-        joins = sum(p.cut_count for p in pieces)
         yield WhatIf(
             f"{way.words} mm laminated for {show_thickness(foam.foam.thickness)}",
             "Holds a curve better; a joint shows at every edge unless it is wrapped.",
             laminate,
-            minutes=GLUE_MINUTES * joins,
         )
         return
 
@@ -248,7 +243,6 @@ def _parted(plan: Plan) -> Iterator[WhatIf]:
             f"a seam across {piece.name}",
             "One more seam to glue, fill or hide; weaker where it bends.",
             lambda p, i=piece.id, k=line: part_piece(p, i, k),  # type: ignore[misc]
-            minutes=GLUE_MINUTES * piece.cut_count,
         )
         return
 

@@ -14,6 +14,7 @@ from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.nesting.job import LayJob, LayResult
 from ivory_quilt.core.nesting.summary import foam_areas, summarise
 from ivory_quilt.core.stock.buy_job import BuyFoam, BuyJob, BuyResult, FoamOrder, OrderLine
+from ivory_quilt.core.stock.catalogue import Offer
 from ivory_quilt.core.stock.demands import Asked, AskedLengths, AskedParts, Lay, Sufficing
 from ivory_quilt.core.stock.keeping import USUAL_RULE, KeepRule, kept_of
 from ivory_quilt.core.stock.order_program import PackOrder, cheapest_order
@@ -62,6 +63,7 @@ class Buying:
             other = known.get(mine.foam.id)
             if other is not None and other.foam == mine.foam:
                 mine.fits, mine.short, mine.tried = list(other.fits), list(other.short), True
+                mine.alone = dict(other.alone)
 
     def run(self, seconds: float) -> BuyResult:
         """Look for so long, and return the cheapest order found.
@@ -97,6 +99,23 @@ class Buying:
                 asked.short.clear()
         left = self._start + seconds - self._clock()
         return self.result(max(0.0, min(left, seconds * POLISH)))
+
+    def one_size_costs(self) -> dict[str, list[tuple[Offer, int, Decimal]]]:
+        """Return, by foam, what each offer alone costs: (offer, packs, goods), the cheapest first.
+
+        As far as it was found; what is owned is used first in each.
+        """
+        found = {}
+        for asked in self.parts:
+            lines = []
+            for offer in asked.offers:
+                packs = -(-asked.alone.get(offer.id, 0) // offer.pack)
+                price = offer.price(packs) if packs else None
+                if price is not None and packs <= offer.most_packs:
+                    lines.append((offer, packs, price * packs))
+            if lines:
+                found[asked.foam.id] = sorted(lines, key=lambda x: (x[2], x[0].id))
+        return found
 
     def _going(self) -> bool:
         return self._wanted() and self._clock() < self._end

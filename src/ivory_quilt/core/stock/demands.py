@@ -42,6 +42,8 @@ class Asked(ABC):
         self.short: list[Counts] = []
         self.tried = False
         """Whether each offer was looked at for itself."""
+        self.alone: dict[str, int] = {}
+        """How many of one offer alone suffice, by its id, as far as that was found."""
 
     @abstractmethod
     def needs(self, fill: float) -> Needs | None:
@@ -81,6 +83,10 @@ class Asked(ABC):
 
     def add(self, fit: Sufficing) -> None:
         """Know one more answer, unless one that takes no more of anything is known."""
+        taken = [(o.id, n) for o, n in zip(self.offers, fit.counts, strict=True) if n]
+        if len(taken) == 1:
+            ident, count = taken[0]
+            self.alone[ident] = min(count, self.alone.get(ident, count))
         if not any(_within(f.counts, fit.counts) for f in self.fits):
             self.fits = [f for f in self.fits if not _within(fit.counts, f.counts)] + [fit]
 

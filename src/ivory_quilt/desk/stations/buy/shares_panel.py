@@ -1,6 +1,6 @@
 """Where the foam and the money go: by cause of scrap, by group of pieces, and when it arrives."""
 
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
 from datetime import date
 from functools import partial
 
@@ -8,10 +8,13 @@ from PySide6.QtWidgets import QWidget
 
 from ivory_quilt.core.nesting.summary import foam_areas
 from ivory_quilt.core.plan.costing import group_costs
+from ivory_quilt.core.plan.ordering import AT
 from ivory_quilt.core.plan.plan import FoamPlan, Plan
+from ivory_quilt.core.stock.catalogue import SoldLength
 from ivory_quilt.core.stock.keeping import KeepRule
+from ivory_quilt.core.stock.purchase import BOUGHT
 from ivory_quilt.core.stock.scrap import ScrapShares, scrap_shares
-from ivory_quilt.core.units import show_area, show_money
+from ivory_quilt.core.units import show_area, show_money, show_thickness
 from ivory_quilt.desk.session import Session
 from ivory_quilt.desk.stations.buy.arrivals import ArrivalLine, arrivals_of
 from ivory_quilt.desk.stations.buy.ordering import Ordering
@@ -45,6 +48,7 @@ class SharesPanel(QWidget):
         self._asked: Plan | None = None
         self._found: Found | None = None
         self.causes, self.pieces, self.groups = ShareBars(), ShareBars(), ShareBars()
+        self.sizes = ShareBars()
         self.arrivals = ArrivalLine()
         self.advice = label("", "note", wrap=True)
         self.nothing = label("Nothing is laid yet.", "note")
@@ -58,6 +62,10 @@ class SharesPanel(QWidget):
             label("Cost by group of pieces", "title"),
             label("Pieces that seams, bases or one shape hold together", "note"),
             self.groups,
+            Stitch(),
+            label("Cost by sheet size", "title"),
+            label("The same parts with one size bought alone, goods without shipping", "note"),
+            self.sizes,
             Stitch(),
             label("Scrap by piece", "title"),
             label("Its own gap and hollows, and its share of edges and rest", "note"),
@@ -90,6 +98,7 @@ class SharesPanel(QWidget):
             ),
             look,
         )
+        self.sizes.show_rows(tuple(self._size_rows()), look)
         today = date.today()
         stock = self._session.stock
         used = {x.supplier for x in self._ordering.lines()}
@@ -108,6 +117,23 @@ class SharesPanel(QWidget):
             self._background()(partial(_measure, laid, stock.keep), partial(self._have, plan))
         elif self._found is not None:
             self._show(plan, self._found)
+
+    def _size_rows(self) -> Iterator[ShareRow]:
+        """Yield a bar for each size of the foams that come in several."""
+        search, stock = self._ordering.search, self._session.stock
+        if search is None or not self._ordering.fits_plan:
+            return
+        for found in search.one_size_costs().values():
+            if len(found) < 2:
+                continue
+            for offer, packs, cost in found:
+                item = stock.item(offer.id.removeprefix(BOUGHT).partition(AT)[0])
+                if item is None or item.price is None or isinstance(offer.goods, SoldLength):
+                    continue
+                size = f"{offer.goods.shape.width:.0f} × {offer.goods.shape.height:.0f}"
+                text = f"{packs} ×, {show_money(cost, stock.currency)}"
+                name = show_thickness(item.foam.thickness)
+                yield ShareRow(f"{name}: {size}", (("parts", float(cost)),), text)
 
     def _have(self, plan: Plan, found: Found | None, error: Exception | None) -> None:
         if error is not None:

@@ -11,6 +11,7 @@ from PySide6.QtWidgets import QFrame, QGridLayout, QWidget
 
 from ivory_quilt.core.document.project import Project, keep_layout
 from ivory_quilt.core.errors import InputError, QuiltError, Stopped
+from ivory_quilt.core.plan.effort import bench_minutes
 from ivory_quilt.core.plan.ordering import days_of, lacking_bars, layouts_of, order_job
 from ivory_quilt.core.plan.plan import Plan, derive
 from ivory_quilt.core.plan.what_if import WhatIf, what_ifs
@@ -220,9 +221,14 @@ def _facts(found: Answered) -> str:
     lacking = ", ".join(section.name for section, _ in lacking_bars(plan))
     if lacking:
         facts.append(f"without {lacking}: not sold so")
-    if found.way is not None and found.way.minutes:
-        facts.append(f"+{found.way.minutes:.0f} min at the bench")
+    facts.append(f"{_bench(found) / 60:.1f} h at the bench")
     return " · ".join(facts)
+
+
+def _bench(found: Answered) -> float:
+    """Return the hands-on minutes that a way's plan takes: its seams and layers are in it."""
+    assert found.plan is not None
+    return bench_minutes(found.plan).figure("minutes")
 
 
 class WhatIfPanel(QWidget):

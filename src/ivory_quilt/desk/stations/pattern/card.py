@@ -117,7 +117,7 @@ class PieceCard(QWidget):
             (QLabel("Face up"), self.face),
             (QLabel("May rotate"), self.turn),
             (QLabel("Spares"), self.spares),
-            (QLabel("Short foam"), self.wanted),
+            (QLabel("When short"), self.wanted),
         )
         for k, (text, field) in enumerate(rows):
             text.setBuddy(field)

@@ -1,0 +1,1 @@
+"""When what is done: tasks with waits, people and booths with calendars, and the earliest end."""

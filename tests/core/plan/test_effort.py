@@ -1,0 +1,63 @@
+"""Hands-on time by rates, against hand figures."""
+
+import math
+from dataclasses import replace
+
+import pytest
+
+from ivory_quilt.core.document.project import Project
+from ivory_quilt.core.geometry.shape import rectangle
+from ivory_quilt.core.pattern.build import (
+    Build,
+    EdgeProfile,
+    Form,
+    FormKind,
+    Given,
+    Profile,
+    ProfileKind,
+)
+from ivory_quilt.core.pattern.edges import edges_of
+from ivory_quilt.core.pattern.piece import Piece
+from ivory_quilt.core.pattern.seams import EdgeRef, Seam
+from ivory_quilt.core.plan.effort import Rates, bench_minutes
+from ivory_quilt.core.plan.plan import derive
+from ivory_quilt.core.stock.foam_stock import ShopStock
+
+FLAT = Piece("p", "plate", rectangle(400.0, 100.0), count=3)
+
+
+def minutes(*pieces, rates=None, seams=()):
+    plan = derive(Project(pieces=pieces, seams=seams), ShopStock())
+    return bench_minutes(plan, rates or Rates()).figure("minutes")
+
+
+def test_plain_plates_by_hand():
+    # 3 parts at 1 min; 3 × 1 m of cut at 3 min.
+    assert minutes(FLAT) == pytest.approx(3 * 1 + 3 * 3)
+    assert minutes(replace(FLAT, spares=1)) == pytest.approx(4 * 1 + 4 * 3)
+
+
+def test_what_is_bevelled_and_bent_takes_longer():
+    edge = edges_of(FLAT)[0].name
+    bevel = EdgeProfile(edge, Profile(ProfileKind.IN, 45.0))
+    cut = replace(FLAT, count=1, build=Build(edges=(bevel,)))
+    more = minutes(cut) - minutes(replace(FLAT, count=1))
+    longest = 0.4 * 4.0
+    assert 0.1 * 4.0 - 0.1 <= more <= longest + 0.1  # one edge, and the run-out beside it
+    rolled = Form(FormKind.ROLLED, Given.ANGLE, 90.0)
+    bent = replace(FLAT, count=1, build=Build(form=rolled))
+    only = Rates(0, 0, 0, 6.0, 12.0, 0, 0, 0)
+    assert minutes(bent, rates=only) == 6.0
+    dome = replace(bent, build=Build(form=Form(FormKind.DISHED, Given.HEIGHT, 20.0)))
+    assert minutes(dome, rates=only) == 12.0
+
+
+def test_seams_count_by_their_length():
+    other = replace(FLAT, id="q", name="other", count=1)
+    one = replace(FLAT, count=1)
+    names = [e.name for e in edges_of(one)]
+    seam = Seam(EdgeRef("p", names[0]), EdgeRef("q", names[0]))
+    only = Rates(0, 0, 0, 0, 0, 8.0, 0, 0)
+    length = {round(v, 3) for v in (minutes(one, other, rates=only, seams=(seam,)),)}
+    assert length <= {round(8.0 * 0.4, 3), round(8.0 * 0.1, 3)}
+    assert math.isclose(minutes(one, other, rates=only), 0.0)
