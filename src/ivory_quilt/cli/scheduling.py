@@ -3,6 +3,7 @@
 import argparse
 import os
 import signal
+import time
 from threading import Event
 
 from ivory_quilt.cli.shared import DONE, our_output
@@ -24,7 +25,7 @@ def schedule_tasks(options: argparse.Namespace) -> int:
     with our_output():
         signal.signal(signal.SIGINT, lambda *_: stopped.set())
         effort = Effort(seconds, max(1, os.cpu_count() or 1))
-        result = schedule(job, effort, better=lambda _: not stopped.is_set())
+        result = schedule(job, effort, better=lambda _: not stopped.is_set(), clock=time.monotonic)
     write_atomic(options.out, encode_schedule(result))
     proof = "proven" if result.optimal else f"none can end before {result.bound}"
     late = f", {counted(result.late, 'minute')} late" if result.late else ""

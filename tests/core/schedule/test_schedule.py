@@ -8,6 +8,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from ivory_quilt.core.errors import InputError
+from ivory_quilt.core.schedule.bound import work_bound
 from ivory_quilt.core.schedule.check import broken_rules
 from ivory_quilt.core.schedule.conflict import conflict_of, earliest_starts
 from ivory_quilt.core.schedule.schedule_job import (
@@ -19,6 +20,7 @@ from ivory_quilt.core.schedule.schedule_job import (
     merged,
     shared,
 )
+from ivory_quilt.core.schedule.serial import _end_of, serial_schedule
 from ivory_quilt.core.schedule.solve import Effort, schedule
 from tests.effort import random_cases
 
@@ -227,6 +229,10 @@ def test_small_jobs_against_every_schedule(seed):
     else:
         found = schedule(one, QUICK)
         assert (found.makespan, found.optimal) == (best, True)
+        early = earliest_starts(one)
+        assert work_bound(one, early) <= best
+        first = serial_schedule(one, early)
+        assert first is None or (not broken_rules(one, first) and _end_of(first) >= best)
 
 
 def large(seed):
@@ -245,6 +251,27 @@ def large(seed):
         if rng.random() < 0.7:
             follows.append((f"t{k}", f"t{rng.randrange(k)}", rng.choice((0, 10, 60, 480)), None))
     return job(*tasks, follows=follows, resources=resources)
+
+
+@random_cases(40, 400)
+@given(st.integers(0, 10**6))
+def test_what_stands_at_once_keeps_every_rule(seed):
+    one = large(seed)
+    rng = random.Random(seed)
+    tied = tuple(
+        Follow(f.task, f.after, f.least, f.least + rng.randint(0, 200)) if rng.random() < 0.3 else f
+        for f in one.follows
+    )
+    for job_ in (one, ScheduleJob(one.resources, one.tasks, tied)):
+        try:
+            early = earliest_starts(job_)
+        except InputError:
+            continue
+        first = serial_schedule(job_, early)
+        if first is not None:
+            assert broken_rules(job_, first) == []
+            assert _end_of(first) >= work_bound(job_, early)
+    assert serial_schedule(one, earliest_starts(one)) is not None
 
 
 @random_cases(10, 200)

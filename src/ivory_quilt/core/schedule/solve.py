@@ -5,10 +5,11 @@ starts. A calendar leaves gaps in the domain of a start, since a task runs witho
 """
 
 from collections.abc import Callable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Any
 
 from ivory_quilt.core.errors import InputError, QuiltError, Stopped
+from ivory_quilt.core.schedule.bound import work_bound
 from ivory_quilt.core.schedule.check import broken_rules
 from ivory_quilt.core.schedule.conflict import conflict_of, earliest_starts
 from ivory_quilt.core.schedule.schedule_job import (
@@ -17,6 +18,7 @@ from ivory_quilt.core.schedule.schedule_job import (
     Timed,
     windows_of,
 )
+from ivory_quilt.core.schedule.serial import serial_schedule
 
 NAMED = 8  # tasks of a conflict that are named
 Better = Callable[[ScheduleResult], bool]
@@ -37,9 +39,15 @@ class Effort:
 
 
 def schedule(
-    job: ScheduleJob, effort: Effort, *, better: Better = lambda _: True
+    job: ScheduleJob,
+    effort: Effort,
+    *,
+    better: Better = lambda _: True,
+    clock: Callable[[], float] = lambda: 0.0,
 ) -> ScheduleResult:
     """Return the schedule that ends first, as far as that was found.
+
+    A simple one comes at once; `clock` tells seconds, so that both keep to the effort.
 
     Raises:
         InputError: no schedule keeps all rules; the message names tasks in conflict.
@@ -49,9 +57,21 @@ def schedule(
     if not job.tasks:
         return ScheduleResult((), 0, optimal=True)
     earliest = earliest_starts(job)
-    found = _Model(job, earliest).solve(effort, better)
+    bound = work_bound(job, earliest)
+    begin = clock()
+    timed = serial_schedule(job, earliest, lambda: clock() - begin < effort.seconds / 2 + 1.0)
+    first = _checked(job, timed, bound) if timed is not None else None
+    if first is not None and (not better(first) or first.optimal):
+        return first
+    model = _Model(job, earliest, first=first, bound=bound)
+    left = effort.seconds - (clock() - begin)
+    if first is not None and left <= 0:
+        return first
+    found = model.solve(replace(effort, seconds=max(0.05, left)), better)
     if isinstance(found, ScheduleResult):
-        return found
+        return found if first is None or found.makespan <= first.makespan else first
+    if first is not None:
+        return first
     if found == "impossible":
         names = conflict_of(job, lambda part: _possible(part, effort))
         raise conflict_error(names)
@@ -80,14 +100,20 @@ def _possible(job: ScheduleJob, effort: Effort) -> bool:
 
 class _Model:
     def __init__(
-        self, job: ScheduleJob, earliest: dict[str, int], *, first_only: bool = False
+        self,
+        job: ScheduleJob,
+        earliest: dict[str, int],
+        *,
+        first_only: bool = False,
+        first: ScheduleResult | None = None,
+        bound: int = 0,
     ) -> None:
         from ortools.sat.python import cp_model  # half a second to load
 
         self.cp: Any = cp_model
         self.job, self.first_only = job, first_only
         self.model = cp_model.CpModel()
-        self.horizon = _horizon(job, earliest)
+        self.horizon = first.makespan if first is not None else _horizon(job, earliest)
         self.starts: dict[str, Any] = {}
         self.ends: dict[str, Any] = {}
         self.impossible = False
@@ -102,7 +128,10 @@ class _Model:
             else:
                 self.model.add_linear_constraint(wait, follow.least, follow.most)
         self._resources()
-        self.last = self.model.new_int_var(0, self.horizon, "last")
+        most = first.makespan if first is not None else self.horizon
+        self.last = self.model.new_int_var(min(bound, most), most, "last")
+        for one in first.tasks if first is not None else ():
+            self.model.add_hint(self.starts[one.id], one.start)
         for end in self.ends.values():
             self.model.add(self.last >= end)
         if not first_only:
@@ -162,12 +191,18 @@ class _Model:
         for task in self.job.tasks:
             start = int(value(self.starts[task.id]))
             timed.append(Timed(task.id, start, start + task.minutes))
-        broken = broken_rules(self.job, tuple(timed))
-        if broken:
-            raise ScheduleFault(f"The schedule does not hold: {broken[0]}")
-        end = max(t.end for t in timed)
-        late = max(0, end - self.job.due) if self.job.due is not None else 0
-        return ScheduleResult(tuple(timed), min(bound, end), optimal and bound >= end, late)
+        found = _checked(self.job, tuple(timed), bound)
+        return replace(found, optimal=optimal and found.optimal)
+
+
+def _checked(job: ScheduleJob, timed: tuple[Timed, ...], bound: int) -> ScheduleResult:
+    """Return a schedule as a result, once it is found to keep every rule."""
+    broken = broken_rules(job, timed)
+    if broken:
+        raise ScheduleFault(f"The schedule does not hold: {broken[0]}")
+    end = max(t.end for t in timed)
+    late = max(0, end - job.due) if job.due is not None else 0
+    return ScheduleResult(timed, min(bound, end), bound >= end, late)
 
 
 def _listener(cp: Any, model: _Model, better: Better) -> Any:
