@@ -35,6 +35,7 @@ class StockWire(msgspec.Struct):
     place: str = ""
     offered: bool = False
     sides: str = ""
+    state: str = ""
 
 
 class CutPartWire(msgspec.Struct):
@@ -102,6 +103,7 @@ def _item(w: StockWire) -> StockItem:
         place=w.place,
         offered=w.offered,
         sides=w.sides,
+        state=w.state,
     )
 
 
@@ -151,4 +153,5 @@ def _body(item: StockItem) -> dict[str, object]:
         "place": item.place,
         "offered": item.offered,
         "sides": item.sides,
+        "state": item.state,
     }

@@ -91,6 +91,7 @@ def item_of_row(row: Row) -> StockItem:
         str(row["place"]),
         bool(int(str(row["offered"]))),
         str(row["sides"]),
+        str(row["state"]),
     )
 
 
@@ -118,6 +119,7 @@ def row_of_item(item: StockItem, position: int) -> dict[str, object]:
         "place": item.place,
         "offered": int(item.offered),
         "sides": item.sides,
+        "state": item.state,
     }
 
 

@@ -36,6 +36,7 @@ STOCK = Table(
     Column("place", String, nullable=False, server_default=""),
     Column("offered", Integer, nullable=False, server_default="0"),
     Column("sides", String, nullable=False, server_default=""),
+    Column("state", String, nullable=False, server_default=""),
 )
 SETTING = Table(
     "setting",

@@ -9,14 +9,27 @@ from ivory_quilt.core.document.thickness import in_way
 from ivory_quilt.core.editing.surgery import CutLine
 from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.geometry.shape import Shape
+from ivory_quilt.core.pattern.build import Cover, CoverKind
 from ivory_quilt.core.pattern.part import Foam
 from ivory_quilt.core.pattern.piece import FaceUp, Piece, Turn
 from ivory_quilt.core.plan.plan import FoamPlan, Plan
 from ivory_quilt.core.stacks.thickness import ThicknessWay, ways_to
-from ivory_quilt.core.stock.foam_stock import ShopStock, StockItem
+from ivory_quilt.core.stock.foam_stock import MaterialKind, ShopStock, StockItem
 from ivory_quilt.core.units import counted, show_thickness
 
 SMALLER = 0.96
+COVERS = (
+    (
+        MaterialKind.PLASTIC,
+        CoverKind.SANDWICH,
+        "Hard and stiff: it keeps its shape and cannot be bent afterwards; heavier.",
+    ),
+    (
+        MaterialKind.CLOTH,
+        CoverKind.CLOTH,
+        "Soft to the eye; two coats of cement on each side, and no paint on it.",
+    ),
+)
 SIZES = (0.9, 0.95, 1.05, 1.1)
 """Sizes whose cost is drawn beside that of the present one."""
 
@@ -60,6 +73,7 @@ def what_ifs(plan: Plan) -> tuple[WhatIf, ...]:
         _thinner,
         _laminated,
         _other_material,
+        _covered,
         _smaller,
         _suppliers,
         _larger,
@@ -158,6 +172,30 @@ def _other_material(plan: Plan) -> Iterator[WhatIf]:
             ),
         )
         return
+
+
+def _covered(plan: Plan) -> Iterator[WhatIf]:
+    """The largest piece without a cover, with one of thermoplastic or cloth that the shop has."""
+    for kind, cover, loss in COVERS:
+        sheets = [
+            i.foam for i in plan.stock.items if plan.stock.material(i.foam.material).kind is kind
+        ]
+        bare = [p for p in plan.project.pieces if p.count and p.build.cover is None]
+        if not sheets or not bare:
+            continue
+        piece, foam = max(bare, key=lambda p: p.shape.area), min(sheets)
+        name = plan.stock.material_name(foam.material)
+        chosen = Cover(cover, foam.thickness, foam.material)
+
+        def dress(
+            project: Project,
+            ident: str = piece.id,
+            cover: Cover = chosen,
+        ) -> Project:
+            build = project.piece(ident).build
+            return change_pieces(project, [ident], build=replace(build, cover=cover))
+
+        yield WhatIf(f"{name} over {piece.name}", loss, dress)
 
 
 def _smaller(plan: Plan) -> Iterator[WhatIf]:

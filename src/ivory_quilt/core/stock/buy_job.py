@@ -2,11 +2,11 @@
 
 from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
-from decimal import Decimal
+from decimal import ROUND_HALF_UP, Decimal
 from functools import cached_property
 
 from ivory_quilt.core.errors import InputError
-from ivory_quilt.core.nesting.job import LayJob, LayResult, SheetSpec, check_job
+from ivory_quilt.core.nesting.job import CENT, LayJob, LayResult, SheetSpec, check_job
 from ivory_quilt.core.stock.catalogue import Offer, SoldLength, Supplier
 from ivory_quilt.core.stock.lengths_job import BarStock, LengthDemand, LengthsJob, LengthsPlan
 
@@ -112,6 +112,17 @@ class FoamOrder:
     scrap: float
     kept: float
 
+    @property
+    def kept_worth(self) -> Decimal:
+        """What as much foam costs new, by the cheapest offer's price for its area, to the cent."""
+        rates = [
+            offer.usual_price / Decimal(repr(round(offer.goods.shape.area, 3)))
+            for offer in self.foam.offers
+            if not isinstance(offer.goods, SoldLength)
+        ]
+        worth = min(rates, default=Decimal(0)) * Decimal(repr(round(self.kept, 3)))
+        return worth.quantize(CENT, rounding=ROUND_HALF_UP)
+
 
 @dataclass(frozen=True)
 class BuyResult:
@@ -138,6 +149,11 @@ class BuyResult:
     def kept(self) -> float:
         """Foam worth keeping, mm²."""
         return sum(f.kept for f in self.foams)
+
+    @property
+    def kept_worth(self) -> Decimal:
+        """What the foam worth keeping costs new."""
+        return sum((f.kept_worth for f in self.foams), Decimal(0))
 
     @property
     def unplaced(self) -> int:

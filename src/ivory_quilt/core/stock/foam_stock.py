@@ -51,6 +51,7 @@ class StockItem:
         steps: further prices: (packs from, price of one pack), for all packs then.
         measured: thickness as measured, mm; None where nobody did.
         place: where it is kept.
+        state: how it is, in a word: new, dented, bleached.
         offered: it can be bought, though nobody has said yet for how much.
         sides: of a tile, those with an interlocking edge, words of `SIDES`; empty for all four.
     """
@@ -74,6 +75,7 @@ class StockItem:
     place: str = ""
     offered: bool = False
     sides: str = ""
+    state: str = ""
 
     def __post_init__(self) -> None:
         where = f"stock '{self.name}'"

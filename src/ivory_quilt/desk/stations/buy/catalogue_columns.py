@@ -111,6 +111,7 @@ STOCK: tuple[Column[StockItem], ...] = (
         _field("measured", _measured),
     ),
     Column("Colour", lambda i: i.colour, _field("colour", _word)),
+    Column("State", lambda i: i.state, _field("state", _word)),
     Column("Kept at", lambda i: i.place, _field("place", _word)),
 )
 

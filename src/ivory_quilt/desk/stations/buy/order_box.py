@@ -43,6 +43,7 @@ class OrderBox(QWidget):
         self.arrives = label("", "figure")
         self.arrives_note = label("", "note")
         self.kept = label("", "figure")
+        self.kept_note = label("", "note")
         self.busy = QProgressBar()
         self.busy.setRange(0, 0)
         self.busy.setFixedWidth(120)
@@ -67,7 +68,7 @@ class OrderBox(QWidget):
             None,
             column(label("Shipping", "heading"), self.shipping, None, space=2),
             column(label("Arrives", "heading"), self.arrives, self.arrives_note, None, space=2),
-            column(label("Offcuts kept", "heading"), self.kept, None, space=2),
+            column(label("Offcuts kept", "heading"), self.kept, self.kept_note, None, space=2),
             space=32,
         )
         buttons = row(self.adopt, self.order_made, self.copy, self.export, None, self.busy)
@@ -95,6 +96,7 @@ class OrderBox(QWidget):
             for figure in (self.shipping, self.arrives, self.kept):
                 figure.setText("–")
             self.arrives_note.setText("")
+            self.kept_note.setText("")
             return
         unpriced = any(x.unpriced for x in self._ordering.lines())
         packs = sum(x.packs for x in result.lines)
@@ -103,6 +105,8 @@ class OrderBox(QWidget):
         self._proof(result, stock)
         self.shipping.setText(show_money(result.shipping, stock.currency))
         self.kept.setText(show_area(result.kept))
+        worth = show_money(result.kept_worth, stock.currency)
+        self.kept_note.setText(f"worth {worth} new" if result.kept_worth and not unpriced else "")
         days = days_of(result, stock)
         self.arrives.setText(f"{days} days" if days else "–")
         when = date.today() + timedelta(days=days)

@@ -1,4 +1,4 @@
-"""Which sides of a tile interlock; orders of the past."""
+"""Which sides of a tile interlock, and how stock is; orders of the past."""
 
 import sqlalchemy as sa
 from alembic import op
@@ -12,6 +12,7 @@ depends_on = None
 def upgrade() -> None:
     """Give stock what it lacks, and make the table."""
     op.add_column("stock", sa.Column("sides", sa.String, nullable=False, server_default=""))
+    op.add_column("stock", sa.Column("state", sa.String, nullable=False, server_default=""))
     op.create_table(
         "past_order",
         sa.Column("number", sa.Integer, primary_key=True, autoincrement=True),
