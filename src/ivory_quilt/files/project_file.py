@@ -70,6 +70,7 @@ def decode_project(data: bytes, *, where: str = "project") -> Project:
             things=wire.things,
             spares=wire.spares,
             spent=tuple(spent_of(s) for s in wire.spent),
+            bench=wire.bench,
         )
     except InputError as error:
         raise InputError(f"{where}, {error.where}", error.problem, error.expected) from None
@@ -96,6 +97,7 @@ def encode_project(project: Project, *, indent: bool = True) -> bytes:
             "things": [sparse(t) for t in project.things],
             "spares": project.spares,
             "spent": [spent_body(s) for s in project.spent],
+            "bench": sparse(project.bench),
         },
         indent=indent,
     )

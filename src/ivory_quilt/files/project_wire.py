@@ -31,6 +31,7 @@ from ivory_quilt.core.pattern.piece import (
 from ivory_quilt.core.pattern.seams import Seam
 from ivory_quilt.core.pattern.spares import NO_SPARES, SpareRule
 from ivory_quilt.core.pattern.thing import Thing
+from ivory_quilt.core.schedule.bench_choices import USUAL_CHOICES, BenchChoices
 from ivory_quilt.files.spent_wire import SpentSheetWire
 from ivory_quilt.files.wire import Pair, Ring
 
@@ -136,3 +137,4 @@ class ProjectWire(msgspec.Struct):
     things: tuple[Thing, ...] = ()
     spares: SpareRule = NO_SPARES
     spent: list[SpentSheetWire] = []
+    bench: BenchChoices = USUAL_CHOICES

@@ -19,6 +19,7 @@ from ivory_quilt.core.pattern.piece import PLAIN_RULE, Piece, TraceRule
 from ivory_quilt.core.pattern.seams import Seam
 from ivory_quilt.core.pattern.spares import NO_SPARES, SpareRule
 from ivory_quilt.core.pattern.thing import Thing
+from ivory_quilt.core.schedule.bench_choices import USUAL_CHOICES, BenchChoices
 from ivory_quilt.core.shapes.recipe import remade
 from ivory_quilt.core.stock.spent_sheet import SpentSheet
 
@@ -71,6 +72,7 @@ class Project:
         things: what is not foam: closures, lights, shoes.
         spares: how many parts are cut beyond what the suit takes.
         spent: sheets that are cut already; what they hold need not be laid any more.
+        bench: when and by which school it is made.
     """
 
     name: str = "Untitled"
@@ -88,6 +90,7 @@ class Project:
     things: tuple[Thing, ...] = ()
     spares: SpareRule = NO_SPARES
     spent: tuple[SpentSheet, ...] = ()
+    bench: BenchChoices = USUAL_CHOICES
 
     def __post_init__(self) -> None:
         if not 0 <= self.ease <= 20:
@@ -359,6 +362,11 @@ def set_ease(project: Project, percent: float) -> Project:
 def set_spares(project: Project, rule: SpareRule) -> Project:
     """Choose how many parts are cut beyond what the suit takes."""
     return replace(project, spares=rule)
+
+
+def set_bench(project: Project, choices: BenchChoices) -> Project:
+    """Choose when and by which school the suit is made."""
+    return replace(project, bench=choices)
 
 
 def rule_of(project: Project, piece: Piece) -> TraceRule:

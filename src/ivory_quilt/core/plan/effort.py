@@ -55,7 +55,7 @@ def bench_minutes(plan: Plan, rates: Rates = USUAL_RATES) -> Reckoning:
     cuts = sum(p.shape.polygon.length * p.cut_count for p in parts) / 1000
     bevels = (
         sum(
-            _bevelled(plan.made[i].piece, p) * p.cut_count
+            bevelled_length(plan.made[i].piece, p) * p.cut_count
             for i, mine in plan.parts.items()
             for p in mine
         )
@@ -95,7 +95,7 @@ def bench_minutes(plan: Plan, rates: Rates = USUAL_RATES) -> Reckoning:
     return Reckoning("bench time", {}, {"minutes": total}, tuple(steps), source)
 
 
-def _bevelled(piece: Piece, part: Part) -> float:
+def bevelled_length(piece: Piece, part: Part) -> float:
     """Return the length of a part's bevelled edges, mm; one whose edge is gone counts none."""
     total = 0.0
     for name, _ in part.knives:

@@ -1,0 +1,80 @@
+"""A step at the bench: what is done, for how long, with what, and what to beware of."""
+
+from dataclasses import dataclass
+from enum import StrEnum
+
+from ivory_quilt.core.schedule.schedule_job import Follow
+
+
+class StepKind(StrEnum):
+    """Kinds of steps, in the order in which a piece meets them."""
+
+    CUT = "cut"
+    BEVEL = "bevel"
+    ROUGHEN = "roughen"
+    FORM = "form"
+    COAT = "coat"
+    JOIN = "join"
+    FIT = "trial fit"
+    FILL = "fill"
+    SAND = "sand"
+    WIPE = "wipe marks"
+    PRIME = "prime"
+    PAINT = "paint"
+    SEAL = "seal"
+    STRAP = "straps and fixings"
+    PACK = "pack"
+
+
+LABEL = "The product's label, its safety data sheet and local rules decide."
+KNIFE = "Cut away from yourself, with a fresh blade, on a mat."
+HEAT = "Hot foam burns skin: gloves. Ventilate well, and never let foam smoke."
+SOLVENT = "Respirator with the right cartridge and real ventilation; no flame, no sparks."
+DUST = "Dust mask and eye protection."
+CAUTIONS = {
+    StepKind.CUT: KNIFE,
+    StepKind.BEVEL: KNIFE,
+    StepKind.ROUGHEN: DUST,
+    StepKind.FORM: HEAT,
+    StepKind.COAT: f"{SOLVENT} {LABEL}",
+    StepKind.SAND: DUST,
+    StepKind.PRIME: f"{SOLVENT} {LABEL}",
+    StepKind.PAINT: f"{SOLVENT} {LABEL}",
+    StepKind.SEAL: f"{SOLVENT} {LABEL}",
+}
+"""What to beware of: never dismissed for good."""
+
+
+@dataclass(frozen=True)
+class BenchStep:
+    """One step.
+
+    Attributes:
+        id: stays the same as long as what it is done to does.
+        title: what is done to what.
+        minutes: of hands.
+        booth: whether it needs the booth.
+        pieces: ids of the pieces that it is done to.
+        ready: minutes from the start before which what it needs is not here.
+    """
+
+    id: str
+    kind: StepKind
+    title: str
+    minutes: int
+    pieces: tuple[str, ...] = ()
+    booth: bool = False
+    ready: int = 0
+
+    @property
+    def caution(self) -> str:
+        """What to beware of; empty for nothing special."""
+        return CAUTIONS.get(self.kind, "")
+
+
+@dataclass(frozen=True)
+class BenchSteps:
+    """All steps, and which follows which."""
+
+    steps: tuple[BenchStep, ...]
+    follows: tuple[Follow, ...]
