@@ -9,6 +9,7 @@ from ivory_quilt.core.measure.wearer import Measure, Wearer
 from ivory_quilt.core.pattern.piece import FaceUp, Hand, Piece, Turn
 from ivory_quilt.core.pattern.seams import EdgeRef, Seam, marks_evenly
 from ivory_quilt.core.pattern.thing import Thing, ThingStanding
+from ivory_quilt.core.schedule.bench_choices import BenchChoices
 from ivory_quilt.demo import patterns as draw
 from ivory_quilt.demo.drawing import Drawn, drawing
 from ivory_quilt.demo.making import with_making
@@ -148,6 +149,7 @@ SEAMS = (
 DIHEDRALS = {"wing-case": 150.0}  # the two wing cases meet in a ridge
 
 
+BENCH = BenchChoices(start="2027-03-29", event="2027-05-08")
 THINGS = (
     Thing(
         "lamp",
@@ -186,7 +188,7 @@ THINGS = (
 
 def project_from_drawings() -> Project:
     """Return the demo suit, read from its own SVG drawings."""
-    project = Project(name=NAME, wearers=WEARERS, things=THINGS)
+    project = Project(name=NAME, wearers=WEARERS, things=THINGS, bench=BENCH)
     files = demo_drawings()
     for name, pieces in patterns().items():
         decided = {d.drawn.name: d for d in pieces}

@@ -83,12 +83,7 @@ def measuring() -> dict[str, Callable[[DeskWindow], object]]:
 
 
 def helping() -> dict[str, Callable[[DeskWindow], object]]:
-    """Return the pictures of the guide and of recovery, and how to bring the desk there."""
-
-    def guide(window: DeskWindow) -> None:
-        window.go("build")
-        window.panels.show_guide(window.station.word)
-        window.panels.guide.search.setText("neutral line")
+    """Return the picture of recovery, and how to bring the desk there."""
 
     def recovery(window: DeskWindow) -> None:
         """Unsaved work beside its file: a piece renamed, a few more deleted."""
@@ -105,7 +100,7 @@ def helping() -> dict[str, Callable[[DeskWindow], object]]:
         journal.leave_behind()
         window.offer_recovery()
 
-    return {"guide": guide, "recovery": recovery}
+    return {"recovery": recovery}
 
 
 def laying() -> dict[str, Callable[[DeskWindow], object]]:
@@ -174,6 +169,12 @@ def views() -> dict[str, Callable[[DeskWindow], object]]:
             wait(window, lambda: bool(window.pattern.traces.cards))
         wait(window, lambda: not window.pattern.traces.cards[0].found.busy)
 
+    def bench(window: DeskWindow) -> None:
+        settle(window)
+        window.go("bench")
+        planner = window.bench.planner
+        wait(window, lambda: planner.found is not None and not planner.running)
+
     def templates(window: DeskWindow) -> None:
         cut: Any = window.stations["cut"]
         cut.show_templates.click()
@@ -211,6 +212,7 @@ def views() -> dict[str, Callable[[DeskWindow], object]]:
         "buy-what-if": what_if,
         "cut": lambda w: w.go("cut"),
         "cut-templates": templates,
+        "bench": bench,
         **helping(),
         **laying(),
     }

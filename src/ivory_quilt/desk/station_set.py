@@ -6,6 +6,7 @@ from ivory_quilt.desk.laying import Laying
 from ivory_quilt.desk.reading import ReadRunner
 from ivory_quilt.desk.session import Session
 from ivory_quilt.desk.stations.base import Station
+from ivory_quilt.desk.stations.bench.view import BenchStation
 from ivory_quilt.desk.stations.build.view import BuildStation
 from ivory_quilt.desk.stations.buy.view import BuyStation
 from ivory_quilt.desk.stations.cut.view import CutStation
@@ -25,6 +26,7 @@ class StationSet:
     lay: LayStation
     buy: BuyStation
     cut: CutStation
+    bench: BenchStation
 
     @staticmethod
     def of(
@@ -39,10 +41,11 @@ class StationSet:
         buy.background = tasks.run
         measure.reader = pattern.reader = buy.reader = reading.run
         cut.presenter.chosen_at_pattern = lambda: tuple(pattern.presenter.pieces)
-        return StationSet(measure, pattern, build, LayStation(session, laying), buy, cut)
+        lay, bench = LayStation(session, laying), BenchStation(session)
+        return StationSet(measure, pattern, build, lay, buy, cut, bench)
 
     @property
     def by_name(self) -> dict[str, Station]:
         """Each station by its name."""
-        each = (self.measure, self.pattern, self.build, self.lay, self.buy, self.cut)
+        each = (self.measure, self.pattern, self.build, self.lay, self.buy, self.cut, self.bench)
         return {s.ident: s for s in each}

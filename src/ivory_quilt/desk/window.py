@@ -58,6 +58,7 @@ from ivory_quilt.files.drawings import kind_of
 from ivory_quilt.files.recovery import RecoveryFolder
 
 AFTER_LEDGER = 40  # ms: menus and marks follow a better layout in a turn of their own
+BENCH_AFTER = 2500  # ms: the ledger's day follows once hands rest
 CARD_FOLDED = "card-folded"
 
 
@@ -88,7 +89,7 @@ class DeskWindow(QMainWindow):
         self.resize(1280, 800)
         made = StationSet.of(session, self.laying, self.tasks, self.reading)
         self.stations: dict[str, Station] = made.by_name
-        self.pattern, self.building = made.pattern, made.build
+        self.pattern, self.building, self.bench = made.pattern, made.build, made.bench
         self.documents: Documents = Documents(self, session, settings, self.keeper)
         self.drawings: Drawings = Drawings(
             self,
@@ -120,6 +121,9 @@ class DeskWindow(QMainWindow):
         self.actions_by_id: dict[str, QAction] = self.menus.actions
         self.header = Header(self.actions_by_id)
         self.menuBar().setCornerWidget(self.header)
+        self._bench_later = Later(self._plan_bench, BENCH_AFTER, self)
+        session.changed.connect(self._bench_later.soon)
+        made.bench.planner.changed.connect(self._show_bench)
         self._desk = desk = self._build()
         self.setCentralWidget(desk)
         self.message = Message(self.stack)
@@ -231,6 +235,16 @@ class DeskWindow(QMainWindow):
         self.header.name.setText(self.session.title)
         self.menus.refresh()
         self.rail.show_state(self.look, self._current, self.wants())
+
+    def _plan_bench(self) -> None:
+        """Plan the bench for the ledger, once hands and engine rest."""
+        if self.laying.busy or self.session.plan.unlaid:
+            self._bench_later.soon()
+        else:
+            self.bench.planner.plan(quick=self._current != "bench")
+
+    def _show_bench(self) -> None:
+        self.ledger.show_bench(*self.bench.planner.words())
 
     def wants(self) -> dict[str, str]:
         """Return what each station wants of the maker, for the marks on the rail."""

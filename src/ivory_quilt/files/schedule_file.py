@@ -1,6 +1,6 @@
 """Jobs to schedule and their results, for the command line (docs/formats.md)."""
 
-from datetime import datetime
+from datetime import datetime, timedelta
 from pathlib import Path
 from typing import Literal
 
@@ -13,6 +13,7 @@ from ivory_quilt.core.schedule.schedule_job import (
     ScheduleJob,
     ScheduleResult,
     Task,
+    Timed,
     Window,
 )
 from ivory_quilt.files.atomic import read_bytes
@@ -121,3 +122,66 @@ def encode_schedule(result: ScheduleResult) -> bytes:
             "tasks": [{"id": t.id, "start": t.start, "end": t.end} for t in result.tasks],
         }
     )
+
+
+def encode_schedule_job(job: ScheduleJob, start: datetime) -> bytes:
+    """Return a job as the bytes of its file; its minutes count from `start`."""
+
+    def moment(minutes: int) -> str:
+        return (start + timedelta(minutes=minutes)).isoformat(timespec="minutes")
+
+    return encode(
+        {
+            "format": SCHEDULE_FORMAT,
+            "version": 1,
+            "start": moment(0),
+            "due": None if job.due is None else moment(job.due),
+            "resources": [
+                {
+                    "id": r.id,
+                    "capacity": r.capacity,
+                    "calendar": r.calendar and [[moment(a), moment(b)] for a, b in r.calendar],
+                }
+                for r in job.resources
+            ],
+            "tasks": [
+                {"id": t.id, "minutes": t.minutes, "needs": dict(t.needs)} for t in job.tasks
+            ],
+            "follows": [
+                {"task": f.task, "after": f.after, "least": f.least, "most": f.most}
+                for f in job.follows
+            ],
+        }
+    )
+
+
+class TimedWire(msgspec.Struct):
+    """When a task is done."""
+
+    id: str
+    start: int
+    end: int
+
+
+class ScheduleResultWire(msgspec.Struct):
+    """A schedule."""
+
+    format: Literal["ivory-quilt/schedule-result"]
+    version: int
+    makespan: int
+    bound: int
+    optimal: bool
+    tasks: list[TimedWire]
+    late: int = 0
+
+
+def load_schedule_result(path: Path) -> ScheduleResult:
+    """Read a schedule that was written before.
+
+    Raises:
+        InputError: it is none.
+    """
+    data = read_bytes(path)
+    wire = decode(data, ScheduleResultWire, where=path.name, format_name=SCHEDULE_RESULT, newest=1)
+    timed = tuple(Timed(t.id, t.start, t.end) for t in wire.tasks)
+    return ScheduleResult(timed, wire.bound, wire.optimal, wire.late)

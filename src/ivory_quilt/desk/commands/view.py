@@ -150,6 +150,9 @@ VIEW: tuple[Command, ...] = (
         "go-cut", "Cut", "Ctrl+6", "View", "Templates and cut sheets.", run=lambda w: w.go("cut")
     ),
     command(
+        "go-bench", "Bench", "Ctrl+7", "View", "What to do tonight.", run=lambda w: w.go("bench")
+    ),
+    command(
         "fit",
         "Zoom to fit",
         "F",

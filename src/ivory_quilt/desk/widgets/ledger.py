@@ -148,6 +148,8 @@ class LedgerBar(QWidget):
         self.parts = label("", "figure")
         self.scrap = SlipFigure()
         self.cost = SlipFigure()
+        self.hours = label("", "figure")
+        self.hours_note = label("", "note")
         self.cost_note = label("", "note")
         self.scrap_note = label("", "note")
         self.parts_note = label("", "note")
@@ -160,6 +162,7 @@ class LedgerBar(QWidget):
             (self.parts, self.parts_note),
             (self.scrap, self.scrap_note),
             (self.cost, self.cost_note),
+            (self.hours, self.hours_note),
         ):
             layout.addWidget(Stitch(upright=True))
             layout.addLayout(_figure(figure, note))
@@ -171,6 +174,12 @@ class LedgerBar(QWidget):
     def sizeHint(self) -> QSize:
         """As high as three lines of text."""
         return QSize(800, 88)
+
+    def show_bench(self, hours: str, note: str, tone: str = "") -> None:
+        """Show the hours at the bench, and the day on which all is done."""
+        self.hours.setText(hours)
+        self.hours_note.setText(note)
+        set_tone(self.hours_note, tone)
 
     def show_anew(self) -> None:
         """Show everything again, in other units or another decimal mark."""

@@ -1,0 +1,1 @@
+"""The Bench station: steps in time, and what to do tonight."""

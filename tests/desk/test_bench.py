@@ -1,0 +1,165 @@
+"""The Bench station: done when, what tonight, ticks, what would help, the ledger's day."""
+
+from dataclasses import replace
+from datetime import datetime
+
+import pytest
+from PySide6.QtWidgets import QCheckBox, QPushButton
+
+from ivory_quilt.core.document.project import Project
+from ivory_quilt.core.geometry.shape import rectangle
+from ivory_quilt.core.pattern.part import Foam
+from ivory_quilt.core.pattern.piece import Piece
+from ivory_quilt.core.pattern.thing import Thing, ThingStanding
+from ivory_quilt.core.schedule.bench_choices import Evening, JoinSchool
+from ivory_quilt.core.stock.foam_stock import sheet
+from ivory_quilt.files.project_file import load_project
+from tests.desk.conftest import let_run
+
+EVA6 = Foam(6.0, "eva")
+MONDAY = datetime(2027, 3, 1, 12, 0)
+
+
+@pytest.fixture
+def bench_desk(make_desk):
+    pieces = (
+        Piece("p", "plate", rectangle(300, 200), count=2),
+        Piece("q", "cuff", rectangle(200, 90)),
+    )
+    desk = make_desk(Project(pieces=pieces), fill=False)
+    desk.store.put(sheet("s", "half sheet", EVA6, (1000, 500), owned=2))
+    desk.session.reload_stock()
+    desk.laid()
+    desk.bench = desk.window.stations["bench"]
+    desk.bench.planner.now = lambda: MONDAY
+    desk.bench.planner.improves = False
+    desk.window.go("bench")
+    planned(desk)
+    return desk
+
+
+def planned(desk):
+    planner = desk.bench.planner
+
+    def ready():
+        return (
+            planner.found is not None and not planner.running and planner._plan is desk.session.plan
+        )
+
+    assert let_run(ready, 20), planner.problem
+    return planner.found
+
+
+def press(widget, text):
+    next(b for b in widget.findChildren(QPushButton) if b.text() == text).click()
+    let_run()
+
+
+def boxes(desk):
+    return [b for b in desk.bench.findChildren(QCheckBox) if ":" in b.text()]
+
+
+def test_it_says_when_all_is_done_and_what_to_do_tonight(bench_desk):
+    desk = bench_desk
+    found = desk.bench.planner.found
+    assert found.base.isoformat() == "2027-03-01"
+    assert desk.bench.end.text() == f"{found.end:%a %d %b}"
+    first = boxes(desk)[0]
+    assert first.text() == "cut: 6 mm sheet 1: 3 parts"
+    assert found.schedule.placed[0].start == 18 * 60 + 30
+    assert desk.window.ledger.hours_note.text() == f"done {found.end:%d %b}"
+    assert desk.window.ledger.hours.text() == f"{found.schedule.hands / 60:.1f} h"
+
+
+def test_a_tick_plans_anew_survives_saving_and_is_taken_back(bench_desk, tmp_path):
+    desk = bench_desk
+    before = desk.bench.planner.found.schedule
+    boxes(desk)[0].click()
+    after = planned(desk).schedule
+    assert len(after.placed) == len(before.placed) - 1
+    assert desk.session.project.bench.done == ("cut:eva:6:1",)
+    desk.session.save(tmp_path / "suit.ivq")
+    assert load_project(tmp_path / "suit.ivq").bench == desk.session.project.bench
+    press(desk.bench, "Take the last back")
+    assert len(planned(desk).schedule.placed) == len(before.placed)
+
+
+def test_the_event_says_how_many_days_are_left(bench_desk):
+    desk = bench_desk
+    card = desk.bench.bench_card
+    end = desk.bench.planner.found.end.date()
+    for days, said in ((3, "3 days before the event"), (-2, "2 days after the event")):
+        card.event_day.setText(end.fromordinal(end.toordinal() + days).isoformat())
+        card.event_day.setModified(True)
+        card.event_day.editingFinished.emit()
+        planned(desk)
+        assert desk.bench.end_note.text() == said
+    assert desk.window.ledger.hours_note.property("tone") == "cut"
+    card.event_day.setText("soon")
+    card.event_day.setModified(True)
+    card.event_day.editingFinished.emit()
+    assert "2027-03-01" in card.error.text()
+
+
+def test_other_evenings_and_schools_change_the_day(bench_desk):
+    desk = bench_desk
+    card, planner = desk.bench.bench_card, desk.bench.planner
+    box, _, stop = card.days[6]
+    box.click()
+    assert planner.choices.evenings[-1] == Evening(6, "18:30", "22:00")
+    stop.setText("20.15")
+    stop.setModified(True)
+    stop.editingFinished.emit()
+    assert planner.choices.evenings[-1] == Evening(6, "18:30", "20:15")
+    for k in range(7):
+        if card.days[k][0].isChecked() and k != 2:
+            card.days[k][0].click()
+    assert [e.weekday for e in planner.choices.evenings] == [2]
+    assert planned(desk).end.weekday() == 2
+    card.days[2][0].click()
+    assert "works on no day" in card.error.text()
+    assert [e.weekday for e in planner.choices.evenings] == [2]
+    card.join.activated.emit(1)
+    assert planner.choices.join is JoinSchool.TACKY
+
+
+def test_what_would_help_is_offered_and_done_in_one_click(bench_desk):
+    desk = bench_desk
+    planner = desk.bench.planner
+    planner.choose("Evenings", evenings=(Evening(0, "18:30", "20:00"),), paint=3)
+    found = planned(desk)
+    assert found.helps
+    best = found.helps[0]
+    assert best.gained > 0
+    press(desk.bench, "Do so")
+    assert planner.choices == best.choices
+    assert planned(desk).end < found.end
+
+
+def test_what_comes_late_holds_the_end_and_is_named(bench_desk):
+    desk = bench_desk
+    zip_ = Thing("z", "zip", piece="q", standing=ThingStanding.ORDERED, arrives="2027-03-20")
+    desk.session.edit("Goods", lambda p: replace(p, things=(zip_,)))
+    found = planned(desk)
+    assert found.end.date().isoformat() >= "2027-03-20"
+    assert found.helps[0].words == "zip before 2027-03-20"
+    assert found.helps[0].choices is None
+
+
+def test_a_better_schedule_comes_from_a_process_of_its_own(bench_desk):
+    desk = bench_desk
+    planner = desk.bench.planner
+    first = planner.found
+    planner.improves = True
+    planner.choose("Coats", paint=3)
+    found = planned(desk)
+    assert found.end >= first.end
+    assert found.schedule.bound <= found.schedule.end
+
+
+def test_an_empty_project_has_nothing_to_do(make_desk):
+    desk = make_desk(Project(), fill=False)
+    desk.window.go("bench")
+    let_run()
+    assert desk.window.stations["bench"].end.text() == "–"
+    assert desk.window.ledger.hours.text() == ""
