@@ -121,6 +121,36 @@ def laying() -> dict[str, Callable[[DeskWindow], object]]:
     return {"lay": lay_far, "lay-dark": dark}
 
 
+def ordering() -> dict[str, Callable[[DeskWindow], object]]:
+    """Return the pictures of Buy and Bench, and how to bring the desk there."""
+
+    def buy(window: DeskWindow) -> None:
+        settle(window)
+        window.go("buy")
+        station: Any = window.stations["buy"]
+        wait(window, lambda: station.ordering.result is not None and not station.ordering.running)
+
+    def shares(window: DeskWindow) -> None:
+        buy(window)
+        station: Any = window.stations["buy"]
+        station.act("shares")
+        wait(window, lambda: bool(station.shares.causes.rows))
+
+    def what_if(window: DeskWindow) -> None:
+        buy(window)
+        station: Any = window.stations["buy"]
+        station.act("what-if")
+        wait(window, lambda: bool(station.asked.ways) and not station.asked.running)
+
+    def bench(window: DeskWindow) -> None:
+        settle(window)
+        window.go("bench")
+        planner = window.bench.planner
+        wait(window, lambda: planner.found is not None and not planner.running)
+
+    return {"buy": buy, "buy-shares": shares, "buy-what-if": what_if, "bench": bench}
+
+
 def views() -> dict[str, Callable[[DeskWindow], object]]:
     """Return each picture's name and how to bring the desk there."""
 
@@ -169,33 +199,9 @@ def views() -> dict[str, Callable[[DeskWindow], object]]:
             wait(window, lambda: bool(window.pattern.traces.cards))
         wait(window, lambda: not window.pattern.traces.cards[0].found.busy)
 
-    def bench(window: DeskWindow) -> None:
-        settle(window)
-        window.go("bench")
-        planner = window.bench.planner
-        wait(window, lambda: planner.found is not None and not planner.running)
-
     def templates(window: DeskWindow) -> None:
         cut: Any = window.stations["cut"]
         cut.show_templates.click()
-
-    def buy(window: DeskWindow) -> None:
-        settle(window)
-        window.go("buy")
-        station: Any = window.stations["buy"]
-        wait(window, lambda: station.ordering.result is not None and not station.ordering.running)
-
-    def shares(window: DeskWindow) -> None:
-        buy(window)
-        station: Any = window.stations["buy"]
-        station.act("shares")
-        wait(window, lambda: bool(station.shares.causes.rows))
-
-    def what_if(window: DeskWindow) -> None:
-        buy(window)
-        station: Any = window.stations["buy"]
-        station.act("what-if")
-        wait(window, lambda: bool(station.asked.ways) and not station.asked.running)
 
     return {
         **measuring(),
@@ -207,12 +213,9 @@ def views() -> dict[str, Callable[[DeskWindow], object]]:
         "build-form": build("knee-cup", "form"),
         "build-edges": build("wing-case", "edges", "B"),
         "build-stack": build("horn-spine", "stack"),
-        "buy": buy,
-        "buy-shares": shares,
-        "buy-what-if": what_if,
+        **ordering(),
         "cut": lambda w: w.go("cut"),
         "cut-templates": templates,
-        "bench": bench,
         **helping(),
         **laying(),
     }
