@@ -1,49 +1,109 @@
 """Which tasks cannot be scheduled together, and how early each may start at all."""
 
+from collections import deque
 from collections.abc import Callable
 from dataclasses import replace
 
 from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.schedule.schedule_job import ScheduleJob, Task, windows_of
 
+LOOK = 16  # times that a start is pushed between two looks for a cycle
 Possible = Callable[[ScheduleJob], bool]
 
 
 def earliest_starts(job: ScheduleJob) -> dict[str, int]:
     """Return the earliest start of each task by its waits and calendars alone, resources aside.
 
-    Longest paths by relaxation (Bellman and Ford): a most wait is an arc back.
+    Longest paths by relaxation (Bellman and Ford) from task to task: a most wait is an arc back.
 
     Raises:
         InputError: waits contradict each other, or a task fits no window; the tasks are named.
     """
     minutes = {t.id: t.minutes for t in job.tasks}
     spans = {t.id: _spans(t, job) for t in job.tasks}
-    arcs: list[tuple[str, str, int]] = []
+    arcs: dict[str, list[tuple[str, int]]] = {t.id: [] for t in job.tasks}
     for f in job.follows:
-        arcs.append((f.after, f.task, minutes[f.after] + f.least))
+        arcs[f.after].append((f.task, minutes[f.after] + f.least))
         if f.most is not None:
-            arcs.append((f.task, f.after, -(minutes[f.after] + f.most)))
-    _refuse_cycles(list(minutes), arcs)
+            arcs[f.task].append((f.after, -(minutes[f.after] + f.most)))
+    order = in_order(job)
+    _longest(order, arcs, dict.fromkeys(minutes, 0), lambda _, moment: moment)
     start = {}
     for name, options in spans.items():
         first = _fit(0, options)
         if first is None:
             raise _no_window([name])
         start[name] = first
-    # Windows make steps: what is pushed out of one begins in the next, so it ends at the last.
-    most = sum(len(o) for o in spans.values() if o is not None) + len(minutes) + 1
-    for _ in range(most + len(arcs)):
-        moved = False
-        for a, b, length in arcs:
-            if start[a] + length > start[b]:
-                first = _fit(start[a] + length, spans[b])
-                if first is None:
-                    raise _no_window([a, b])
-                start[b], moved = first, True
-        if not moved:
-            return start
-    raise _no_window(sorted({n for a, b, _ in arcs for n in (a, b)}))
+    return _longest(order, arcs, start, lambda name, moment: _fit(moment, spans[name]))
+
+
+def _longest(
+    order: list[str],
+    arcs: dict[str, list[tuple[str, int]]],
+    start: dict[str, int],
+    fit: Callable[[str, int], int | None],
+) -> dict[str, int]:
+    """Push starts along arcs until each is as late as its arcs ask; in an order that goes forward.
+
+    Raises:
+        InputError: a task is asked to start later than itself, or fits no window any more.
+    """
+    before: dict[str, str] = {}
+    moved = dict.fromkeys(start, 0)
+    waiting = deque(order)
+    queued = set(order)
+    while waiting:
+        a = waiting.popleft()
+        queued.discard(a)
+        for b, length in arcs[a]:
+            if start[a] + length <= start[b]:
+                continue
+            first = fit(b, start[a] + length)
+            if first is None:
+                raise _no_window([a, b])
+            start[b], before[b] = first, a
+            moved[b] += 1
+            if moved[b] % LOOK == 0:
+                _refuse_cycle(b, before)
+            if b not in queued:
+                queued.add(b)
+                waiting.append(b)
+    return start
+
+
+def _refuse_cycle(name: str, before: dict[str, str]) -> None:
+    """Refuse waits that ask a task to start later than itself; the tasks on the way are named."""
+    seen: dict[str, int] = {}
+    way: list[str] = []
+    while name in before and name not in seen:
+        seen[name] = len(way)
+        way.append(name)
+        name = before[name]
+    if name not in seen:
+        return
+    cycle = way[seen[name] :]
+    shown = ", ".join(f"'{n}'" for n in reversed(cycle[-8:]))
+    problem = f"the waits between {shown} contradict each other"
+    raise InputError("follows", problem, "waits that one schedule can keep")
+
+
+def in_order(job: ScheduleJob) -> list[str]:
+    """Return tasks so that each comes after those that it follows, as far as that goes."""
+    opens: dict[str, list[str]] = {t.id: [] for t in job.tasks}
+    missing = dict.fromkeys(opens, 0)
+    for f in job.follows:
+        opens[f.after].append(f.task)
+        missing[f.task] += 1
+    ready = deque(n for n, k in missing.items() if not k)
+    order = []
+    while ready:
+        name = ready.popleft()
+        order.append(name)
+        for other in opens[name]:
+            missing[other] -= 1
+            if not missing[other]:
+                ready.append(other)
+    return order + [n for n, k in missing.items() if k]
 
 
 def _spans(task: Task, job: ScheduleJob) -> list[tuple[int, int]] | None:
@@ -61,43 +121,26 @@ def _fit(moment: int, spans: list[tuple[int, int]] | None) -> int | None:
     return next((max(moment, a) for a, b in spans if b >= moment), None)
 
 
-def _refuse_cycles(names: list[str], arcs: list[tuple[str, str, int]]) -> None:
-    """Refuse waits that ask a task to start later than itself; the tasks on the way are named."""
-    start = dict.fromkeys(names, 0)
-    before: dict[str, str] = {}
-    moved = ""
-    for _ in range(len(names) + 1):
-        moved = ""
-        for a, b, length in arcs:
-            if start[a] + length > start[b]:
-                start[b], before[b], moved = start[a] + length, a, b
-        if not moved:
-            return
-    for _ in names:  # into the cycle
-        moved = before[moved]
-    cycle = [moved]
-    while before[cycle[-1]] != moved:
-        cycle.append(before[cycle[-1]])
-    shown = ", ".join(f"'{n}'" for n in reversed(cycle[-8:]))
-    problem = f"the waits between {shown} contradict each other"
-    raise InputError("follows", problem, "waits that one schedule can keep")
-
-
 def _no_window(names: list[str]) -> InputError:
     shown = ", ".join(f"'{n}'" for n in names[:8])
     return InputError("tasks", f"{shown} fit no window of the calendar", "longer or later windows")
 
 
-def conflict_of(job: ScheduleJob, possible: Possible) -> list[str]:
+def conflict_of(
+    job: ScheduleJob, possible: Possible, going: Callable[[], bool] = lambda: True
+) -> list[str]:
     """Return tasks that cannot be scheduled together, and can as soon as any of them is left out.
 
-    By leaving out a part at a time, halves first (deletion filter).
+    By leaving out a part at a time, halves first (deletion filter). Once `going` returns False, the
+    tasks that are left by then: in conflict still, perhaps with some to spare.
     """
     kept = [t.id for t in job.tasks]
     size = max(1, len(kept) // 2)
     while True:
         k = 0
         while k < len(kept):
+            if not going():
+                return kept
             fewer = kept[:k] + kept[k + size :]
             if fewer and not possible(only(job, set(fewer))):
                 kept = fewer

@@ -13,6 +13,7 @@ from dataclasses import dataclass
 import numpy as np
 import numpy.typing as npt
 
+from ivory_quilt.core.schedule.conflict import in_order
 from ivory_quilt.core.schedule.schedule_job import (
     Follow,
     ScheduleJob,
@@ -31,8 +32,9 @@ def tails(job: ScheduleJob) -> dict[str, int]:
     """Return the least minutes from each task's end to the end of all, resources aside."""
     found = {t.id: 0 for t in job.tasks}
     minutes = {t.id: t.minutes for t in job.tasks}
-    for name in reversed(_in_order(job)):
-        for f in _after(job)[name]:
+    after = _after(job)
+    for name in reversed(in_order(job)):
+        for f in after[name]:
             found[name] = max(found[name], f.least + minutes[f.task] + found[f.task])
     return found
 
@@ -195,24 +197,6 @@ def _after(job: ScheduleJob) -> dict[str, list[Follow]]:
     return found
 
 
-def _in_order(job: ScheduleJob) -> list[str]:
-    """Return tasks so that each comes after those that it follows."""
-    after = _after(job)
-    waits = {t.id: 0 for t in job.tasks}
-    for f in job.follows:
-        waits[f.task] += 1
-    ready = [t.id for t in job.tasks if not waits[t.id]]
-    order = []
-    while ready:
-        name = ready.pop()
-        order.append(name)
-        for f in after[name]:
-            waits[f.task] -= 1
-            if not waits[f.task]:
-                ready.append(f.task)
-    return order
-
-
 @dataclass(frozen=True)
 class _Block:
     """Tasks that open times tie together, in their order, and the blocks that they come after."""
@@ -234,7 +218,7 @@ def _blocks(job: ScheduleJob) -> list[_Block]:
         if f.most is not None:
             leader[find(f.task)] = find(f.after)
     members: dict[str, list[str]] = defaultdict(list)
-    for name in _in_order(job):
+    for name in in_order(job):
         members[find(name)].append(name)
     number = {block: k for k, block in enumerate(dict.fromkeys(find(t.id) for t in job.tasks))}
     after: dict[str, set[int]] = defaultdict(set)

@@ -20,6 +20,7 @@ from ivory_quilt.core.schedule.schedule_job import (
 )
 from ivory_quilt.core.schedule.serial import serial_schedule
 
+SEARCHING = 5.0  # s at least in which a conflict is narrowed down
 NAMED = 8  # tasks of a conflict that are named
 Better = Callable[[ScheduleResult], bool]
 """Hears of each better schedule; returns False to stop with it."""
@@ -73,7 +74,8 @@ def schedule(
     if first is not None:
         return first
     if found == "impossible":
-        names = conflict_of(job, lambda part: _possible(part, effort))
+        limit = clock() + max(SEARCHING, effort.seconds)
+        names = conflict_of(job, lambda part: _possible(part, effort), lambda: clock() < limit)
         raise conflict_error(names)
     raise Stopped(f"no schedule was found in {effort.seconds:g} s")
 
