@@ -59,6 +59,7 @@ from ivory_quilt.files.recovery import RecoveryFolder
 
 AFTER_LEDGER = 40  # ms: menus and marks follow a better layout in a turn of their own
 BENCH_AFTER = 2500  # ms: the ledger's day follows once hands rest
+MOST_QUIETLY = 1000  # parts: the bench of more is planned when it is looked at
 CARD_FOLDED = "card-folded"
 
 
@@ -240,7 +241,7 @@ class DeskWindow(QMainWindow):
         """Plan the bench for the ledger, once hands and engine rest."""
         if self.laying.busy or self.session.plan.unlaid:
             self._bench_later.soon()
-        else:
+        elif self._current == "bench" or self.session.plan.ledger.parts <= MOST_QUIETLY:
             self.bench.planner.plan(quick=self._current != "bench")
 
     def _show_bench(self) -> None:

@@ -8,6 +8,8 @@ import pytest
 from ivory_quilt.core.document.project import KeptLayout, Project, keep_layout
 from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.geometry.shape import Pose, rectangle
+from ivory_quilt.core.measure.troupe import Member
+from ivory_quilt.core.measure.wearer import Wearer
 from ivory_quilt.core.nesting.engine import Limit, lay
 from ivory_quilt.core.nesting.job import Placement
 from ivory_quilt.core.pattern.build import Build, Form, FormKind, Given, Layer
@@ -205,3 +207,20 @@ def test_slack_by_hand():
 def test_what_makes_no_sense_is_refused(wrong):
     with pytest.raises(InputError):
         wrong()
+
+
+def test_two_suits_take_twice_the_hands():
+    piece = Piece("c", "cuff", rectangle(200, 120), build=ROLLED)
+    one = bench_steps(laid(piece), BenchChoices())
+    wearers = (Wearer("a", "Mika"), Wearer("b", "Juno"))
+    troupe = (Member("a"), Member("b"))
+    project = Project(pieces=(piece,), wearers=wearers, troupe=troupe)
+    plan = derive(project, SHOP)
+    offers = {
+        f.foam: Proposal(f.job, lay(f.job, limit=Limit(steps=0), clock=lambda: 0.0))
+        for f in plan.foams
+    }
+    two = bench_steps(derive(project, SHOP, offers, plan), BenchChoices())
+    form = {s.id: s for s in one.steps}["form:c"], {s.id: s for s in two.steps}["form:c"]
+    assert form[1].minutes == 2 * form[0].minutes
+    assert form[1].title == "cuff × 2"

@@ -62,6 +62,7 @@ class _Bench:
         self, plan: Plan, choices: BenchChoices, ready: dict[str, int], rates: Rates
     ) -> None:
         self.plan, self.choices, self.ready, self.rates = plan, choices, ready, rates
+        self.suits = max(1, sum(s.count if s.member is not None else 1 for s in plan.suits))
         self.steps: list[BenchStep] = []
         self.follows: list[Follow] = []
         self.last: dict[str, list[str]] = defaultdict(list)
@@ -126,7 +127,8 @@ class _Bench:
         if minutes <= 0:
             return
         ident = f"{what}:{piece.id}"
-        title = f"{piece.name}" if piece.cut_count == 1 else f"{piece.name} × {piece.cut_count}"
+        count = piece.cut_count * self.suits
+        title = piece.name if count == 1 else f"{piece.name} × {count}"
         before = self.last[piece.id]
         self.last[piece.id] = [self.add(ident, kind, title, minutes, [piece.id], after=before)]
 
@@ -137,6 +139,7 @@ class _Bench:
         grooves = (
             sum(line_length(k.points) for k in piece.lines if k.kind is LineKind.UNDERCUT)
             * piece.cut_count
+            * self.suits
             / 1000
         )
         self._one(piece, "bevel", StepKind.BEVEL, (length + 2 * grooves) * self.rates.bevel)
@@ -146,7 +149,7 @@ class _Bench:
         if kind is FormKind.FLAT and not piece.build.sealed:
             return
         each = self.rates.dish if kind is FormKind.DISHED else self.rates.form
-        self._one(piece, "form", StepKind.FORM, each * piece.cut_count)
+        self._one(piece, "form", StepKind.FORM, each * piece.cut_count * self.suits)
 
     def _layers(self, piece: Piece) -> None:
         """Glue layers, wraps and covers on, one after the other, each in stages."""
@@ -216,12 +219,12 @@ class _Bench:
             title = f"{one.name} to {other.name}" if len(both) > 1 else f"{one.name} closed"
             soft = self.plan.stock.material(one.material).kind in SOFT
             ident = f"seam:{one.id}.{seam.first.edge}:{number}"
-            self._glue(ident, title, both, length * joints, soft=soft)
+            self._glue(ident, title, both, length * joints * self.suits, soft=soft)
         for piece in project.pieces:
             base = piece.build.placing.base if piece.build.placing is not None else ""
             known = {p.id: p for p in project.pieces}
             if piece.count and base in known and known[base].count and base != piece.id:
-                size = 10 * piece.shape.area / 1e6 * piece.cut_count
+                size = 10 * piece.shape.area / 1e6 * piece.cut_count * self.suits
                 title = f"{piece.name} onto {known[base].name}"
                 self._glue(f"onto:{piece.id}", title, [piece.id, base], size, soft=False)
 
@@ -248,7 +251,7 @@ class _Bench:
     def _outer(self, pieces: Iterable[str]) -> float:
         """Return the outer area of pieces, m²."""
         found = [self.plan.project.piece(p) for p in pieces]
-        return sum(p.shape.area * p.cut_count for p in found) / 1e6
+        return self.suits * sum(p.shape.area * p.cut_count for p in found) / 1e6
 
     def _batches(self, groups: tuple[PieceGroup, ...]) -> Iterator[tuple[PieceGroup, ...]]:
         """Yield groups that are painted together: so large that a coat is worth the mess."""
@@ -320,5 +323,5 @@ class _Bench:
                     length = line_length(edge_line(one, edge_of(one, seam.first.edge)))
                 except InputError:
                     continue
-                total += length * one.cut_count / 1000
+                total += length * one.cut_count * self.suits / 1000
         return total
