@@ -7,11 +7,15 @@
   proven here.
 """
 
+from decimal import Decimal
+
 import pytest
 
 from ivory_quilt.core.schedule.conflict import earliest_starts
 from ivory_quilt.core.schedule.schedule_job import Follow, Resource, ScheduleJob, Task
 from ivory_quilt.core.schedule.solve import Effort, schedule
+from ivory_quilt.core.stock.cutting_stock import cut_at_least_cost
+from ivory_quilt.core.stock.lengths_job import BarStock, LengthDemand, LengthsJob
 
 PROJECT = {
     "A": (2, ""),
@@ -93,3 +97,16 @@ def test_job_shops_of_the_literature_to_their_known_optimum(table, optimum):
     resources = tuple(Resource(f"m{m}") for m in sorted(machines))
     found = schedule(ScheduleJob(resources, tuple(tasks), tuple(follows)), Effort(30.0, 2))
     assert (found.makespan, found.optimal) == (optimum, True)
+
+
+def test_both_solvers_live_in_one_process():
+    """Each brings a library of the same name: of versions that clash, the second fails to load."""
+    job = LengthsJob(
+        (BarStock("bar", 2000.0, None, Decimal("3.20")),), (LengthDemand("rim", 460.0, 6),), 1.0
+    )
+    assert cut_at_least_cost(job).cost == Decimal("6.40")
+    found = schedule(
+        ScheduleJob((), (Task("a", 3), Task("b", 4)), (Follow("b", "a", 1),)), Effort(2.0, 1)
+    )
+    assert found.makespan == 8
+    assert cut_at_least_cost(job).optimal

@@ -49,7 +49,7 @@ class PatternMaster:
         self.patterns: list[CutPattern] = []
         self._known: set[CutPattern] = set()
         self._counts = np.zeros((64, self._kinds), dtype=np.int64)
-        self._highs = highspy.Highs()  # type: ignore[no-untyped-call]
+        self._highs = highspy.Highs()
         self._highs.silent()
         inf = float("inf")
         for want in demand:

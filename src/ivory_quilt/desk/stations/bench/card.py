@@ -15,7 +15,7 @@ from ivory_quilt.core.schedule.bench_choices import (
     FormOrder,
     JoinSchool,
 )
-from ivory_quilt.desk.stations.bench.planner import BenchPlanner
+from ivory_quilt.desk.stations.bench.presenter import BenchPlanner
 from ivory_quilt.desk.widgets.basics import (
     Complaint,
     Stitch,

@@ -12,7 +12,7 @@ from ivory_quilt.desk.session import Session
 from ivory_quilt.desk.stations.base import Station
 from ivory_quilt.desk.stations.bench.card import BenchCard
 from ivory_quilt.desk.stations.bench.day_strip import DayStrip, clock
-from ivory_quilt.desk.stations.bench.planner import Benched, BenchPlanner
+from ivory_quilt.desk.stations.bench.presenter import Benched, BenchPlanner
 from ivory_quilt.desk.widgets.basics import (
     Stitch,
     button,

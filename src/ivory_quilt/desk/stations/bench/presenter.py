@@ -81,6 +81,7 @@ class BenchPlanner(QObject):
         self._plan: Plan | None = None
         self._day: date | None = None
         self._quick = False
+        self._closed = False
         self._number = 0
         self._tasks: TaskRunner | None = None
         self._process: subprocess.Popen[bytes] | None = None
@@ -113,6 +114,8 @@ class BenchPlanner(QObject):
         `quick`: only the first schedule, for the ledger's figures.
         """
         plan, today = self.session.plan, self.now().date()
+        if self._closed:
+            return
         if plan is self._plan and today == self._day and (quick or not self._quick):
             return
         if plan.unlaid:
@@ -152,7 +155,8 @@ class BenchPlanner(QObject):
             self._process.kill()
 
     def close(self) -> None:
-        """End everything: the desk closes."""
+        """End everything: the desk closes, and asks for nothing more."""
+        self._closed = True
         self.stop()
         if self._tasks is not None:
             self._tasks.close()
