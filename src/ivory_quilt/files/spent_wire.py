@@ -1,5 +1,6 @@
 """The JSON shape of sheets that are cut, as a project holds them."""
 
+from dataclasses import fields
 from decimal import Decimal
 
 import msgspec
@@ -36,6 +37,10 @@ class StockWire(msgspec.Struct):
     offered: bool = False
     sides: str = ""
     state: str = ""
+
+
+ALIKE = [f.name for f in fields(StockItem) if f.name not in ("foam", "shape", "defects")]
+"""What of stock stands in a file as it stands in the core."""
 
 
 class CutPartWire(msgspec.Struct):
@@ -84,26 +89,10 @@ def spent_of(wire: SpentSheetWire) -> SpentSheet:
 def _item(w: StockWire) -> StockItem:
     where = f"stock '{w.name}'"
     return StockItem(
-        id=w.id,
-        name=w.name,
-        kind=w.kind,
         foam=Foam(w.thickness, w.material),
         shape=Shape.make(w.outline, w.holes, where=where),
-        owned=w.owned,
-        price=w.price,
-        margin=w.margin,
-        make=w.make,
         defects=tuple(Shape.make(d, where=f"{where}, flaw") for d in w.defects),
-        supplier=w.supplier,
-        pack=w.pack,
-        available=w.available,
-        steps=w.steps,
-        measured=w.measured,
-        colour=w.colour,
-        place=w.place,
-        offered=w.offered,
-        sides=w.sides,
-        state=w.state,
+        **{name: getattr(w, name) for name in ALIKE},
     )
 
 
@@ -132,26 +121,10 @@ def spent_body(sheet: SpentSheet) -> dict[str, object]:
 
 def _body(item: StockItem) -> dict[str, object]:
     return {
-        "id": item.id,
-        "name": item.name,
-        "kind": item.kind,
+        **{name: getattr(item, name) for name in ALIKE},
         "material": item.foam.material,
         "thickness": item.foam.thickness,
         "outline": item.shape.outer,
         "holes": item.shape.holes,
-        "owned": item.owned,
-        "price": item.price,
-        "margin": item.margin,
-        "make": item.make,
         "defects": [d.outer for d in item.defects],
-        "supplier": item.supplier,
-        "pack": item.pack,
-        "available": item.available,
-        "steps": item.steps,
-        "measured": item.measured,
-        "colour": item.colour,
-        "place": item.place,
-        "offered": item.offered,
-        "sides": item.sides,
-        "state": item.state,
     }

@@ -11,10 +11,9 @@ def best_of(job: LayJob, results: Sequence[LayResult]) -> LayResult:
 
     Of equals it is the first, so that the same results give the same best wherever they were found.
     """
-    values = {p.id: p.shape.area * p.worth for p in job.pieces}
 
     def rank(result: LayResult) -> tuple[float, object]:
-        return sum(values[piece] for piece, _ in result.unplaced), result.cost
+        return sum(job.values[piece] for piece, _ in result.unplaced), result.cost
 
     least = min(rank(r) for r in results)
     equal = [r for r in results if rank(r) == least]

@@ -30,6 +30,9 @@ from ivory_quilt.core.nesting.search import WALKERS, Search
 from ivory_quilt.core.nesting.summary import summarise
 from ivory_quilt.core.nesting.world import Ints, World
 
+MOST_ON_STRIPS = 150  # parts: more of them are laid by what follows
+ON_STRIP = 0.2  # of the time, for each of the two ways
+
 
 class LayoutFault(QuiltError):
     """The engine made a layout that the exact check refuses: a bug, never the maker's fault."""
@@ -95,10 +98,6 @@ def lay(
         job = replace(job, sheets=there)
     run = _Run(job, limit, clock, seed, report, switch or StopSwitch(), threads)
     return run.all(start)
-
-
-MOST_ON_STRIPS = 150  # parts: more of them are laid by what follows
-ON_STRIP = 0.2  # of the time, for each of the two ways
 
 
 class _Run:
@@ -201,12 +200,11 @@ class _Run:
     def _clipped(self, view: StripView, found: LayResult, known: LayResult) -> LayResult:
         """Return the part of a strip's layout that the sheet takes, where it takes more."""
         placements = view.on_sheet(found.placements)
-        values = {p.id: p.shape.area * p.worth for p in self.job.pieces}
 
-        def left(result: tuple[Placement, ...]) -> float:
-            return -sum(values[p.piece] for p in result)
+        def worth(laid: tuple[Placement, ...]) -> float:
+            return sum(self.job.values[p.piece] for p in laid)
 
-        if left(placements) >= left(known.placements) or violations(self.job, placements):
+        if worth(placements) <= worth(known.placements) or violations(self.job, placements):
             return known
         self.world.clear()
         self.world.adopt(placements)

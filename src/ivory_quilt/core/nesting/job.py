@@ -105,6 +105,11 @@ class LayJob:
         return (*self.sheets, *self.rolls)
 
     @cached_property
+    def values(self) -> dict[str, float]:
+        """What one copy of each piece counts for when not all fit: area × worth, by its id."""
+        return {p.id: p.shape.area * p.worth for p in self.pieces}
+
+    @cached_property
     def stock(self) -> dict[str, "SheetSpec | RollSpec"]:
         """All stock by id."""
         return {s.id: s for s in self.all_stock}

@@ -8,11 +8,10 @@ import math
 from collections import defaultdict
 from collections.abc import Iterable, Iterator
 
-from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.geometry.outline import line_length
 from ivory_quilt.core.pattern.build import FormKind
-from ivory_quilt.core.pattern.edges import edge_line, edge_of
 from ivory_quilt.core.pattern.piece import LineKind, Piece
+from ivory_quilt.core.plan.consuming import glued_seams, is_drawn
 from ivory_quilt.core.plan.costing import PieceGroup, piece_groups
 from ivory_quilt.core.plan.effort import USUAL_RATES, Rates, bevelled_length
 from ivory_quilt.core.plan.plan import Plan, used_sheets
@@ -27,7 +26,8 @@ OPEN = 3  # minutes in which brushed faces can be joined, on a fresh can: common
 BRUSH = 4.0  # minutes for a metre of seam, or a tenth of a square metre, both faces
 BRUSHING = 3.0  # minutes that brushing a stage may take before its start dries
 FILLER_DRY, PRIMER_DRY, PAINT_DRY, LAST_DRY = 60, 60, 120, 480
-SAND_RATE = 6.0  # minutes a metre of seam
+FILL_RATE, SAND_RATE = 4.0, 6.0  # minutes a metre of seam
+SOAKED = 10  # minutes until a porous face takes its second coat
 STRAP_MINUTES, FIT_MINUTES, PACK_MINUTES = 15, 20, 20
 SOFT = (MaterialKind.SOFT, MaterialKind.CLOTH)
 
@@ -62,12 +62,12 @@ class _Bench:
         self, plan: Plan, choices: BenchChoices, ready: dict[str, int], rates: Rates
     ) -> None:
         self.plan, self.choices, self.ready, self.rates = plan, choices, ready, rates
-        self.suits = max(1, sum(s.count if s.member is not None else 1 for s in plan.suits))
+        self.suits = plan.suit_count
+        self.joints = tuple(glued_seams(plan.project))
         self.steps: list[BenchStep] = []
         self.follows: list[Follow] = []
         self.last: dict[str, list[str]] = defaultdict(list)
         """Of each piece: the steps that come before whatever is done to it next."""
-        self.joined: dict[str, list[str]] = defaultdict(list)
 
     def add(
         self,
@@ -95,12 +95,7 @@ class _Bench:
         for foam in self.plan.foams:
             name = self.plan.stock.foam_name(foam.foam, (f.foam for f in self.plan.foams))
             for sheet in used_sheets(foam, self.plan.stock):
-                assert foam.result is not None
-                here = [
-                    foam.part(p.piece)
-                    for p in foam.result.placements
-                    if (p.sheet, p.sheet_copy) == (sheet.use.id, sheet.use.copy)
-                ]
+                here = sheet.parts
                 around = sum(p.shape.polygon.length for p in here) / 1000
                 ids = tuple(dict.fromkeys(p.piece_id for p in here))
                 minutes = len(here) * self.rates.trace + around * self.rates.cut
@@ -153,8 +148,8 @@ class _Bench:
 
     def _layers(self, piece: Piece) -> None:
         """Glue layers, wraps and covers on, one after the other, each in stages."""
-        parts = [p for p in self.plan.parts.get(piece.id, ())]
-        extra = [p for p in parts if p.id.split("@")[0] not in self._own(piece)]
+        parts = self.plan.parts.get(piece.id, ())
+        extra = [p for p in parts if not is_drawn(piece.id, p)]
         textured = [p for p in parts if self._textured(p.foam.material)]
         if extra and textured:
             area = sum(p.shape.area * p.count for p in textured) / 1e6
@@ -165,10 +160,6 @@ class _Bench:
             self._glue(
                 f"layer:{part.id}", f"{part.name} onto {piece.name}", [piece.id], size, soft=soft
             )
-
-    @staticmethod
-    def _own(piece: Piece) -> tuple[str, ...]:
-        return (piece.id, f"{piece.id}/left", f"{piece.id}/right")
 
     def _textured(self, material: str) -> bool:
         found = self.plan.stock.material(material)
@@ -182,47 +173,37 @@ class _Bench:
         brush = size * BRUSH / stages
         before = [s for p in pieces for s in self.last[p]]
         least = self.choices.join.least
-        joins = []
         for k in range(stages):
             name = f"{title}, stage {k + 1} of {stages}" if stages > 1 else title
             end = f"{ident}:{k}"
             coat = self.add(f"coat:{end}", StepKind.COAT, name, brush, pieces, after=before)
             if soft:
-                again = f"coat2:{end}"
-                coat = self.add(
-                    again, StepKind.COAT, f"{name}, again", brush, pieces, after=[coat], least=10
-                )
+                again, words = f"coat2:{end}", f"{name}, again"
+                self.add(again, StepKind.COAT, words, brush, pieces, after=[coat], least=SOAKED)
+                coat = again
             join = f"join:{end}"
             self.add(join, StepKind.JOIN, name, brush, pieces)
             self.follows.append(Follow(join, coat, least, least + OPEN))
             before = [join]
-            joins.append(join)
         for piece in pieces:
-            self.last[piece] = [joins[-1]]
-            self.joined[piece].append(joins[-1])
+            self.last[piece] = before
 
     def seams(self) -> None:
         """Join pieces at their seams, and what is placed on a base onto it."""
         project = self.plan.project
-        for number, seam in enumerate(project.seams):
-            try:
-                one, other = project.piece(seam.first.piece), project.piece(seam.second.piece)
-                length = line_length(edge_line(one, edge_of(one, seam.first.edge))) / 1000
-            except InputError:
-                continue
-            joints = max(one.cut_count, other.cut_count)
-            if seam.onto_other_hand:
-                joints //= 2
-            if not (one.count and other.count and joints):
+        for joint in self.joints:
+            one, other = joint.one, joint.other
+            if not (one.count and other.count and joint.count):
                 continue
             both = list(dict.fromkeys([one.id, other.id]))
             title = f"{one.name} to {other.name}" if len(both) > 1 else f"{one.name} closed"
             soft = self.plan.stock.material(one.material).kind in SOFT
-            ident = f"seam:{one.id}.{seam.first.edge}:{number}"
-            self._glue(ident, title, both, length * joints * self.suits, soft=soft)
+            ident = f"seam:{one.id}.{joint.seam.first.edge}:{joint.number}"
+            metres = joint.length / 1000 * joint.count * self.suits
+            self._glue(ident, title, both, metres, soft=soft)
+        known = {p.id: p for p in project.pieces}
         for piece in project.pieces:
             base = piece.build.placing.base if piece.build.placing is not None else ""
-            known = {p.id: p for p in project.pieces}
             if piece.count and base in known and known[base].count and base != piece.id:
                 size = 10 * piece.shape.area / 1e6 * piece.cut_count * self.suits
                 title = f"{piece.name} onto {known[base].name}"
@@ -277,7 +258,7 @@ class _Bench:
         seams = self._seam_metres(pieces)
         if self.choices.filled and seams:
             before = self.add(
-                f"fill:{ident}", StepKind.FILL, name, seams * 4, pieces, after=[before]
+                f"fill:{ident}", StepKind.FILL, name, seams * FILL_RATE, pieces, after=[before]
             )
             sand = f"sand:{ident}"
             minutes = seams * SAND_RATE
@@ -315,13 +296,5 @@ class _Bench:
         )
 
     def _seam_metres(self, pieces: tuple[str, ...]) -> float:
-        project, total = self.plan.project, 0.0
-        for seam in project.seams:
-            if seam.first.piece in pieces:
-                try:
-                    one = project.piece(seam.first.piece)
-                    length = line_length(edge_line(one, edge_of(one, seam.first.edge)))
-                except InputError:
-                    continue
-                total += length * one.cut_count * self.suits / 1000
-        return total
+        here = [j for j in self.joints if j.one.id in pieces]
+        return sum(j.length * j.one.cut_count * self.suits / 1000 for j in here)

@@ -1,11 +1,15 @@
 """What a plan uses up: cement, coats and blades, by the areas and cuts that they go on."""
 
+from collections.abc import Iterator
 from dataclasses import dataclass
 
+from ivory_quilt.core.document.project import Project
 from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.geometry.outline import line_length
 from ivory_quilt.core.pattern.edges import edge_line, edge_of
 from ivory_quilt.core.pattern.part import Part
+from ivory_quilt.core.pattern.piece import Piece
+from ivory_quilt.core.pattern.seams import Seam
 from ivory_quilt.core.plan.plan import Plan
 from ivory_quilt.core.stock.consumables import ConsumableKind, UsedUp, used_up
 
@@ -39,39 +43,49 @@ class Amounts:
 def amounts_of(plan: Plan) -> Amounts:
     """Return what of a plan is glued, coated and cut; seams whose edge is gone are not."""
     parts = [(i, p) for i, mine in plan.parts.items() for p in mine]
-    suits = max(1, sum(s.count if s.member is not None else 1 for s in plan.suits))
-    layers = sum(p.shape.area * p.count for i, p in parts if not _drawn(i, p))
-    length, face = _seams(plan)
+    suits = plan.suit_count
+    layers = sum(p.shape.area * p.count for i, p in parts if not is_drawn(i, p))
+    joints = tuple(glued_seams(plan.project))
+    length = sum(j.length * j.count for j in joints)
+    face = sum(j.length * min(j.one.thickness, j.other.thickness) * j.count for j in joints)
     return Amounts(
         2.0 * suits * face,
         2.0 * layers,
-        sum(p.shape.area * p.count for i, p in parts if _drawn(i, p)),
+        sum(p.shape.area * p.count for i, p in parts if is_drawn(i, p)),
         sum(p.shape.polygon.length * p.count for _, p in parts),
         suits * length,
     )
 
 
-def _drawn(piece_id: str, part: Part) -> bool:
+def is_drawn(piece_id: str, part: Part) -> bool:
     """Return whether a part is the piece itself, not a layer or a cover of it."""
     return part.id.split("@")[0] in (piece_id, f"{piece_id}/left", f"{piece_id}/right")
 
 
-def _seams(plan: Plan) -> tuple[float, float]:
-    """Return length (mm) and face (mm²) of the seams in one suit, one side of each."""
-    along, total = 0.0, 0.0
-    for seam in plan.project.seams:
+@dataclass(frozen=True)
+class GluedSeam:
+    """A seam of one suit whose edges are there: `length` mm, joined `count` times."""
+
+    number: int
+    seam: Seam
+    one: Piece
+    other: Piece
+    length: float
+    count: int
+
+
+def glued_seams(project: Project) -> Iterator[GluedSeam]:
+    """Yield a project's seams with their pieces and lengths; those whose edge is gone are none."""
+    for number, seam in enumerate(project.seams):
         try:
-            one = plan.project.piece(seam.first.piece)
-            other = plan.project.piece(seam.second.piece)
+            one, other = project.piece(seam.first.piece), project.piece(seam.second.piece)
             length = line_length(edge_line(one, edge_of(one, seam.first.edge)))
         except InputError:
             continue
-        joints = max(one.cut_count, other.cut_count)
+        count = max(one.cut_count, other.cut_count)
         if seam.onto_other_hand:
-            joints //= 2
-        along += length * joints
-        total += length * min(one.thickness, other.thickness) * joints
-    return along, total
+            count //= 2
+        yield GluedSeam(number, seam, one, other, length, count)
 
 
 def uses_of(plan: Plan, today: str) -> tuple[UsedUp, ...]:

@@ -6,6 +6,7 @@ from decimal import ROUND_DOWN, Decimal
 
 from ivory_quilt.core.document.project import Project
 from ivory_quilt.core.nesting.job import CENT
+from ivory_quilt.core.pattern.linking import leaders
 from ivory_quilt.core.plan.plan import Plan, used_sheets
 from ivory_quilt.core.stock.foam_stock import StockKind
 from ivory_quilt.core.stock.purchase import line_cost
@@ -30,29 +31,18 @@ class GroupCost:
 
 def piece_groups(project: Project) -> tuple[PieceGroup, ...]:
     """Return the groups of a project's pieces, in the order of their first pieces."""
-    leader = {p.id: p.id for p in project.pieces}
-
-    def find(ident: str) -> str:
-        while leader[ident] != ident:
-            leader[ident] = ident = leader[leader[ident]]
-        return ident
-
-    def join(a: str, b: str) -> None:
-        if a in leader and b in leader:
-            leader[find(b)] = find(a)
-
-    for seam in project.seams:
-        join(seam.first.piece, seam.second.piece)
+    links = [(seam.first.piece, seam.second.piece) for seam in project.seams]
     shapes: dict[str, str] = {}
     for piece in project.pieces:
         if piece.build.placing is not None:
-            join(piece.build.placing.base, piece.id)
+            links.append((piece.build.placing.base, piece.id))
         if piece.recipe is not None:
-            join(shapes.setdefault(piece.recipe.group, piece.id), piece.id)
+            links.append((shapes.setdefault(piece.recipe.group, piece.id), piece.id))
+    leader = leaders((p.id for p in project.pieces), links)
     members: dict[str, list[str]] = {}
     for piece in project.pieces:
         if piece.count:
-            members.setdefault(find(piece.id), []).append(piece.id)
+            members.setdefault(leader[piece.id], []).append(piece.id)
     made = []
     for ids in members.values():
         largest = max(ids, key=lambda i: project.piece(i).shape.area)
@@ -69,15 +59,10 @@ def piece_costs(plan: Plan) -> Mapping[str, tuple[Decimal, float]]:
     costs: dict[str, Decimal] = {}
     areas: dict[str, float] = {}
     for foam in plan.foams:
-        if foam.result is None:
-            continue
         for sheet in used_sheets(foam, plan.stock):
-            key = (sheet.use.id, sheet.use.copy)
             here: dict[str, float] = {}
-            for p in foam.result.placements:
-                if (p.sheet, p.sheet_copy) == key:
-                    part = foam.part(p.piece)
-                    here[part.piece_id] = here.get(part.piece_id, 0.0) + part.shape.area
+            for part in sheet.parts:
+                here[part.piece_id] = here.get(part.piece_id, 0.0) + part.shape.area
             amount = (sheet.use.used_length or 0.0) if sheet.item.kind is StockKind.ROLL else 1.0
             cost = line_cost(sheet.item, owned=sheet.owned, amount=amount)
             for piece, share in shared(cost, here).items():

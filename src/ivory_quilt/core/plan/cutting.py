@@ -42,13 +42,13 @@ def sheet_to_cut(
     Raises:
         InputError: the layout does not lie on that sheet.
     """
-    found = next((s for s in used_sheets(foam, plan.stock) if (s.use.id, s.use.copy) == key), None)
-    if found is None or foam.result is None:
+    found = next((s for s in used_sheets(foam, plan.stock) if s.key == key), None)
+    if found is None:
         raise InputError(key[0], "the layout does not lie on it", "a sheet in use")
-    members = tuple(p for p in foam.result.placements if (p.sheet, p.sheet_copy) == key)
+    members = found.placements
     parts = tuple(
-        CutPart(p.piece, foam.part(p.piece).label, foam.part(p.piece).shape, p.pose)
-        for p in members
+        CutPart(part.id, part.label, part.shape, p.pose)
+        for part, p in zip(found.parts, members, strict=True)
     )
     item = found.item
     remains = remains_of(foam.job, members, plan.stock.keep, item.shape, item.teeth)

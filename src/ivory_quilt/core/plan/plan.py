@@ -11,7 +11,7 @@ from dataclasses import dataclass, field, replace
 from enum import StrEnum
 from functools import cached_property
 
-from ivory_quilt.core.document.cutting import spent_of
+from ivory_quilt.core.document.cutting import SheetKey, spent_of
 from ivory_quilt.core.document.project import KeptLayout, Project
 from ivory_quilt.core.nesting.check import violations, violations_of
 from ivory_quilt.core.nesting.job import LayJob, LayResult, PieceSpec, Placement, StockUse
@@ -101,6 +101,11 @@ class Plan:
         return {i: tuple(p for s in self.suits for p in s.parts[i]) for i in self.made}
 
     @property
+    def suit_count(self) -> int:
+        """How many suits are made; one as it is drawn where there is no troupe."""
+        return max(1, sum(s.count for s in self.suits))
+
+    @property
     def problems(self) -> Mapping[str, str]:
         """Why a piece cannot be made as decided, by its id; its parts are those of no form."""
         found = {i: m.problem for i, m in self.made.items() if m.problem}
@@ -145,6 +150,22 @@ class UsedSheet:
     item: StockItem
     owned: bool
     number: int
+
+    @property
+    def key(self) -> SheetKey:
+        """Sheet id and copy, as placements name it."""
+        return (self.use.id, self.use.copy)
+
+    @property
+    def placements(self) -> tuple[Placement, ...]:
+        """What lies on it."""
+        found = self.foam.result.placements if self.foam.result is not None else ()
+        return tuple(p for p in found if (p.sheet, p.sheet_copy) == self.key)
+
+    @property
+    def parts(self) -> tuple[Part, ...]:
+        """The part of each placement on it."""
+        return tuple(self.foam.part(p.piece) for p in self.placements)
 
 
 def used_sheets(foam: FoamPlan, stock: ShopStock) -> Iterator[UsedSheet]:

@@ -13,6 +13,7 @@ from dataclasses import dataclass
 import numpy as np
 import numpy.typing as npt
 
+from ivory_quilt.core.pattern.linking import leaders
 from ivory_quilt.core.schedule.conflict import in_order
 from ivory_quilt.core.schedule.schedule_job import (
     Follow,
@@ -207,24 +208,16 @@ class _Block:
 
 def _blocks(job: ScheduleJob) -> list[_Block]:
     """Return all tasks in blocks, in the order of each block's first task in the job."""
-    leader = {t.id: t.id for t in job.tasks}
-
-    def find(name: str) -> str:
-        while leader[name] != name:
-            leader[name] = name = leader[leader[name]]
-        return name
-
-    for f in job.follows:
-        if f.most is not None:
-            leader[find(f.task)] = find(f.after)
+    ties = ((f.after, f.task) for f in job.follows if f.most is not None)
+    leader = leaders((t.id for t in job.tasks), ties)
     members: dict[str, list[str]] = defaultdict(list)
     for name in in_order(job):
-        members[find(name)].append(name)
-    number = {block: k for k, block in enumerate(dict.fromkeys(find(t.id) for t in job.tasks))}
+        members[leader[name]].append(name)
+    number = {block: k for k, block in enumerate(dict.fromkeys(leader[t.id] for t in job.tasks))}
     after: dict[str, set[int]] = defaultdict(set)
     for f in job.follows:
-        if find(f.task) != find(f.after):
-            after[find(f.task)].add(number[find(f.after)])
+        if leader[f.task] != leader[f.after]:
+            after[leader[f.task]].add(number[leader[f.after]])
     return [_Block(members[block], after[block]) for block in number]
 
 

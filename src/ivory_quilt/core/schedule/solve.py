@@ -60,8 +60,7 @@ def schedule(
     earliest = earliest_starts(job)
     bound = work_bound(job, earliest)
     begin = clock()
-    timed = serial_schedule(job, earliest, lambda: clock() - begin < effort.seconds / 2 + 1.0)
-    first = _checked(job, timed, bound) if timed is not None else None
+    first = _first(job, earliest, bound, lambda: clock() - begin < effort.seconds / 2 + 1.0)
     if first is not None and (not better(first) or first.optimal):
         return first
     model = _Model(job, earliest, first=first, bound=bound)
@@ -78,6 +77,23 @@ def schedule(
         names = conflict_of(job, lambda part: _possible(part, effort), lambda: clock() < limit)
         raise conflict_error(names)
     raise Stopped(f"no schedule was found in {effort.seconds:g} s")
+
+
+def schedule_at_once(job: ScheduleJob) -> ScheduleResult | None:
+    """Return a simple schedule and its bound without a search; None where none is found so.
+
+    Raises:
+        InputError: waits contradict each other, or a task fits no window.
+    """
+    earliest = earliest_starts(job)
+    return _first(job, earliest, work_bound(job, earliest), lambda: True)
+
+
+def _first(
+    job: ScheduleJob, earliest: dict[str, int], bound: int, going: Callable[[], bool]
+) -> ScheduleResult | None:
+    timed = serial_schedule(job, earliest, going)
+    return _checked(job, timed, bound) if timed is not None else None
 
 
 def conflict_error(names: list[str]) -> InputError:
@@ -202,7 +218,7 @@ def _checked(job: ScheduleJob, timed: tuple[Timed, ...], bound: int) -> Schedule
     broken = broken_rules(job, timed)
     if broken:
         raise ScheduleFault(f"The schedule does not hold: {broken[0]}")
-    end = max(t.end for t in timed)
+    end = max((t.end for t in timed), default=0)
     late = max(0, end - job.due) if job.due is not None else 0
     return ScheduleResult(timed, min(bound, end), bound >= end, late)
 

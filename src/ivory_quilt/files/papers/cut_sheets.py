@@ -86,13 +86,8 @@ def cut_sheets(plan: Plan) -> list[CutSheet]:
     sheets = []
     for foam in plan.foams:
         for one in used_sheets(foam, plan.stock):
-            assert foam.result is not None
             item, use = one.item, one.use
-            parts = tuple(
-                (foam.part(p.piece), p)
-                for p in foam.result.placements
-                if p.sheet == use.id and p.sheet_copy == use.copy
-            )
+            parts = tuple(zip(one.parts, one.placements, strict=True))
             shape = item.shape
             if use.used_length is not None:
                 shape = rectangle(use.used_length, item.breadth)

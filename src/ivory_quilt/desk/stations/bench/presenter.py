@@ -23,10 +23,8 @@ from ivory_quilt.core.schedule.bench_schedule import (
     bench_job,
     bench_schedule,
 )
-from ivory_quilt.core.schedule.bound import work_bound
-from ivory_quilt.core.schedule.conflict import earliest_starts
 from ivory_quilt.core.schedule.schedule_job import ScheduleJob, ScheduleResult
-from ivory_quilt.core.schedule.serial import serial_schedule
+from ivory_quilt.core.schedule.solve import schedule_at_once
 from ivory_quilt.core.schedule.step import BenchSteps
 from ivory_quilt.core.units import decimal_mark
 from ivory_quilt.desk.session import Session
@@ -170,7 +168,7 @@ class BenchPlanner(QObject):
         minutes = max(0, int((now - midnight).total_seconds() // 60))
         steps = bench_steps(plan, choices, arrivals(plan, midnight, minutes))
         job = bench_job(steps, choices, base.weekday(), minutes)
-        first = _at_once(job)
+        first = schedule_at_once(job)
         if first is None:
             names = "the calendar is too short for these waits"
             raise InputError("bench", names, "more or longer evenings")
@@ -246,16 +244,6 @@ def arrivals(plan: Plan, midnight: datetime, now: int) -> dict[str, int]:
     return found
 
 
-def _at_once(job: ScheduleJob) -> ScheduleResult | None:
-    earliest = earliest_starts(job)
-    timed = serial_schedule(job, earliest)
-    if timed is None:
-        return None
-    end = max((t.end for t in timed), default=0)
-    bound = min(end, work_bound(job, earliest))
-    return ScheduleResult(timed, bound, bound >= end)
-
-
 def _helps(plan: Plan, choices: BenchChoices, base: date, now: int, end: int) -> list[Help]:
     """Return what would end the work sooner, the most first; each as far as one look tells."""
     ways = [("one more pair of hands", replace(choices, people=choices.people + 1))]
@@ -277,7 +265,7 @@ def _helps(plan: Plan, choices: BenchChoices, base: date, now: int, end: int) ->
 
     def ends(other: BenchChoices, ready: dict[str, int]) -> int:
         steps: BenchSteps = bench_steps(plan, other, ready)
-        result = _at_once(bench_job(steps, other, base.weekday(), now))
+        result = schedule_at_once(bench_job(steps, other, base.weekday(), now))
         return result.makespan if result is not None else end
 
     for words, other in ways:

@@ -38,6 +38,7 @@ class Ordering(QObject):
         self._tasks: TaskRunner | None = None
         self._plan: Plan | None = None
         self.result: BuyResult | None = None
+        self._past: tuple[PastOrder, ...] | None = None
         self.search: Buying | None = None
         """The last search that ended: what it found out of each foam is worth knowing."""
         self.running = False
@@ -58,7 +59,7 @@ class Ordering(QObject):
         if self.fits_plan or not plan.foams:
             return
         self.stop()
-        self._plan, self.result, self.problem = plan, None, ""
+        self._plan, self.result, self.problem, self._past = plan, None, "", None
         if all(f.standing is Standing.NO_STOCK for f in plan.foams):
             self.problem = "The shop has none of this foam: begin with the usual sizes"
             self.changed.emit()
@@ -158,22 +159,24 @@ class Ordering(QObject):
         lines = [x for x in self.lines() if not x.unpriced]
         return tuple(OrderedLine(x.key, x.name, x.supplier, x.count, x.cost) for x in lines)
 
+    def _past_orders(self) -> tuple[PastOrder, ...]:
+        """Return the shop's past orders, read once for each search and after each order."""
+        if self._past is None:
+            try:
+                self._past = self.session.store.past_orders()
+            except InputError as error:
+                self.session.tell(str(error), "cut")
+                return ()
+        return self._past
+
     def changes(self) -> dict[str, PriceChange]:
         """Return how prices changed since each line was ordered last, by the line's key."""
-        try:
-            past = self.session.store.past_orders()
-        except InputError as error:
-            self.session.tell(str(error), "cut")
-            return {}
-        return price_changes(self.as_ordered(), past)
+        return price_changes(self.as_ordered(), self._past_orders())
 
     def last_order(self) -> PastOrder | None:
         """Return this project's last order."""
-        try:
-            past = self.session.store.past_orders()
-        except InputError:
-            return None  # told by `changes`
-        mine = [o for o in past if o.project == self.session.project.name]
+        name = self.session.project.name
+        mine = [o for o in self._past_orders() if o.project == name]
         return mine[-1] if mine else None
 
     def ordered(self, day: str) -> bool:
@@ -183,6 +186,7 @@ class Ordering(QObject):
         order = PastOrder(day, self.session.project.name, self.as_ordered(), self.result.shipping)
         done = self.session.try_shop(lambda: self.session.store.put_past_order(order))
         if done:
+            self._past = None
             self.changed.emit()
         return done
 

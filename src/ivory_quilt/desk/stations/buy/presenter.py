@@ -8,6 +8,7 @@ from ivory_quilt.core.document.project import free_name
 from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.geometry.shape import Shape, rectangle
 from ivory_quilt.core.pattern.part import Foam
+from ivory_quilt.core.plan.cutting import EDGE
 from ivory_quilt.core.plan.plan import FoamPlan
 from ivory_quilt.core.stock.foam_stock import ShopStock, StockItem, StockKind
 from ivory_quilt.core.stock.purchase import PurchaseLine
@@ -33,8 +34,8 @@ DEFAULT_MARGIN = {
     StockKind.SHEET: 5.0,
     StockKind.TILE: 20.0,  # the interlocking edge, 15 to 25 mm: common practice, no source
     StockKind.ROLL: 5.0,
-    StockKind.OFFCUT: 2.0,
-    StockKind.SCRAP: 2.0,
+    StockKind.OFFCUT: EDGE,
+    StockKind.SCRAP: EDGE,
 }
 
 

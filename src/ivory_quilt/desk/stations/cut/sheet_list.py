@@ -79,12 +79,7 @@ def _size(item: StockItem) -> str:
 
 
 def _names(one: UsedSheet) -> str:
-    assert one.foam.result is not None
-    here = [
-        one.foam.part(p.piece).label
-        for p in one.foam.result.placements
-        if (p.sheet, p.sheet_copy) == (one.use.id, one.use.copy)
-    ]
+    here = [part.label for part in one.parts]
     names = list(dict.fromkeys(here))
     more = f" and {len(names) - MOST_NAMES} more" if len(names) > MOST_NAMES else ""
     return f"{show_parts(len(here))}: {', '.join(names[:MOST_NAMES])}{more}"
@@ -132,10 +127,9 @@ class SheetList(QWidget):
         return EdgeBar(item.foam.thickness, 40, kind)
 
     def _add_to_cut(self, one: UsedSheet) -> None:
-        key = (one.use.id, one.use.copy)
         made = button(
             "It is cut",
-            partial(self.work.cut, one.foam, key),
+            partial(self.work.cut, one.foam, one.key),
             "main",
             "Take it off the shelf, and put what is left of it there; can be undone",
         )
