@@ -9,6 +9,7 @@ from ivory_quilt.core.geometry.shape import Array
 
 Ints = npt.NDArray[np.int64]
 NOTHING = 1e-9  # of a pattern is none
+LITTLE = 1e-3  # of a step: no sum of such costs is worth leaving a length out for
 
 
 @dataclass(frozen=True)
@@ -76,6 +77,12 @@ class PatternMaster:
         inf = float("inf")
         self._highs.addCol(float(self.costs[pattern.bar]), 0.0, inf, len(rows), rows, values)
         return True
+
+    def prefer_others(self, turn: int) -> None:
+        """Where bars cost nothing, give the patterns known so far small costs by chance."""
+        chance = np.random.default_rng(turn)
+        columns = np.arange(len(self.patterns), dtype=np.int32) + self._kinds
+        self._highs.changeColsCost(len(columns), columns, chance.random(len(columns)) * LITTLE)
 
     def solve(self, demand: Ints, limits: Array) -> LinearAnswer:
         """Solve for some demands and limits; no pattern that cuts more than those is used."""
@@ -152,13 +159,18 @@ class BarCounts:
         self._costs = costs - 0.5 * roomy
         self._rules: list[tuple[Array, float]] = []
         self._refused: list[Array] = []
+        self.undecided = False  # whether numbers were refused that may hold everything
 
     def add_rule(self, worth: Array, least: float) -> None:
         """Σ worth × number must reach `least`, but for rounding."""
         self._rules.append((worth, least * (1 - 1e-9)))
 
-    def refuse(self, counts: Array) -> None:
-        """At least one kind must be taken more often than in `counts`."""
+    def refuse(self, counts: Array, *, proven: bool) -> None:
+        """At least one kind must be taken more often than in `counts`, which hold not everything.
+
+        `proven`: that they do not; else nothing was found.
+        """
+        self.undecided |= not proven
         self._refused.append(counts)
 
     def cheapest(self) -> Array | None:

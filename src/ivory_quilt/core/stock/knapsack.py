@@ -12,6 +12,12 @@ from ivory_quilt.core.geometry.shape import Array
 from ivory_quilt.core.stock.cut_patterns import Ints
 
 
+def nearest(numbers: list[float], wanted: float) -> int:
+    """Return the place of the number that is nearest to the one wanted."""
+    off = [abs(n - wanted) for n in numbers]
+    return off.index(min(off))
+
+
 class Knapsack:
     """The most that lengths of given worth, each used at most as often as wanted, bring."""
 
@@ -54,12 +60,15 @@ class Knapsack:
         """Return how often each kind is used by a best pattern within `room` steps."""
         made = [0] * len(self.widths)
         for place, k in enumerate(self.order):
-            want, after = self.tables[place][room], self.tables[place + 1]
-            most = min(int(self.most[k]), room // int(self.widths[k]))
-            left = room - np.arange(most + 1) * int(self.widths[k])
-            brings = after[left] + np.arange(most + 1) * self.worth[k]
-            n = int(np.argmin(np.abs(brings - want)))
-            made[k], room = n, room - n * int(self.widths[k])
+            want, after = float(self.tables[place][room]), self.tables[place + 1]
+            if want == 0.0:
+                break
+            width, worth = int(self.widths[k]), float(self.worth[k])
+            most = min(int(self.most[k]), room // width)
+            brings = [float(after[room - n * width]) + n * worth for n in range(most + 1)]
+            # Sums were made in another order: the nearest is the one.
+            made[k] = nearest(brings, want)
+            room -= made[k] * width
         return tuple(made)
 
     def all_worth(self, least: float, room: int) -> Iterator[tuple[int, ...]]:
