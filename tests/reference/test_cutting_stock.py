@@ -190,4 +190,3 @@ def test_sixty_lengths_are_cut_at_no_less_than_the_bound(seed):
     job = sixty_lengths(seed)
     plan = cut_at_least_cost(job)
     assert plan.bound <= cut(job, plan) == plan.cost
-
