@@ -12,6 +12,7 @@ from ivory_quilt.core.pattern.part import Foam
 from ivory_quilt.core.pattern.piece import Piece
 from ivory_quilt.core.pattern.thing import Thing, ThingStanding
 from ivory_quilt.core.schedule.bench_choices import Evening, JoinSchool
+from ivory_quilt.core.schedule.own_steps import DoneStep
 from ivory_quilt.core.stock.foam_stock import sheet
 from ivory_quilt.files.project_file import load_project
 from tests.desk.conftest import let_run
@@ -65,7 +66,7 @@ def test_it_says_when_all_is_done_and_what_to_do_tonight(bench_desk):
     assert found.base.isoformat() == "2027-03-01"
     assert desk.bench.end.text() == f"{found.end:%a %d %b}"
     first = boxes(desk)[0]
-    assert first.text() == "cut: 6 mm sheet 1: 3 parts"
+    assert first.text() == "templates: print and cut out"
     assert found.schedule.placed[0].start == 18 * 60 + 30
     assert desk.window.ledger.hours_note.text() == f"done {found.end:%d %b}"
     assert desk.window.ledger.hours.text() == f"{found.schedule.hands / 60:.1f} h"
@@ -77,7 +78,7 @@ def test_a_tick_plans_anew_survives_saving_and_is_taken_back(bench_desk, tmp_pat
     boxes(desk)[0].click()
     after = planned(desk).schedule
     assert len(after.placed) == len(before.placed) - 1
-    assert desk.session.project.bench.done == ("cut:eva:6:1",)
+    assert desk.session.project.bench.done == (DoneStep("templates", "2027-03-01T12:00:00"),)
     desk.session.save(tmp_path / "suit.ivq")
     assert load_project(tmp_path / "suit.ivq").bench == desk.session.project.bench
     press(desk.bench, "Take the last back")

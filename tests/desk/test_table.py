@@ -51,6 +51,7 @@ def key_of(desk, piece, copy=0):
 
 
 def choose(desk, *keys):
+    assert let_run(lambda: set(keys) <= set(desk.lay.table.parts), 10)
     desk.lay.table.scene().clearSelection()
     for key in keys:
         desk.lay.table.parts[key].setSelected(True)

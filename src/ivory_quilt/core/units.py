@@ -302,3 +302,23 @@ def parse_scalar(text: str, *, where: str) -> float:
 def show_weight(grams: float) -> str:
     """Return a weight in g, from a kilogram on in kg."""
     return decimal_mark(f"{grams / 1000:.1f} kg") if grams >= 999.5 else f"{grams:.0f} g"
+
+
+def day_number(iso: str) -> int:
+    """Return the Julian day number of an ISO date; two of them tell how many days lie between.
+
+    H. F. Fliegel and T. C. Van Flandern, "A machine algorithm for processing calendar dates",
+    Communications of the ACM 11 (1968).
+
+    Raises:
+        ValueError: it is no date.
+    """
+    year, month, day = (int(n) for n in iso[:10].split("-"))
+    late = (month - 14) // 12 + (1 if (month - 14) % 12 else 0)  # towards zero: -1 or 0
+    return (
+        day
+        - 32075
+        + 1461 * (year + 4800 + late) // 4
+        + 367 * (month - 2 - 12 * late) // 12
+        - 3 * ((year + 4900 + late) // 100) // 4
+    )

@@ -71,6 +71,8 @@ def decode_project(data: bytes, *, where: str = "project") -> Project:
             spares=wire.spares,
             spent=tuple(spent_of(s) for s in wire.spent),
             bench=wire.bench,
+            fixings=wire.fixings,
+            checks=wire.checks,
         )
     except InputError as error:
         raise InputError(f"{where}, {error.where}", error.problem, error.expected) from None
@@ -98,6 +100,8 @@ def encode_project(project: Project, *, indent: bool = True) -> bytes:
             "spares": project.spares,
             "spent": [spent_body(s) for s in project.spent],
             "bench": sparse(project.bench),
+            "fixings": [sparse(f) for f in project.fixings],
+            "checks": [sparse(c) for c in project.checks],
         },
         indent=indent,
     )

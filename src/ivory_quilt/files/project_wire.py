@@ -5,6 +5,7 @@ from typing import Literal
 import msgspec
 
 from ivory_quilt.core.document.project import Paper
+from ivory_quilt.core.measure.fit_check import FitCheck
 from ivory_quilt.core.measure.study import Study
 from ivory_quilt.core.measure.troupe import Member
 from ivory_quilt.core.measure.wearer import Wearer
@@ -17,6 +18,7 @@ from ivory_quilt.core.pattern.build import (
     Trim,
     Wrap,
 )
+from ivory_quilt.core.pattern.fixing import Fixing
 from ivory_quilt.core.pattern.piece import (
     Edge,
     FaceUp,
@@ -138,3 +140,5 @@ class ProjectWire(msgspec.Struct):
     spares: SpareRule = NO_SPARES
     spent: list[SpentSheetWire] = []
     bench: BenchChoices = USUAL_CHOICES
+    fixings: tuple[Fixing, ...] = ()
+    checks: tuple[FitCheck, ...] = ()

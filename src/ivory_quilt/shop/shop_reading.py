@@ -15,6 +15,8 @@ from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.forming.book import FoamBook
 from ivory_quilt.core.forming.coupons import Coupon, CouponKind
 from ivory_quilt.core.geometry.shape import Shape
+from ivory_quilt.core.journal.entry import JournalEntry
+from ivory_quilt.core.schedule.bench_choices import StepSet
 from ivory_quilt.core.stock.foam_stock import (
     Material,
     MaterialKind,
@@ -26,7 +28,7 @@ from ivory_quilt.core.stock.keeping import USUAL_RULE, KeepRule
 from ivory_quilt.core.stock.past_order import PastOrder
 from ivory_quilt.core.stock.printer import Printer
 from ivory_quilt.core.units import EURO, Currency
-from ivory_quilt.shop import rows
+from ivory_quilt.shop import journal_rows, rows
 
 T = TypeVar("T")
 Rows = Sequence[Mapping[str, Any]]
@@ -84,6 +86,24 @@ def read_past_orders(ask: Ask) -> tuple[PastOrder, ...]:
     return tuple(made)
 
 
+def read_entries(ask: Ask) -> tuple[JournalEntry, ...]:
+    """Return the journal, oldest first; damaged entries are left out."""
+    made = []
+    for row in ask("SELECT * FROM entry ORDER BY moment, id"):
+        with rows.damaged_row("entry of the journal", []):
+            made.append(journal_rows.entry_of_row(row))
+    return tuple(made)
+
+
+def read_step_sets(ask: Ask) -> tuple[StepSet, ...]:
+    """Return the sets of steps that are kept, by name; damaged ones are left out."""
+    made = []
+    for row in ask("SELECT * FROM step_set ORDER BY name"):
+        with rows.damaged_row("set of steps", []):
+            made.append(journal_rows.step_set_of_row(row))
+    return tuple(made)
+
+
 def read_printers(ask: Ask) -> tuple[Printer, ...]:
     """Return the printers that the shop knows, by name; damaged ones are left out."""
     made = []
@@ -112,6 +132,7 @@ def shop_of(found: ShopRows) -> tuple[ShopStock, list[InputError]]:
         _all("consumable", found.used, rows.consumable_of_row, problems),
         tuple(Reservation(r["project"], r["name"], r["item"], r["count"]) for r in found.held),
         _keep_rule(settings),
+        journal_rows.rates_of(settings.get("rates")),
     )
     return shop, problems
 
@@ -210,6 +231,16 @@ class ReadingStore:
         """Return the orders of the past, oldest first; damaged ones are left out."""
         with self._reading():
             return read_past_orders(self._ask)
+
+    def entries(self) -> tuple[JournalEntry, ...]:
+        """Return the journal, oldest first; damaged entries are left out."""
+        with self._reading():
+            return read_entries(self._ask)
+
+    def step_sets(self) -> tuple[StepSet, ...]:
+        """Return the sets of steps that are kept for next time, by name."""
+        with self._reading():
+            return read_step_sets(self._ask)
 
     def printers(self) -> tuple[Printer, ...]:
         """Return the printers that the shop knows, by name; damaged ones are left out."""

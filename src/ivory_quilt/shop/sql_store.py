@@ -14,6 +14,8 @@ from ivory_quilt.core.document.project import free_name
 from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.forming.coupons import Coupon
 from ivory_quilt.core.geometry.shape import Shape
+from ivory_quilt.core.journal.entry import JournalEntry
+from ivory_quilt.core.schedule.bench_choices import StepSet
 from ivory_quilt.core.stock.bars import BarItem
 from ivory_quilt.core.stock.catalogue import Supplier
 from ivory_quilt.core.stock.consumables import Consumable
@@ -21,20 +23,23 @@ from ivory_quilt.core.stock.foam_stock import Material, StockItem
 from ivory_quilt.core.stock.keeping import KeepRule
 from ivory_quilt.core.stock.past_order import PastOrder
 from ivory_quilt.core.stock.printer import Printer
+from ivory_quilt.core.stock.work_rates import Rates
 from ivory_quilt.core.units import Currency
-from ivory_quilt.shop import rows
+from ivory_quilt.shop import journal_rows, rows
 from ivory_quilt.shop.shop_reading import BOOK_FIELDS, ReadingStore
 from ivory_quilt.shop.tables import (
     BAR,
     BOOK,
     CONSUMABLE,
     COUPON,
+    ENTRY,
     FLAW,
     MATERIAL,
     PAST_ORDER,
     PRINTER,
     RESERVATION,
     SETTING,
+    STEP_SET,
     STOCK,
     SUPPLIER,
 )
@@ -267,7 +272,7 @@ class SqlStore(ReadingStore):
         with self.together():
             self._db.execute(delete(RESERVATION).where(RESERVATION.c.project == project))
 
-    # Test strips, settings, printers
+    # Test strips, orders of the past
 
     def put_coupon(self, coupon: Coupon) -> None:
         """Keep a set of test strips."""
@@ -287,6 +292,39 @@ class SqlStore(ReadingStore):
         with self.together():
             self._db.execute(delete(PAST_ORDER).where(mine))
             self._db.execute(insert(PAST_ORDER), rows.row_of_past_order(order))
+
+    # Journal, kept steps, rates
+
+    def put_entry(self, entry: JournalEntry) -> None:
+        """Write an entry of the journal, or replace the one with the same id."""
+        with self.together():
+            self._replace(ENTRY, "id", journal_rows.row_of_entry(entry))
+
+    def remove_entry(self, ident: str) -> None:
+        """Take an entry out; unknown ids are ignored."""
+        with self.together():
+            self._db.execute(delete(ENTRY).where(ENTRY.c.id == ident))
+
+    def put_step_set(self, kept: StepSet) -> None:
+        """Keep a set of steps, or replace the one with the same name."""
+        with self.together():
+            if kept.usual:
+                for other in self.step_sets():
+                    if other.usual and other.name != kept.name:
+                        row = journal_rows.row_of_step_set(replace(other, usual=False))
+                        self._replace(STEP_SET, "name", row)
+            self._replace(STEP_SET, "name", journal_rows.row_of_step_set(kept))
+
+    def remove_step_set(self, name: str) -> None:
+        """Let go of a set of steps; unknown names are ignored."""
+        with self.together():
+            self._db.execute(delete(STEP_SET).where(STEP_SET.c.name == name))
+
+    def set_rates(self, rates: Rates) -> None:
+        """Say how long hands take from now on, and how often a part is spoiled."""
+        self._set("rates", journal_rows.text_of_rates(rates))
+
+    # Settings, printers
 
     def set_currency(self, currency: Currency) -> None:
         """Set the currency of all prices."""

@@ -11,6 +11,8 @@ from pathlib import Path
 from typing import Protocol
 
 from ivory_quilt.core.forming.coupons import Coupon
+from ivory_quilt.core.journal.entry import JournalEntry
+from ivory_quilt.core.schedule.bench_choices import StepSet
 from ivory_quilt.core.stock.bars import BarItem
 from ivory_quilt.core.stock.catalogue import Supplier
 from ivory_quilt.core.stock.consumables import Consumable
@@ -18,6 +20,7 @@ from ivory_quilt.core.stock.foam_stock import Material, ShopStock, StockItem
 from ivory_quilt.core.stock.keeping import KeepRule
 from ivory_quilt.core.stock.past_order import PastOrder
 from ivory_quilt.core.stock.printer import Printer
+from ivory_quilt.core.stock.work_rates import Rates
 from ivory_quilt.core.units import Currency
 from ivory_quilt.shop.sqlite_store import SqliteStore
 
@@ -90,6 +93,27 @@ class ShopStore(Protocol):
 
     def put_past_order(self, order: PastOrder) -> None:
         """Keep an order; another of the same day and project takes the place of the one before."""
+
+    def entries(self) -> tuple[JournalEntry, ...]:
+        """Return the journal, oldest first."""
+
+    def put_entry(self, entry: JournalEntry) -> None:
+        """Write an entry of the journal, or replace the one with the same id."""
+
+    def remove_entry(self, ident: str) -> None:
+        """Take an entry out; unknown ids are ignored."""
+
+    def step_sets(self) -> tuple[StepSet, ...]:
+        """Return the sets of steps that are kept for next time, by name."""
+
+    def put_step_set(self, kept: StepSet) -> None:
+        """Keep a set of steps; one that is usual takes that from the one before."""
+
+    def remove_step_set(self, name: str) -> None:
+        """Let go of a set of steps; unknown names are ignored."""
+
+    def set_rates(self, rates: Rates) -> None:
+        """Say how long hands take from now on, and how often a part is spoiled."""
 
     def set_currency(self, currency: Currency) -> None:
         """Set the currency of all prices."""

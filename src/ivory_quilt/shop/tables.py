@@ -130,6 +130,20 @@ RESERVATION = Table(
     Column("name", String, nullable=False),
     Column("count", Integer, nullable=False),
 )
+ENTRY = Table(
+    "entry",
+    TABLES,
+    Column("id", String, primary_key=True),
+    Column("project", String, nullable=False),
+    Column("moment", String, nullable=False),
+    Column("body", Text, nullable=False),
+)
+STEP_SET = Table(
+    "step_set",
+    TABLES,
+    Column("name", String, primary_key=True),
+    Column("body", Text, nullable=False),
+)
 PAST_ORDER = Table(
     "past_order",
     TABLES,

@@ -17,7 +17,8 @@ from ivory_quilt.core.pattern.edges import edges_of
 from ivory_quilt.core.pattern.part import Foam
 from ivory_quilt.core.pattern.piece import Piece
 from ivory_quilt.core.pattern.seams import EdgeRef, Seam
-from ivory_quilt.core.plan.benching import OPEN, bench_steps
+from ivory_quilt.core.plan.benching import bench_steps
+from ivory_quilt.core.plan.gluing_steps import OPEN
 from ivory_quilt.core.plan.plan import Proposal, derive
 from ivory_quilt.core.schedule.bench_choices import (
     BenchChoices,
@@ -33,6 +34,7 @@ from ivory_quilt.core.schedule.bench_schedule import (
 )
 from ivory_quilt.core.schedule.check import broken_rules
 from ivory_quilt.core.schedule.conflict import earliest_starts
+from ivory_quilt.core.schedule.own_steps import DoneStep
 from ivory_quilt.core.schedule.schedule_job import (
     Follow,
     Resource,
@@ -92,9 +94,10 @@ def test_each_piece_is_cut_formed_glued_fitted_painted_and_packed_in_this_order(
     assert len(kinds[StepKind.CUT]) == 2  # one sheet of each thickness
     assert kinds[StepKind.FORM] == ["form:c"]
     assert by_id["form:c"].minutes == 2 * 6
-    assert before(steps, "form:c") == {"cut:eva:6:1"}
+    assert before(steps, "form:c") == {"cut:eva:6:1", "templates"}
     seam = next(s.id for s in steps.steps if s.id.startswith("join:seam"))
     assert {by_id[i].kind for i in before(steps, seam)} == {
+        StepKind.PATTERN,
         StepKind.CUT,
         StepKind.COAT,
         StepKind.JOIN,
@@ -164,9 +167,9 @@ def test_the_whole_of_it_keeps_every_rule_and_what_is_done_is_left_out():
             and placed.end - 1440 * placed.day <= e.minutes[1]
             for e in choices.evenings
         )
-    done = replace(choices, done=("cut:eva:6:1", "form:c"))
+    done = replace(choices, done=tuple(map(DoneStep, ("templates", "cut:eva:6:1", "form:c"))))
     left = bench_job(steps, done, 0, 1440)
-    assert {t.id for t in left.tasks} == {s.id for s in steps.steps} - set(done.done)
+    assert {t.id for t in left.tasks} == {s.id for s in steps.steps} - done.done_ids
     timed = serial_schedule(left, earliest_starts(left))
     assert broken_rules(left, timed) == []
     assert min(t.start for t in timed) >= 1440

@@ -19,9 +19,10 @@ from ivory_quilt.core.pattern.build import (
 from ivory_quilt.core.pattern.edges import edges_of
 from ivory_quilt.core.pattern.piece import Piece
 from ivory_quilt.core.pattern.seams import EdgeRef, Seam
-from ivory_quilt.core.plan.effort import Rates, bench_minutes
+from ivory_quilt.core.plan.effort import bench_minutes
 from ivory_quilt.core.plan.plan import derive
 from ivory_quilt.core.stock.foam_stock import ShopStock
+from ivory_quilt.core.stock.work_rates import Rates
 
 FLAT = Piece("p", "plate", rectangle(400.0, 100.0), count=3)
 

@@ -10,10 +10,12 @@ from enum import StrEnum
 
 from ivory_quilt.core.editing.reshape import scaled_piece
 from ivory_quilt.core.errors import InputError
+from ivory_quilt.core.measure.fit_check import FitCheck
 from ivory_quilt.core.measure.study import Study
 from ivory_quilt.core.measure.troupe import Member
 from ivory_quilt.core.measure.wearer import Wearer
 from ivory_quilt.core.nesting.job import Placement
+from ivory_quilt.core.pattern.fixing import Fixing
 from ivory_quilt.core.pattern.part import Foam
 from ivory_quilt.core.pattern.piece import PLAIN_RULE, Piece, TraceRule
 from ivory_quilt.core.pattern.seams import Seam
@@ -73,6 +75,8 @@ class Project:
         spares: how many parts are cut beyond what the suit takes.
         spent: sheets that are cut already; what they hold need not be laid any more.
         bench: when and by which school it is made.
+        fixings: straps, buckles, rivets and the like.
+        checks: of fit and movement, before anything permanent.
     """
 
     name: str = "Untitled"
@@ -91,6 +95,8 @@ class Project:
     spares: SpareRule = NO_SPARES
     spent: tuple[SpentSheet, ...] = ()
     bench: BenchChoices = USUAL_CHOICES
+    fixings: tuple[Fixing, ...] = ()
+    checks: tuple[FitCheck, ...] = ()
 
     def __post_init__(self) -> None:
         if not 0 <= self.ease <= 20:
@@ -233,11 +239,14 @@ def fresh_group(project: Project, wish: str) -> str:
 
 
 def remove_pieces(project: Project, piece_ids: Iterable[str]) -> Project:
-    """Take pieces out of the project, and the seams that held them."""
+    """Take pieces out of the project, with the seams that held them and their fixings."""
     gone = set(piece_ids)
+    fixings = tuple(f for f in project.fixings if f.piece not in gone)
+    asked = {f"fixing:{f.id}" for f in project.fixings if f.piece in gone}
+    things = tuple(t for t in project.things if t.id not in asked)
     pieces = tuple(p for p in project.pieces if p.id not in gone)
     seams = tuple(s for s in project.seams if not gone & {s.first.piece, s.second.piece})
-    return replace(project, pieces=pieces, seams=seams)
+    return replace(project, pieces=pieces, seams=seams, fixings=fixings, things=things)
 
 
 def keep_layout(project: Project, kept: KeptLayout) -> Project:
@@ -367,6 +376,14 @@ def set_spares(project: Project, rule: SpareRule) -> Project:
 def set_bench(project: Project, choices: BenchChoices) -> Project:
     """Choose when and by which school the suit is made."""
     return replace(project, bench=choices)
+
+
+def set_checks(project: Project, checks: Iterable[FitCheck]) -> Project:
+    """Decide what is checked before anything permanent."""
+    made = tuple(checks)
+    if len({c.id for c in made}) != len(made):
+        raise InputError("checks", "an id is used twice", "different ids")
+    return replace(project, checks=made)
 
 
 def rule_of(project: Project, piece: Piece) -> TraceRule:

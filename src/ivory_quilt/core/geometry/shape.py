@@ -259,6 +259,11 @@ class Shape:
             raise InputError("scale", f"{factor} is not a usable factor", "a number above 0")
         return Shape.make(self.outer * factor, [h * factor for h in self.holes])
 
+    def stretched(self, across: float, up: float) -> "Shape":
+        """Return the shape scaled about the origin by two factors, each above zero."""
+        by = np.array([across, up])
+        return Shape.make(self.outer * by, [h * by for h in self.holes])
+
 
 def shapes_of(rings: Sequence[Array]) -> list[Shape]:
     """Return shapes without holes of rings that `ring` made; for many, quicker than one by one."""

@@ -4,39 +4,36 @@ Waits are common practice, no published source: filler and primer an hour, paint
 a night; cement by the maker's school, then an open time of three minutes on a fresh can.
 """
 
-import math
-from collections import defaultdict
-from collections.abc import Iterable, Iterator
-
 from ivory_quilt.core.geometry.outline import line_length
 from ivory_quilt.core.pattern.build import FormKind
+from ivory_quilt.core.pattern.fixing import MINUTES
 from ivory_quilt.core.pattern.piece import LineKind, Piece
-from ivory_quilt.core.plan.consuming import glued_seams, is_drawn
-from ivory_quilt.core.plan.costing import PieceGroup, piece_groups
-from ivory_quilt.core.plan.effort import USUAL_RATES, Rates, bevelled_length
+from ivory_quilt.core.plan.consuming import is_drawn
+from ivory_quilt.core.plan.costing import piece_groups
+from ivory_quilt.core.plan.effort import bevelled_length
+from ivory_quilt.core.plan.finishing_steps import FIT_MINUTES, LAST_DRY, Finishing
+from ivory_quilt.core.plan.gluing import joints_of
+from ivory_quilt.core.plan.gluing_steps import glue_joint, open_minutes
 from ivory_quilt.core.plan.plan import Plan, used_sheets
-from ivory_quilt.core.schedule.bench_choices import BenchChoices, FormOrder
-from ivory_quilt.core.schedule.schedule_job import Follow
-from ivory_quilt.core.schedule.step import BenchStep, BenchSteps, StepKind
+from ivory_quilt.core.plan.step_list import StepList
+from ivory_quilt.core.schedule.bench_choices import BenchChoices, FormOrder, SealOrder
+from ivory_quilt.core.schedule.step import BenchSteps, StepKind
+from ivory_quilt.core.schedule.step_changes import with_changes
 from ivory_quilt.core.stock.foam_stock import MaterialKind
+from ivory_quilt.core.stock.work_rates import Rates
 from ivory_quilt.core.units import counted
 
-BATCH = 0.2  # m² that are primed or painted in one go
-OPEN = 3  # minutes in which brushed faces can be joined, on a fresh can: common practice
-BRUSH = 4.0  # minutes for a metre of seam, or a tenth of a square metre, both faces
-BRUSHING = 3.0  # minutes that brushing a stage may take before its start dries
-FILLER_DRY, PRIMER_DRY, PAINT_DRY, LAST_DRY = 60, 60, 120, 480
-FILL_RATE, SAND_RATE = 4.0, 6.0  # minutes a metre of seam
-SOAKED = 10  # minutes until a porous face takes its second coat
-STRAP_MINUTES, FIT_MINUTES, PACK_MINUTES = 15, 20, 20
-SOFT = (MaterialKind.SOFT, MaterialKind.CLOTH)
+TEMPLATE_MINUTES = 1.5  # to print and cut out one, from memory
+MOCK_RATE = 4.0  # minutes a metre of outline to cut from card and tape, from memory
+SHUT_RATE = 8.0  # minutes a square metre of sheet, both faces, from memory
 
 
 def bench_steps(
     plan: Plan,
     choices: BenchChoices,
     ready: dict[str, int] | None = None,
-    rates: Rates = USUAL_RATES,
+    rates: Rates | None = None,
+    today: str = "",
 ) -> BenchSteps:
     """Return the steps of a plan by the maker's choices.
 
@@ -45,48 +42,72 @@ def bench_steps(
         choices: of schools and coats.
         ready: minutes from the start before which things are not here: by "foam", for bought
             sheets, and by the ids of pieces whose things arrive later.
-        rates: minutes that hands take.
+        rates: minutes that hands take; None: the shop's.
+        today: ISO date, by which a can of cement is old.
+
+    Raises:
+        InputError: a step of the maker's own order would wait for itself.
     """
-    made = _Bench(plan, choices, ready or {}, rates)
-    made.cut()
+    made = StepList(rates or plan.stock.rates)
+    bench = _Bench(made, plan, choices, ready or {}, today)
+    bench.prepare()
+    bench.cut()
     for piece in plan.project.pieces:
         if piece.count:
-            made.piece(piece)
-    made.seams()
-    made.finish()
-    return BenchSteps(tuple(made.steps), tuple(made.follows))
+            bench.piece(piece)
+    bench.fixed_inside()
+    bench.joined()
+    Finishing(made, plan, choices, bench.joints, bench.ready).add_all()
+    return with_changes(made.made(), choices.changes, choices.own)
 
 
 class _Bench:
-    def __init__(
-        self, plan: Plan, choices: BenchChoices, ready: dict[str, int], rates: Rates
-    ) -> None:
-        self.plan, self.choices, self.ready, self.rates = plan, choices, ready, rates
-        self.suits = plan.suit_count
-        self.joints = tuple(glued_seams(plan.project))
-        self.steps: list[BenchStep] = []
-        self.follows: list[Follow] = []
-        self.last: dict[str, list[str]] = defaultdict(list)
-        """Of each piece: the steps that come before whatever is done to it next."""
+    """Cutting, forming and gluing, put into a list of steps."""
 
-    def add(
+    def __init__(
         self,
-        ident: str,
-        kind: StepKind,
-        title: str,
-        minutes: float,
-        pieces: Iterable[str],
-        *,
-        after: Iterable[str] = (),
-        least: int = 0,
-        ready: int = 0,
-    ) -> str:
-        """Add a step after others; nothing takes less than a minute."""
-        booth = kind in (StepKind.PRIME, StepKind.PAINT, StepKind.SEAL)
-        whole = max(1, math.ceil(minutes))
-        self.steps.append(BenchStep(ident, kind, title, whole, tuple(pieces), booth, ready))
-        self.follows += [Follow(ident, before, least) for before in dict.fromkeys(after)]
-        return ident
+        made: StepList,
+        plan: Plan,
+        choices: BenchChoices,
+        ready: dict[str, int],
+        today: str,
+    ) -> None:
+        self.made, self.plan, self.choices, self.ready = made, plan, choices, ready
+        self.rates, self.suits = made.rates, plan.suit_count
+        self.open_time = open_minutes(choices.can_opened, today)
+        self.joints = joints_of(plan, choices)
+        self.known = {p.id for p in plan.project.pieces}
+        self.before_cut: dict[str, list[str]] = {}
+
+    # Before foam is touched
+
+    def prepare(self) -> None:
+        """Print the templates; try each group in card or cheap foam, where that is wanted."""
+        pieces = [p for p in self.plan.project.pieces if p.count]
+        if not pieces:
+            return
+        ids = [p.id for p in pieces]
+        minutes = TEMPLATE_MINUTES * len(pieces)
+        first = self.made.add("templates", StepKind.PATTERN, "print and cut out", minutes, ids)
+        for piece in ids:
+            self.made.last[piece] = [first]
+        if not self.choices.mock_up:
+            return
+        for group in piece_groups(self.plan.project):
+            mine = [p for p in group.pieces if p in ids]
+            if not mine:
+                continue
+            metres = sum(self.plan.project.piece(p).shape.polygon.length for p in mine) / 1000
+            title, ident = group.name, mine[0]
+            made = self.made.add(
+                f"mock:{ident}", StepKind.MOCKUP, title, metres * MOCK_RATE, mine, after=[first]
+            )
+            words = f"mock-up of {title}"
+            tried = self.made.add(
+                f"try:{ident}", StepKind.FIT, words, FIT_MINUTES / 2, mine, after=[made]
+            )
+            for piece in mine:
+                self.made.last[piece] = [tried]
 
     # Cutting
 
@@ -102,9 +123,28 @@ class _Bench:
                 words = f"{name} sheet {sheet.number}: {counted(len(here), 'part')}"
                 ident = f"cut:{foam.foam.material}:{foam.foam.thickness:g}:{sheet.number}"
                 ready = 0 if sheet.owned else self.ready.get("foam", 0)
-                self.add(ident, StepKind.CUT, words, minutes, ids, ready=ready)
+                before = list(dict.fromkeys(s for p in ids for s in self.prepared(p)))
+                if self.choices.seal is SealOrder.BEFORE_CUT:
+                    area = sheet.item.shape.area / 1e6
+                    shut = ident.replace("cut:", "shut:", 1)
+                    words_shut = f"{name} sheet {sheet.number}"
+                    shutting = self.made.add(
+                        shut, StepKind.SHUT, words_shut, SHUT_RATE * area, ids, ready=ready
+                    )
+                    before = [*before, shutting]
+                self.made.add(ident, StepKind.CUT, words, minutes, ids, after=before, ready=ready)
                 for piece in ids:
-                    self.last[piece].append(ident)
+                    was = [s for s in self.made.last[piece] if s.startswith("cut:")]
+                    self.made.last[piece] = [*was, ident]
+
+    def prepared(self, piece: str) -> list[str]:
+        """Return what comes before a piece is cut."""
+        found = self.before_cut.setdefault(piece, list(self.made.last[piece]))
+        base = self.plan.project.piece(piece).build.placing if piece in self.known else None
+        if self.choices.mock_up and base is not None and base.base in self.known:
+            # Ornaments are patterned on the base that is there.
+            found = [*found, *self.before_cut.get(base.base, self.made.last[base.base])]
+        return found
 
     # One piece
 
@@ -124,8 +164,10 @@ class _Bench:
         ident = f"{what}:{piece.id}"
         count = piece.cut_count * self.suits
         title = piece.name if count == 1 else f"{piece.name} × {count}"
-        before = self.last[piece.id]
-        self.last[piece.id] = [self.add(ident, kind, title, minutes, [piece.id], after=before)]
+        before = self.made.last[piece.id]
+        self.made.last[piece.id] = [
+            self.made.add(ident, kind, title, minutes, [piece.id], after=before)
+        ]
 
     def _bevel(self, piece: Piece) -> None:
         parts = self.plan.parts.get(piece.id, ())
@@ -154,147 +196,47 @@ class _Bench:
         if extra and textured:
             area = sum(p.shape.area * p.count for p in textured) / 1e6
             self._one(piece, "roughen", StepKind.ROUGHEN, 1 + 20 * area)
-        for part in extra:
-            size = 10 * part.shape.area / 1e6 * part.count
-            soft = self.plan.stock.material(part.foam.material).kind in SOFT
-            self._glue(
-                f"layer:{part.id}", f"{part.name} onto {piece.name}", [piece.id], size, soft=soft
-            )
+        for joint in self.joints:
+            if joint.id.startswith("layer:") and joint.pieces == (piece.id,):
+                glue_joint(self.made, joint, self.choices, self.open_time)
+        curved = piece.build.form.kind is not FormKind.FLAT
+        if extra and curved and self.choices.order is FormOrder.FORM_FIRST:
+            # A laminated curve stays pinned to its form for hours, best overnight.
+            ident, before = f"set:{piece.id}", self.made.last[piece.id]
+            title = f"{piece.name}, after a night"
+            self.made.last[piece.id] = [
+                self.made.add(
+                    ident, StepKind.SET, title, 1, [piece.id], after=before, least=LAST_DRY
+                )
+            ]
 
     def _textured(self, material: str) -> bool:
         found = self.plan.stock.material(material)
         return found.kind is MaterialKind.FOAM and not found.both_faces_alike and "tile" in material
 
-    # Glue
+    # Gluing
 
-    def _glue(self, ident: str, title: str, pieces: list[str], size: float, *, soft: bool) -> None:
-        """Brush and join in stages that fit the open time; porous faces are brushed twice."""
-        stages = max(1, math.ceil(size * BRUSH / BRUSHING))
-        brush = size * BRUSH / stages
-        before = [s for p in pieces for s in self.last[p]]
-        least = self.choices.join.least
-        for k in range(stages):
-            name = f"{title}, stage {k + 1} of {stages}" if stages > 1 else title
-            end = f"{ident}:{k}"
-            coat = self.add(f"coat:{end}", StepKind.COAT, name, brush, pieces, after=before)
-            if soft:
-                again, words = f"coat2:{end}", f"{name}, again"
-                self.add(again, StepKind.COAT, words, brush, pieces, after=[coat], least=SOAKED)
-                coat = again
-            join = f"join:{end}"
-            self.add(join, StepKind.JOIN, name, brush, pieces)
-            self.follows.append(Follow(join, coat, least, least + OPEN))
-            before = [join]
-        for piece in pieces:
-            self.last[piece] = before
-
-    def seams(self) -> None:
+    def joined(self) -> None:
         """Join pieces at their seams, and what is placed on a base onto it."""
-        project = self.plan.project
         for joint in self.joints:
-            one, other = joint.one, joint.other
-            if not (one.count and other.count and joint.count):
+            if not joint.id.startswith("layer:"):
+                glue_joint(self.made, joint, self.choices, self.open_time)
+
+    def fixed_inside(self) -> None:
+        """Put in what will sit inside a closed form, before that closes."""
+        for fixing in self.plan.project.fixings:
+            if not fixing.inside or fixing.piece not in self.known:
                 continue
-            both = list(dict.fromkeys([one.id, other.id]))
-            title = f"{one.name} to {other.name}" if len(both) > 1 else f"{one.name} closed"
-            soft = self.plan.stock.material(one.material).kind in SOFT
-            ident = f"seam:{one.id}.{joint.seam.first.edge}:{joint.number}"
-            metres = joint.length / 1000 * joint.count * self.suits
-            self._glue(ident, title, both, metres, soft=soft)
-        known = {p.id: p for p in project.pieces}
-        for piece in project.pieces:
-            base = piece.build.placing.base if piece.build.placing is not None else ""
-            if piece.count and base in known and known[base].count and base != piece.id:
-                size = 10 * piece.shape.area / 1e6 * piece.cut_count * self.suits
-                title = f"{piece.name} onto {known[base].name}"
-                self._glue(f"onto:{piece.id}", title, [piece.id, base], size, soft=False)
-
-    # Finishing, group by group
-
-    def finish(self) -> None:
-        """Try on, fill, sand, wipe, prime, paint, seal, strap; pack the whole."""
-        groups = piece_groups(self.plan.project)
-        everything = [s for g in groups for p in g.pieces for s in self.last[p]]
-        if not everything:
-            return
-        all_ids = [p for g in groups for p in g.pieces]
-        fit = self.add(
-            "fit",
-            StepKind.FIT,
-            "all that is joined, before anything permanent",
-            FIT_MINUTES,
-            all_ids,
-            after=everything,
-        )
-        ends = [self._batch(b, fit) for b in self._batches(groups)]
-        self.add("pack", StepKind.PACK, "the suit", PACK_MINUTES, all_ids, after=ends)
-
-    def _outer(self, pieces: Iterable[str]) -> float:
-        """Return the outer area of pieces, m²."""
-        found = [self.plan.project.piece(p) for p in pieces]
-        return self.suits * sum(p.shape.area * p.cut_count for p in found) / 1e6
-
-    def _batches(self, groups: tuple[PieceGroup, ...]) -> Iterator[tuple[PieceGroup, ...]]:
-        """Yield groups that are painted together: so large that a coat is worth the mess."""
-        batch: list[PieceGroup] = []
-        for group in groups:
-            batch.append(group)
-            if self._outer(p for g in batch for p in g.pieces) >= BATCH:
-                yield tuple(batch)
-                batch = []
-        if batch:
-            yield tuple(batch)
-
-    def _batch(self, groups: tuple[PieceGroup, ...], fit: str) -> str:
-        """Finish one batch; return its last step."""
-        pieces = tuple(p for g in groups for p in g.pieces)
-        largest = max(groups, key=lambda g: self._outer(g.pieces))
-        more = len(pieces) - len(largest.pieces)
-        name = f"{largest.name} and {more} more" if more else largest.name
-        if more and len(largest.pieces) > 1:
-            name = f"{counted(len(pieces), 'piece')} with {largest.name}"
-        outer, ident = self._outer(pieces), pieces[0]
-        before, wait = fit, 0
-        seams = self._seam_metres(pieces)
-        if self.choices.filled and seams:
-            before = self.add(
-                f"fill:{ident}", StepKind.FILL, name, seams * FILL_RATE, pieces, after=[before]
+            piece = self.plan.project.piece(fixing.piece)
+            minutes = MINUTES[fixing.kind] * fixing.count * piece.cut_count * self.suits
+            title = f"{fixing.kind.value} inside {piece.name}, before it closes"
+            step = self.made.add(
+                f"inside:{fixing.id}",
+                StepKind.STRAP,
+                title,
+                minutes,
+                [piece.id],
+                after=self.made.last[piece.id],
+                ready=self.ready.get(piece.id, 0),
             )
-            sand = f"sand:{ident}"
-            minutes = seams * SAND_RATE
-            before = self.add(
-                sand, StepKind.SAND, name, minutes, pieces, after=[before], least=FILLER_DRY
-            )
-        coats = (
-            (StepKind.PRIME, self.choices.primer, PRIMER_DRY),
-            (StepKind.PAINT, self.choices.paint, PAINT_DRY),
-            (StepKind.SEAL, self.choices.sealer, PAINT_DRY),
-        )
-        if any(n for _, n, _ in coats):
-            before = self.add(
-                f"wipe:{ident}", StepKind.WIPE, name, 1 + 5 * outer, pieces, after=[before]
-            )
-        for kind, count, dry in coats:
-            for k in range(count):
-                title = f"{name}, coat {k + 1} of {count}" if count > 1 else name
-                step = f"{kind.name.lower()}{k + 1}:{ident}"
-                minutes = outer * self.rates.coat
-                before = self.add(step, kind, title, minutes, pieces, after=[before], least=wait)
-                wait = dry
-        if wait:
-            wait = LAST_DRY
-        ready = max((self.ready.get(p, 0) for p in pieces), default=0)
-        return self.add(
-            f"strap:{ident}",
-            StepKind.STRAP,
-            name,
-            STRAP_MINUTES,
-            pieces,
-            after=[before],
-            least=wait,
-            ready=ready,
-        )
-
-    def _seam_metres(self, pieces: tuple[str, ...]) -> float:
-        here = [j for j in self.joints if j.one.id in pieces]
-        return sum(j.length * j.one.cut_count * self.suits / 1000 for j in here)
+            self.made.last[piece.id] = [step]

@@ -1,10 +1,8 @@
 """Hands-on time at the bench, by what is cut, formed, glued and coated.
 
-Rates are from memory, common practice, no source: what a bench really takes corrects them. Waiting
-is not counted: it is the schedule's.
+Rates are the shop's: from memory until what a bench really takes corrects them. Waiting is not
+counted: it is the schedule's.
 """
-
-from dataclasses import dataclass
 
 from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.geometry.outline import line_length
@@ -15,41 +13,19 @@ from ivory_quilt.core.pattern.piece import Piece
 from ivory_quilt.core.plan.consuming import amounts_of
 from ivory_quilt.core.plan.plan import Plan
 from ivory_quilt.core.reckoning import Reckoning, Step
+from ivory_quilt.core.schedule.step import StepKind
 from ivory_quilt.core.stock.consumables import ConsumableKind
+from ivory_quilt.core.stock.work_rates import Rates
 
 COATINGS = (ConsumableKind.PRIMER, ConsumableKind.PAINT, ConsumableKind.SEALER)
 
 
-@dataclass(frozen=True)
-class Rates:
-    """Minutes that hands take.
+def bench_minutes(plan: Plan, rates: Rates | None = None) -> Reckoning:
+    """Return the hands-on minutes of a plan with their reckoning; figure "minutes".
 
-    Attributes:
-        trace: a part, to trace and mark it.
-        cut: a metre of square cut.
-        bevel: a metre of bevelled cut more.
-        form: a part that is rolled, coned, bent or shaped by eye.
-        dish: a part that is dished.
-        seam: a metre of seam, both edges brushed and joined.
-        laminate: a square metre of glued faces.
-        coat: a square metre of one coat.
+    By the shop's rates, unless others are given.
     """
-
-    trace: float = 1.0
-    cut: float = 3.0
-    bevel: float = 4.0
-    form: float = 6.0
-    dish: float = 12.0
-    seam: float = 8.0
-    laminate: float = 25.0
-    coat: float = 20.0
-
-
-USUAL_RATES = Rates()
-
-
-def bench_minutes(plan: Plan, rates: Rates = USUAL_RATES) -> Reckoning:
-    """Return the hands-on minutes of a plan with their reckoning; figure "minutes"."""
+    rates = rates or plan.stock.rates
     parts = [p for mine in plan.parts.values() for p in mine]
     count = sum(p.cut_count for p in parts)
     cuts = sum(p.shape.polygon.length * p.cut_count for p in parts) / 1000
@@ -74,15 +50,16 @@ def bench_minutes(plan: Plan, rates: Rates = USUAL_RATES) -> Reckoning:
     amounts = amounts_of(plan)
     outer = amounts.outer / 1e6
     coats = sum(c.coats for c in plan.stock.consumables if c.kind in COATINGS)
+    pace = rates.pace
     lines = (
-        ("trace and mark", count, rates.trace, "parts"),
-        ("cut", cuts, rates.cut, "m"),
-        ("bevel", bevels, rates.bevel, "m"),
-        ("form", formed, rates.form, "parts"),
-        ("dish", dished, rates.dish, "parts"),
-        ("join seams", amounts.seam_length / 1000, rates.seam, "m"),
-        ("laminate", amounts.layers / 1e6, rates.laminate, "m²"),
-        ("prime and paint", outer * coats, rates.coat, "m²"),
+        ("trace and mark", count, rates.trace * pace(StepKind.CUT), "parts"),
+        ("cut", cuts, rates.cut * pace(StepKind.CUT), "m"),
+        ("bevel", bevels, rates.bevel * pace(StepKind.BEVEL), "m"),
+        ("form", formed, rates.form * pace(StepKind.FORM), "parts"),
+        ("dish", dished, rates.dish * pace(StepKind.FORM), "parts"),
+        ("join seams", amounts.seam_length / 1000, rates.seam * pace(StepKind.JOIN), "m"),
+        ("laminate", amounts.layers / 1e6, rates.laminate * pace(StepKind.JOIN), "m²"),
+        ("prime and paint", outer * coats, rates.coat * pace(StepKind.PAINT), "m²"),
     )
     steps = [
         Step(what, f"{amount:.1f} {unit} × {rate:g} min", amount * rate, "min")
@@ -91,7 +68,8 @@ def bench_minutes(plan: Plan, rates: Rates = USUAL_RATES) -> Reckoning:
     ]
     total = sum(amount * rate for _, amount, rate, _ in lines)
     steps.append(Step("in all", "Σ", total, "min"))
-    source = "rates from memory, common practice, no source"
+    learned = ", corrected by the journal" if rates.paces else ""
+    source = f"rates from memory, common practice, no source{learned}"
     return Reckoning("bench time", {}, {"minutes": total}, tuple(steps), source)
 
 

@@ -12,6 +12,7 @@ from ivory_quilt.core.pattern.build import PLAIN, LayerSize
 from ivory_quilt.core.pattern.part import Part
 from ivory_quilt.core.pattern.piece import Piece, TraceRule
 from ivory_quilt.core.pattern.spares import NO_SPARES, SpareRule, spares_of
+from ivory_quilt.core.schedule.bench_choices import SealOrder
 from ivory_quilt.core.stacks.cut import Cut, CutContext
 from ivory_quilt.core.stacks.layering import books_of, cuts_of
 from ivory_quilt.core.stacks.lengths import CutLength, cut_lengths
@@ -48,6 +49,8 @@ def make_all(
 ) -> dict[str, MadePiece]:
     """Return what is cut for each piece, by its id, reusing what did not change."""
     books = {m.id: m.book for m in stock.materials}
+    if project.bench.seal is SealOrder.BEFORE_CUT:  # it has shrunk already
+        books = {i: replace(b, shrink_along=0.0, shrink_across=0.0) for i, b in books.items()}
     by_id = {p.id: p for p in project.pieces}
     placed: dict[str, list[Piece]] = {}
     for piece in project.pieces:

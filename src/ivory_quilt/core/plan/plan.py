@@ -19,6 +19,7 @@ from ivory_quilt.core.nesting.summary import summarise
 from ivory_quilt.core.pattern.part import Foam, Part
 from ivory_quilt.core.plan.making import MadePiece, make_all
 from ivory_quilt.core.plan.suits import Suit, suits_of
+from ivory_quilt.core.schedule.bench_choices import SealOrder
 from ivory_quilt.core.stacks.lengths import CutLength
 from ivory_quilt.core.stock.foam_stock import ShopStock, StockItem
 from ivory_quilt.core.stock.purchase import FoamLine, Ledger, foam_line, item_of, stock_specs
@@ -82,7 +83,11 @@ class FoamPlan:
 
 @dataclass(frozen=True)
 class Plan:
-    """Everything derived from one project and one stock."""
+    """Everything derived from one project and one stock.
+
+    `stock` is what is cut from: where faces are closed by heat first, its sheets are smaller than
+    those of the `shop`.
+    """
 
     project: Project
     stock: ShopStock
@@ -92,6 +97,7 @@ class Plan:
     lengths: tuple[CutLength, ...] = ()
     proposals: Mapping[Foam, Proposal] = field(default_factory=dict, repr=False)
     suits: tuple[Suit, ...] = ()
+    shop: ShopStock | None = field(default=None, repr=False)
 
     @cached_property
     def parts(self) -> Mapping[str, tuple[Part, ...]]:
@@ -220,6 +226,10 @@ def _derived(
     proposals: Mapping[Foam, Proposal],
     previous: Plan | None,
 ) -> Plan:
+    shop, first = stock, project.bench.seal is SealOrder.BEFORE_CUT
+    if first:
+        same = previous is not None and previous.shop is shop and previous.stock.sealed
+        stock = previous.stock if previous is not None and same else shop.sealed_first()
     made = make_all(project, stock, previous.made if previous is not None else {})
     suits = suits_of(project, stock, made, previous.suits if previous is not None else ())
     by_foam: dict[Foam, list[Part]] = {}
@@ -239,6 +249,7 @@ def _derived(
         tuple(_lengths(suits)),
         dict(proposals),
         suits,
+        shop,
     )
 
 

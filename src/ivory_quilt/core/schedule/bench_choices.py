@@ -1,11 +1,13 @@
 """What the maker decides about the bench: when, who, by which school. Data only."""
 
 import re
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from enum import StrEnum
 
 from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.pattern.thing import DAY
+from ivory_quilt.core.schedule.joint_choice import JointChoice
+from ivory_quilt.core.schedule.own_steps import DoneStep, OwnStep, StepChange
 
 CLOCK = re.compile(r"([01]\d|2[0-3]):[0-5]\d")
 WEEKDAYS = ("Monday", "Tuesday", "Wednesday", "Thursday", "Friday", "Saturday", "Sunday")
@@ -30,6 +32,14 @@ class FormOrder(StrEnum):
 
     FORM_FIRST = "form, then glue"
     GLUE_FIRST = "glue, then form"
+
+
+class SealOrder(StrEnum):
+    """When foam's faces are closed by heat: it shrinks then, before or after it is cut."""
+
+    BEFORE_CUT = "the sheet, before it is cut"
+    WITH_FORM = "each piece, when it is formed"
+    NEVER = "not by heat"
 
 
 @dataclass(frozen=True)
@@ -79,7 +89,15 @@ class BenchChoices:
         order: whether pieces are formed before or after they are glued.
         primer, paint, sealer: how many coats of each.
         filled: whether seams are filled and sanded, or hidden.
-        done: ids of steps that are done.
+        seal: when faces are closed by heat, if at all.
+        mock_up: whether each group is tried in cheap foam or card first.
+        can_opened: ISO date on which the cement's can was opened; empty: fresh.
+        indoors: whether the booth works in any weather; else only on `dry` days.
+        dry: ISO dates that are dry enough for the booth.
+        done: steps that are done, in the order in which they were.
+        changes: what the maker has changed in single steps.
+        own: what the maker has added.
+        joints: how single joints are glued.
     """
 
     start: str = ""
@@ -92,10 +110,19 @@ class BenchChoices:
     paint: int = 2
     sealer: int = 1
     filled: bool = True
-    done: tuple[str, ...] = ()
+    seal: SealOrder = SealOrder.WITH_FORM
+    mock_up: bool = False
+    can_opened: str = ""
+    indoors: bool = True
+    dry: tuple[str, ...] = ()
+    done: tuple[DoneStep, ...] = ()
+    changes: tuple[StepChange, ...] = ()
+    own: tuple[OwnStep, ...] = ()
+    joints: tuple[JointChoice, ...] = ()
 
     def __post_init__(self) -> None:
-        for where, day in (("first evening", self.start), ("event", self.event)):
+        days = [("first evening", self.start), ("event", self.event), ("can", self.can_opened)]
+        for where, day in (*days, *(("dry day", d) for d in self.dry)):
             if day and not DAY.fullmatch(day):
                 raise InputError(where, f"'{day}'", "a date such as 2027-03-01")
         if not 1 <= self.people <= 20:
@@ -105,5 +132,70 @@ class BenchChoices:
             if not 0 <= coats <= MOST_COATS:
                 raise InputError(where, f"{coats} coats", f"0 to {MOST_COATS}")
 
+    @property
+    def done_ids(self) -> frozenset[str]:
+        """Ids of the steps that are done."""
+        return frozenset(d.id for d in self.done)
+
+    def with_joint(self, choice: JointChoice) -> "BenchChoices":
+        """Return the choices with another one for a joint."""
+        others = tuple(c for c in self.joints if c.joint != choice.joint)
+        return replace(self, joints=(*others, choice))
+
+    def change_of(self, step: str) -> StepChange:
+        """Return what is changed in one step."""
+        return next((c for c in self.changes if c.id == step), StepChange(step))
+
+    def with_change(self, change: StepChange) -> "BenchChoices":
+        """Return the choices with another change of one step; one that changes nothing goes."""
+        others = tuple(c for c in self.changes if c.id != change.id)
+        mine = () if change == StepChange(change.id) else (change,)
+        return replace(self, changes=(*others, *mine))
+
 
 USUAL_CHOICES = BenchChoices()
+
+
+@dataclass(frozen=True)
+class StepSet:
+    """Schools, coats and own steps that the maker keeps for next time.
+
+    Attributes:
+        usual: whether a new project begins with it.
+    """
+
+    name: str
+    choices: BenchChoices
+    usual: bool = False
+
+    def __post_init__(self) -> None:
+        if not self.name.strip():
+            raise InputError("set of steps", "it has no name", "a name")
+
+
+def step_set(name: str, choices: BenchChoices, *, usual: bool = False) -> StepSet:
+    """Return what of one project's choices holds for the next: no days, no ticks, no pieces."""
+    own = tuple(replace(o, pieces=()) for o in choices.own)
+    plain = replace(
+        choices, start="", event="", dry=(), done=(), changes=(), joints=(), can_opened="", own=own
+    )
+    return StepSet(name.strip(), plain, usual)
+
+
+def with_step_set(choices: BenchChoices, kept: StepSet) -> BenchChoices:
+    """Return a project's choices with the schools, coats and own steps of a set.
+
+    Its days, ticks and changed steps stay; own steps of the same id are replaced.
+    """
+    own = {o.id: o for o in (*choices.own, *kept.choices.own)}
+    return replace(
+        kept.choices,
+        start=choices.start,
+        event=choices.event,
+        dry=choices.dry,
+        done=choices.done,
+        changes=choices.changes,
+        joints=choices.joints,
+        can_opened=choices.can_opened,
+        own=tuple(own.values()),
+    )

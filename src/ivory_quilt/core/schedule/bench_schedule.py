@@ -3,13 +3,14 @@
 All times are minutes from midnight before the first evening.
 """
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
 from functools import cached_property
 
 from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.schedule.bench_choices import BenchChoices
 from ivory_quilt.core.schedule.schedule_job import (
+    FURTHEST,
     Resource,
     ScheduleJob,
     ScheduleResult,
@@ -17,6 +18,7 @@ from ivory_quilt.core.schedule.schedule_job import (
     Window,
 )
 from ivory_quilt.core.schedule.step import BenchStep, BenchSteps
+from ivory_quilt.core.units import day_number
 
 DAY = 1440
 SPARE_WEEKS = 12  # more than the work needs: waits, and windows that a task does not fit
@@ -43,34 +45,99 @@ def evening_windows(
     return tuple(sorted(made))
 
 
-def bench_job(steps: BenchSteps, choices: BenchChoices, weekday: int, now: int = 0) -> ScheduleJob:
+def dried_out(steps: BenchSteps, done: Mapping[str, int], now: int) -> frozenset[str]:
+    """Return the done steps whose open time has passed before what had to follow in it was done.
+
+    Args:
+        done: when each step that is done was, minutes from midnight before the first evening; a
+            step that was done at a time that nobody knows has not dried.
+    """
+    return frozenset(
+        f.after
+        for f in steps.follows
+        if f.most is not None and f.after in done and f.task not in done
+        if done[f.after] >= 0 and now > done[f.after] + f.most
+    )
+
+
+def bench_job(
+    steps: BenchSteps,
+    choices: BenchChoices,
+    weekday: int,
+    now: int = 0,
+    done: Mapping[str, int] | None = None,
+    *,
+    held: bool = True,
+) -> ScheduleJob:
     """Return the steps that are not done as a job from `now` on.
+
+    What was done lately still makes others wait; what has dried out is done again.
+
+    Args:
+        steps: all, done or not.
+        choices: people and evenings.
+        weekday: of the first evening, 0 is Monday.
+        now: minutes from midnight before the first evening.
+        done: when each step that is done was; below 0 where nobody knows. None: so for all that
+            `choices` say are done.
+        held: whether what is brushed already must be joined within its open time.
 
     Raises:
         InputError: the bench works on no day.
     """
-    left = [s for s in steps.steps if s.id not in choices.done]
+    done = dict(done if done is not None else dict.fromkeys(choices.done_ids, -1))
+    for again in dried_out(steps, done, now):
+        del done[again]
+    left = [s for s in steps.steps if s.id not in done]
     names = {s.id for s in left}
     week = sum(b - a for a, b in (e.minutes for e in choices.evenings)) or 1
     work = sum(s.minutes for s in left) / max(1, choices.people)
-    latest = max([now, *(s.ready for s in left)])
-    days = latest // DAY + 7 * (int(work / week) + SPARE_WEEKS)
+    earliest = {s.id: s.ready for s in left}
+    latest: dict[str, int] = {}
+    for f in steps.follows:
+        if f.task in names and f.after in done and done[f.after] >= 0:
+            earliest[f.task] = max(earliest[f.task], done[f.after] + f.least)
+            if f.most is not None and held:
+                latest[f.task] = min(latest.get(f.task, FURTHEST), done[f.after] + f.most)
+    days = max([now, *earliest.values()]) // DAY + 7 * (int(work / week) + SPARE_WEEKS)
     windows = evening_windows(choices, weekday, days, now)
-    resources = [Resource(HANDS, choices.people, windows), Resource(BOOTH, 1, windows)]
-    gates = sorted({s.ready for s in left if s.ready > now})
+    booth = windows if choices.indoors else _dry(windows, choices)
+    resources = [Resource(HANDS, choices.people, windows), Resource(BOOTH, 1, booth)]
+    gates = sorted({t for i, t in earliest.items() if t > now and i not in latest})
     resources += [Resource(f"here at {g}", len(left), ((g, DAY * days),)) for g in gates]
-    tasks = tuple(Task(s.id, s.minutes, _needs(s, now)) for s in left)
+    tasks = []
+    for step in left:
+        needs = _needs(step, earliest[step.id], now)
+        if step.id in latest:
+            # Somebody stands there with the brush: evening or not, it is joined in its time.
+            name = f"open for {step.id}"
+            first = max(earliest[step.id], now)
+            window = (first, max(latest[step.id], first) + step.minutes)
+            resources.append(Resource(name, 1, (window,)))
+            needs = {name: 1}
+        tasks.append(Task(step.id, step.minutes, needs))
     follows = tuple(f for f in steps.follows if f.task in names and f.after in names)
-    due = None
-    return ScheduleJob(tuple(resources), tasks, follows, due)
+    return ScheduleJob(tuple(resources), tuple(tasks), follows, None)
 
 
-def _needs(step: BenchStep, now: int) -> dict[str, int]:
+def _dry(windows: tuple[Window, ...], choices: BenchChoices) -> tuple[Window, ...]:
+    """Return the windows on days that are dry enough for the booth.
+
+    Beyond the last of the dry days nothing is known: every evening counts again.
+    """
+    if not choices.start or not choices.dry:
+        return windows
+    first = day_number(choices.start)
+    dry = {day_number(d) - first for d in choices.dry}
+    return tuple(w for w in windows if w[0] // DAY in dry or w[0] // DAY > max(dry))
+
+
+def _needs(step: BenchStep, earliest: int, now: int) -> dict[str, int]:
     needs = {HANDS: 1}
     if step.booth:
         needs[BOOTH] = 1
-    if step.ready > now:
-        needs[f"here at {step.ready}"] = 1
+    if earliest > now:
+        needs[f"here at {earliest}"] = 1
     return needs
 
 

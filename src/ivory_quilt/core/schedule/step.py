@@ -9,12 +9,17 @@ from ivory_quilt.core.schedule.schedule_job import Follow
 class StepKind(StrEnum):
     """Kinds of steps, in the order in which a piece meets them."""
 
+    PATTERN = "templates"
+    MOCKUP = "mock-up"
     CUT = "cut"
     BEVEL = "bevel"
     ROUGHEN = "roughen"
+    SHUT = "seal faces by heat"
     FORM = "form"
     COAT = "coat"
     JOIN = "join"
+    SET = "take off the form"
+    WRAP = "wrap"
     FIT = "trial fit"
     FILL = "fill"
     SAND = "sand"
@@ -24,6 +29,7 @@ class StepKind(StrEnum):
     SEAL = "seal"
     STRAP = "straps and fixings"
     PACK = "pack"
+    OTHER = "other"
 
 
 LABEL = "The product's label, its safety data sheet and local rules decide."
@@ -35,6 +41,7 @@ CAUTIONS = {
     StepKind.CUT: KNIFE,
     StepKind.BEVEL: KNIFE,
     StepKind.ROUGHEN: DUST,
+    StepKind.SHUT: HEAT,
     StepKind.FORM: HEAT,
     StepKind.COAT: f"{SOLVENT} {LABEL}",
     StepKind.SAND: DUST,

@@ -14,6 +14,7 @@ from ivory_quilt.core.stock.bars import BarItem
 from ivory_quilt.core.stock.catalogue import Offer, SoldRoll, SoldSheet, Supplier
 from ivory_quilt.core.stock.consumables import Consumable
 from ivory_quilt.core.stock.keeping import USUAL_RULE, KeepRule
+from ivory_quilt.core.stock.work_rates import USUAL_RATES, Rates
 from ivory_quilt.core.units import EURO, Currency, show_money, show_thickness
 
 NOBODY = "-"
@@ -200,6 +201,26 @@ class ShopStock:
     consumables: tuple[Consumable, ...] = ()
     reserved: tuple[Reservation, ...] = ()
     keep: KeepRule = USUAL_RULE
+    rates: Rates = USUAL_RATES
+    sealed: bool = False
+    """Whether its sheets have the sizes that they have after heat has closed their faces."""
+
+    def sealed_first(self) -> "ShopStock":
+        """Return the shop with whole sheets of foam as large as heat leaves them.
+
+        Offcuts and scrap come from sheets that were sealed already.
+        """
+        if self.sealed:
+            return self
+        whole = (StockKind.SHEET, StockKind.TILE, StockKind.ROLL)
+        items = []
+        for item in self.items:
+            book = self.material(item.foam.material).book
+            along, across = 1 - book.shrink_along / 100, 1 - book.shrink_across / 100
+            if item.kind in whole and (along, across) != (1.0, 1.0):
+                item = replace(item, shape=item.shape.stretched(along, across))
+            items.append(item)
+        return replace(self, items=tuple(items), sealed=True)
 
     def money(self, amount: Decimal) -> str:
         """Show an amount in the shop's currency."""

@@ -13,34 +13,20 @@ from PySide6.QtCore import QObject, Qt, Signal
 
 from ivory_quilt.core.document.project import set_bench
 from ivory_quilt.core.errors import InputError, QuiltError
-from ivory_quilt.core.pattern.thing import ThingStanding
 from ivory_quilt.core.plan.benching import bench_steps
-from ivory_quilt.core.plan.plan import Plan, used_sheets
-from ivory_quilt.core.schedule.bench_choices import BenchChoices, FormOrder, JoinSchool
-from ivory_quilt.core.schedule.bench_schedule import (
-    DAY,
-    BenchSchedule,
-    bench_job,
-    bench_schedule,
-)
+from ivory_quilt.core.plan.plan import Plan
+from ivory_quilt.core.schedule.bench_choices import BenchChoices
+from ivory_quilt.core.schedule.bench_schedule import BenchSchedule, bench_job, bench_schedule
+from ivory_quilt.core.schedule.own_steps import DoneStep
 from ivory_quilt.core.schedule.schedule_job import ScheduleJob, ScheduleResult
 from ivory_quilt.core.schedule.solve import schedule_at_once
-from ivory_quilt.core.schedule.step import BenchSteps
+from ivory_quilt.core.schedule.step import BenchStep, BenchSteps
 from ivory_quilt.core.units import decimal_mark
 from ivory_quilt.desk.session import Session
+from ivory_quilt.desk.stations.bench.helps import Help, arrivals, ways_to_help
 from ivory_quilt.desk.work import TaskRunner
 
 SECONDS = 5
-
-
-@dataclass(frozen=True)
-class Help:
-    """Something that would end the work sooner: in words, and by how many minutes."""
-
-    words: str
-    choices: BenchChoices | None
-    """What the maker would decide; None where it is not the maker's to decide here."""
-    gained: int
 
 
 @dataclass(frozen=True)
@@ -49,6 +35,7 @@ class Benched:
 
     schedule: BenchSchedule
     base: date
+    steps: BenchSteps
     helps: tuple[Help, ...] = ()
 
     def moment(self, minutes: int) -> datetime:
@@ -61,10 +48,19 @@ class Benched:
         return self.moment(self.schedule.end)
 
 
+def minutes_of(at: str, midnight: datetime) -> int:
+    """Return an ISO moment in minutes from a midnight; -1 for one that nobody knows."""
+    if not at:
+        return -1
+    return max(0, int((datetime.fromisoformat(at) - midnight).total_seconds() // 60))
+
+
 class BenchPlanner(QObject):
     """Keeps the schedule of the present plan."""
 
     changed = Signal()
+    ticked = Signal(str, bool)
+    """A step was done, or is not after all."""
     _told = Signal(int, object)
 
     def __init__(self, session: Session) -> None:
@@ -99,12 +95,28 @@ class BenchPlanner(QObject):
         after = replace(self.choices, **changes)  # type: ignore[arg-type]
         self.session.edit(label, lambda p: set_bench(p, after), merge=True)
 
-    def tick(self, step: str, *, done: bool) -> None:
-        """Say that a step is done, or not after all."""
-        others = tuple(i for i in self.choices.done if i != step)
-        after = replace(self.choices, done=(*others, step) if done else others)
+    def tick(self, step: str, *, done: bool, minutes: float = 0.0) -> None:
+        """Say that a step is done now, and how long it took; or that it is not after all."""
+        others = tuple(d for d in self.choices.done if d.id != step)
+        mine = DoneStep(step, f"{self.now():%Y-%m-%dT%H:%M:%S}", minutes)
+        after = replace(self.choices, done=(*others, mine) if done else others)
         word = "Done" if done else "Not done"
         self.session.edit(word, lambda p: set_bench(p, after))
+        self.ticked.emit(step, done)
+
+    def set_choices(self, label: str, after: BenchChoices) -> None:
+        """Decide something about steps or joints.
+
+        Raises:
+            InputError: a step would wait for itself; nothing is changed.
+        """
+        bench_steps(self.session.plan, after)
+        self.session.edit(label, lambda p: set_bench(p, after))
+
+    def step(self, ident: str) -> BenchStep | None:
+        """Return a step of the present plan, done or not."""
+        steps = self.found.steps.steps if self.found is not None else ()
+        return next((s for s in steps if s.id == ident), None)
 
     def plan(self, *, quick: bool = False) -> None:
         """Plan the present project, unless that is known or under way.
@@ -166,17 +178,23 @@ class BenchPlanner(QObject):
         base = date.fromisoformat(choices.start) if choices.start else now.date()
         midnight = datetime.combine(base, datetime.min.time())
         minutes = max(0, int((now - midnight).total_seconds() // 60))
-        steps = bench_steps(plan, choices, arrivals(plan, midnight, minutes))
-        job = bench_job(steps, choices, base.weekday(), minutes)
+        ready = arrivals(plan, midnight, minutes)
+        steps = bench_steps(plan, choices, ready, today=f"{now:%Y-%m-%d}")
+        done = {d.id: minutes_of(d.at, midnight) for d in choices.done}
+        choices = replace(choices, start=base.isoformat())
+        job = bench_job(steps, choices, base.weekday(), minutes, done)
         first = schedule_at_once(job)
+        if first is None:  # what is brushed cannot all be joined in time
+            job = bench_job(steps, choices, base.weekday(), minutes, done, held=False)
+            first = schedule_at_once(job)
         if first is None:
             names = "the calendar is too short for these waits"
             raise InputError("bench", names, "more or longer evenings")
-        found = Benched(bench_schedule(steps, job, first), base)
+        found = Benched(bench_schedule(steps, job, first), base, steps)
         self._told.emit(number, found)
         if quick:
             return
-        helps = tuple(_helps(plan, choices, base, minutes, first.makespan))
+        helps = tuple(ways_to_help(plan, choices, base, minutes, first.makespan))
         found = replace(found, helps=helps)
         self._told.emit(number, found)
         if self.improves and not first.optimal and number == self._number:
@@ -218,68 +236,3 @@ class BenchPlanner(QObject):
         if error is not None:
             self.found, self.problem = None, str(error)
         self.changed.emit()
-
-
-def arrivals(plan: Plan, midnight: datetime, now: int) -> dict[str, int]:
-    """Return before when things are not here: "foam" to buy, and by piece what it waits for."""
-    days = {s.id: s.days for s in plan.stock.suppliers}
-    wait = max(
-        (
-            days.get(sheet.item.supplier, 0)
-            for foam in plan.foams
-            for sheet in used_sheets(foam, plan.stock)
-            if not sheet.owned
-        ),
-        default=0,
-    )
-    found = {"foam": (now // DAY + wait) * DAY} if wait else {}
-    for thing in plan.project.things:
-        if thing.standing is ThingStanding.ON_HAND or not thing.arrives:
-            continue
-        here = datetime.combine(date.fromisoformat(thing.arrives), datetime.min.time())
-        minutes = int((here - midnight).total_seconds() // 60)
-        pieces = [thing.piece] if thing.piece else [p.id for p in plan.project.pieces[:1]]
-        for piece in pieces:
-            found[piece] = max(minutes, found.get(piece, 0))
-    return found
-
-
-def _helps(plan: Plan, choices: BenchChoices, base: date, now: int, end: int) -> list[Help]:
-    """Return what would end the work sooner, the most first; each as far as one look tells."""
-    ways = [("one more pair of hands", replace(choices, people=choices.people + 1))]
-    if choices.paint > 1:
-        ways.append(("one coat of paint less", replace(choices, paint=choices.paint - 1)))
-    if choices.primer > 1:
-        ways.append(("one coat of primer less", replace(choices, primer=choices.primer - 1)))
-    if choices.sealer:
-        ways.append(("no sealer", replace(choices, sealer=0)))
-    if choices.filled:
-        ways.append(("seams hidden, not filled", replace(choices, filled=False)))
-    if choices.join is JoinSchool.DRY:
-        ways.append(("joined while still tacky", replace(choices, join=JoinSchool.TACKY)))
-    if choices.order is FormOrder.FORM_FIRST:
-        ways.append(("glued flat, then formed", replace(choices, order=FormOrder.GLUE_FIRST)))
-    midnight = datetime.combine(base, datetime.min.time())
-    ready = arrivals(plan, midnight, now)
-    found = []
-
-    def ends(other: BenchChoices, ready: dict[str, int]) -> int:
-        steps: BenchSteps = bench_steps(plan, other, ready)
-        result = schedule_at_once(bench_job(steps, other, base.weekday(), now))
-        return result.makespan if result is not None else end
-
-    for words, other in ways:
-        found.append(Help(words, other, end - ends(other, ready)))
-    if "foam" in ready:
-        sooner = {k: v for k, v in ready.items() if k != "foam"}
-        found.append(Help("foam that is here at once", None, end - ends(choices, sooner)))
-    late = [t for t in plan.project.things if t.arrives and t.standing is not ThingStanding.ON_HAND]
-    if late:
-        last = max(late, key=lambda t: t.arrives)
-        others = replace(
-            plan.project, things=tuple(t for t in plan.project.things if t is not last)
-        )
-        sooner = arrivals(replace(plan, project=others), midnight, now)
-        words = f"{last.name} before {last.arrives}"
-        found.append(Help(words, None, end - ends(choices, sooner)))
-    return sorted((h for h in found if h.gained > 0), key=lambda h: -h.gained)

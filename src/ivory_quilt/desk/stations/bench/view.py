@@ -192,6 +192,6 @@ class BenchStation(Station):
         self.days.addWidget(Stitch())
         text = f"{counted(len(done), 'step')} done"
         last = button(
-            "Take the last back", partial(self.planner.tick, done[-1], done=False), "quiet"
+            "Take the last back", partial(self.planner.tick, done[-1].id, done=False), "quiet"
         )
         self.days.addLayout(row(label(text, "heading"), None, last))

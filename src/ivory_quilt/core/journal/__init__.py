@@ -1,0 +1,1 @@
+"""What really happened; rates and limits learned from it."""
