@@ -64,7 +64,7 @@ def test_it_says_when_all_is_done_and_what_to_do_tonight(bench_desk):
     desk = bench_desk
     found = desk.bench.planner.found
     assert found.base.isoformat() == "2027-03-01"
-    assert desk.bench.end.text() == f"{found.end:%a %d %b}"
+    assert desk.bench.evenings.end.text() == f"{found.end:%a %d %b}"
     first = boxes(desk)[0]
     assert first.text() == "templates: print and cut out"
     assert found.schedule.placed[0].start == 18 * 60 + 30
@@ -94,7 +94,7 @@ def test_the_event_says_how_many_days_are_left(bench_desk):
         card.event_day.setModified(True)
         card.event_day.editingFinished.emit()
         planned(desk)
-        assert desk.bench.end_note.text() == said
+        assert desk.bench.evenings.end_note.text() == said
     assert desk.window.ledger.hours_note.property("tone") == "cut"
     card.event_day.setText("soon")
     card.event_day.setModified(True)
@@ -162,5 +162,5 @@ def test_an_empty_project_has_nothing_to_do(make_desk):
     desk = make_desk(Project(), fill=False)
     desk.window.go("bench")
     let_run()
-    assert desk.window.stations["bench"].end.text() == "–"
+    assert desk.window.stations["bench"].evenings.end.text() == "–"
     assert desk.window.ledger.hours.text() == ""

@@ -1,7 +1,9 @@
 """All stations of one desk, put together with what they work on."""
 
 from dataclasses import dataclass
+from functools import partial
 
+from ivory_quilt.core.errors import InputError
 from ivory_quilt.desk.laying import Laying
 from ivory_quilt.desk.reading import ReadRunner
 from ivory_quilt.desk.session import Session
@@ -10,6 +12,7 @@ from ivory_quilt.desk.stations.bench.view import BenchStation
 from ivory_quilt.desk.stations.build.view import BuildStation
 from ivory_quilt.desk.stations.buy.view import BuyStation
 from ivory_quilt.desk.stations.cut.view import CutStation
+from ivory_quilt.desk.stations.journal.view import JournalStation
 from ivory_quilt.desk.stations.lay.view import LayStation
 from ivory_quilt.desk.stations.measure.view import MeasureStation
 from ivory_quilt.desk.stations.pattern.view import PatternStation
@@ -27,6 +30,7 @@ class StationSet:
     buy: BuyStation
     cut: CutStation
     bench: BenchStation
+    journal: JournalStation
 
     @staticmethod
     def of(
@@ -42,10 +46,27 @@ class StationSet:
         measure.reader = pattern.reader = buy.reader = reading.run
         cut.presenter.chosen_at_pattern = lambda: tuple(pattern.presenter.pieces)
         lay, bench = LayStation(session, laying), BenchStation(session)
-        return StationSet(measure, pattern, build, lay, buy, cut, bench)
+        journal = JournalStation(session)
+        bench.planner.ticked.connect(partial(_note_tick, bench, journal))
+        return StationSet(measure, pattern, build, lay, buy, cut, bench, journal)
 
     @property
     def by_name(self) -> dict[str, Station]:
         """Each station by its name."""
-        each = (self.measure, self.pattern, self.build, self.lay, self.buy, self.cut, self.bench)
-        return {s.ident: s for s in each}
+        return {s.ident: s for s in vars(self).values()}
+
+
+def _note_tick(bench: BenchStation, journal: JournalStation, step_id: str, done: bool) -> None:  # noqa: FBT001 - a signal's
+    """Let the journal know how long a step took; a tick taken back takes that back as well."""
+    step = bench.planner.step(step_id)
+    if step is None:
+        return
+    try:
+        if not done:
+            journal.presenter.step_undone(step)
+            return
+        ticked = bench.planner.choices.done[-1]
+        if ticked.id == step_id and ticked.minutes > 0:
+            journal.presenter.step_done(step, ticked.minutes, ticked.at)
+    except InputError as error:
+        bench.session.tell(str(error), "cut")

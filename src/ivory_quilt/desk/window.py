@@ -19,8 +19,10 @@ from PySide6.QtWidgets import (
 )
 
 from ivory_quilt.core.errors import QuiltError
+from ivory_quilt.core.journal.entry import EntryKind
 from ivory_quilt.core.pattern.part import Foam
 from ivory_quilt.core.plan.plan import Standing
+from ivory_quilt.core.schedule.step import StepKind
 from ivory_quilt.desk.commands.menus import COMMANDS, MENUS
 from ivory_quilt.desk.documents import Documents
 from ivory_quilt.desk.drawings import Drawings
@@ -125,6 +127,12 @@ class DeskWindow(QMainWindow):
         self._bench_later = Later(self._plan_bench, BENCH_AFTER, self)
         session.changed.connect(self._bench_later.soon)
         made.bench.planner.changed.connect(self._show_bench)
+        self.journal = made.journal
+        made.journal.presenter.data = recovery.root.parent
+        made.bench.timers.keep_in(recovery.root.parent / "timers.json")
+        # A tick is on the disk before the hand leaves the key: a bench loses power as well.
+        made.bench.planner.ticked.connect(lambda *_: self.keeper.settle(2.0))
+        made.bench.tonight.wants_entry.connect(self._tell_of_step)
         self._desk = desk = self._build()
         self.setCentralWidget(desk)
         self.message = Message(self.stack)
@@ -243,6 +251,21 @@ class DeskWindow(QMainWindow):
             self._bench_later.soon()
         elif self._current == "bench" or self.session.plan.ledger.parts <= MOST_QUIETLY:
             self.bench.planner.plan(quick=self._current != "bench")
+
+    def _tell_of_step(self, ident: str) -> None:
+        """Open the journal at an entry about a step of tonight."""
+        step = self.bench.planner.step(ident)
+        if step is None:
+            return
+        kind = EntryKind.SPOILED if step.kind is StepKind.CUT else EntryKind.TROUBLE
+        self.go("journal")
+        self.journal.begin(kind, piece=step.pieces[0] if len(step.pieces) == 1 else "", step=ident)
+
+    def tell_journal(self) -> None:
+        """Open the journal at an entry about the piece in hand."""
+        chosen = self.pattern.presenter.selected
+        self.go("journal")
+        self.journal.begin(EntryKind.NOTE, piece=chosen[0] if chosen else "")
 
     def _show_bench(self) -> None:
         self.ledger.show_bench(*self.bench.planner.words())

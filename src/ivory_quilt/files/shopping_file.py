@@ -11,7 +11,7 @@ from ivory_quilt.core.errors import InputError, printable
 from ivory_quilt.core.units import Currency
 from ivory_quilt.files.atomic import write_atomic
 from ivory_quilt.files.ods_write import table_bytes
-from ivory_quilt.files.papers.pen import BOLD, INK, SANS, Pen
+from ivory_quilt.files.papers.lines_page import LinesPage
 
 COLUMNS = ("supplier", "item", "size", "packs", "price", "cost")
 FORMULA = ("=", "+", "-", "@", "\t", "\r")
@@ -96,7 +96,7 @@ def ods_bytes(listed: ShoppingList) -> bytes:
 
 def pdf_bytes(listed: ShoppingList) -> bytes:
     """Return a list as a PDF on A4 with boxes to tick."""
-    page = _Page(listed.title)
+    page = LinesPage(listed.title)
     money = listed.currency.show
     page.write(listed.title, strong=True)
     shipping = dict(listed.shipping)
@@ -114,33 +114,6 @@ def pdf_bytes(listed: ShoppingList) -> bytes:
     page.write("In all", money(listed.total), strong=True)
     page.write(f"Nothing under {money(listed.bound)} can fit.")
     return page.pen.finish()
-
-
-class _Page:
-    """Lines from the top of an A4 page down, and on the next one; mm."""
-
-    WIDE, HIGH, EDGE = 210.0, 297.0, 20.0
-
-    def __init__(self, title: str) -> None:
-        self.pen = Pen((self.WIDE, self.HIGH), title)
-        self.y = self.HIGH - self.EDGE
-
-    def skip(self) -> None:
-        self.y -= 4.0
-
-    def write(self, text: str, right: str = "", *, strong: bool = False, box: bool = False) -> None:
-        if self.y < self.EDGE:
-            self.pen.next_page()
-            self.y = self.HIGH - self.EDGE
-        font, size = (BOLD, 14.0) if strong else (SANS, 11.0)
-        self.pen.colour(INK)
-        if box:
-            self.pen.rectangle(self.EDGE, self.y - 0.5, 3.5, 3.5, fill=False)
-        self.pen.text((self.EDGE + (7.0 if box else 0.0), self.y), text, size, font=font)
-        if right:
-            wide = self.pen.text_width(right, size, font)
-            self.pen.text((self.WIDE - self.EDGE - wide, self.y), right, size, font=font)
-        self.y -= 8.0 if strong else 6.5
 
 
 WRITERS = {".csv": csv_bytes, ".ods": ods_bytes, ".pdf": pdf_bytes}

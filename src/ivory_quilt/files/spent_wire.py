@@ -53,6 +53,7 @@ class CutPartWire(msgspec.Struct):
     holes: list[Ring] = []
     mirrored: bool = False
     rotation: float = 0.0
+    spoiled: bool = False
 
 
 class SpentSheetWire(msgspec.Struct):
@@ -79,6 +80,7 @@ def spent_of(wire: SpentSheetWire) -> SpentSheet:
             p.label,
             Shape.make(p.outline, p.holes, where=f"{where}, '{p.label}'"),
             Pose(p.translation[0], p.translation[1], p.rotation, p.mirrored),
+            p.spoiled,
         )
         for p in wire.parts
     )
@@ -112,6 +114,7 @@ def spent_body(sheet: SpentSheet) -> dict[str, object]:
                 "mirrored": p.pose.mirrored,
                 "rotation": p.pose.rotation,
                 "translation": (p.pose.x, p.pose.y),
+                "spoiled": p.spoiled,
             }
             for p in sheet.parts
         ],

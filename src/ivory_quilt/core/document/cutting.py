@@ -89,3 +89,28 @@ def sheets_arrived(
         for p in kept.placements
     )
     return keep_layout(project, replace(kept, placements=placements))
+
+
+def spoil_part(project: Project, piece_id: str) -> Project:
+    """Say that a part of a piece that was cut is spoiled: it is asked for again.
+
+    The one that was cut last is meant.
+
+    Raises:
+        InputError: none of the piece is cut, or all that are, are spoiled already.
+    """
+    for k in reversed(range(len(project.spent))):
+        sheet = project.spent[k]
+        for n, part in enumerate(sheet.parts):
+            if not part.spoiled and is_of_piece(part.part, piece_id):
+                parts = (*sheet.parts[:n], replace(part, spoiled=True), *sheet.parts[n + 1 :])
+                sheets = list(project.spent)
+                sheets[k] = replace(sheet, parts=parts)
+                return replace(project, spent=tuple(sheets))
+    raise InputError(f"piece '{piece_id}'", "no whole part of it is cut", "a piece that is cut")
+
+
+def is_of_piece(part_id: str, piece_id: str) -> bool:
+    """Return whether a part's id is of a piece: the piece itself, a hand, a layer, a wearer's."""
+    plain = part_id.split("@")[0]
+    return plain == piece_id or plain.startswith((f"{piece_id}/", f"{piece_id}+"))

@@ -81,7 +81,7 @@ def _layer_joints(plan: Plan, piece: Piece, choices: BenchChoices) -> Iterator[G
         size = 10 * part.shape.area / 1e6 * part.count
         soft = plan.stock.material(part.foam.material).kind in POROUS
         heated = _heated_later(choices, piece)
-        title = f"{part.name} onto {piece.name}"
+        title = f"{part.label} onto {piece.name}"
         face = _face_joint(f"layer:{part.id}", title, size, (piece.id,), heated=heated)
         yield replace(face, porous=soft)
 

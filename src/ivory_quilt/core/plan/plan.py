@@ -313,7 +313,7 @@ def done_of(spent: tuple[SpentSheet, ...], parts: tuple[Part, ...]) -> dict[str,
     by_id = {p.id: p for p in parts} if spent else {}
     for sheet in spent:
         for one in sheet.parts:
-            part = by_id.get(one.part)
+            part = by_id.get(one.part) if not one.spoiled else None
             if part is None or done.get(part.id, 0) >= part.cut_count:
                 continue
             if one.is_still(part.shape):

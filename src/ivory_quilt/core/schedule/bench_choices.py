@@ -37,9 +37,8 @@ class FormOrder(StrEnum):
 class SealOrder(StrEnum):
     """When foam's faces are closed by heat: it shrinks then, before or after it is cut."""
 
-    BEFORE_CUT = "the sheet, before it is cut"
-    WITH_FORM = "each piece, when it is formed"
-    NEVER = "not by heat"
+    BEFORE_CUT = "sheet, uncut"
+    WITH_FORM = "piece, when formed"
 
 
 @dataclass(frozen=True)
@@ -141,6 +140,11 @@ class BenchChoices:
         """Return the choices with another one for a joint."""
         others = tuple(c for c in self.joints if c.joint != choice.joint)
         return replace(self, joints=(*others, choice))
+
+    def with_filled(self, *, filled: bool) -> "BenchChoices":
+        """Return the choices with all seams filled, or all hidden."""
+        joints = tuple(replace(j, filled=filled) for j in self.joints)
+        return replace(self, filled=filled, joints=joints)
 
     def change_of(self, step: str) -> StepChange:
         """Return what is changed in one step."""

@@ -18,12 +18,14 @@ class CutPart:
         label: its name, hand and wearer, as they were.
         shape: its outline, as it lay face up.
         pose: where it lay on the sheet.
+        spoiled: it was cut wrong or broke, and is asked for again.
     """
 
     part: str
     label: str
     shape: Shape
     pose: Pose
+    spoiled: bool = False
 
     def is_still(self, shape: Shape) -> bool:
         """Return whether this is what the plan asks for now: the same outline."""

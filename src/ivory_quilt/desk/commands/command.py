@@ -34,6 +34,9 @@ class Desk(Protocol):
     def go(self, ident: str) -> None:
         """Bring a station to the front."""
 
+    def tell_journal(self) -> object:
+        """Open the journal at an entry about the piece in hand."""
+
     def do_at(self, ident: str, action: str) -> None:
         """Go to a station and do one of its actions there."""
 

@@ -153,6 +153,30 @@ VIEW: tuple[Command, ...] = (
         "go-bench", "Bench", "Ctrl+7", "View", "What to do tonight.", run=lambda w: w.go("bench")
     ),
     command(
+        "tonight",
+        "Tonight",
+        "Ctrl+Shift+7",
+        "View",
+        "Tonight's steps, large, with timers.",
+        run=lambda w: w.do_at("bench", "bench-tonight"),
+    ),
+    command(
+        "go-journal",
+        "Journal",
+        "Ctrl+8",
+        "View",
+        "What happened, and what was learned.",
+        run=lambda w: w.go("journal"),
+    ),
+    command(
+        "tell-journal",
+        "Tell the journal",
+        "Ctrl+Shift+J",
+        "View",
+        "Something about the piece in hand: spoiled, fitted, worn.",
+        run=lambda w: w.tell_journal(),
+    ),
+    command(
         "fit",
         "Zoom to fit",
         "F",

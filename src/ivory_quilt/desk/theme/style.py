@@ -137,11 +137,12 @@ QPushButton[kind="quiet"]:focus {{ border: 2px solid {p.iris}; }}
 QPushButton:checked, QToolButton:checked {{
   background: {p.ink}; color: {p.paper}; border-color: {p.ink};
 }}
-QLineEdit, QSpinBox, QDoubleSpinBox, QComboBox {{
+QLineEdit, QSpinBox, QDoubleSpinBox, QComboBox, QPlainTextEdit {{
   background: {p.raised}; border: 1px solid {p.thread}; border-radius: 6px;
   padding: 4px 8px; min-height: 22px; selection-background-color: {p.iris};
 }}
-QLineEdit:focus, QSpinBox:focus, QDoubleSpinBox:focus, QComboBox:focus {{
+QLineEdit:focus, QSpinBox:focus, QDoubleSpinBox:focus, QComboBox:focus,
+QPlainTextEdit:focus {{
   border: 2px solid {p.iris}; padding: 3px 7px;
 }}
 QSpinBox QLineEdit, QComboBox QLineEdit {{

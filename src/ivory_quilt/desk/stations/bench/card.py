@@ -3,6 +3,7 @@
 from functools import partial
 from typing import Any
 
+from PySide6.QtCore import Signal
 from PySide6.QtWidgets import QCheckBox, QGridLayout, QLabel, QLineEdit, QWidget
 
 from ivory_quilt.core.errors import InputError
@@ -14,11 +15,13 @@ from ivory_quilt.core.schedule.bench_choices import (
     Evening,
     FormOrder,
     JoinSchool,
+    SealOrder,
 )
 from ivory_quilt.desk.stations.bench.presenter import BenchPlanner
 from ivory_quilt.desk.widgets.basics import (
     Complaint,
     Stitch,
+    button,
     choices,
     column,
     counter,
@@ -29,6 +32,7 @@ from ivory_quilt.desk.widgets.fields import Taking, show_count, show_text
 COATS = ("primer", "paint", "sealer")
 USUAL = ("18:30", "22:00")
 SCHOOLS = tuple((s, s.value) for s in JoinSchool)
+SEALS = tuple((s, s.value) for s in SealOrder)
 ORDERS = tuple((o, o.value) for o in FormOrder)
 LABEL = (
     "How long cement dries is the product's label's word; these are three schools of practice. An "
@@ -38,6 +42,8 @@ LABEL = (
 
 class BenchCard(QWidget):
     """Everything that is decided about the bench."""
+
+    wants_export = Signal()
 
     def __init__(self, planner: BenchPlanner) -> None:
         """Decide through `planner`."""
@@ -52,8 +58,19 @@ class BenchCard(QWidget):
         self.join.setAccessibleName("when cemented faces are joined")
         self.order = choices(ORDERS, lambda v: self._choose("Order", order=v))
         self.order.setAccessibleName("form or glue first")
+        self.seal = choices(SEALS, lambda v: self._choose("Sealing", seal=v))
+        self.seal.setAccessibleName("when faces are closed by heat")
+        self.can = self._day("cement opened", "can_opened", "fresh can")
         self.filled = QCheckBox("seams filled and sanded")
-        self.filled.clicked.connect(lambda on: self._choose("Seams", filled=on))
+        self.filled.clicked.connect(self._take_filled)
+        self.mock_up = QCheckBox("mock-up in card first")
+        self.mock_up.clicked.connect(lambda on: self._choose("Mock-up", mock_up=on))
+        self.indoors = QCheckBox("booth in any weather")
+        self.indoors.clicked.connect(lambda on: self._choose("Booth", indoors=on))
+        self.dry = QLineEdit()
+        self.dry.setPlaceholderText("dry days: 2027-03-01 2027-03-02")
+        self.dry.setAccessibleName("days that are dry enough for the booth")
+        self.dry.editingFinished.connect(self._take_dry)
         self.coats = {
             name: counter(0, MOST_COATS, f"coats of {name}")
             for name in ("primer", "paint", "sealer")
@@ -68,6 +85,8 @@ class BenchCard(QWidget):
             ("People", self.people),
             ("Join", self.join),
             ("Order", self.order),
+            ("Seal", self.seal),
+            ("Cement", self.can),
             *((name.capitalize(), field) for name, field in self.coats.items()),
         )
         for k, (text, widget) in enumerate(fields):
@@ -79,11 +98,19 @@ class BenchCard(QWidget):
                 label("Bench", "title"),
                 grid,
                 self.filled,
+                self.mock_up,
+                self.indoors,
+                self.dry,
                 label(LABEL, "note", "heat", wrap=True),
                 Stitch(),
                 label("Evenings", "heading"),
                 self._week(),
                 self.error,
+                button(
+                    "Calendar or week to print …",
+                    self.wants_export.emit,
+                    tip="Evenings as a calendar file, or the first week as a PDF",
+                ),
                 None,
                 space=10,
                 edge=16,
@@ -103,6 +130,17 @@ class BenchCard(QWidget):
 
         made.editingFinished.connect(take)
         return made
+
+    def _take_filled(self, on: bool) -> None:  # noqa: FBT001 - a signal's
+        after = self._planner.choices.with_filled(filled=on)
+        self._choose("Seams", filled=after.filled, joints=after.joints)
+
+    def _take_dry(self) -> None:
+        if not self.dry.isModified():
+            return
+        with Taking(self.error, self.dry):
+            days = tuple(sorted(set(self.dry.text().replace(",", " ").split())))
+            self._planner.choose("Dry days", dry=days)
 
     def _week(self) -> QGridLayout:
         grid = QGridLayout()
@@ -150,7 +188,13 @@ class BenchCard(QWidget):
         show_count(self.people, chosen.people)
         self.join.show_value(chosen.join)
         self.order.show_value(chosen.order)
+        self.seal.show_value(chosen.seal)
+        show_text(self.can, chosen.can_opened)
         self.filled.setChecked(chosen.filled)
+        self.mock_up.setChecked(chosen.mock_up)
+        self.indoors.setChecked(chosen.indoors)
+        show_text(self.dry, " ".join(chosen.dry))
+        self.dry.setEnabled(not chosen.indoors)
         for name, field in self.coats.items():
             show_count(field, getattr(chosen, name))
         by_day = {e.weekday: e for e in chosen.evenings}

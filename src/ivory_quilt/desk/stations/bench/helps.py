@@ -56,7 +56,7 @@ def ways_to_help(plan: Plan, choices: BenchChoices, base: date, now: int, end: i
     if choices.sealer:
         ways.append(("no sealer", replace(choices, sealer=0)))
     if choices.filled:
-        ways.append(("seams hidden, not filled", replace(choices, filled=False)))
+        ways.append(("seams hidden, not filled", choices.with_filled(filled=False)))
     if choices.join is JoinSchool.DRY:
         ways.append(("joined while still tacky", replace(choices, join=JoinSchool.TACKY)))
     if choices.order is FormOrder.FORM_FIRST:

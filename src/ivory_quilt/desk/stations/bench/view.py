@@ -1,31 +1,29 @@
-"""The Bench station: when all is done, what to do tonight, and the evenings after."""
+"""The Bench station: all evenings, tonight, steps, glue and fixings, and the card beside them."""
 
-from datetime import date
+from datetime import UTC, datetime
 from functools import partial
+from pathlib import Path
 
 from PySide6.QtCore import QTimer
-from PySide6.QtWidgets import QCheckBox, QHBoxLayout, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QFileDialog, QStackedWidget, QVBoxLayout, QWidget
 
-from ivory_quilt.core.schedule.bench_schedule import BenchSchedule, PlacedStep
-from ivory_quilt.core.units import counted
+from ivory_quilt.core.errors import InputError
 from ivory_quilt.desk.session import Session
 from ivory_quilt.desk.stations.base import Station
 from ivory_quilt.desk.stations.bench.card import BenchCard
-from ivory_quilt.desk.stations.bench.day_strip import DayStrip, clock
-from ivory_quilt.desk.stations.bench.presenter import Benched, BenchPlanner
-from ivory_quilt.desk.widgets.basics import (
-    Stitch,
-    button,
-    clear,
-    column,
-    label,
-    row,
-    scrolled,
-    set_tone,
-)
+from ivory_quilt.desk.stations.bench.evenings_panel import EveningsPanel
+from ivory_quilt.desk.stations.bench.fixings_panel import FixingsPanel
+from ivory_quilt.desk.stations.bench.glue_panel import GluePanel
+from ivory_quilt.desk.stations.bench.modes import MODES, BenchMode
+from ivory_quilt.desk.stations.bench.presenter import BenchPlanner
+from ivory_quilt.desk.stations.bench.ringing import Bell
+from ivory_quilt.desk.stations.bench.steps_panel import StepsPanel
+from ivory_quilt.desk.stations.bench.timers import TimerBoard
+from ivory_quilt.desk.stations.bench.tonight_panel import TonightPanel
+from ivory_quilt.desk.theme.palette import Palette
+from ivory_quilt.desk.widgets.mode_bar import ModeBar
 
-MOST_DAYS = 30
-NOTHING = "What is to be done at the bench stands here as soon as the pieces are laid."
+FORMATS = "Calendar (*.ics);;Week to print (*.pdf)"
 
 
 class BenchStation(Station):
@@ -38,31 +36,50 @@ class BenchStation(Station):
         """Plan the bench for `session`."""
         super().__init__(session)
         self.planner = BenchPlanner(session)
+        self.timers = TimerBoard()
+        self.bell = Bell(self)
         self.bench_card = BenchCard(self.planner)
-        self.end = label("", "great")
-        self.end_note = label("", "note")
-        self.hours = label("", "figure")
-        self.hours_note = label("at the bench", "note")
-        self.held = label("", "figure")
-        self.held_note = label("cannot be later", "note")
-        self.helps = QVBoxLayout()
-        self.helps.setSpacing(4)
-        self.days = QVBoxLayout()
-        self.days.setSpacing(14)
-        figures = row(
-            column(label("Done", "heading"), self.end, self.end_note, None, space=2),
-            None,
-            column(label("Hands", "heading"), self.hours, self.hours_note, None, space=2),
-            column(label("Critical", "heading"), self.held, self.held_note, None, space=2),
-            space=36,
-        )
-        inside = QWidget()
-        around = column(figures, self.helps, self.days, None, space=14)
-        around.setContentsMargins(24, 20, 24, 20)
-        inside.setLayout(around)
-        self.lay_out(scrolled(inside), self.bench_card)
-        self._shown: object = None
+        self.evenings = EveningsPanel(self.planner)
+        self.tonight = TonightPanel(self.planner, self.timers)
+        self.steps = StepsPanel(self.planner)
+        self.glue = GluePanel(self.planner)
+        self.fixings = FixingsPanel(session)
+        self.panels: dict[BenchMode, QWidget] = {
+            BenchMode.EVENINGS: self.evenings,
+            BenchMode.TONIGHT: self.tonight,
+            BenchMode.STEPS: self.steps,
+            BenchMode.GLUE: self.glue,
+            BenchMode.FIXINGS: self.fixings,
+        }
+        self.mode = BenchMode.EVENINGS
+        self.modes = ModeBar(MODES, self.go_to)
+        self.centre = QStackedWidget()
+        for panel in self.panels.values():
+            self.centre.addWidget(panel)
+        middle = QWidget()
+        stacked = QVBoxLayout(middle)
+        stacked.setContentsMargins(0, 0, 0, 0)
+        stacked.setSpacing(0)
+        stacked.addWidget(self.modes)
+        stacked.addWidget(self.centre, 1)
+        self.lay_out(middle, self.bench_card)
+        self.bench_card.wants_export.connect(self.ask_export)
         self.planner.changed.connect(self._fill)
+        self.planner.ticked.connect(self._ticked)
+        self.timers.changed.connect(self._fill_timers)
+        self.timers.rang.connect(self.bell.ring)
+        self.timers.rang.connect(lambda title, said: session.tell(f"{title}: {said}", "heat"))
+        self.modes.show_mode(self.mode, tuple(self.panels))
+        for mode, _, _ in MODES:
+            self.offer(f"bench-{mode.name.lower()}", partial(self.go_to, mode))
+        self.offer("export-bench", self.ask_export, lambda: self.planner.found is not None)
+
+    def go_to(self, mode: BenchMode) -> None:
+        """Bring one panel to the front."""
+        self.mode = mode
+        self.modes.show_mode(mode, tuple(self.panels))
+        self.centre.setCurrentWidget(self.panels[mode])
+        self._fill()
 
     def refresh(self) -> None:
         """Plan the present project."""
@@ -78,120 +95,65 @@ class BenchStation(Station):
             layout.invalidate()
         self.bench_card.adjustSize()
 
+    def set_look(self, palette: Palette) -> None:
+        """Take another theme."""
+        self.evenings.look = palette
+        super().set_look(palette)
+
     def leave(self) -> None:
         """Stop planning: the desk closes."""
         self.planner.close()
+        self.timers.close()
 
     def _fill(self) -> None:
-        found, planner = self.planner.found, self.planner
-        state = (found, planner.problem, planner.running, self.look, self.session.plan.unlaid != ())
-        if state == self._shown or not self.isVisible():
+        if not self.isVisible():
             return
-        self._shown = state
-        clear(self.days)
-        clear(self.helps)
+        panel = self.panels[self.mode]
+        panel.fill()  # type: ignore[attr-defined]
+
+    def _fill_timers(self) -> None:
+        if self.isVisible() and self.mode is BenchMode.TONIGHT:
+            self.tonight.fill()
+
+    def _ticked(self, step: str, done: bool) -> None:  # noqa: FBT001 - a signal's
+        found = self.planner.found
         if found is None:
-            self.end.setText("–")
-            self.hours.setText("–")
-            self.held.setText("–")
-            text = planner.problem or ("planning …" if planner.running else NOTHING)
-            self.end_note.setText(text)
-            set_tone(self.end_note, "cut" if planner.problem else "soft")
             return
-        self._figures(found)
-        self._helps(found)
-        today = planner.now().date()
-        for k, (day, placed) in enumerate(found.schedule.days.items()):
-            if k >= MOST_DAYS:
-                more = len(found.schedule.days) - MOST_DAYS
-                self.days.addWidget(label(f"and {counted(more, 'evening')} more", "note"))
-                break
-            self._day(found, day, placed, first=k == 0, today=today)
-        self._done()
+        try:
+            self.timers.follow_step(found.steps, step, done=done)
+        except InputError as error:
+            self.session.tell(str(error), "cut")
 
-    def _figures(self, found: Benched) -> None:
-        schedule: BenchSchedule = found.schedule
-        self.end.setText(f"{found.end:%a %d %b}" if schedule.placed else "all done")
-        text, tone = self._proof(found)
-        self.end_note.setText(text)
-        set_tone(self.end_note, tone)
-        self.hours.setText(f"{schedule.hands / 60:.1f} h")
-        self.hours_note.setText(f"{counted(len(schedule.days), 'evening')}")
-        self.held.setText(f"{len(schedule.critical)}")
-        self.held_note.setText(f"of {counted(len(schedule.placed), 'step')} cannot be later")
+    # Out
 
-    def _proof(self, found: Benched) -> tuple[str, str]:
-        event = self.planner.choices.event
-        if event:
-            left = (date.fromisoformat(event) - found.end.date()).days
-            if left < 0:
-                return f"{counted(-left, 'day')} after the event", "cut"
-            return f"{counted(left, 'day')} before the event", "good" if left > 2 else "heat"
-        if self.planner.running:
-            return "looking for a sooner end …", "soft"
-        if found.schedule.optimal:
-            return "proven: it cannot be sooner", "good"
-        return f"not before {found.moment(found.schedule.bound):%a %d %b}", "soft"
+    def ask_export(self) -> None:
+        """Ask where to, and write the calendar or the week to print."""
+        name = f"{self.session.project.name} bench.ics"
+        chosen, _ = QFileDialog.getSaveFileName(self, "Export evenings", name, FORMATS)
+        if chosen:
+            self.export(Path(chosen))
 
-    def _helps(self, found: Benched) -> None:
-        """Show what would end it sooner by an evening or more."""
-        shown = [h for h in found.helps if h.gained >= 60][:4]
-        if not shown:
+    def export(self, path: Path) -> None:
+        """Write the calendar (.ics) or the first week to print (.pdf)."""
+        from ivory_quilt.files.atomic import write_atomic
+        from ivory_quilt.files.calendar_file import write_calendar
+        from ivory_quilt.files.papers.week import first_week, week_bytes
+
+        found = self.planner.found
+        if found is None:
             return
-        self.helps.addWidget(label("What would help", "heading"))
-        for one in shown:
-            days, hours = divmod(one.gained // 60, 24)
-            gain = counted(days, "day") if days else f"{hours} h"
-            line: list[QWidget | None] = [label(f"{gain} sooner", "mono", "good")]
-            line += [label(one.words), None]
-            if one.choices is not None:
-                use = button("Do so", partial(self._use, one.choices), "quiet", "Can be undone")
-                use.setAccessibleName(f"do so: {one.words}")
-                line.append(use)
-            self.helps.addLayout(row(*line))
-
-    def _use(self, choices: object) -> None:
-        self.planner.choose("What would help", **vars(choices))
-
-    def _day(
-        self,
-        found: Benched,
-        day: int,
-        placed: tuple[PlacedStep, ...],
-        *,
-        first: bool,
-        today: date,
-    ) -> None:
-        when = found.moment(day * 1440).date()
-        name = "Tonight" if when == today else f"{when:%A %d %B}"
-        minutes = sum(p.step.minutes for p in placed)
-        note = f"{counted(len(placed), 'step')}, {minutes / 60:.1f} h of hands"
-        self.days.addWidget(Stitch())
-        self.days.addLayout(row(label(name, "title"), label(note, "note"), None))
-        self.days.addWidget(DayStrip(placed, self.look))
-        if first:
-            cautions = dict.fromkeys(p.step.caution for p in placed if p.step.caution)
-            for caution in cautions:
-                self.days.addWidget(label(caution, "note", "heat", wrap=True))
-            for one in placed:
-                self.days.addLayout(self._step(one))
-
-    def _step(self, one: PlacedStep) -> QHBoxLayout:
-        box = QCheckBox(f"{one.step.kind.value}: {one.step.title}")
-        box.setAccessibleName(f"{one.step.kind.value} {one.step.title} is done")
-        box.clicked.connect(lambda on, i=one.step.id: self.planner.tick(i, done=on))
-        held = label("cannot be later", "note", "heat") if one.slack == 0 else label("")
-        minutes = label(f"{one.step.minutes} min", "mono")
-        return row(label(clock(one.start), "mono"), box, held, None, minutes, space=12)
-
-    def _done(self) -> None:
-        """Show what is ticked, to take a tick back."""
-        done = self.planner.choices.done
-        if not done:
+        name, midnight = self.session.project.name, found.moment(0)
+        try:
+            if path.suffix.lower() == ".pdf":
+                first = first_week(found.schedule)
+                write_atomic(path, week_bytes(found.schedule, midnight, name, first))
+            elif path.suffix.lower() == ".ics":
+                event, now = self.planner.choices.event, datetime.now(UTC)
+                write_calendar(path, found.schedule, midnight, name, event, now)
+            else:
+                expected = ".ics or .pdf"
+                raise InputError(path.name, f"'{path.suffix}' is no format of it", expected)
+        except InputError as error:
+            self.session.tell(str(error), "cut")
             return
-        self.days.addWidget(Stitch())
-        text = f"{counted(len(done), 'step')} done"
-        last = button(
-            "Take the last back", partial(self.planner.tick, done[-1].id, done=False), "quiet"
-        )
-        self.days.addLayout(row(label(text, "heading"), None, last))
+        self.session.tell(f"{path.name} is written", "good")

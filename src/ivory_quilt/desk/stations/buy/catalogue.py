@@ -24,8 +24,8 @@ from ivory_quilt.desk.stations.buy.catalogue_columns import (
     USED,
     section_of_text,
 )
-from ivory_quilt.desk.stations.buy.goods_table import GoodsTable
 from ivory_quilt.desk.widgets.basics import Complaint, button, column, label, row
+from ivory_quilt.desk.widgets.record_table import RecordTable
 from ivory_quilt.desk.work import Background
 from ivory_quilt.devices.supplier import SimulatedSupplier
 from ivory_quilt.files.catalogue_file import PriceList, read_price_list, write_price_list
@@ -49,10 +49,10 @@ class CataloguePanel(QWidget):
         self._session, self._reader = session, reader
         self.error = Complaint()
         say = self.error.setText
-        self.items: GoodsTable[StockItem] = GoodsTable(
+        self.items: RecordTable[StockItem] = RecordTable(
             "stock", STOCK, lambda: session.stock.items, self._put_item, say
         )
-        self.bars: GoodsTable[BarItem] = GoodsTable(
+        self.bars: RecordTable[BarItem] = RecordTable(
             "bars",
             BARS,
             lambda: session.stock.bars,
@@ -61,7 +61,7 @@ class CataloguePanel(QWidget):
             remove=lambda bar: self._write(lambda: session.store.remove_bar(bar.id)),
             fresh=self._fresh_bar,
         )
-        self.used: GoodsTable[Consumable] = GoodsTable(
+        self.used: RecordTable[Consumable] = RecordTable(
             "used up",
             USED,
             lambda: session.stock.consumables,
@@ -72,7 +72,7 @@ class CataloguePanel(QWidget):
                 self._fresh_id(name), name, ConsumableKind.CEMENT, 750.0, 3.5
             ),
         )
-        self.suppliers: GoodsTable[Supplier] = GoodsTable(
+        self.suppliers: RecordTable[Supplier] = RecordTable(
             "suppliers",
             SUPPLIERS,
             lambda: session.stock.suppliers,

@@ -18,7 +18,7 @@ from ivory_quilt.core.units import (
     show_thickness,
     typed_length,
 )
-from ivory_quilt.desk.stations.buy.goods_table import Column
+from ivory_quilt.desk.widgets.record_table import Column
 
 T = TypeVar("T")
 

@@ -18,9 +18,9 @@ from ivory_quilt.core.units import show_area, show_money, show_thickness
 from ivory_quilt.desk.session import Session
 from ivory_quilt.desk.stations.buy.arrivals import ArrivalLine, arrivals_of
 from ivory_quilt.desk.stations.buy.ordering import Ordering
-from ivory_quilt.desk.stations.buy.share_bars import ShareBars, ShareRow
 from ivory_quilt.desk.theme.palette import LIGHT, Palette
 from ivory_quilt.desk.widgets.basics import Stitch, column, label, scrolled
+from ivory_quilt.desk.widgets.share_bars import ShareBars, ShareRow
 from ivory_quilt.desk.work import Background
 
 LEGEND = (

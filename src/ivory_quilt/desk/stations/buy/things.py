@@ -11,8 +11,8 @@ from ivory_quilt.core.errors import InputError, nearest
 from ivory_quilt.core.pattern.thing import Thing, ThingStanding
 from ivory_quilt.core.units import counted, parse_money, show_money
 from ivory_quilt.desk.session import Session
-from ivory_quilt.desk.stations.buy.goods_table import Column, GoodsTable
 from ivory_quilt.desk.widgets.basics import Complaint, column, label, set_tone
+from ivory_quilt.desk.widgets.record_table import Column, RecordTable
 
 FOR_ALL = "whole suit"
 
@@ -95,7 +95,7 @@ class ThingsPanel(QWidget):
         self.late = label("", "note")
         self.error = Complaint()
         edit = session.edit
-        self.table: GoodsTable[Thing] = GoodsTable(
+        self.table: RecordTable[Thing] = RecordTable(
             "other goods",
             _columns(lambda: session.project),
             lambda: session.project.things,

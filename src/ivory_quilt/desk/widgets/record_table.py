@@ -1,4 +1,4 @@
-"""A table of goods of one kind, typed into cell by cell, with an empty row to add."""
+"""A table of records of one kind, typed into cell by cell, with an empty row to add."""
 
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
@@ -7,7 +7,7 @@ from typing import Generic, TypeVar
 from PySide6.QtCore import QSignalBlocker
 
 from ivory_quilt.core.errors import InputError
-from ivory_quilt.desk.stations.buy.typed_table import TypedTable
+from ivory_quilt.desk.widgets.typed_table import TypedTable
 
 T = TypeVar("T")
 
@@ -24,7 +24,7 @@ class Column(Generic[T]):
     take: Callable[[T, str], T] | None = None
 
 
-class GoodsTable(TypedTable, Generic[T]):
+class RecordTable(TypedTable, Generic[T]):
     """Shows goods as they are; what is typed is put back, or complained of."""
 
     def __init__(

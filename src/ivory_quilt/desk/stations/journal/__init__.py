@@ -1,0 +1,1 @@
+"""The Journal station: what happened, and what is learned from it."""

@@ -1,0 +1,257 @@
+"""What the journal holds, what it teaches, and what is told to it; no widgets."""
+
+from collections.abc import Callable
+from datetime import datetime
+from pathlib import Path
+from uuid import uuid4
+
+from PySide6.QtCore import QObject, Signal
+
+from ivory_quilt.core.document.cutting import spoil_part
+from ivory_quilt.core.document.project import Project
+from ivory_quilt.core.errors import InputError
+from ivory_quilt.core.journal.actuals import Actual, ProjectActual, actuals_of, projects_of
+from ivory_quilt.core.journal.entry import EntryKind, JournalEntry
+from ivory_quilt.core.journal.learning import Learned, LearnedKind, accepted, learned_from
+from ivory_quilt.core.plan.step_list import paced_as
+from ivory_quilt.core.schedule.step import BenchStep
+from ivory_quilt.core.stock.spent_sheet import SpentSheet
+from ivory_quilt.desk.session import Session
+from ivory_quilt.files.journal_file import write_journal
+from ivory_quilt.files.photos import keep_photo, photo_folder
+
+
+class JournalPresenter(QObject):
+    """The journal of a shop, seen from one project."""
+
+    changed = Signal()
+
+    def __init__(self, session: Session) -> None:
+        """Tell of `session`'s project."""
+        super().__init__()
+        self.session = session
+        self.now: Callable[[], datetime] = datetime.now
+        self.data = Path()
+        """Where photos of a project without a file are kept; set by the desk."""
+        self.wanted = ""
+        self.everywhere = False
+        self._entries: tuple[JournalEntry, ...] | None = None
+        self._spent: tuple[SpentSheet, ...] | None = None
+        self._project: Path | None = None
+        session.changed.connect(self._follow_cutting)
+        session.opened.connect(self._opened)
+
+    # Reading
+
+    def entries(self) -> tuple[JournalEntry, ...]:
+        """Return the whole journal, oldest first."""
+        if self._entries is None:
+            self._entries = self.session.store.entries()
+        return self._entries
+
+    def mine(self) -> tuple[JournalEntry, ...]:
+        """Return the entries of the open project, or of all where that is wanted."""
+        if self.everywhere:
+            return self.entries()
+        key, name = self.session.key, self.session.project.name
+        return tuple(
+            e
+            for e in self.entries()
+            if (e.project and e.project == key) or (not e.project and e.project_name == name)
+        )
+
+    def found(self) -> tuple[JournalEntry, ...]:
+        """Return what is searched for, newest first."""
+        return tuple(e for e in reversed(self.mine()) if e.holds(self.wanted))
+
+    def learned(self) -> tuple[Learned, ...]:
+        """Return what the whole journal says of the shop's rates."""
+        store = self.session.store
+        return learned_from(self.entries(), store.coupons(), self.session.stock)
+
+    def actuals(self) -> tuple[Actual, ...]:
+        """Return plan against actual of the entries in sight."""
+        return actuals_of(self.mine(), self.session.stock.rates)
+
+    def projects(self) -> tuple[ProjectActual, ...]:
+        """Return every project that the journal knows."""
+        return projects_of(self.entries())
+
+    @property
+    def folder(self) -> Path:
+        """Where the open project's photos are."""
+        return photo_folder(self.session.path, self.data)
+
+    def photo(self, name: str) -> Path:
+        """Return where a photo is: beside the project, or still with the shop."""
+        here = self.folder / name
+        return here if here.exists() else photo_folder(None, self.data) / name
+
+    def reload(self) -> None:
+        """Read the journal anew at the next look."""
+        self._entries = None
+        self.changed.emit()
+
+    # Telling
+
+    def tell(
+        self,
+        kind: EntryKind,
+        words: str = "",
+        *,
+        piece: str = "",
+        step: str = "",
+        about: str = "",
+        value: float = 0.0,
+        planned: float = 0.0,
+        went_well: bool = True,
+        photos: tuple[Path, ...] = (),
+    ) -> JournalEntry:
+        """Write an entry, with copies of its photos beside the project.
+
+        A spoiled part that was cut is asked for again.
+
+        Raises:
+            InputError: a value that makes no sense, a photo that cannot be copied, or the shop
+                cannot be written; nothing is told.
+        """
+        kept = tuple(keep_photo(p, self.folder) for p in photos)
+        entry = JournalEntry(
+            uuid4().hex,
+            self.session.key,
+            f"{self.now():%Y-%m-%dT%H:%M:%S}",
+            kind,
+            words.strip(),
+            self.session.project.name,
+            piece,
+            step,
+            about,
+            value,
+            planned,
+            went_well,
+            kept,
+        )
+        self._write(entry)
+        if kind is EntryKind.SPOILED and piece and value >= 1:
+            self._ask_again(piece, round(value))
+        return entry
+
+    def _ask_again(self, piece: str, count: int) -> None:
+        for _ in range(count):
+            try:
+                spoil_part(self.session.project, piece)
+            except InputError:
+                return  # it was not cut here: the entry stands all the same
+            self.session.edit("Spoiled", lambda p: spoil_part(p, piece))
+
+    def _write(self, entry: JournalEntry) -> None:
+        self.session.store.put_entry(entry)
+        self.reload()
+
+    def remove(self, entry: JournalEntry) -> None:
+        """Take an entry out; its photos stay where they are."""
+        self.session.store.remove_entry(entry.id)
+        self.reload()
+
+    def step_done(self, step: BenchStep, minutes: float, when: str) -> None:
+        """Note how long a step really took."""
+        pace = self.session.stock.rates.pace(paced_as(step.kind).value)
+        entry = JournalEntry(
+            f"time {self.session.key} {step.id} {when}",
+            self.session.key,
+            when,
+            EntryKind.TIME,
+            step.title,
+            self.session.project.name,
+            step.pieces[0] if len(step.pieces) == 1 else "",
+            step.id,
+            paced_as(step.kind).value,
+            minutes,
+            step.minutes / pace,
+        )
+        self._write(entry)
+
+    def step_undone(self, step: BenchStep) -> None:
+        """Take back how long a step took: it was not done after all."""
+        mine = [e for e in self.entries() if e.kind is EntryKind.TIME and e.step == step.id]
+        for entry in mine:
+            if entry.project == self.session.key:
+                self.session.store.remove_entry(entry.id)
+        self.reload()
+
+    def accept(self, learned: Learned) -> None:
+        """Let every plan use what was learned.
+
+        Raises:
+            InputError: the shop cannot be written, or no shop has such a value.
+        """
+        session = self.session
+        stock = accepted(learned, session.stock)
+        if learned.kind in (LearnedKind.PACE, LearnedKind.SPOILED):
+            session.store.set_rates(stock.rates)
+        elif learned.kind is LearnedKind.COVERAGE:
+            session.store.put_consumable(
+                next(c for c in stock.consumables if c.id == learned.about)
+            )
+        else:
+            material = learned.about.partition("\n")[0]
+            session.store.put_material(stock.material(material))
+        session.reload_stock()
+        self.changed.emit()
+
+    def export(self, path: Path) -> None:
+        """Write what is in sight as a table.
+
+        Raises:
+            InputError: no such format, or the place cannot be written.
+        """
+        write_journal(reversed(self.found()), path)
+
+    # What is noted by itself
+
+    def _opened(self) -> None:
+        self._spent = None
+        self._entries = None
+
+    def _follow_cutting(self) -> None:
+        """Note sheets as they are cut, and take back what turns out not to be."""
+        project: Project = self.session.project
+        before, self._spent = self._spent, project.spent
+        if before is None or before is project.spent or self.session.path != self._project:
+            self._project = self.session.path
+            return
+        known, now = {s.id for s in before}, {s.id: s for s in project.spent}
+        try:
+            for ident in known - set(now):
+                self.session.store.remove_entry(self._cut_id(ident))
+                self.session.store.remove_entry(self._cut_id(ident) + " foam")
+            for ident in set(now) - known:
+                self._note_cut(now[ident])
+        except InputError as error:
+            self.session.tell(str(error), "cut")
+        self._entries = None
+
+    def _cut_id(self, sheet: str) -> str:
+        return f"cut {self.session.key} {self.session.project.name} {sheet}"
+
+    def _note_cut(self, sheet: SpentSheet) -> None:
+        when, ident = f"{self.now():%Y-%m-%dT%H:%M:%S}", self._cut_id(sheet.id)
+        key, name = self.session.key, self.session.project.name
+        about, words = sheet.item.foam.material, sheet.item.name
+        number = float(len(sheet.parts))
+        cut = JournalEntry(ident, key, when, EntryKind.CUT, words, name, about=about, value=number)
+        used, planned = (sheet.area - sheet.kept) / 1e6, sheet.part_area / 1e6
+        foam = JournalEntry(
+            f"{ident} foam",
+            key,
+            when,
+            EntryKind.FOAM,
+            words,
+            name,
+            about=about,
+            value=used,
+            planned=planned,
+        )
+        with self.session.store.together():
+            self.session.store.put_entry(cut)
+            self.session.store.put_entry(foam)
