@@ -1,7 +1,8 @@
 """Pulls the plug on a maker's window at random moments, and looks at what is left.
 
 Run by `./quilt kills [N]`; a few in the suite. What is demanded: no byte that was saved is lost, at
-most the last two seconds of edits, no stock that was added, and the window always starts again.
+most the last two seconds of edits, no stock that was added, no tick and no timer, and the window
+always starts again.
 """
 
 import os
@@ -17,6 +18,7 @@ from pathlib import Path
 
 from ivory_quilt.files.project_file import load_project
 from ivory_quilt.files.recovery import RecoveryFolder
+from ivory_quilt.files.timers_file import load_timers
 from ivory_quilt.shop.sqlite_store import SqliteStore
 from tests.kills.maker import number_of
 
@@ -90,6 +92,7 @@ class Judge:
     def __init__(self, folder: Path) -> None:
         self.folder = folder
         self.stock: set[int] = set()
+        self.timing: set[int] = set()
         self.saved: list[int] = []
         self.lost: list[float] = []
 
@@ -102,6 +105,36 @@ class Judge:
         self._stock(told)
         at_file = self._file(told)
         self._edits(told, killed, at_file)
+        self._ticks(told)
+        self._timers(told)
+
+    def _ticks(self, told: Told) -> None:
+        """Every tick that was told is kept, but for those that were undone since."""
+        ticked: list[str] = []
+        for line in told.lines:
+            if line[0] == "undoing":
+                ticked = []
+            elif line[0] == "ticked":
+                ticked.append(f"step {line[1]}")
+        if not ticked:
+            return
+        left = RecoveryFolder(self.folder / "data" / "recovery").leftovers()
+        kept = [one.read().project for one in left]
+        path = self.folder / "suit.ivq"
+        kept += [load_project(path)] if path.exists() else []
+        held = [{d.id for d in project.bench.done} for project in kept]
+        assert any(set(ticked) <= ids for ids in held), f"a tick is lost of {ticked}"
+        for project in kept:
+            ids = [d.id for d in project.bench.done]
+            assert len(ids) == len(set(ids)), "a tick is there twice"
+
+    def _timers(self, told: Told) -> None:
+        """Every timer that was told runs on."""
+        self.timing |= set(told.numbers("timing"))
+        self.timing -= set(told.numbers("stopping"))
+        there = load_timers(self.folder / "data" / "timers.json")
+        numbers = {int(t.id.split()[-1]) for t in there}
+        assert self.timing <= numbers, f"lost timers: {sorted(self.timing - numbers)}"
 
     def _stock(self, told: Told) -> None:
         """Everything that was added to the shop is there."""

@@ -80,10 +80,13 @@ class Maker:
         if chance < 0.1 or self.session.path is None:
             self.save()
         elif chance < 0.16:
+            tell("undoing")
             self.session.undo()
             tell("edit", number_of(self.session.project), time.time())
         elif chance < 0.22:
             self.shop()
+        elif chance < 0.32:
+            self.tick()
         else:
             self.edit()
         self.timer.start(self.random.randint(*EVERY))
@@ -98,6 +101,18 @@ class Maker:
 
         self.session.edit("work", change)
         tell("edit", self.step, time.time())
+
+    def tick(self):
+        """Tick a step, and start a timer: both are on the disk before the hand is told so."""
+        self.edit()
+        self.window.bench.planner.tick(f"step {self.step}", done=True)
+        tell("ticked", self.step)
+        timers = self.window.bench.timers
+        for timer in timers.timers[:-5]:
+            tell("stopping", timer.id.split()[-1])
+            timers.stop(timer.id)
+        timers.start(f"timer {self.step}", "cuff", 3600)
+        tell("timing", self.step)
 
     def save(self):
         number = number_of(self.session.project)

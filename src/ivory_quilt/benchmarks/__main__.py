@@ -1,7 +1,6 @@
 """Run all measurements, or those named, and print them beside what is promised.
 
-Those that take long (`buying`, `cluster`, `engine`, `nesting`, `troupe`) run only when named;
-`--fuzz N [FIRST]` lays N random jobs, from number FIRST on, and checks them.
+Those that take long (see `LONG`) run only when named; `--fuzz N [FIRST]` lays N random jobs, from number FIRST on, and checks them.
 """
 
 import sys
@@ -15,6 +14,7 @@ from ivory_quilt.benchmarks.layout import bench_layout
 from ivory_quilt.benchmarks.nesting import bench_nesting, fuzz
 from ivory_quilt.benchmarks.reading import bench_reading
 from ivory_quilt.benchmarks.report import Figure, print_figures
+from ivory_quilt.benchmarks.scheduling import bench_scheduling
 from ivory_quilt.benchmarks.table import bench_table
 from ivory_quilt.benchmarks.troupe import bench_cluster, bench_troupe
 
@@ -27,13 +27,14 @@ BENCHES = {
     "layout": bench_layout,
     "nesting": bench_nesting,
     "reading": bench_reading,
+    "scheduling": bench_scheduling,
     "table": bench_table,
     "troupe": bench_troupe,
     "cluster": bench_cluster,
 }
 
 
-LONG = ("buying", "cluster", "engine", "nesting", "troupe")
+LONG = ("buying", "cluster", "engine", "nesting", "scheduling", "troupe")
 
 
 def main(names: list[str]) -> int:

@@ -8,6 +8,7 @@ from PySide6.QtWidgets import QFileDialog, QMenu, QWidget
 
 from ivory_quilt.core.document.project import Project, set_name
 from ivory_quilt.core.errors import InputError, QuiltError
+from ivory_quilt.core.schedule.bench_choices import USUAL_CHOICES
 from ivory_quilt.core.stock.spent_sheet import SpentSheet
 from ivory_quilt.desk.asking import (
     Asking,
@@ -50,7 +51,9 @@ class Documents(QObject):
     def new(self) -> None:
         """Begin with an empty project."""
         if self.may_leave():
-            self._session.start(Project(paper=self._settings.paper))
+            kept = next((k for k in self._session.store.step_sets() if k.usual), None)
+            bench = kept.choices if kept is not None else USUAL_CHOICES
+            self._session.start(Project(paper=self._settings.paper, bench=bench))
             self.began.emit()
 
     def ask_open(self) -> None:

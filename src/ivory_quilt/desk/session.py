@@ -10,6 +10,7 @@ from pathlib import Path
 
 from PySide6.QtCore import QObject, Signal
 
+from ivory_quilt.core.document.fastening import refreshed_fixings
 from ivory_quilt.core.document.project import KeptLayout, Project, keep_layout
 from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.nesting.job import LayJob, LayResult
@@ -146,6 +147,7 @@ class Session(QObject):
         after = change(self.project)
         if after == self.project:
             return False
+        after = refreshed_fixings(after)
         move_foam(self.store, self.project.spent, after.spent)
         if not (merge and self.undo_label == label):
             self._undo.append(Edit(label, self.project))

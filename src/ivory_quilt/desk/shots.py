@@ -1,28 +1,25 @@
 """Renews docs/screenshots from the demo: one picture of each main view, at 1280 × 800."""
 
-import os
 import sys
 import tempfile
 import time
 from collections.abc import Callable
-from dataclasses import replace
 from pathlib import Path
 from typing import Any
 
 from PySide6.QtCore import QCoreApplication, QEventLoop
 
-from ivory_quilt.core.document.project import change_piece
+from ivory_quilt.core.journal.entry import EntryKind
 from ivory_quilt.demo.practice import practice_names, practice_picture
 from ivory_quilt.demo.project import demo_project
 from ivory_quilt.demo.shop import fill_demo_shop
 from ivory_quilt.desk.app import make_app, open_window
 from ivory_quilt.desk.asking import Discarding
+from ivory_quilt.desk.stations.bench.modes import BenchMode
 from ivory_quilt.desk.stations.lay.view import LayStation
 from ivory_quilt.desk.widgets.panels import Panel
 from ivory_quilt.desk.window import DeskWindow
 from ivory_quilt.engine.kernel_cache import use_kernel_cache
-from ivory_quilt.files.project_file import save_project
-from ivory_quilt.files.recovery import WorkState
 from ivory_quilt.shop.places import Places
 from ivory_quilt.shop.sqlite_store import SqliteStore
 
@@ -74,33 +71,7 @@ def measuring() -> dict[str, Callable[[DeskWindow], object]]:
         station._in_hand("calf")
         station.refresh()
 
-    def sizes(window: DeskWindow) -> None:
-        station: Any = window.stations["measure"]
-        station.act("sizes")
-        wait(window, lambda: len(station.sizes.costs) == 3)
-
-    return {"measure": measure, "measure-sizes": sizes}
-
-
-def helping() -> dict[str, Callable[[DeskWindow], object]]:
-    """Return the picture of recovery, and how to bring the desk there."""
-
-    def recovery(window: DeskWindow) -> None:
-        """Unsaved work beside its file: a piece renamed, a few more deleted."""
-        suit = demo_project()
-        window.session.start(suit)
-        window.go("pattern")
-        path = Path(tempfile.mkdtemp()) / "stag-beetle-lamplighter.ivq"
-        save_project(suit, path)
-        os.utime(path, (1_795_813_080, 1_795_813_080))
-        work = change_piece(replace(suit, pieces=suit.pieces[:-6]), "wing-case", name="elytron")
-        journal = window.keeper.folder.begin()
-        when = "2026-11-27T21:14:08+00:00"
-        journal.keep(WorkState(work, path, None, "Rename piece", when))
-        journal.leave_behind()
-        window.offer_recovery()
-
-    return {"recovery": recovery}
+    return {"measure": measure}
 
 
 def laying() -> dict[str, Callable[[DeskWindow], object]]:
@@ -122,7 +93,7 @@ def laying() -> dict[str, Callable[[DeskWindow], object]]:
 
 
 def ordering() -> dict[str, Callable[[DeskWindow], object]]:
-    """Return the pictures of Buy and Bench, and how to bring the desk there."""
+    """Return the pictures of Buy, Bench and Journal, and how to bring the desk there."""
 
     def buy(window: DeskWindow) -> None:
         settle(window)
@@ -148,7 +119,39 @@ def ordering() -> dict[str, Callable[[DeskWindow], object]]:
         planner = window.bench.planner
         wait(window, lambda: planner.found is not None and not planner.running)
 
-    return {"buy": buy, "buy-shares": shares, "buy-what-if": what_if, "bench": bench}
+    def tonight(window: DeskWindow) -> None:
+        """Two steps are done, the cement of a third dries."""
+        bench(window)
+        station = window.bench
+        station.go_to(BenchMode.TONIGHT)
+        for step in ("templates", station.tonight.tonight()[1].step.id):
+            station.planner.tick(step, done=True, minutes=42.0)
+        wait(window, lambda: not station.planner.running)
+        station.timers.start("horn", "clay on the left horn", 3 * 3600)
+        station.timers.start("rim", "join: shoulder cap crown, stage 2 of 3", 720, 900)
+
+    def journal(window: DeskWindow) -> None:
+        bench(window)
+        telling = window.journal.presenter
+        telling.tell(
+            EntryKind.FIT, "shin cuffs sit; the left one wants 4 mm more", piece="shin-cuff"
+        )
+        telling.tell(
+            EntryKind.SPOILED, "through the fold: a dull blade", piece="wing-case", value=1
+        )
+        telling.tell(EntryKind.TONE, "3 bronze, 1 black, a drop of green")
+        telling.tell(EntryKind.WORN, "the left shoulder slipped on the stairs", value=3)
+        telling.tell(EntryKind.NEXT, "cut the rim last, when the caps are formed")
+        window.go("journal")
+
+    return {
+        "buy": buy,
+        "buy-shares": shares,
+        "buy-what-if": what_if,
+        "bench": bench,
+        "bench-tonight": tonight,
+        "journal": journal,
+    }
 
 
 def views() -> dict[str, Callable[[DeskWindow], object]]:
@@ -216,7 +219,6 @@ def views() -> dict[str, Callable[[DeskWindow], object]]:
         **ordering(),
         "cut": lambda w: w.go("cut"),
         "cut-templates": templates,
-        **helping(),
         **laying(),
     }
 

@@ -12,12 +12,13 @@ from ivory_quilt.core.measure.troupe import Member
 from ivory_quilt.core.measure.wearer import Wearer
 from ivory_quilt.core.nesting.engine import Limit, lay
 from ivory_quilt.core.nesting.job import Placement
-from ivory_quilt.core.pattern.build import Build, Form, FormKind, Given, Layer
+from ivory_quilt.core.pattern.build import Build, Form, FormKind, Given, Layer, Placing
 from ivory_quilt.core.pattern.edges import edges_of
 from ivory_quilt.core.pattern.part import Foam
 from ivory_quilt.core.pattern.piece import Piece
 from ivory_quilt.core.pattern.seams import EdgeRef, Seam
 from ivory_quilt.core.plan.benching import bench_steps
+from ivory_quilt.core.plan.gluing import joints_of, proposal_of
 from ivory_quilt.core.plan.gluing_steps import OPEN
 from ivory_quilt.core.plan.plan import Proposal, derive
 from ivory_quilt.core.schedule.bench_choices import (
@@ -34,6 +35,7 @@ from ivory_quilt.core.schedule.bench_schedule import (
 )
 from ivory_quilt.core.schedule.check import broken_rules
 from ivory_quilt.core.schedule.conflict import earliest_starts
+from ivory_quilt.core.schedule.joint_choice import GlueKind, JointChoice
 from ivory_quilt.core.schedule.own_steps import DoneStep
 from ivory_quilt.core.schedule.schedule_job import (
     Follow,
@@ -227,3 +229,75 @@ def test_two_suits_take_twice_the_hands():
     form = {s.id: s for s in one.steps}["form:c"], {s.id: s for s in two.steps}["form:c"]
     assert form[1].minutes == 2 * form[0].minutes
     assert form[1].title == "cuff × 2"
+
+
+def test_an_old_can_takes_more_stages():
+    large = Piece("p", "plate", rectangle(400, 400), build=Build(layers=(Layer(6.0),)))
+    shop = ShopStock((sheet("s", "sheet", EVA, (1000, 1000), owned=1),))
+    plan = derive(Project(pieces=(large,)), shop)
+
+    def stages(opened):
+        steps = bench_steps(plan, BenchChoices(can_opened=opened), today="2027-03-01").steps
+        return sum(s.kind is StepKind.JOIN for s in steps)
+
+    # 0.16 m², both faces, 6.4 minutes of brushing: three a stage, and then one.
+    assert (stages(""), stages("2027-02-28"), stages("2026-08-01")) == (3, 3, 7)
+
+
+def test_glue_that_holds_in_seconds_needs_no_coat_and_spray_one_with_its_window():
+    plan = suit()
+    seam = next(j for j in joints_of(plan, BenchChoices()) if not j.face)
+    quick = BenchChoices().with_joint(JointChoice(seam.id, GlueKind.CYANOACRYLATE))
+    ids = {s.id for s in bench_steps(plan, quick).steps}
+    assert f"join:{seam.id}:0" in ids
+    assert f"coat:{seam.id}:0" not in ids
+    spray = BenchChoices().with_joint(JointChoice(seam.id, GlueKind.SPRAY))
+    follows = bench_steps(plan, spray).follows
+    assert Follow(f"join:{seam.id}:0", f"coat:{seam.id}:0", 1, 5) in follows
+
+
+def test_what_is_proposed_follows_from_what_a_joint_bears():
+    joints = {j.title: j for j in joints_of(suit(), BenchChoices())}
+    seam = joints["plate to side"]
+    said = {
+        "as it is": (seam, GlueKind.CEMENT),
+        "short": (replace(seam, size=0.03), GlueKind.HOT_MELT),
+        "short, but it bends": (replace(seam, size=0.03, flexes=True), GlueKind.CEMENT),
+        "heated": (replace(seam, heated=True), GlueKind.CYANOACRYLATE),
+        "heated, but it bends": (replace(seam, heated=True, flexes=True), GlueKind.CEMENT),
+        "large face": (replace(seam, face=True, size=2.0), GlueKind.SPRAY),
+        "large, porous": (replace(seam, face=True, size=2.0, porous=True), GlueKind.CEMENT),
+    }
+    found = {name: proposal_of(joint).glue for name, (joint, _) in said.items()}
+    assert found == {name: glue for name, (_, glue) in said.items()}
+    assert all(proposal_of(joint).reason for joint, _ in said.values())
+    assert not proposal_of(replace(seam, flexes=True)).filled
+    assert "filler would crack" in proposal_of(replace(seam, flexes=True)).reason
+
+
+def test_a_mock_up_comes_before_foam_and_a_base_before_its_ornament():
+    base = Piece("b", "base", rectangle(300, 200))
+    stud = Piece("s", "stud", rectangle(60, 60), build=Build(placing=Placing("b")))
+    steps = bench_steps(laid(base, stud), BenchChoices(mock_up=True))
+    cut = next(s.id for s in steps.steps if s.kind is StepKind.CUT)
+    assert {"mock:b", "try:b"} <= before(steps, cut)
+    assert "templates" in before(steps, "mock:b")
+
+
+def test_a_laminated_curve_stays_on_its_form_overnight():
+    curved = Piece("c", "cuff", rectangle(300, 120), build=replace(ROLLED, layers=(Layer(2.0),)))
+    steps = bench_steps(laid(curved), BenchChoices())
+    off = next(f for f in steps.follows if f.task == "set:c")
+    assert off.least == 480
+    assert off.after.startswith("join:layer")
+    assert "set:c" in before(steps, "fit")
+
+
+def test_real_paces_change_the_minutes():
+    plan = suit()
+    slow = replace(plan.stock, rates=plan.stock.rates.with_pace("form", 2.0))
+    plain = {s.id: s.minutes for s in bench_steps(plan, BenchChoices()).steps}
+    paced = {s.id: s.minutes for s in bench_steps(replace(plan, stock=slow), BenchChoices()).steps}
+    changed = {i for i in plain if paced[i] != plain[i]}
+    assert changed == {"form:c"}
+    assert paced["form:c"] == 2 * plain["form:c"]

@@ -18,7 +18,7 @@ from ivory_quilt.core.schedule.step import BenchStep
 from ivory_quilt.core.stock.spent_sheet import SpentSheet
 from ivory_quilt.desk.session import Session
 from ivory_quilt.files.journal_file import write_journal
-from ivory_quilt.files.photos import keep_photo, photo_folder
+from ivory_quilt.files.photos import keep_photo, move_photos, photo_folder
 
 
 class JournalPresenter(QObject):
@@ -217,8 +217,10 @@ class JournalPresenter(QObject):
         """Note sheets as they are cut, and take back what turns out not to be."""
         project: Project = self.session.project
         before, self._spent = self._spent, project.spent
-        if before is None or before is project.spent or self.session.path != self._project:
-            self._project = self.session.path
+        if self.session.path != self._project:
+            self._bring_photos()
+            return
+        if before is None or before is project.spent:
             return
         known, now = {s.id for s in before}, {s.id: s for s in project.spent}
         try:
@@ -230,6 +232,19 @@ class JournalPresenter(QObject):
         except InputError as error:
             self.session.tell(str(error), "cut")
         self._entries = None
+
+    def _bring_photos(self) -> None:
+        """Copy photos beside the project where it has been saved for the first time, or elsewhere.
+
+        What cannot be copied stays with the shop, where it is still found.
+        """
+        before, self._project = photo_folder(self._project, self.data), self.session.path
+        names = tuple(n for e in self.mine() for n in e.photos)
+        if names and self.session.path is not None:
+            try:
+                move_photos(before, self.folder, names)
+            except (InputError, OSError) as error:
+                self.session.tell(str(error), "cut")
 
     def _cut_id(self, sheet: str) -> str:
         return f"cut {self.session.key} {self.session.project.name} {sheet}"
