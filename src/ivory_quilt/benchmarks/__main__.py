@@ -1,6 +1,7 @@
 """Run all measurements, or those named, and print them beside what is promised.
 
-Those that take long (see `LONG`) run only when named; `--fuzz N [FIRST]` lays N random jobs, from number FIRST on, and checks them.
+Those that take long (see `LONG`) run only when named; `--fuzz N [FIRST]` lays N random jobs, from
+number FIRST on, and checks them.
 """
 
 import sys

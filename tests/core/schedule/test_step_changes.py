@@ -16,7 +16,7 @@ from ivory_quilt.core.schedule.own_steps import DoneStep, OwnStep, StepChange
 from ivory_quilt.core.schedule.schedule_job import Follow
 from ivory_quilt.core.schedule.solve import schedule_at_once
 from ivory_quilt.core.schedule.step import BenchStep, BenchSteps, StepKind
-from ivory_quilt.core.schedule.step_changes import waits_for_itself, with_changes
+from ivory_quilt.core.schedule.step_changes import in_sittings, waits_for_itself, with_changes
 from tests.effort import random_cases
 
 EVENING = 18 * 60 + 30
@@ -67,6 +67,22 @@ def test_another_order_may_not_go_round():
         )
     gone = with_changes(steps(10), [StepChange("not there", minutes=5)], ())
     assert gone == steps(10)
+
+
+@random_cases(60, 600)
+@given(st.lists(st.integers(1, 900), min_size=1, max_size=6), st.integers(20, 210))
+def test_what_is_longer_than_a_sitting_is_parted_and_nothing_is_lost(minutes, longest):
+    whole = steps(*minutes)
+    made = in_sittings(whole, longest)
+    assert sum(s.minutes for s in made.steps) == sum(s.minutes for s in whole.steps)
+    assert max(s.minutes for s in made.steps) <= longest
+    assert len({s.id for s in made.steps}) == len(made.steps)
+    assert waits_for_itself(made) == ""
+    # Every step still comes, by whatever way, after all those before it.
+    at = ends(made)
+    for k in range(len(minutes) - 1):
+        last = max(e for i, (_, e) in at.items() if i.split("~")[0] == f"s{k}")
+        assert at[f"s{k + 1}"][0] >= last + 30
 
 
 @random_cases(60, 600)

@@ -18,11 +18,12 @@ from ivory_quilt.core.plan.plan import Plan, used_sheets
 from ivory_quilt.core.plan.step_list import StepList
 from ivory_quilt.core.schedule.bench_choices import BenchChoices, FormOrder, SealOrder
 from ivory_quilt.core.schedule.step import BenchSteps, StepKind
-from ivory_quilt.core.schedule.step_changes import with_changes
+from ivory_quilt.core.schedule.step_changes import in_sittings, with_changes
 from ivory_quilt.core.stock.foam_stock import MaterialKind
 from ivory_quilt.core.stock.work_rates import Rates
 from ivory_quilt.core.units import counted
 
+SITTING = 150  # minutes that hands do one thing at most; our choice
 TEMPLATE_MINUTES = 1.5  # to print and cut out one, from memory
 MOCK_RATE = 4.0  # minutes a metre of outline to cut from card and tape, from memory
 SHUT_RATE = 8.0  # minutes a square metre of sheet, both faces, from memory
@@ -58,7 +59,9 @@ def bench_steps(
     bench.fixed_inside()
     bench.joined()
     Finishing(made, plan, choices, bench.joints, bench.ready).add_all()
-    return with_changes(made.made(), choices.changes, choices.own)
+    evening = max((b - a for a, b in (e.minutes for e in choices.evenings)), default=SITTING)
+    steps = with_changes(made.made(), choices.changes, choices.own)
+    return in_sittings(steps, min(SITTING, evening))
 
 
 class _Bench:

@@ -97,3 +97,30 @@ def waits_for_itself(steps: BenchSteps) -> str:
             if waits[task] == 0:
                 free.append(task)
     return next((i for i, n in waits.items() if n > 0), "")
+
+
+def in_sittings(steps: BenchSteps, longest: int) -> BenchSteps:
+    """Part steps that take longer than one sitting: no evening would have room for them."""
+    parted: dict[str, list[BenchStep]] = {}
+    for step in steps.steps:
+        if step.minutes > longest:
+            count = -(-step.minutes // longest)
+            each, more = divmod(step.minutes, count)
+            parted[step.id] = [
+                replace(
+                    step,
+                    id=step.id if k == 0 else f"{step.id}~{k + 1}",
+                    title=f"{step.title}, part {k + 1} of {count}",
+                    minutes=each + (k < more),
+                )
+                for k in range(count)
+            ]
+    if not parted:
+        return steps
+    made = [part for s in steps.steps for part in parted.get(s.id, [s])]
+    follows = [
+        replace(f, after=parted[f.after][-1].id) if f.after in parted else f for f in steps.follows
+    ]
+    for parts in parted.values():
+        follows += [Follow(b.id, a.id) for a, b in pairwise(parts)]
+    return BenchSteps(tuple(made), tuple(follows))
