@@ -125,6 +125,21 @@ def test_an_edit_asks_for_the_foam_it_touches(laying):
     assert [t.foam for t in laying.engine.requests[-1]] == [TEN]
 
 
+def test_on_more_foam_it_goes_on_from_what_took_not_everything(laying):
+    (six, _) = laying.engine.requests[0]
+    part = summarise(six.job, row(six).placements[:1])
+    laying.engine.better.emit(six, part)
+    laying.take_in()
+    laying.session.put_stock(sheet("six", "6 mm", SIX, (600.0, 300.0), price=Decimal(4)))
+    again = next(t for t in laying.engine.requests[-1] if t.foam == SIX)
+    assert again.start == part.placements
+    # What took everything is begun anew: nothing can stay out of it.
+    answer(laying)
+    laying.session.put_stock(sheet("six", "6 mm", SIX, (700.0, 300.0), price=Decimal(4)))
+    again = next(t for t in laying.engine.requests[-1] if t.foam == SIX)
+    assert again.start == ()
+
+
 def test_an_edit_elsewhere_leaves_a_run_alone_and_one_of_its_foam_ends_it(laying):
     answer(laying)
     laying.session.keep_all()

@@ -14,7 +14,7 @@ from PySide6.QtCore import QObject, Signal
 
 from ivory_quilt.core.document.project import KeptLayout, keep_layout
 from ivory_quilt.core.errors import QuiltError
-from ivory_quilt.core.nesting.job import LayJob, LayResult
+from ivory_quilt.core.nesting.job import LayJob, LayResult, Placement
 from ivory_quilt.core.pattern.part import Foam
 from ivory_quilt.core.plan.plan import FoamPlan, Proposal, Standing
 from ivory_quilt.core.units import show_money, show_thickness
@@ -72,6 +72,8 @@ class Laying(QObject):
         self._later = Later(self.take_in, TOGETHER, self)
         self._in_sight: frozenset[Foam] = frozenset()
         self._unlayable: dict[Foam, tuple[LayJob, QuiltError]] = {}
+        self._left_out: dict[Foam, tuple[Placement, ...]] = {}
+        """Layouts that took not everything: on more foam no more stays out."""
         self.seed = 1
 
     @property
@@ -212,6 +214,7 @@ class Laying(QObject):
 
     def _on_opened(self) -> None:
         self._asked.clear()
+        self._left_out.clear()
         self._unlayable.clear()
         self._told.clear()
         self.before, self._answers, self.history = {}, {}, ()
@@ -220,6 +223,10 @@ class Laying(QObject):
             self.engine.stop()
 
     def _on_changed(self) -> None:
+        for foam in self.session.plan.foams:
+            if foam.result is not None:
+                short = foam.result.placements if foam.result.unplaced else ()
+                self._left_out[foam.foam] = short
         waiting = [f for f in self.session.plan.unlaid if self._asked.get(f.foam) is not f.job]
         if waiting:
             for foam in waiting:
@@ -227,7 +234,17 @@ class Laying(QObject):
             unlaid = [f for f in self.session.plan.unlaid if not self.problem(f)]
             self._fresh, self._until = [f.foam for f in unlaid], None
             self.engine.request(
-                [LayTask(f.foam, f.job, 0.0, self.seed, rank=self._rank(f.foam)) for f in unlaid]
+                [
+                    LayTask(
+                        f.foam,
+                        f.job,
+                        0.0,
+                        self.seed,
+                        self._left_out.get(f.foam, ()),
+                        rank=self._rank(f.foam),
+                    )
+                    for f in unlaid
+                ]
             )
             self.changed.emit()
         elif self.task is not None and self.busy:

@@ -1,9 +1,12 @@
 """What does not fit at first: laid bit by bit, and parts that were one on sheets of any size."""
 
+from dataclasses import replace
 from decimal import Decimal
 
 import numpy as np
 import pytest
+from hypothesis import given
+from hypothesis import strategies as st
 from shapely.geometry import LineString, box
 from shapely.ops import split
 
@@ -13,6 +16,7 @@ from ivory_quilt.core.nesting.construct import Hopeless
 from ivory_quilt.core.nesting.engine import Limit, lay
 from ivory_quilt.core.nesting.job import LayJob, PieceSpec, SheetSpec
 from ivory_quilt.core.nesting.prepare import prepare_piece
+from tests.effort import random_cases
 
 LONG, WIDE = 600.0, 400.0
 QUARTERS = (0.0, 90.0, 180.0, 270.0)
@@ -84,6 +88,42 @@ def test_where_not_all_fits_the_search_goes_on_to_lay_as_much_as_it_can():
     assert laid_area(job, later) > 1.06 * laid_area(job, first)
     assert laid_area(job, later) > 0.9 * 500 * 400
     assert violations(job, later.placements) == []
+
+
+@random_cases(12, 120)
+@given(
+    st.lists(st.tuples(st.integers(40, 190), st.integers(40, 190)), min_size=4, max_size=14),
+    st.floats(0, 0.4),
+    st.floats(0, 0.4),
+    st.integers(1, 2),
+    st.integers(0, 3),
+)
+def test_on_more_foam_never_more_stays_out(sizes, wider, higher, sheets, steps):
+    """However well or badly it was laid before, and whatever the search does now."""
+    pieces = tuple(
+        PieceSpec(f"b{k}", rectangle(*size), 1, (0.0, 90.0), worth=1.0 + k % 3)
+        for k, size in enumerate(sizes)
+    )
+
+    def job(width, height, count):
+        stock = SheetSpec("s", rectangle(width, height), count, Decimal(5), margin=2.0)
+        return LayJob(pieces, (stock,), gap=1.0)
+
+    small, large = job(300, 220, 1), job(300 * (1 + wider), 220 * (1 + higher), sheets)
+    before = lay(small, limit=Limit(steps=4), clock=lambda: 0.0, seed=1)
+    after = lay(large, limit=Limit(steps=steps), clock=lambda: 0.0, seed=2, start=before.placements)
+    assert violations(large, after.placements) == []
+    laid = [sum(large.values[p.piece] for p in r.placements) for r in (before, after)]
+    assert laid[1] >= laid[0]
+
+
+def test_what_is_asked_for_no_more_is_not_laid_again():
+    job = blocks(300.0)
+    before = lay(job, limit=Limit(steps=20), clock=lambda: 0.0, seed=1)
+    fewer = replace(job, pieces=job.pieces[3:])
+    after = lay(fewer, limit=Limit(steps=0), clock=lambda: 0.0, start=before.placements)
+    assert violations(fewer, after.placements) == []
+    assert {p.piece for p in after.placements} <= {p.id for p in fewer.pieces}
 
 
 def prepared(width, height):

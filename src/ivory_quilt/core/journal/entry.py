@@ -7,7 +7,7 @@ from enum import StrEnum
 
 from ivory_quilt.core.errors import InputError
 
-MOMENT = re.compile(r"\d{4}-\d\d-\d\dT\d\d:\d\d(:\d\d)?")
+MOMENT = re.compile(r"\d{4}-\d\d-\d\dT\d\d:\d\d(:\d\d(\.\d{1,6})?)?")
 LONGEST_TEXT = 4000
 MOST_PHOTOS = 40
 

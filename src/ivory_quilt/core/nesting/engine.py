@@ -84,7 +84,9 @@ def lay(
     """Lay `job` and return the best checked layout found.
 
     Each better layout is reported as `Progress.better`; the first one is constructive, or `start`
-    where that is given, holds, and leaves nothing out. A stop keeps the best so far. How many
+    where that is given, holds, and leaves nothing out. One that leaves something out is searched
+    anew, and what comes of it never leaves out more: what lay on a sheet lies on a larger one, and
+    beside one more, as well. A stop keeps the best so far. How many
     `threads` search changes how long it takes, not what a number of steps finds.
 
     Raises:
@@ -97,7 +99,29 @@ def lay(
     if len(there) < len(job.sheets):
         job = replace(job, sheets=there)
     run = _Run(job, limit, clock, seed, report, switch or StopSwitch(), threads)
-    return run.all(start)
+    return _no_more_left_out(job, run.all(start), start)
+
+
+def _no_more_left_out(job: LayJob, found: LayResult, start: tuple[Placement, ...]) -> LayResult:
+    """Return what was found, or of `start` what still holds where that leaves less out."""
+    if not found.unplaced or not start:
+        return found
+    wanted = {p.id: p.quantity for p in job.pieces}
+    still = tuple(p for p in start if p.copy < wanted.get(p.piece, 0) and p.sheet in job.stock)
+    worth, found_worth = (
+        sum(job.values[p.piece] for p in laid) for laid in (still, found.placements)
+    )
+    if worth <= found_worth or violations(job, still):
+        return found
+    return replace(
+        summarise(job, still, found.cost_bound),
+        seed=found.seed,
+        seconds=found.seconds,
+        stopped_by=found.stopped_by,
+        history=found.history,
+        steps=found.steps,
+        faults=found.faults,
+    )
 
 
 class _Run:

@@ -50,6 +50,7 @@ class TonightPanel(QWidget):
         self.error = Complaint()
         self.head = label("", "great")
         self.note = label("", "note")
+        self.hand_head = label("", "heading")
         self.hand = QVBoxLayout()
         self.hand.setSpacing(4)
         self.clocks = QVBoxLayout()
@@ -74,7 +75,7 @@ class TonightPanel(QWidget):
             Stitch(),
             self.steps,
             Stitch(),
-            label("Before it starts: at hand and still good", "heading"),
+            self.hand_head,
             self.hand,
             None,
             space=12,
@@ -103,6 +104,7 @@ class TonightPanel(QWidget):
         clear(self.steps)
         clear(self.hand)
         placed = self.tonight()
+        self.hand_head.setText("Before it starts: at hand and still good" if placed else "")
         if found is None or not placed:
             self.head.setText("Tonight")
             self.note.setText(self.planner.problem or NOTHING)
@@ -140,7 +142,9 @@ class TonightPanel(QWidget):
         tell.setToolTip("Something for the journal: spoiled, slipped, a photo")
         tell.setAccessibleName(f"tell of {step.title}")
         words = column(what, note, space=2)
-        return row(label(clock(one.start), "mono"), words, None, begin, tell, done, space=14)
+        made = row(label(clock(one.start), "mono"), words, begin, tell, done, space=14)
+        made.setStretch(1, 1)
+        return made
 
     def begin(self, step: str) -> None:
         """Begin to measure a step's time, or let it be."""
@@ -189,7 +193,9 @@ class TonightPanel(QWidget):
                 stop = button("Stop", partial(self._stop, timer.id), "quiet")
                 stop.setAccessibleName(f"stop the timer of {timer.title}")
                 title = label(timer.title, "title", wrap=True)
-                self.clocks.addLayout(row(face, column(title, said, space=0), None, stop, space=18))
+                line = row(face, column(title, said, space=0), stop, space=18)
+                line.setStretch(1, 1)
+                self.clocks.addLayout(line)
                 self._faces[timer.id] = face, said
         for timer in timers:
             face, said = self._faces[timer.id]

@@ -119,7 +119,7 @@ class JournalPresenter(QObject):
         entry = JournalEntry(
             uuid4().hex,
             self.session.key,
-            f"{self.now():%Y-%m-%dT%H:%M:%S}",
+            f"{self.now():%Y-%m-%dT%H:%M:%S.%f}",
             kind,
             words.strip(),
             self.session.project.name,

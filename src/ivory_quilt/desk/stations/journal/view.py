@@ -21,7 +21,7 @@ from PySide6.QtWidgets import (
 from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.journal.entry import EntryKind, JournalEntry
 from ivory_quilt.core.journal.learning import Learned
-from ivory_quilt.core.units import counted, show_number
+from ivory_quilt.core.units import counted, show_number, show_parts
 from ivory_quilt.desk.session import Session
 from ivory_quilt.desk.stations.base import Station
 from ivory_quilt.desk.stations.journal.entry_card import EntryCard
@@ -175,6 +175,8 @@ class JournalStation(Station):
                 page.addWidget(label(day, "heading"))
             tone = "cut" if entry.kind in BAD or not entry.went_well else ""
             value = f"{show_number(entry.value, 2)} {entry.unit}" if entry.value else ""
+            if entry.unit == "parts" and entry.value:
+                value = show_parts(round(entry.value))
             about = " · ".join(
                 x for x in (names.get(entry.piece, entry.piece), entry.about, value) if x
             )
