@@ -223,10 +223,7 @@ class Laying(QObject):
             self.engine.stop()
 
     def _on_changed(self) -> None:
-        for foam in self.session.plan.foams:
-            if foam.result is not None:
-                short = foam.result.placements if foam.result.unplaced else ()
-                self._left_out[foam.foam] = short
+        self._note_left_out()
         waiting = [f for f in self.session.plan.unlaid if self._asked.get(f.foam) is not f.job]
         if waiting:
             for foam in waiting:
@@ -253,6 +250,12 @@ class Laying(QObject):
                 return
             if planned is None or planned.job != self.task.job:
                 self.engine.stop_foam(self.task.foam)
+
+    def _note_left_out(self) -> None:
+        for foam in self.session.plan.foams:
+            if foam.result is not None:
+                short = foam.result.placements if foam.result.unplaced else ()
+                self._left_out[foam.foam] = short
 
     def _turn(self, foam: FoamPlan) -> bool:
         """Return a key that puts what the maker looks at first."""
@@ -333,6 +336,7 @@ class Laying(QObject):
                 self._replace_kept(planned, result)
         if proposals:
             self.session.propose_all(proposals)
+            self._note_left_out()
         if self._met(self._until):
             self.stop()
             self.session.tell(f"{self._cost}: no more than you asked for. Stopped.", "good")
