@@ -300,3 +300,27 @@ def test_a_sheet_that_is_sealed_first_is_smaller_and_pieces_need_no_allowance(ev
     assert desk.session.stock.items[0].shape.width == 1000
     steps = planned(desk).steps
     assert any(s.id.startswith("shut:") for s in steps.steps)
+
+
+def test_the_ledger_says_what_the_last_edit_did_to_hours_and_day(evening):
+    desk = evening
+    before = planned(desk)
+    desk.bench.planner.choose("Coats", paint=6)
+    after = planned(desk)
+    days = (after.end.date() - before.end.date()).days
+    assert days > 0
+    assert desk.window.ledger.hours_note.text() == f"done {after.end:%d %b}, +{days} d"
+
+
+def test_two_people_for_one_step_wait_for_each_other(evening):
+    desk = evening
+    desk.bench.planner.choose("People", people=2)
+    planned(desk)
+    desk.bench.go_to(BenchMode.STEPS)
+    table = desk.bench.steps.table
+    cell(table, row_of(table, "Kind", "cut"), "People").setText("2")
+    placed = planned(desk).schedule.placed
+    cut = next(p for p in placed if p.step.kind.value == "cut")
+    assert cut.step.hands == 2
+    others = [p for p in placed if p is not cut]
+    assert all(p.end <= cut.start or p.start >= cut.end for p in others)

@@ -113,6 +113,11 @@ def test_what_is_brushed_is_joined_in_its_time_or_brushed_again():
     done = {"coat": EVENING}
     assert ends(made, None, done, EVENING + 5)["join"][0] == EVENING + 12
     assert ends(made, None, done, EVENING + 14)["join"][0] == EVENING + 14
+    # Nobody is in two places: what else there is to do waits meanwhile.
+    both = BenchSteps((*made.steps, BenchStep("cut", StepKind.CUT, "x", 30)), made.follows)
+    at = ends(both, None, done, EVENING + 12)
+    assert at["join"] == (EVENING + 12, EVENING + 15)
+    assert at["cut"][0] >= EVENING + 15
     # At midnight, long after the evening: it must be joined all the same.
     assert ends(made, None, {"coat": 1430}, 1441)["join"][0] == 1442
     assert dried_out(made, done, EVENING + 15) == frozenset()

@@ -122,7 +122,8 @@ class _Bench:
                 here = sheet.parts
                 around = sum(p.shape.polygon.length for p in here) / 1000
                 ids = tuple(dict.fromkeys(p.piece_id for p in here))
-                minutes = len(here) * self.rates.trace + around * self.rates.cut
+                once = len(here) * self.rates.trace + around * self.rates.cut
+                minutes = once * self.rates.cut_again
                 words = f"{name} sheet {sheet.number}: {counted(len(here), 'part')}"
                 ident = f"cut:{foam.foam.material}:{foam.foam.thickness:g}:{sheet.number}"
                 ready = 0 if sheet.owned else self.ready.get("foam", 0)

@@ -51,9 +51,10 @@ def bench_minutes(plan: Plan, rates: Rates | None = None) -> Reckoning:
     outer = amounts.outer / 1e6
     coats = sum(c.coats for c in plan.stock.consumables if c.kind in COATINGS)
     pace = rates.pace
+    cutting = pace(StepKind.CUT) * rates.cut_again
     lines = (
-        ("trace and mark", count, rates.trace * pace(StepKind.CUT), "parts"),
-        ("cut", cuts, rates.cut * pace(StepKind.CUT), "m"),
+        ("trace and mark", count, rates.trace * cutting, "parts"),
+        ("cut", cuts, rates.cut * cutting, "m"),
         ("bevel", bevels, rates.bevel * pace(StepKind.BEVEL), "m"),
         ("form", formed, rates.form * pace(StepKind.FORM), "parts"),
         ("dish", dished, rates.dish * pace(StepKind.FORM), "parts"),

@@ -107,14 +107,15 @@ def bench_job(
     resources += [Resource(f"here at {g}", len(left), ((g, DAY * days),)) for g in gates]
     tasks = []
     for step in left:
-        needs = _needs(step, earliest[step.id], now)
+        needs = _needs(step, earliest[step.id], now, choices.people)
         if step.id in latest:
             # Somebody stands there with the brush: evening or not, it is joined in its time.
             name = f"open for {step.id}"
             first = max(earliest[step.id], now)
             window = (first, max(latest[step.id], first) + step.minutes)
             resources.append(Resource(name, 1, (window,)))
-            needs = {name: 1}
+            room = any(min(b, window[1]) - max(a, first) >= step.minutes for a, b in windows)
+            needs = {name: 1, HANDS: 1} if room else {name: 1}
         tasks.append(Task(step.id, step.minutes, needs))
     follows = tuple(f for f in steps.follows if f.task in names and f.after in names)
     return ScheduleJob(tuple(resources), tuple(tasks), follows, None)
@@ -132,8 +133,8 @@ def _dry(windows: tuple[Window, ...], choices: BenchChoices) -> tuple[Window, ..
     return tuple(w for w in windows if w[0] // DAY in dry or w[0] // DAY > max(dry))
 
 
-def _needs(step: BenchStep, earliest: int, now: int) -> dict[str, int]:
-    needs = {HANDS: 1}
+def _needs(step: BenchStep, earliest: int, now: int, people: int) -> dict[str, int]:
+    needs = {HANDS: min(step.hands, people)}
     if step.booth:
         needs[BOOTH] = 1
     if earliest > now:

@@ -8,7 +8,7 @@ from ivory_quilt.core.schedule.step import StepKind
 
 LONGEST_STEP = 24 * 60  # minutes
 LONGEST_WAIT = 60 * 24 * 60
-MOST_TIMES = 20
+MOST_TIMES, MOST_HANDS = 20, 20
 MOMENT = re.compile(r"\d{4}-\d\d-\d\dT\d\d:\d\d(:\d\d)?")
 
 
@@ -41,6 +41,7 @@ class StepChange:
         times: how often it is done, with `wait` minutes between.
         skip: it is not done at all.
         after: further steps that come before it.
+        hands: how many people it takes.
     """
 
     id: str
@@ -49,11 +50,13 @@ class StepChange:
     wait: int = 0
     skip: bool = False
     after: tuple[str, ...] = ()
+    hands: int = 1
 
     def __post_init__(self) -> None:
         where = f"step '{self.id}'"
         if self.minutes is not None and not 1 <= self.minutes <= LONGEST_STEP:
             raise InputError(where, f"{self.minutes} min", f"1 to {LONGEST_STEP} min")
+        _check_hands(where, self.hands)
         if not 1 <= self.times <= MOST_TIMES:
             raise InputError(where, f"{self.times} times", f"1 to {MOST_TIMES} times")
         if not 0 <= self.wait <= LONGEST_WAIT:
@@ -68,6 +71,7 @@ class OwnStep:
         after, before: ids of steps between which it is done.
         wait: minutes after it before what follows may begin.
         pieces: ids of the pieces that it is done to; none: the whole suit.
+        hands: how many people it takes.
     """
 
     id: str
@@ -79,12 +83,19 @@ class OwnStep:
     wait: int = 0
     booth: bool = False
     pieces: tuple[str, ...] = ()
+    hands: int = 1
 
     def __post_init__(self) -> None:
         if not self.title.strip():
             raise InputError("own step", "it has no name", "what is done")
         where = f"step '{self.title}'"
+        _check_hands(where, self.hands)
         if not 1 <= self.minutes <= LONGEST_STEP:
             raise InputError(where, f"{self.minutes} min", f"1 to {LONGEST_STEP} min")
         if not 0 <= self.wait <= LONGEST_WAIT:
             raise InputError(where, f"a wait of {self.wait} min", f"0 to {LONGEST_WAIT} min")
+
+
+def _check_hands(where: str, hands: int) -> None:
+    if not 1 <= hands <= MOST_HANDS:
+        raise InputError(where, f"{hands} people", f"1 to {MOST_HANDS}")

@@ -63,6 +63,7 @@ class BenchStep:
         booth: whether it needs the booth.
         pieces: ids of the pieces that it is done to.
         ready: minutes from the start before which what it needs is not here.
+        hands: how many people it takes, of those who are there.
     """
 
     id: str
@@ -72,6 +73,7 @@ class BenchStep:
     pieces: tuple[str, ...] = ()
     booth: bool = False
     ready: int = 0
+    hands: int = 1
 
     @property
     def caution(self) -> str:

@@ -44,6 +44,7 @@ def _changed(steps: BenchSteps, change: StepChange) -> BenchSteps:
     follows = list(steps.follows)
     if change.minutes is not None:
         step = replace(step, minutes=change.minutes)
+    step = replace(step, hands=change.hands)
     again = [
         replace(step, id=f"{step.id}#{k}", title=f"{step.title}, again ({k} of {change.times})")
         for k in range(2, change.times + 1)
@@ -70,7 +71,9 @@ def _without(steps: BenchSteps, gone: str) -> BenchSteps:
 
 
 def _added(steps: BenchSteps, own: OwnStep, known: set[str]) -> BenchSteps:
-    made = BenchStep(own.id, own.kind, own.title, own.minutes, own.pieces, own.booth)
+    made = BenchStep(
+        own.id, own.kind, own.title, own.minutes, own.pieces, own.booth, hands=own.hands
+    )
     before = [Follow(own.id, i) for i in own.after if i in known]
     after = [Follow(i, own.id, own.wait) for i in own.before if i in known]
     # The suit is packed last, whatever else there is.

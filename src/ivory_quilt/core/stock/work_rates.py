@@ -48,6 +48,11 @@ class Rates:
         """Return how many times as long as the plain rates a kind of step takes."""
         return dict(self.paces).get(kind, 1.0)
 
+    @property
+    def cut_again(self) -> float:
+        """How often a part is cut on the whole until it is right."""
+        return 1.0 / (1.0 - self.spoiled)
+
     def with_pace(self, kind: str, pace: float) -> "Rates":
         """Return the rates with what was learned of one kind of step."""
         others = {k: v for k, v in self.paces if k != kind}

@@ -5,9 +5,11 @@ from datetime import date, datetime
 
 from ivory_quilt.core.pattern.thing import ThingStanding
 from ivory_quilt.core.plan.benching import bench_steps
+from ivory_quilt.core.plan.gluing import choice_of, joints_of, proposal_of
 from ivory_quilt.core.plan.plan import Plan, used_sheets
 from ivory_quilt.core.schedule.bench_choices import BenchChoices, FormOrder, JoinSchool
 from ivory_quilt.core.schedule.bench_schedule import DAY, bench_job
+from ivory_quilt.core.schedule.joint_choice import JointChoice
 from ivory_quilt.core.schedule.solve import schedule_at_once
 from ivory_quilt.core.schedule.step import BenchSteps
 
@@ -61,6 +63,12 @@ def ways_to_help(plan: Plan, choices: BenchChoices, base: date, now: int, end: i
         ways.append(("joined while still tacky", replace(choices, join=JoinSchool.TACKY)))
     if choices.order is FormOrder.FORM_FIRST:
         ways.append(("glued flat, then formed", replace(choices, order=FormOrder.GLUE_FIRST)))
+    quicker = choices
+    for joint in joints_of(plan, choices):
+        offer = proposal_of(joint)
+        filled = offer.filled and choice_of(joint, choices).filled
+        quicker = quicker.with_joint(JointChoice(joint.id, offer.glue, filled))
+    ways.append(("each joint with the glue that is proposed", quicker))
     midnight = datetime.combine(base, datetime.min.time())
     ready = arrivals(plan, midnight, now)
     found = []

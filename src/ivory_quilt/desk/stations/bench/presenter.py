@@ -73,6 +73,9 @@ class BenchPlanner(QObject):
         self.running = False
         self.improves = True
         self._plan: Plan | None = None
+        self._found_for: Plan | None = None
+        self._before: tuple[int, datetime] | None = None
+        """Hands and end before the last edit."""
         self._day: date | None = None
         self._quick = False
         self._closed = False
@@ -80,6 +83,11 @@ class BenchPlanner(QObject):
         self._tasks: TaskRunner | None = None
         self._process: subprocess.Popen[bytes] | None = None
         self._told.connect(self._take, Qt.ConnectionType.QueuedConnection)
+        session.opened.connect(self._forget)
+
+    def _forget(self) -> None:
+        """Another project is open: nothing of the last one's bench holds."""
+        self.found, self._found_for, self._before = None, None, None
 
     @property
     def choices(self) -> BenchChoices:
@@ -155,7 +163,19 @@ class BenchPlanner(QObject):
         event = self.choices.event
         late = bool(event) and found.end.date() > date.fromisoformat(event)
         hours = f"{decimal_mark(f'{found.schedule.hands / 60:.1f}')} h"
-        return hours, f"done {found.end:%d %b}", "cut" if late else ""
+        return hours, f"done {found.end:%d %b}{self._change()}", "cut" if late else ""
+
+    def _change(self) -> str:
+        """Return what the last edit did to the day, or else to the hours; empty for nothing."""
+        if self._before is None or self.found is None:
+            return ""
+        hands, end = self._before
+        days = (self.found.end.date() - end.date()).days
+        hours = (self.found.schedule.hands - hands) / 60
+        if days:
+            return f", {days:+d} d".replace("-", "−")
+        text = decimal_mark(f"{hours:+.1f}").replace("-", "−")
+        return f", {text} h" if abs(hours) >= 0.05 else ""
 
     def stop(self) -> None:
         """Stop looking; what was found stays."""
@@ -224,6 +244,9 @@ class BenchPlanner(QObject):
 
     def _take(self, number: int, found: Benched) -> None:
         if number == self._number:
+            if self.found is not None and self._found_for is not self._plan:
+                self._before = (self.found.schedule.hands, self.found.end)
+            self._found_for = self._plan
             self.found = found
             self.changed.emit()
 

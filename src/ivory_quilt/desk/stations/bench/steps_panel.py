@@ -39,6 +39,7 @@ class StepsPanel(QWidget):
                 Column("Minutes", lambda s: str(s.minutes), self._minutes),
                 Column("Times", lambda s: str(self._change(s).times), self._times),
                 Column("Wait, min", lambda s: str(self._wait_of(s)), self._wait),
+                Column("People", lambda s: str(s.hands), self._hands),
                 Column("After", self._after_words, self._after),
                 Column("Done", lambda s: "done" if s.id in planner.choices.done_ids else ""),
             ),
@@ -155,6 +156,9 @@ class StepsPanel(QWidget):
 
     def _wait(self, step: BenchStep, text: str) -> BenchStep:
         return self._put(step, wait=_whole(text, "wait"))
+
+    def _hands(self, step: BenchStep, text: str) -> BenchStep:
+        return self._put(step, hands=_whole(text, "people"))
 
     def _after_words(self, step: BenchStep) -> str:
         own = self._own(step)
