@@ -41,6 +41,9 @@ class MemoryStore:
     def remove(self, item_id):
         del self.items[item_id]
 
+    def step_sets(self):
+        return ()
+
 
 @pytest.fixture
 def session(qapp):

@@ -210,6 +210,9 @@ def test_steps_are_changed_added_repeated_left_out_and_kept_for_next_time(evenin
     planned(desk)
     assert desk.session.project.bench.changes == ()
     assert [o.minutes for o in desk.session.project.bench.own] == [40]
+    # A new project begins with the usual set.
+    desk.window.documents.new()
+    assert [o.title for o in desk.session.project.bench.own] == ["wire the lanterns"]
 
 
 def test_every_joint_has_a_proposal_with_its_reason(evening):
