@@ -90,7 +90,7 @@ def test_where_not_all_fits_the_search_goes_on_to_lay_as_much_as_it_can():
     assert violations(job, later.placements) == []
 
 
-@random_cases(12, 120)
+@random_cases(10, 40)
 @given(
     st.lists(st.tuples(st.integers(40, 190), st.integers(40, 190)), min_size=4, max_size=14),
     st.floats(0, 0.4),
