@@ -6,7 +6,7 @@ import numpy as np
 from hypothesis import assume, given
 from hypothesis import strategies as st
 
-from ivory_quilt.core.stock.bar_filling import fill_bars
+from ivory_quilt.core.stock.bar_filling import close_patterns, fill_bars
 from tests.effort import random_cases
 
 ROOM = np.array([1001, 1501, 2501])
@@ -50,3 +50,14 @@ def test_bars_that_are_too_short_or_a_stop_fill_nothing():
     widths, demand = np.array([500]), np.array([3])
     assert fill_bars([0], ROOM, widths, demand, lambda: True) is None
     assert fill_bars([0, 0], ROOM, widths, demand, lambda: False) is None
+
+
+def test_close_patterns_cut_everything_that_the_bar_takes():
+    widths, demand = np.array([1200, 700, 400, 90]), np.array([2, 3, 4, 9])
+    made = list(close_patterns(1, ROOM, widths, demand))
+    cut = sum(np.array(p.counts) for p in made)
+    assert cut.tolist() == demand.tolist()
+    assert all(int(np.dot(p.counts, widths)) <= ROOM[1] for p in made)
+    # What is longer than the bar stays out, and all else is still cut.
+    short = sum(np.array(p.counts) for p in close_patterns(0, ROOM, widths, demand))
+    assert short.tolist() == [0, 3, 4, 9]

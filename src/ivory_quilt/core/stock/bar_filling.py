@@ -16,6 +16,7 @@ import numpy as np
 from ivory_quilt.core.stock.cut_patterns import CutPattern, Ints
 
 TRIES = 40
+MOST_PIECES = 1000  # of which patterns are made to begin with
 LAST = 4  # bars that are filled by trying everything
 STEPS = 1500  # for the last bars of a try
 LONGEST_FIRST = 0.85  # how often the next longest length is taken where it leads on
@@ -45,6 +46,23 @@ def fill_bars(
         if made is not None:
             return _patterns(made, kinds, len(demand))
     return None
+
+
+def close_patterns(bar: int, room: Ints, widths: Ints, demand: Ints) -> Iterator[CutPattern]:
+    """Yield patterns that cut all of `demand` from bars of one kind, one close fill after another.
+
+    Good ones to begin a linear program with; what fits no bar of the kind stays out. Of very many
+    pieces none are made: the program itself is quicker then.
+    """
+    pieces = [int(w) for w, n in zip(widths, demand, strict=True) for _ in range(n)]
+    kinds = [k for k, n in enumerate(demand) for _ in range(n)]
+    if len(pieces) > MOST_PIECES:
+        return
+    order = sorted(range(len(pieces)), key=lambda i: -pieces[i])
+    filling = _Try(pieces, order, sum(pieces), random.Random(bar))
+    while filled := filling.next_bar(int(room[bar])):
+        counts = np.bincount([kinds[i] for i in filled], minlength=len(demand))
+        yield CutPattern(bar, tuple(int(n) for n in counts))
 
 
 def _patterns(made: list[tuple[int, Fill]], kinds: list[int], number: int) -> dict[CutPattern, int]:
@@ -78,6 +96,12 @@ class _Try:
             made.append((bar, filled))
         last = self._finish(bars, room)
         return made + last if last is not None else None
+
+    def next_bar(self, room: int) -> Fill:
+        """Fill one more bar, whatever is left of it; empty once nothing fits."""
+        filled = self._closest(room)
+        self._take(filled, 0)
+        return filled
 
     def _take(self, filled: Fill, waste: int) -> None:
         self._spare -= waste

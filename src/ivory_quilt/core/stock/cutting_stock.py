@@ -17,6 +17,7 @@ import numpy as np
 
 from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.geometry.shape import Array
+from ivory_quilt.core.stock.bar_filling import close_patterns
 from ivory_quilt.core.stock.cut_patterns import (
     BarCounts,
     CutPattern,
@@ -89,7 +90,12 @@ class _Cutting:
         self.master = PatternMaster(self.costs, self.limits, self.demand, dear)
 
     def plan(self) -> LengthsPlan:
-        self.search.start(self.demand, self.master)
+        search = self.search
+        search.start(self.demand, self.master)
+        for b in range(len(self.bars)):
+            for pattern in close_patterns(b, search.room, search.wide, self.demand):
+                if self.limits[b] > 0:
+                    self.master.add(pattern)
         lp = self.search.generate(self.master, self.demand, self.limits)
         if lp.missing:
             raise self._short("there are too few of them")
