@@ -7,11 +7,14 @@ from ivory_quilt.core.document.project import Project
 from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.geometry.outline import line_length
 from ivory_quilt.core.pattern.edges import edge_line, edge_of
-from ivory_quilt.core.pattern.fixing import Fixing, FixingKind, FixingNeed, fixing_need
+from ivory_quilt.core.pattern.fixing import (
+    THING,
+    Fixing,
+    FixingKind,
+    FixingNeed,
+    fixing_need,
+)
 from ivory_quilt.core.pattern.thing import Thing
-
-MARK = "fixing:"
-"""What the ids of things begin with that a fixing asks for."""
 
 
 def need_of(project: Project, fixing: Fixing) -> FixingNeed:
@@ -57,10 +60,9 @@ def set_fixings(project: Project, fixings: Iterable[Fixing]) -> Project:
             need_of(project, fixing)  # from scrap: nothing to buy
             continue
         need = need_of(project, fixing)
-        ident = MARK + fixing.id
-        old = before.get(ident) or Thing(ident, need.words)
-        wanted[ident] = replace(old, name=need.words, count=need.count, piece=fixing.piece)
-    kept = [wanted.pop(t.id, None) if t.id.startswith(MARK) else t for t in project.things]
+        old = before.get(fixing.thing) or Thing(fixing.thing, need.words)
+        wanted[fixing.thing] = replace(old, name=need.words, count=need.count, piece=fixing.piece)
+    kept = [wanted.pop(t.id, None) if t.id.startswith(THING) else t for t in project.things]
     things = (*(t for t in kept if t is not None), *wanted.values())
     return replace(project, fixings=made, things=things)
 

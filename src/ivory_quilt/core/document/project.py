@@ -9,7 +9,7 @@ from dataclasses import dataclass, replace
 from enum import StrEnum
 
 from ivory_quilt.core.editing.reshape import scaled_piece
-from ivory_quilt.core.errors import InputError
+from ivory_quilt.core.errors import InputError, nearest
 from ivory_quilt.core.measure.fit_check import FitCheck
 from ivory_quilt.core.measure.study import Study
 from ivory_quilt.core.measure.troupe import Member
@@ -129,6 +129,19 @@ class Project:
                 return piece
         raise InputError(f"piece '{piece_id}'", "it is not in the project", "a piece's id")
 
+    def piece_named(self, text: str, where: str, expected: str = "a piece's name") -> Piece:
+        """Return the piece that a text names, by name or id, capitals or not.
+
+        Raises:
+            InputError: at `where`: there is none.
+        """
+        wish = text.strip().lower()
+        for piece in self.pieces:
+            if wish and wish in (piece.name.lower(), piece.id.lower()):
+                return piece
+        problem = f"'{text}'{nearest(text, [p.name for p in self.pieces])}"
+        raise InputError(where, problem, expected)
+
     def wearer(self, wearer_id: str) -> Wearer:
         """Return the wearer with this id.
 
@@ -242,7 +255,7 @@ def remove_pieces(project: Project, piece_ids: Iterable[str]) -> Project:
     """Take pieces out of the project, with the seams that held them and their fixings."""
     gone = set(piece_ids)
     fixings = tuple(f for f in project.fixings if f.piece not in gone)
-    asked = {f"fixing:{f.id}" for f in project.fixings if f.piece in gone}
+    asked = {f.thing for f in project.fixings if f.piece in gone}
     things = tuple(t for t in project.things if t.id not in asked)
     pieces = tuple(p for p in project.pieces if p.id not in gone)
     seams = tuple(s for s in project.seams if not gone & {s.first.piece, s.second.piece})

@@ -58,6 +58,10 @@ MINUTES = {
 """Minutes of hands for one; from memory, common practice, no source."""
 
 
+THING = "fixing:"
+"""What the ids of things begin with that a fixing asks for."""
+
+
 @dataclass(frozen=True)
 class Fixing:
     """One fixing of one piece.
@@ -82,6 +86,11 @@ class Fixing:
     count: int = 1
     spacing: float = 40.0
     inside: bool = False
+
+    @property
+    def thing(self) -> str:
+        """The id of the thing that it asks for."""
+        return THING + self.id
 
     def __post_init__(self) -> None:
         where = f"{self.kind.value} on '{self.piece}'"

@@ -84,8 +84,7 @@ def _foam(plan: Plan, steps: tuple[BenchStep, ...]) -> list[AtHand]:
     wanted = {s.id for s in steps if s.kind is StepKind.CUT}
     for foam in plan.foams:
         for sheet in used_sheets(foam, plan.stock):
-            ident = f"cut:{foam.foam.material}:{foam.foam.thickness:g}:{sheet.number}"
-            if ident in wanted:
+            if sheet.cut_step in wanted:
                 problem = "" if sheet.owned else "to buy"
                 made.append(AtHand(sheet.item.name, problem))
     return made

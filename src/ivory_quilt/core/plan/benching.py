@@ -125,7 +125,7 @@ class _Bench:
                 once = len(here) * self.rates.trace + around * self.rates.cut
                 minutes = once * self.rates.cut_again
                 words = f"{name} sheet {sheet.number}: {counted(len(here), 'part')}"
-                ident = f"cut:{foam.foam.material}:{foam.foam.thickness:g}:{sheet.number}"
+                ident = sheet.cut_step
                 ready = 0 if sheet.owned else self.ready.get("foam", 0)
                 before = list(dict.fromkeys(s for p in ids for s in self.prepared(p)))
                 if self.choices.seal is SealOrder.BEFORE_CUT:

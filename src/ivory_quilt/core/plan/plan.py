@@ -163,6 +163,12 @@ class UsedSheet:
         return (self.use.id, self.use.copy)
 
     @property
+    def cut_step(self) -> str:
+        """The id of the step at the bench that cuts it."""
+        foam = self.foam.foam
+        return f"cut:{foam.material}:{foam.thickness:g}:{self.number}"
+
+    @property
     def placements(self) -> tuple[Placement, ...]:
         """What lies on it."""
         found = self.foam.result.placements if self.foam.result is not None else ()

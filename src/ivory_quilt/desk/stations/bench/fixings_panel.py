@@ -133,12 +133,7 @@ class FixingsPanel(QWidget):
             self.along.clear()
 
     def _piece_in(self, text: str) -> str:
-        wish = text.strip().lower()
-        for piece in self._session.project.pieces:
-            if wish and wish in (piece.name.lower(), piece.id.lower()):
-                return piece.id
-        names = [p.name for p in self._session.project.pieces]
-        raise InputError("on piece", f"'{text}'{nearest(text, names)}", "a piece's name")
+        return self._session.project.piece_named(text, "on piece").id
 
     def _piece(self, fixing: Fixing, text: str) -> Fixing:
         return replace(fixing, piece=self._piece_in(text), edge="")

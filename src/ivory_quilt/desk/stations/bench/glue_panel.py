@@ -30,6 +30,7 @@ class GluePanel(QWidget):
         self.planner = planner
         self.error = Complaint()
         self.count = label("", "note")
+        self._joints: tuple[GluedJoint, ...] = ()
         self.table: RecordTable[GluedJoint] = RecordTable(
             "joints",
             (
@@ -39,7 +40,7 @@ class GluePanel(QWidget):
                 Column("Seam", self._finish_words, self._finish),
                 Column("Proposed", lambda j: proposal_of(j).glue.value),
             ),
-            lambda: joints_of(planner.session.plan, planner.choices),
+            lambda: self._joints,
             lambda _joint: None,
             self.error.setText,
         )
@@ -61,18 +62,17 @@ class GluePanel(QWidget):
 
     def fill(self) -> None:
         """Show the joints as they are now."""
+        joints = self._joints = joints_of(self.planner.session.plan, self.planner.choices)
         self.table.fill()
-        joints = joints_of(self.planner.session.plan, self.planner.choices)
         other = sum(proposal_of(j).glue is not self._choice(j).glue for j in joints)
         self.count.setText(f"{counted(len(joints), 'joint')}, {other} other than proposed")
         self._show_why(max(0, self.table.currentRow()))
 
     def _show_why(self, r: int) -> None:
         """Say why what is proposed for a joint is."""
-        joints = joints_of(self.planner.session.plan, self.planner.choices)
-        if 0 <= r < len(joints):
-            offer = proposal_of(joints[r])
-            self.why.setText(f"{joints[r].title}: {offer.glue.value}. {offer.reason}")
+        if 0 <= r < len(self._joints):
+            joint, offer = self._joints[r], proposal_of(self._joints[r])
+            self.why.setText(f"{joint.title}: {offer.glue.value}. {offer.reason}")
 
     def _choice(self, joint: GluedJoint) -> JointChoice:
         return choice_of(joint, self.planner.choices)

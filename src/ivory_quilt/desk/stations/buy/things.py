@@ -18,14 +18,9 @@ FOR_ALL = "whole suit"
 
 
 def _piece_in(thing: Thing, text: str, project: Project) -> Thing:
-    wish = text.strip().lower()
-    if wish in ("", FOR_ALL):
+    if text.strip().lower() in ("", FOR_ALL):
         return replace(thing, piece="")
-    for piece in project.pieces:
-        if wish in (piece.name.lower(), piece.id.lower()):
-            return replace(thing, piece=piece.id)
-    names = [p.name for p in project.pieces]
-    raise InputError("for piece", f"'{text}'{nearest(text, names)}", "a piece's name")
+    return replace(thing, piece=project.piece_named(text, "for piece").id)
 
 
 def _piece_name(thing: Thing, project: Project) -> str:

@@ -11,7 +11,7 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from ivory_quilt.core.errors import InputError, nearest
+from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.journal.entry import UNITS, EntryKind
 from ivory_quilt.core.journal.learning import ring_neutral
 from ivory_quilt.core.plan.gluing import joints_of
@@ -161,15 +161,11 @@ class EntryCard(QWidget):
         return parse_scalar(text, where=kind.value)
 
     def _piece_id(self) -> str:
-        wish = self.piece.text().strip().lower()
-        pieces = self._p.session.project.pieces
-        for piece in pieces:
-            if wish and wish in (piece.name.lower(), piece.id.lower()):
-                return piece.id
-        if wish:
-            problem = f"'{self.piece.text()}'{nearest(wish, [p.name for p in pieces])}"
-            raise InputError("piece", problem, "a piece's name, or nothing")
-        return ""
+        text = self.piece.text()
+        if not text.strip():
+            return ""
+        project, expected = self._p.session.project, "a piece's name, or nothing"
+        return project.piece_named(text, "piece", expected).id
 
     def _material(self, piece: str) -> str:
         project = self._p.session.project

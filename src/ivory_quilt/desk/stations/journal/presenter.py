@@ -1,6 +1,7 @@
 """What the journal holds, what it teaches, and what is told to it; no widgets."""
 
 from collections.abc import Callable
+from dataclasses import replace
 from datetime import datetime
 from pathlib import Path
 from uuid import uuid4
@@ -116,25 +117,26 @@ class JournalPresenter(QObject):
                 cannot be written; nothing is told.
         """
         kept = tuple(keep_photo(p, self.folder) for p in photos)
-        entry = JournalEntry(
-            uuid4().hex,
-            self.session.key,
-            f"{self.now():%Y-%m-%dT%H:%M:%S.%f}",
-            kind,
-            words.strip(),
-            self.session.project.name,
-            piece,
-            step,
-            about,
-            value,
-            planned,
-            went_well,
-            kept,
+        begun = self._begun(uuid4().hex, f"{self.now():%Y-%m-%dT%H:%M:%S.%f}", kind, words.strip())
+        entry = replace(
+            begun,
+            piece=piece,
+            step=step,
+            about=about,
+            value=value,
+            planned=planned,
+            went_well=went_well,
+            photos=kept,
         )
         self._write(entry)
         if kind is EntryKind.SPOILED and piece and value >= 1:
             self._ask_again(piece, round(value))
         return entry
+
+    def _begun(self, ident: str, when: str, kind: EntryKind, words: str) -> JournalEntry:
+        """Return an entry of the open project, as it is called now."""
+        name = self.session.project.name
+        return JournalEntry(ident, self.session.key, when, kind, words, name)
 
     def _ask_again(self, piece: str, count: int) -> None:
         for _ in range(count):
@@ -156,18 +158,14 @@ class JournalPresenter(QObject):
     def step_done(self, step: BenchStep, minutes: float, when: str) -> None:
         """Note how long a step really took."""
         pace = self.session.stock.rates.pace(paced_as(step.kind).value)
-        entry = JournalEntry(
-            f"time {self.session.key} {step.id} {when}",
-            self.session.key,
-            when,
-            EntryKind.TIME,
-            step.title,
-            self.session.project.name,
-            step.pieces[0] if len(step.pieces) == 1 else "",
-            step.id,
-            paced_as(step.kind).value,
-            minutes,
-            step.minutes / pace,
+        ident = f"time {self.session.key} {step.id} {when}"
+        entry = replace(
+            self._begun(ident, when, EntryKind.TIME, step.title),
+            piece=step.pieces[0] if len(step.pieces) == 1 else "",
+            step=step.id,
+            about=paced_as(step.kind).value,
+            value=minutes,
+            planned=step.minutes / pace,
         )
         self._write(entry)
 
@@ -251,22 +249,12 @@ class JournalPresenter(QObject):
 
     def _note_cut(self, sheet: SpentSheet) -> None:
         when, ident = f"{self.now():%Y-%m-%dT%H:%M:%S}", self._cut_id(sheet.id)
-        key, name = self.session.key, self.session.project.name
         about, words = sheet.item.foam.material, sheet.item.name
-        number = float(len(sheet.parts))
-        cut = JournalEntry(ident, key, when, EntryKind.CUT, words, name, about=about, value=number)
+        cut = self._begun(ident, when, EntryKind.CUT, words)
+        foam = self._begun(f"{ident} foam", when, EntryKind.FOAM, words)
+        cut = replace(cut, about=about, value=float(len(sheet.parts)))
         used, planned = (sheet.area - sheet.kept) / 1e6, sheet.part_area / 1e6
-        foam = JournalEntry(
-            f"{ident} foam",
-            key,
-            when,
-            EntryKind.FOAM,
-            words,
-            name,
-            about=about,
-            value=used,
-            planned=planned,
-        )
+        foam = replace(foam, about=about, value=used, planned=planned)
         with self.session.store.together():
             self.session.store.put_entry(cut)
             self.session.store.put_entry(foam)
