@@ -6,14 +6,17 @@ from datetime import datetime
 import pytest
 from PySide6.QtWidgets import QCheckBox, QPushButton
 
-from ivory_quilt.core.document.project import Project
+from ivory_quilt.core.document.project import Project, change_piece
 from ivory_quilt.core.geometry.shape import rectangle
+from ivory_quilt.core.pattern.build import Build, Layer
 from ivory_quilt.core.pattern.part import Foam
 from ivory_quilt.core.pattern.piece import Piece
 from ivory_quilt.core.pattern.thing import Thing, ThingStanding
 from ivory_quilt.core.schedule.bench_choices import Evening, JoinSchool
 from ivory_quilt.core.schedule.own_steps import DoneStep
+from ivory_quilt.core.schedule.step import StepKind
 from ivory_quilt.core.stock.foam_stock import sheet
+from ivory_quilt.desk.stations.bench.modes import BenchMode
 from ivory_quilt.files.project_file import load_project
 from tests.desk.conftest import let_run
 
@@ -135,6 +138,71 @@ def test_what_would_help_is_offered_and_done_in_one_click(bench_desk):
     press(desk.bench, "Do so")
     assert planner.choices == best.choices
     assert planned(desk).end < found.end
+
+
+def test_a_simpler_part_is_among_what_helps_and_is_taken_with_one_click(bench_desk):
+    desk = bench_desk
+    layers = Build(layers=(Layer(6.0), Layer(6.0)))
+    desk.session.edit("Layers", lambda p: change_piece(p, "p", build=layers, count=1))
+    desk.laid()
+    day = tuple(Evening(k, "20:00", "20:25") for k in range(7))
+    # no coats: what dries a night would hide what is saved
+    desk.bench.planner.choose("Evenings", evenings=day, primer=0, paint=0, sealer=0)
+    found = planned(desk)
+    (one,) = [h for h in found.helps if h.simpler is not None]
+    assert one.words == "plate with one layer less"
+    next(
+        b
+        for b in desk.bench.findChildren(QPushButton)
+        if b.accessibleName() == f"do so: {one.words}"
+    ).click()
+    assert len(desk.session.project.piece("p").build.layers) == 1
+    desk.laid()
+    assert planned(desk).end < found.end
+    desk.session.undo()
+    assert len(desk.session.project.piece("p").build.layers) == 2
+
+
+def test_formers_are_counted_on_the_card(bench_desk):
+    desk = bench_desk
+    desk.bench.bench_card.forms.setValue(1)
+    assert desk.bench.planner.choices.forms == 1
+    desk.session.undo()
+    assert desk.bench.bench_card.forms.value() == 4
+
+
+def test_tones_are_added_changed_moved_and_taken_out_in_a_table(bench_desk):
+    desk = bench_desk
+    desk.bench.go_to(BenchMode.PAINT)
+    panel = desk.bench.paint
+    panel.tone.setText("deep green")
+    panel.add()
+    panel.tone.setText("lamp brass")
+    panel.where.setText("rims")
+    panel.on.setText("Plate, cuff")
+    panel.add()
+    assert [(a.title, a.pieces) for a in desk.session.project.paint] == [
+        ("deep green", ()),
+        ("lamp brass, rims", ("p", "q")),
+    ]
+    # a plate twice and a cuff: 0.138 m², a fifth of it rims
+    assert [panel.table.text(r, 6) for r in (0, 1)] == ["0.14 m²", "0.03 m²"]
+    panel.table.item(1, 3).setText("50 %")
+    panel.table.item(1, 4).setText("3")
+    panel.table.item(1, 5).setText("yes")
+    brass = desk.session.project.paint[1]
+    assert (brass.share, brass.coats, brass.before_glue) == (0.5, 3, True)
+    for column, wrong, word in ((3, "0", "share"), (4, "many", "whole"), (2, "plat", "plate")):
+        panel.table.item(1, column).setText(wrong)
+        assert word in panel.error.text()
+    assert desk.session.project.paint[1] == brass
+    steps = [s.title for s in planned(desk).steps.steps if s.kind is StepKind.PAINT]
+    assert sum("lamp brass" in t for t in steps) == 6
+    panel.table.setCurrentCell(1, 0)
+    panel.earlier()
+    assert [a.tone for a in desk.session.project.paint] == ["lamp brass", "deep green"]
+    panel.table.item(0, 0).setText("")
+    assert [a.tone for a in desk.session.project.paint] == ["deep green"]
 
 
 def test_what_comes_late_holds_the_end_and_is_named(bench_desk):

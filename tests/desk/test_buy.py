@@ -11,7 +11,7 @@ from ivory_quilt.core.document.project import Project
 from ivory_quilt.core.geometry.shape import Shape, rectangle
 from ivory_quilt.core.pattern.part import Foam
 from ivory_quilt.core.pattern.piece import Piece
-from ivory_quilt.core.plan.plan import Standing
+from ivory_quilt.core.plan.standing import Standing
 from ivory_quilt.core.stock.catalogue import Supplier
 from ivory_quilt.core.stock.foam_stock import StockItem, StockKind, sheet
 from ivory_quilt.desk.stations.buy.presenter import KINDS

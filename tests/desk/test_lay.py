@@ -12,7 +12,7 @@ from ivory_quilt.core.geometry.shape import Shape, rectangle
 from ivory_quilt.core.nesting.check import violations
 from ivory_quilt.core.pattern.part import Foam
 from ivory_quilt.core.pattern.piece import FaceUp, Piece, Turn
-from ivory_quilt.core.plan.plan import Standing
+from ivory_quilt.core.plan.standing import Standing
 from ivory_quilt.core.stock.foam_stock import sheet
 from ivory_quilt.desk.laying import IMPROVED
 from tests.desk.conftest import let_run

@@ -12,7 +12,7 @@ from ivory_quilt.core.nesting.job import LayResult, Placement
 from ivory_quilt.core.nesting.summary import summarise
 from ivory_quilt.core.pattern.part import Foam
 from ivory_quilt.core.pattern.piece import Piece
-from ivory_quilt.core.plan.plan import Standing
+from ivory_quilt.core.plan.standing import Standing
 from ivory_quilt.core.stock.foam_stock import sheet
 from ivory_quilt.desk.laying import IMPROVED, Laying
 from ivory_quilt.desk.session import Session

@@ -14,7 +14,7 @@ from ivory_quilt.core.geometry.shape import Pose, Shape, rectangle
 from ivory_quilt.core.nesting.check import violations
 from ivory_quilt.core.nesting.job import LayJob, PieceSpec, Placement, SheetSpec
 from ivory_quilt.core.pattern.part import Foam
-from ivory_quilt.core.plan.plan import Standing
+from ivory_quilt.core.plan.standing import Standing
 from ivory_quilt.demo.project import demo_project
 from ivory_quilt.desk.layout_engine import LayoutEngine, LayTask
 from ivory_quilt.engine.queue import Rank

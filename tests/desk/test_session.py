@@ -11,7 +11,7 @@ from ivory_quilt.core.geometry.shape import rectangle
 from ivory_quilt.core.nesting.engine import Limit, lay
 from ivory_quilt.core.pattern.part import Foam
 from ivory_quilt.core.pattern.piece import Piece
-from ivory_quilt.core.plan.plan import Standing
+from ivory_quilt.core.plan.standing import Standing
 from ivory_quilt.core.stock.foam_stock import ShopStock, sheet
 from ivory_quilt.desk.session import MOST_UNDO, Session
 

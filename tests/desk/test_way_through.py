@@ -7,7 +7,7 @@ from PySide6.QtCore import QMimeData, QPoint, QPointF, Qt, QUrl
 from PySide6.QtGui import QDragEnterEvent, QDropEvent
 
 from ivory_quilt.core.pattern.piece import FaceUp, Hand, Turn
-from ivory_quilt.core.plan.plan import Standing
+from ivory_quilt.core.plan.standing import Standing
 from ivory_quilt.core.units import LengthUnit
 from ivory_quilt.demo.suit import demo_drawings
 from ivory_quilt.desk.asking import Unsaved

@@ -15,7 +15,8 @@ from ivory_quilt.core.geometry.centred import about_centre
 from ivory_quilt.core.geometry.shape import Pose, Shape, rectangle
 from ivory_quilt.core.pattern.part import Foam
 from ivory_quilt.core.pattern.piece import LineKind, Piece, PieceLine
-from ivory_quilt.core.plan.plan import Proposal, derive
+from ivory_quilt.core.plan.plan import derive
+from ivory_quilt.core.plan.standing import Proposal
 from ivory_quilt.core.reckoning import Reckoning, Step
 from ivory_quilt.core.stock.foam_stock import ShopStock, StockKind, sheet
 from ivory_quilt.core.stock.purchase import FoamLine, Ledger

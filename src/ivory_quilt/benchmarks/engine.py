@@ -15,7 +15,7 @@ from ivory_quilt.benchmarks.desk import measure_start
 from ivory_quilt.benchmarks.report import Figure
 from ivory_quilt.core.document.project import KeptLayout
 from ivory_quilt.core.nesting.job import LayResult
-from ivory_quilt.core.plan.plan import Standing
+from ivory_quilt.core.plan.standing import Standing
 from ivory_quilt.core.stock.foam_stock import ShopStock
 from ivory_quilt.demo.project import demo_project
 from ivory_quilt.demo.shop import MATERIALS, demo_stock, fill_demo_shop

@@ -14,7 +14,8 @@ from ivory_quilt.shop.places import places
 
 def plan(options: argparse.Namespace) -> int:
     """Derive a project, lay what is missing, and write what it comes to."""
-    from ivory_quilt.core.plan.plan import Proposal, derive
+    from ivory_quilt.core.plan.plan import derive
+    from ivory_quilt.core.plan.standing import Proposal
     from ivory_quilt.files.plan_report import plan_json, plan_text, write_papers
     from ivory_quilt.files.project_file import load_project
     from ivory_quilt.shop.store import new_stock, read_stock

@@ -6,6 +6,7 @@ from decimal import Decimal
 from ivory_quilt.core.document.project import Project, add_pieces, put_pieces
 from ivory_quilt.core.document.seam_book import add_dart, join_edges
 from ivory_quilt.core.measure.wearer import Measure, Wearer
+from ivory_quilt.core.pattern.paint import PaintArea
 from ivory_quilt.core.pattern.piece import FaceUp, Hand, Piece, Turn
 from ivory_quilt.core.pattern.seams import EdgeRef, Seam, marks_evenly
 from ivory_quilt.core.pattern.thing import Thing, ThingStanding
@@ -150,6 +151,11 @@ DIHEDRALS = {"wing-case": 150.0}  # the two wing cases meet in a ridge
 
 
 BENCH = BenchChoices(start="2027-03-29", event="2027-05-08")
+PAINT = (
+    PaintArea("tone", "beetle black"),
+    PaintArea("tone-2", "dark chestnut", "inside the ribs", ("wing-case",), 0.4),
+    PaintArea("tone-3", "lamp brass", "rims and ridges", share=0.08, coats=1),
+)
 THINGS = (
     Thing(
         "lamp",
@@ -188,7 +194,7 @@ THINGS = (
 
 def project_from_drawings() -> Project:
     """Return the demo suit, read from its own SVG drawings."""
-    project = Project(name=NAME, wearers=WEARERS, things=THINGS, bench=BENCH)
+    project = Project(name=NAME, wearers=WEARERS, things=THINGS, bench=BENCH, paint=PAINT)
     files = demo_drawings()
     for name, pieces in patterns().items():
         decided = {d.drawn.name: d for d in pieces}

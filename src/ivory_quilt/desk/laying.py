@@ -16,7 +16,8 @@ from ivory_quilt.core.document.project import KeptLayout, keep_layout
 from ivory_quilt.core.errors import QuiltError
 from ivory_quilt.core.nesting.job import LayJob, LayResult, Placement
 from ivory_quilt.core.pattern.part import Foam
-from ivory_quilt.core.plan.plan import FoamPlan, Proposal, Standing
+from ivory_quilt.core.plan.plan import FoamPlan
+from ivory_quilt.core.plan.standing import Proposal, Standing
 from ivory_quilt.core.units import show_money, show_thickness
 from ivory_quilt.desk.idle_tasks import Later
 from ivory_quilt.desk.layout_engine import LayoutEngine, LayTask

@@ -15,7 +15,8 @@ from ivory_quilt.core.document.project import KeptLayout, Project, keep_layout
 from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.nesting.job import LayJob, LayResult
 from ivory_quilt.core.pattern.part import Foam
-from ivory_quilt.core.plan.plan import Plan, Proposal, Standing, derive, owned_use
+from ivory_quilt.core.plan.plan import Plan, derive, owned_use
+from ivory_quilt.core.plan.standing import Proposal, Standing
 from ivory_quilt.core.stock.foam_stock import ShopStock, StockItem
 from ivory_quilt.core.stock.purchase import Ledger, LedgerChange, ledger_change
 from ivory_quilt.core.stock.spent_sheet import SpentSheet

@@ -1,7 +1,8 @@
 """What each station wants of the maker: the marks on the rail, in a sentence each."""
 
 from ivory_quilt.core.document.darts import strained
-from ivory_quilt.core.plan.plan import Plan, Standing
+from ivory_quilt.core.plan.plan import Plan
+from ivory_quilt.core.plan.standing import Standing
 from ivory_quilt.core.units import show_misfits
 
 

@@ -21,7 +21,7 @@ from PySide6.QtWidgets import (
 from ivory_quilt.core.errors import QuiltError
 from ivory_quilt.core.journal.entry import EntryKind
 from ivory_quilt.core.pattern.part import Foam
-from ivory_quilt.core.plan.plan import Standing
+from ivory_quilt.core.plan.standing import Standing
 from ivory_quilt.core.schedule.step import StepKind
 from ivory_quilt.desk.commands.menus import COMMANDS, MENUS
 from ivory_quilt.desk.documents import Documents

@@ -73,6 +73,7 @@ def decode_project(data: bytes, *, where: str = "project") -> Project:
             bench=wire.bench,
             fixings=wire.fixings,
             checks=wire.checks,
+            paint=wire.paint,
         )
     except InputError as error:
         raise InputError(f"{where}, {error.where}", error.problem, error.expected) from None
@@ -102,6 +103,7 @@ def encode_project(project: Project, *, indent: bool = True) -> bytes:
             "bench": sparse(project.bench),
             "fixings": [sparse(f) for f in project.fixings],
             "checks": [sparse(c) for c in project.checks],
+            "paint": [sparse(a) for a in project.paint],
         },
         indent=indent,
     )

@@ -19,6 +19,7 @@ from ivory_quilt.core.pattern.build import (
     Wrap,
 )
 from ivory_quilt.core.pattern.fixing import Fixing
+from ivory_quilt.core.pattern.paint import PaintArea
 from ivory_quilt.core.pattern.piece import (
     Edge,
     FaceUp,
@@ -142,3 +143,4 @@ class ProjectWire(msgspec.Struct):
     bench: BenchChoices = USUAL_CHOICES
     fixings: tuple[Fixing, ...] = ()
     checks: tuple[FitCheck, ...] = ()
+    paint: tuple[PaintArea, ...] = ()

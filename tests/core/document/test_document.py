@@ -23,7 +23,8 @@ from ivory_quilt.core.nesting.job import Placement
 from ivory_quilt.core.pattern.build import PLAIN
 from ivory_quilt.core.pattern.part import Foam
 from ivory_quilt.core.pattern.piece import FaceUp, Hand, Piece, Turn
-from ivory_quilt.core.plan.plan import Standing, derive
+from ivory_quilt.core.plan.plan import derive
+from ivory_quilt.core.plan.standing import Standing
 from ivory_quilt.core.stock.foam_stock import Material, ShopStock, StockItem, StockKind, sheet
 from ivory_quilt.core.stock.purchase import ledger_change
 from ivory_quilt.core.units import EURO

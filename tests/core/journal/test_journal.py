@@ -1,17 +1,20 @@
 """Entries, what is learned of them, and what accepting it does to every plan."""
 
 from dataclasses import replace
+from decimal import Decimal
 
 import pytest
 
 from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.forming.coupons import Coupon, CouponKind
+from ivory_quilt.core.journal.actuals import actuals_of, projects_of
 from ivory_quilt.core.journal.entry import EntryKind, JournalEntry
 from ivory_quilt.core.journal.learning import LearnedKind, accepted, learned_from
 from ivory_quilt.core.plan.effort import bench_minutes
 from ivory_quilt.core.schedule.step import StepKind
 from ivory_quilt.core.stock.consumables import Consumable, ConsumableKind, RateSource
 from ivory_quilt.core.stock.foam_stock import Material, ShopStock
+from ivory_quilt.core.stock.past_order import OrderedLine, PastOrder
 
 SHOP = ShopStock(
     (),
@@ -103,3 +106,22 @@ def test_what_makes_no_sense_is_refused(wrong):
 
 def test_paces_are_of_kinds_of_steps():
     assert {"cut", "bevel", "form", "join", "paint"} <= {k.value for k in StepKind}
+
+
+def test_money_is_set_against_each_projects_first_order():
+    def order(day, project, cost, shipping=0):
+        line = OrderedLine("s", "half sheet", "Thornmere", 1, Decimal(cost))
+        return PastOrder(day, project, (line,), Decimal(shipping))
+
+    orders = (
+        order("2027-03-09", "Beetle", 20, 5),
+        order("2027-03-01", "Beetle", 80, 10),
+        order("2027-04-01", "Moth", 40),
+    )
+    (money,) = actuals_of((), orders=orders)
+    assert (money.name, money.planned, money.actual, money.count) == ("orders", 130.0, 155.0, 3)
+    assert money.why == "2027-03-09 ordered again: half sheet"
+    assert actuals_of(()) == ()
+    told = entry(EntryKind.WORN, 3.0, project_name="Beetle")
+    (beetle,) = projects_of((told,), orders)
+    assert (beetle.name, beetle.paid, beetle.worn) == ("Beetle", Decimal(115), 3.0)

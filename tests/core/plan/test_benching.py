@@ -20,7 +20,8 @@ from ivory_quilt.core.pattern.seams import EdgeRef, Seam
 from ivory_quilt.core.plan.benching import bench_steps
 from ivory_quilt.core.plan.gluing import joints_of, proposal_of
 from ivory_quilt.core.plan.gluing_steps import OPEN
-from ivory_quilt.core.plan.plan import Proposal, derive
+from ivory_quilt.core.plan.plan import derive
+from ivory_quilt.core.plan.standing import Proposal
 from ivory_quilt.core.schedule.bench_choices import (
     BenchChoices,
     Evening,

@@ -12,7 +12,8 @@ from ivory_quilt.core.nesting.engine import Limit, lay
 from ivory_quilt.core.pattern.part import Foam
 from ivory_quilt.core.pattern.piece import Hand, Piece
 from ivory_quilt.core.plan.compare import cost_of, cost_of_size, cost_of_way
-from ivory_quilt.core.plan.plan import Proposal, derive
+from ivory_quilt.core.plan.plan import derive
+from ivory_quilt.core.plan.standing import Proposal
 from ivory_quilt.core.plan.thickness_change import ways_for
 from ivory_quilt.core.stacks.thickness import ThicknessWay
 from ivory_quilt.core.stock.foam_stock import ShopStock, sheet

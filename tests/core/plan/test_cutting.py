@@ -26,7 +26,8 @@ from ivory_quilt.core.pattern.piece import Hand, Piece, Wanted
 from ivory_quilt.core.pattern.spares import SpareRule, is_hard, spares_of
 from ivory_quilt.core.plan.costing import group_costs, piece_costs, piece_groups, shared
 from ivory_quilt.core.plan.cutting import labels, sheet_to_cut
-from ivory_quilt.core.plan.plan import Standing, derive
+from ivory_quilt.core.plan.plan import derive
+from ivory_quilt.core.plan.standing import Standing
 from ivory_quilt.core.stock.foam_stock import ShopStock, StockItem, StockKind, sheet
 from ivory_quilt.core.stock.keeping import KeepRule, kept_of
 from ivory_quilt.core.stock.purchase import stock_specs

@@ -19,7 +19,8 @@ from ivory_quilt.core.plan.ordering import (
     order_job,
     shopping_list,
 )
-from ivory_quilt.core.plan.plan import Standing, derive
+from ivory_quilt.core.plan.plan import derive
+from ivory_quilt.core.plan.standing import Standing
 from ivory_quilt.core.plan.what_if import what_ifs
 from ivory_quilt.core.stock.bars import BarKind
 from ivory_quilt.core.stock.buying import Buying

@@ -11,15 +11,8 @@ from ivory_quilt.core.nesting.engine import Limit, lay
 from ivory_quilt.core.nesting.job import Placement
 from ivory_quilt.core.pattern.part import Foam
 from ivory_quilt.core.pattern.piece import FaceUp, Piece
-from ivory_quilt.core.plan.plan import (
-    Proposal,
-    Standing,
-    answers,
-    derive,
-    holds,
-    used_sheets,
-    with_pins,
-)
+from ivory_quilt.core.plan.plan import derive, used_sheets
+from ivory_quilt.core.plan.standing import Proposal, Standing, answers, holds, with_pins
 from ivory_quilt.core.stock.foam_stock import Material, ShopStock, sheet
 
 EVA = Foam(6.0, "eva")
@@ -141,3 +134,16 @@ def test_weight_is_volume_by_density_for_every_copy():
     plan = derive(Project(pieces=(PLATE,)), SHOP)
     assert plan.piece_weight("p") == pytest.approx(6.0)
     assert plan.weight == pytest.approx(6.0)
+
+
+def test_a_layout_of_a_part_that_is_gone_is_no_answer():
+    # as many parts as before, but another one of them
+    pieces = tuple(Piece(k, k, rectangle(40 + n, 30)) for n, k in enumerate("abcdef"))
+    first = derive(Project(pieces=pieces), SHOP)
+    (foam,) = first.foams
+    offer = Proposal(foam.job, lay(foam.job, limit=Limit(steps=0), clock=lambda: 0.0))
+    plan = derive(first.project, SHOP, {EVA: offer}, first)
+    assert plan.foams[0].standing is Standing.PROPOSED
+    others = (*pieces[:-1], Piece("g", "g", rectangle(30, 30)))
+    again = derive(replace(plan.project, pieces=others), SHOP, plan.proposals, plan)
+    assert again.foams[0].standing is Standing.MISSING

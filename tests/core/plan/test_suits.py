@@ -19,7 +19,8 @@ from ivory_quilt.core.pattern.edges import edges_of
 from ivory_quilt.core.pattern.part import Foam
 from ivory_quilt.core.pattern.piece import Hand, Piece
 from ivory_quilt.core.plan.making import make_piece, recounted
-from ivory_quilt.core.plan.plan import Proposal, Standing, derive
+from ivory_quilt.core.plan.plan import derive
+from ivory_quilt.core.plan.standing import Proposal, Standing
 from ivory_quilt.core.plan.suits import template_pieces_of
 from ivory_quilt.core.stock.foam_stock import ShopStock, sheet
 from ivory_quilt.demo.project import demo_project

@@ -16,6 +16,7 @@ from ivory_quilt.core.measure.troupe import Member
 from ivory_quilt.core.measure.wearer import Wearer
 from ivory_quilt.core.nesting.job import Placement
 from ivory_quilt.core.pattern.fixing import Fixing
+from ivory_quilt.core.pattern.paint import PaintArea, check_paint
 from ivory_quilt.core.pattern.part import Foam
 from ivory_quilt.core.pattern.piece import PLAIN_RULE, Piece, TraceRule
 from ivory_quilt.core.pattern.seams import Seam
@@ -77,6 +78,7 @@ class Project:
         bench: when and by which school it is made.
         fixings: straps, buckles, rivets and the like.
         checks: of fit and movement, before anything permanent.
+        paint: regions by tone, in the order in which they are painted.
     """
 
     name: str = "Untitled"
@@ -97,12 +99,14 @@ class Project:
     bench: BenchChoices = USUAL_CHOICES
     fixings: tuple[Fixing, ...] = ()
     checks: tuple[FitCheck, ...] = ()
+    paint: tuple[PaintArea, ...] = ()
 
     def __post_init__(self) -> None:
         if not 0 <= self.ease <= 20:
             raise InputError("ease", f"{self.ease:g} %", "0 to 20 %")
         if not 0 <= self.gap <= 100:
             raise InputError("gap", f"{self.gap:g} mm", "0 to 100 mm")
+        check_paint(self.paint)
         cut = [s.id for s in self.spent]
         if len(set(cut)) != len(cut):
             raise InputError("cut sheets", "an id is used twice", "different ids")
@@ -259,7 +263,13 @@ def remove_pieces(project: Project, piece_ids: Iterable[str]) -> Project:
     things = tuple(t for t in project.things if t.id not in asked)
     pieces = tuple(p for p in project.pieces if p.id not in gone)
     seams = tuple(s for s in project.seams if not gone & {s.first.piece, s.second.piece})
-    return replace(project, pieces=pieces, seams=seams, fixings=fixings, things=things)
+    paint = tuple(
+        replace(a, pieces=tuple(p for p in a.pieces if p not in gone))
+        for a in project.paint
+        if not a.pieces or set(a.pieces) - gone
+    )
+    after = replace(project, pieces=pieces, seams=seams, fixings=fixings)
+    return replace(after, things=things, paint=paint)
 
 
 def keep_layout(project: Project, kept: KeptLayout) -> Project:
@@ -384,19 +394,6 @@ def set_ease(project: Project, percent: float) -> Project:
 def set_spares(project: Project, rule: SpareRule) -> Project:
     """Choose how many parts are cut beyond what the suit takes."""
     return replace(project, spares=rule)
-
-
-def set_bench(project: Project, choices: BenchChoices) -> Project:
-    """Choose when and by which school the suit is made."""
-    return replace(project, bench=choices)
-
-
-def set_checks(project: Project, checks: Iterable[FitCheck]) -> Project:
-    """Decide what is checked before anything permanent."""
-    made = tuple(checks)
-    if len({c.id for c in made}) != len(made):
-        raise InputError("checks", "an id is used twice", "different ids")
-    return replace(project, checks=made)
 
 
 def rule_of(project: Project, piece: Piece) -> TraceRule:

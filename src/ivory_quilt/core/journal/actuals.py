@@ -2,10 +2,14 @@
 
 from collections.abc import Iterable
 from dataclasses import dataclass
+from decimal import Decimal
 
 from ivory_quilt.core.journal.entry import EntryKind, JournalEntry
+from ivory_quilt.core.stock.past_order import PastOrder
 from ivory_quilt.core.stock.work_rates import USUAL_RATES, Rates
 
+MONEY = "money"
+"""The unit of a line that is shown with the shop's currency."""
 FAR = 1.25  # times more or less than planned: worth a reason
 
 
@@ -30,8 +34,15 @@ class Actual:
         return self.actual / self.planned if self.planned else 0.0
 
 
-def actuals_of(entries: Iterable[JournalEntry], rates: Rates = USUAL_RATES) -> tuple[Actual, ...]:
-    """Return what entries come to, line by line; times as the present rates plan them."""
+def actuals_of(
+    entries: Iterable[JournalEntry],
+    rates: Rates = USUAL_RATES,
+    orders: Iterable[PastOrder] = (),
+) -> tuple[Actual, ...]:
+    """Return what entries and orders come to, line by line; times as the present rates plan them.
+
+    A project's first order is what was planned; what was ordered after it is more.
+    """
     entries = tuple(entries)
     made = []
     timed: dict[str, list[JournalEntry]] = {}
@@ -52,7 +63,21 @@ def actuals_of(entries: Iterable[JournalEntry], rates: Rates = USUAL_RATES) -> t
         whole, lost = sum(e.value for e in cut), sum(e.value for e in spoiled)
         why = "; ".join(dict.fromkeys(e.words for e in spoiled if e.words))
         made.append(Actual("parts", "parts", whole, whole + lost, len(cut) + len(spoiled), why))
-    return tuple(made)
+    return (*made, *_money(tuple(orders)))
+
+
+def _money(orders: tuple[PastOrder, ...]) -> tuple[Actual, ...]:
+    """Return what was paid against each project's first order, no line without orders."""
+    if not orders:
+        return ()
+    first: dict[str, PastOrder] = {}
+    for order in sorted(orders, key=lambda o: o.day):
+        first.setdefault(order.project, order)
+    later = [o for o in orders if o is not first[o.project]]
+    planned = float(sum(o.total for o in first.values()))
+    paid = float(sum(o.total for o in orders))
+    why = "; ".join(f"{o.day} ordered again: {', '.join(x.name for x in o.lines)}" for o in later)
+    return (Actual("orders", MONEY, planned, paid, len(orders), why),)
 
 
 def _furthest(found: list[JournalEntry], rates: Rates) -> str:
@@ -77,7 +102,7 @@ def _line(name: str, unit: str, planned: float, actual: float, found: list[Journ
 
 @dataclass(frozen=True)
 class ProjectActual:
-    """One project: hours planned and real, parts spoiled, hours worn."""
+    """One project: hours planned and real, parts spoiled, hours worn, what was paid."""
 
     name: str
     planned: float
@@ -86,10 +111,16 @@ class ProjectActual:
     spoiled: float
     worn: float
     entries: int
+    paid: Decimal = Decimal(0)
 
 
-def projects_of(entries: Iterable[JournalEntry]) -> tuple[ProjectActual, ...]:
+def projects_of(
+    entries: Iterable[JournalEntry], orders: Iterable[PastOrder] = ()
+) -> tuple[ProjectActual, ...]:
     """Return every project that the journal knows, by name; minutes at rates from memory."""
+    paid: dict[str, Decimal] = {}
+    for order in orders:
+        paid[order.project] = paid.get(order.project, Decimal(0)) + order.total
     named: dict[str, list[JournalEntry]] = {}
     for entry in entries:
         named.setdefault(entry.project_name or entry.project, []).append(entry)
@@ -106,6 +137,7 @@ def projects_of(entries: Iterable[JournalEntry]) -> tuple[ProjectActual, ...]:
             total(found, EntryKind.SPOILED),
             total(found, EntryKind.WORN),
             len(found),
+            paid.get(name, Decimal(0)),
         )
         for name, found in sorted(named.items())
     )

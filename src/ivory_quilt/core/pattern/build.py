@@ -178,6 +178,8 @@ class Wrap:
     Attributes:
         stretch: how much it is cut short, mm, so that it sits tight; 2 to 3 mm are usual (common
             practice, no source).
+        spare: the other school: how much wider (in all) and longer it is cut, mm, to be trimmed
+            flush once it is glued; then it is not stretched. 0: cut short.
         overhang: how far it stands past the stack, mm.
     """
 
@@ -185,6 +187,11 @@ class Wrap:
     material: str = "eva"
     stretch: float = 2.5
     overhang: float = 0.0
+    spare: float = 0.0
+
+    def __post_init__(self) -> None:
+        if not 0 <= self.spare <= 50:
+            raise InputError("wrap", f"{self.spare:g} mm to spare", "0 to 50 mm")
 
 
 class CoverKind(StrEnum):

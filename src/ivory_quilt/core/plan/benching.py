@@ -4,6 +4,9 @@ Waits are common practice, no published source: filler and primer an hour, paint
 a night; cement by the maker's school, then an open time of three minutes on a fresh can.
 """
 
+import math
+from collections import deque
+
 from ivory_quilt.core.geometry.outline import line_length
 from ivory_quilt.core.pattern.build import FormKind
 from ivory_quilt.core.pattern.fixing import MINUTES
@@ -14,9 +17,11 @@ from ivory_quilt.core.plan.effort import bevelled_length
 from ivory_quilt.core.plan.finishing_steps import FIT_MINUTES, LAST_DRY, Finishing
 from ivory_quilt.core.plan.gluing import joints_of
 from ivory_quilt.core.plan.gluing_steps import glue_joint, open_minutes
+from ivory_quilt.core.plan.painting import PAINT_DRY, paint_area
 from ivory_quilt.core.plan.plan import Plan, used_sheets
 from ivory_quilt.core.plan.step_list import StepList
 from ivory_quilt.core.schedule.bench_choices import BenchChoices, FormOrder, SealOrder
+from ivory_quilt.core.schedule.bench_schedule import DAY
 from ivory_quilt.core.schedule.step import BenchSteps, StepKind
 from ivory_quilt.core.schedule.step_changes import in_sittings, with_changes
 from ivory_quilt.core.stock.foam_stock import MaterialKind
@@ -81,6 +86,8 @@ class _Bench:
         self.joints = joints_of(plan, choices)
         self.known = {p.id for p in plan.project.pieces}
         self.before_cut: dict[str, list[str]] = {}
+        self.on_form: deque[str] = deque([""] * choices.forms)
+        """Of each former with clamps, the longest unused first: the step that frees it."""
 
     # Before foam is touched
 
@@ -161,6 +168,7 @@ class _Bench:
         self._layers(piece)
         if form_last:
             self._form(piece)
+        self._painted_before_glue(piece)
 
     def _one(self, piece: Piece, what: str, kind: StepKind, minutes: float) -> None:
         if minutes <= 0:
@@ -200,19 +208,57 @@ class _Bench:
         if extra and textured:
             area = sum(p.shape.area * p.count for p in textured) / 1e6
             self._one(piece, "roughen", StepKind.ROUGHEN, 1 + 20 * area)
+        curved = piece.build.form.kind is not FormKind.FLAT
+        on_form = bool(extra) and curved and self.choices.order is FormOrder.FORM_FIRST
+        count = piece.cut_count * self.suits
+        taken = min(count, self.choices.forms) if on_form else 0
+        freed = [self.on_form.popleft() for _ in range(taken)]
+        self.made.last[piece.id] += [s for s in dict.fromkeys(freed) if s]
         for joint in self.joints:
             if joint.id.startswith("layer:") and joint.pieces == (piece.id,):
                 glue_joint(self.made, joint, self.choices, self.open_time)
-        curved = piece.build.form.kind is not FormKind.FLAT
-        if extra and curved and self.choices.order is FormOrder.FORM_FIRST:
-            # A laminated curve stays pinned to its form for hours, best overnight.
-            ident, before = f"set:{piece.id}", self.made.last[piece.id]
-            title = f"{piece.name}, after a night"
-            self.made.last[piece.id] = [
-                self.made.add(
-                    ident, StepKind.SET, title, 1, [piece.id], after=before, least=LAST_DRY
+        if piece.build.wrap is not None and piece.build.wrap.spare:
+            around = 2 * piece.shape.polygon.length / 1000 * piece.cut_count * self.suits
+            self._one(piece, "trim", StepKind.BEVEL, around * self.rates.bevel)
+        if on_form:
+            self._set_on_form(piece, count, taken)
+
+    def _set_on_form(self, piece: Piece, count: int, taken: int) -> None:
+        """Take a laminated curve off: it stays pinned to its form for hours, best overnight."""
+        nights = math.ceil(count / taken)
+        title = f"{piece.name}, after a night"
+        if nights > 1:
+            title = f"{piece.name}, {taken} a night, {nights} nights"
+        ident = self.made.add(
+            f"set:{piece.id}",
+            StepKind.SET,
+            title,
+            nights,
+            [piece.id],
+            after=self.made.last[piece.id],
+            least=LAST_DRY + (nights - 1) * DAY,
+        )
+        self.made.last[piece.id] = [ident]
+        self.on_form.extend([ident] * taken)
+
+    def _painted_before_glue(self, piece: Piece) -> None:
+        """Paint what cannot be reached, or masked, once the piece is glued on."""
+        for area in self.plan.project.paint:
+            if area.before_glue and area.covers(piece.id):
+                name, before = piece.name, self.made.last[piece.id]
+                last = paint_area(
+                    self.made, self.plan.project, area, (piece.id,), self.suits, before, name, 0
                 )
-            ]
+                dry = self.made.add(
+                    f"dry:{area.id}:{piece.id}",
+                    StepKind.WIPE,
+                    f"{name}: {area.tone} off the faces to be glued",
+                    1,
+                    [piece.id],
+                    after=[last],
+                    least=PAINT_DRY,
+                )
+                self.made.last[piece.id] = [dry]
 
     def _textured(self, material: str) -> bool:
         found = self.plan.stock.material(material)

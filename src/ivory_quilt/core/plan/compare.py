@@ -6,7 +6,8 @@ from dataclasses import dataclass
 from ivory_quilt.core.document.project import Project, scale_pieces
 from ivory_quilt.core.document.thickness import in_way
 from ivory_quilt.core.nesting.job import LayJob, LayResult
-from ivory_quilt.core.plan.plan import Plan, Proposal, derive
+from ivory_quilt.core.plan.plan import Plan, derive
+from ivory_quilt.core.plan.standing import Proposal
 from ivory_quilt.core.stacks.thickness import ThicknessWay
 from ivory_quilt.core.stock.foam_stock import ShopStock
 from ivory_quilt.core.stock.purchase import Ledger

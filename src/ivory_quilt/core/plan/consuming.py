@@ -10,6 +10,7 @@ from ivory_quilt.core.pattern.edges import edge_line, edge_of
 from ivory_quilt.core.pattern.part import Part
 from ivory_quilt.core.pattern.piece import Piece
 from ivory_quilt.core.pattern.seams import Seam
+from ivory_quilt.core.plan.painting import coated
 from ivory_quilt.core.plan.plan import Plan
 from ivory_quilt.core.stock.consumables import ConsumableKind, UsedUp, used_up
 
@@ -99,6 +100,10 @@ def uses_of(plan: Plan, today: str) -> tuple[UsedUp, ...]:
             amount, loss = amounts.cuts, 0.0
         elif what.kind is ConsumableKind.FILLER:
             amount, loss = amounts.seams / 2, 0.0
+        elif what.kind is ConsumableKind.PAINT and plan.project.paint:
+            # The coats are those of the regions: the can's usual number is taken out again.
+            amount = coated(plan.project, plan.suit_count) * 1e6 / what.coats
+            loss = SPRAYED_PAST
         else:
             amount, loss = amounts.outer, SPRAYED_PAST
         if amount > 0:

@@ -5,6 +5,7 @@ from collections.abc import Iterable, Iterator, Mapping
 from ivory_quilt.core.pattern.fixing import MINUTES
 from ivory_quilt.core.plan.costing import PieceGroup, piece_groups
 from ivory_quilt.core.plan.gluing import GluedJoint, choice_of
+from ivory_quilt.core.plan.painting import PAINT_DRY, paint_area, unpainted
 from ivory_quilt.core.plan.plan import Plan
 from ivory_quilt.core.plan.step_list import StepList
 from ivory_quilt.core.schedule.bench_choices import BenchChoices
@@ -12,7 +13,7 @@ from ivory_quilt.core.schedule.step import StepKind
 from ivory_quilt.core.units import counted
 
 BATCH = 0.2  # m² that are primed or painted in one go
-FILLER_DRY, PRIMER_DRY, PAINT_DRY, LAST_DRY = 60, 60, 120, 480
+FILLER_DRY, PRIMER_DRY, LAST_DRY = 60, 60, 480
 FILL_RATE, SAND_RATE = 4.0, 6.0  # minutes a metre of seam
 STRAP_MINUTES, FIT_MINUTES, PACK_MINUTES = 15, 20, 20
 
@@ -105,21 +106,29 @@ class Finishing:
     ) -> tuple[str, int]:
         """Add wiping and all coats; return the last of them, and how long it dries."""
         made, outer, wait = self.made, self._outer(pieces), 0
+        project, suits = self.plan.project, self.plan.suit_count
+        ground = unpainted(project.paint, pieces)
         coats = (
             (StepKind.PRIME, self.choices.primer, PRIMER_DRY),
-            (StepKind.PAINT, self.choices.paint, PAINT_DRY),
+            (StepKind.PAINT, self.choices.paint if ground else 0, PAINT_DRY),
             (StepKind.SEAL, self.choices.sealer, PAINT_DRY),
         )
-        if any(n for _, n, _ in coats):
+        tones = [a for a in project.paint if not a.before_glue and any(map(a.covers, pieces))]
+        if any(n for _, n, _ in coats) or tones:
             wipe = f"wipe:{ident}"
             before = made.add(wipe, StepKind.WIPE, name, 1 + 5 * outer, pieces, after=[before])
         for kind, count, dry in coats:
+            on = ground if kind is StepKind.PAINT else pieces
             for k in range(count):
                 title = f"{name}, coat {k + 1} of {count}" if count > 1 else name
                 step = f"{kind.name.lower()}{k + 1}:{ident}"
-                minutes = outer * made.rates.coat
-                before = made.add(step, kind, title, minutes, pieces, after=[before], least=wait)
+                minutes = self._outer(on) * made.rates.coat
+                before = made.add(step, kind, title, minutes, on, after=[before], least=wait)
                 wait = dry
+            for area in tones if kind is StepKind.PAINT else ():
+                mine = tuple(filter(area.covers, pieces))
+                before = paint_area(made, project, area, mine, suits, [before], name, wait)
+                wait = PAINT_DRY
         return before, LAST_DRY if wait else 0
 
     def _filled_metres(self, pieces: tuple[str, ...]) -> float:

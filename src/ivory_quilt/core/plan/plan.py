@@ -8,47 +8,20 @@ import gc
 from collections.abc import Iterable, Iterator, Mapping
 from contextlib import contextmanager
 from dataclasses import dataclass, field, replace
-from enum import StrEnum
 from functools import cached_property
 
 from ivory_quilt.core.document.cutting import SheetKey, spent_of
 from ivory_quilt.core.document.project import KeptLayout, Project
-from ivory_quilt.core.nesting.check import violations, violations_of
 from ivory_quilt.core.nesting.job import LayJob, LayResult, PieceSpec, Placement, StockUse
-from ivory_quilt.core.nesting.summary import summarise
 from ivory_quilt.core.pattern.part import Foam, Part
 from ivory_quilt.core.plan.making import MadePiece, make_all
+from ivory_quilt.core.plan.standing import Proposal, Standing, standing_of, with_pins
 from ivory_quilt.core.plan.suits import Suit, suits_of
 from ivory_quilt.core.schedule.bench_choices import SealOrder
 from ivory_quilt.core.stacks.lengths import CutLength
 from ivory_quilt.core.stock.foam_stock import ShopStock, StockItem
 from ivory_quilt.core.stock.purchase import FoamLine, Ledger, foam_line, item_of, stock_specs
 from ivory_quilt.core.stock.spent_sheet import SpentSheet
-
-
-class Standing(StrEnum):
-    """Where a foam's layout stands."""
-
-    KEPT = "kept"
-    """The maker keeps it, and it is true."""
-    PROPOSED = "proposed"
-    """The engine offers it; not saved yet."""
-    STALE = "stale"
-    """The kept layout no longer fits the pieces or the stock, and there is no new one yet."""
-    MISSING = "missing"
-    """Nothing laid yet."""
-    CUT = "cut"
-    """Everything of it is cut."""
-    NO_STOCK = "no stock"
-    """The shop has no foam of this kind to lay on."""
-
-
-@dataclass(frozen=True)
-class Proposal:
-    """A layout that the engine made, and checked exactly, for one job."""
-
-    job: LayJob
-    result: LayResult
 
 
 @dataclass(frozen=True)
@@ -293,7 +266,7 @@ def _foam_plan(
     ):
         if previous.proposals.get(foam) is proposal:
             return old
-        standing, result = _standing(old.job, kept, proposal, None)
+        standing, result = standing_of(old.job, kept, proposal, None)
         line = foam_line(foam, old.line.parts, old.job, result, stock, spent)
         return replace(old, standing=standing, result=result, line=line)
     items = stock.of(foam)
@@ -305,7 +278,8 @@ def _foam_plan(
     lost = 0
     if kept is not None and kept.pins:
         job, lost = with_pins(job, kept.pinned())
-    standing, result = _standing(job, kept, proposal, old)
+    before = Proposal(old.job, old.result) if old is not None and old.result else None
+    standing, result = standing_of(job, kept, proposal, before)
     if done and not any(p.quantity for p in pieces):
         standing, result = Standing.CUT, None
     count = sum(p.cut_count for p in parts)
@@ -338,76 +312,3 @@ def _spec(part: Part, done: int, *, faces_alike: bool) -> PieceSpec:
         hidden=part.may_flip,
         worth=part.wanted.worth,
     )
-
-
-def with_pins(job: LayJob, pins: tuple[Placement, ...]) -> tuple[LayJob, int]:
-    """Return the job with those pins that still hold, and how many do not.
-
-    A pin is lost when its part, its sheet or its room is gone.
-    """
-    specs = {p.id: p for p in job.pieces}
-    good: list[Placement] = []
-    for pin in pins:
-        known = pin.piece in specs and pin.sheet in job.stock
-        if known and not violations(job, (*good, pin)):
-            good.append(pin)
-    pieces = tuple(replace(p, fixed=tuple(g for g in good if g.piece == p.id)) for p in job.pieces)
-    return LayJob(pieces, job.sheets, job.rolls, job.gap), len(pins) - len(good)
-
-
-def holds(job: LayJob, placements: tuple[Placement, ...], old: FoamPlan | None = None) -> bool:
-    """Return whether placements keep every rule and leave no part out."""
-    count = sum(p.quantity for p in job.pieces)
-    return len(placements) == count and _true(job, placements, old)
-
-
-def _true(job: LayJob, placements: tuple[Placement, ...], old: FoamPlan | None) -> bool:
-    """Return whether placements keep every rule.
-
-    Where they did for the plan before, on the same stock, only what changed is looked at again.
-    """
-    if (
-        old is None
-        or old.result is None
-        or old.result.placements is not placements
-        or old.job.all_stock != job.all_stock
-        or old.job.gap != job.gap
-    ):
-        return not violations(job, placements)
-    before = {p.id: p for p in old.job.pieces}
-    changed = {p.id for p in job.pieces if before.get(p.id) != p}
-    if len(changed) > len(job.pieces) // 2 or any(p.fixed for p in job.pieces):
-        return not violations(job, placements)
-    return not any(
-        p.piece in changed and violations_of(job, placements, i) for i, p in enumerate(placements)
-    )
-
-
-def answers(job: LayJob, result: LayResult, old: FoamPlan | None = None) -> bool:
-    """Return whether a result speaks of every part of a job and keeps the rules.
-
-    One made before a count was raised keeps them too, but says nothing of the new parts.
-    """
-    named = len(result.placements) + len(result.unplaced)
-    if named != sum(p.quantity for p in job.pieces):
-        return False
-    known = {p.id for p in job.pieces}
-    if any(piece not in known for piece, _ in result.unplaced):
-        return False
-    return _true(job, result.placements, old)
-
-
-def _standing(
-    job: LayJob, kept: KeptLayout | None, proposal: Proposal | None, old: FoamPlan | None
-) -> tuple[Standing, LayResult | None]:
-    if kept is not None and holds(job, kept.placements, old):
-        return Standing.KEPT, summarise(job, kept.placements)
-    if not job.stock:
-        return Standing.NO_STOCK, None
-    if proposal is not None:
-        result = proposal.result
-        if proposal.job is job:
-            return Standing.PROPOSED, result
-        if answers(job, result, old):
-            return Standing.PROPOSED, summarise(job, result.placements)
-    return (Standing.STALE if kept is not None else Standing.MISSING), None

@@ -5,13 +5,14 @@ from dataclasses import dataclass, replace
 from enum import StrEnum
 
 from ivory_quilt.core.errors import InputError
+from ivory_quilt.core.pattern.paint import MOST_COATS
 from ivory_quilt.core.pattern.thing import DAY
 from ivory_quilt.core.schedule.joint_choice import JointChoice
 from ivory_quilt.core.schedule.own_steps import DoneStep, OwnStep, StepChange
 
 CLOCK = re.compile(r"([01]\d|2[0-3]):[0-5]\d")
 WEEKDAYS = ("Monday", "Tuesday", "Wednesday", "Thursday", "Friday", "Saturday", "Sunday")
-MOST_COATS = 8
+MOST_FORMS = 200
 
 
 class JoinSchool(StrEnum):
@@ -84,6 +85,7 @@ class BenchChoices:
         event: ISO date on which it is worn; empty for none.
         evenings: when the bench works, by weekday.
         people: how many work at once.
+        forms: how many formers with clamps there are; a laminated curve keeps one for a night.
         join: which test the cement must pass.
         order: whether pieces are formed before or after they are glued.
         primer, paint, sealer: how many coats of each.
@@ -103,6 +105,7 @@ class BenchChoices:
     event: str = ""
     evenings: tuple[Evening, ...] = USUAL_EVENINGS
     people: int = 1
+    forms: int = 4
     join: JoinSchool = JoinSchool.DRY
     order: FormOrder = FormOrder.FORM_FIRST
     primer: int = 2
@@ -126,6 +129,8 @@ class BenchChoices:
                 raise InputError(where, f"'{day}'", "a date such as 2027-03-01")
         if not 1 <= self.people <= 20:
             raise InputError("people", f"{self.people}", "1 to 20")
+        if not 1 <= self.forms <= MOST_FORMS:
+            raise InputError("forms", f"{self.forms}", f"1 to {MOST_FORMS}")
         for where in ("primer", "paint", "sealer"):
             coats = getattr(self, where)
             if not 0 <= coats <= MOST_COATS:

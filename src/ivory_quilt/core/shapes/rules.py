@@ -286,11 +286,17 @@ def edge_roll(lengths: Sequence[float]) -> Reckoning:
     )
 
 
-def edge_wrap(perimeter: float, stack: float, stretch: float, overhang: float) -> Reckoning:
+SHORT = "as long as the edge, cut short and stretched"
+
+
+def edge_wrap(
+    perimeter: float, stack: float, stretch: float, overhang: float, spare: float = 0.0
+) -> Reckoning:
     """Reckon the strip around a stack's edge.
 
     It is cut short by `stretch` mm and pulled tight; it stands past the stack by `overhang` mm
-    where a recess is wanted.
+    where a recess is wanted. The other school cuts it longer and wider by `spare` mm, unstretched,
+    and trims it flush.
 
     Raises:
         InputError: a value makes no sense.
@@ -299,21 +305,29 @@ def edge_wrap(perimeter: float, stack: float, stretch: float, overhang: float) -
     above_zero("stack", stack)
     within("stretch (cut short by)", stretch, 0.0, perimeter / 4)
     within("overhang", overhang, 0.0, 500.0)
-    long, wide = perimeter - stretch, stack + overhang
+    within("spare", spare, 0.0, 50.0)
+    long, wide = perimeter - stretch + spare, stack + overhang + spare
+    more = f" + {spare:g}" if spare else ""
     return Reckoning(
         "edge-wrap",
-        {"perimeter": perimeter, "stack": stack, "stretch": stretch, "overhang": overhang},
+        {
+            "perimeter": perimeter,
+            "stack": stack,
+            "stretch": stretch,
+            "overhang": overhang,
+            "spare": spare,
+        },
         {"length": long, "width": wide},
         (
             Step(
-                "as long as the edge, cut short and stretched",
-                f"{perimeter:g} − {stretch:g}",
+                "as long as the edge, and to spare" if spare else SHORT,
+                f"{perimeter:g} − {stretch:g}{more}",
                 long,
                 "mm",
             ),
             Step(
                 "as wide as the stack, and what stands past it",
-                f"{stack:g} + {overhang:g}",
+                f"{stack:g} + {overhang:g}{more}",
                 wide,
                 "mm",
             ),

@@ -46,7 +46,8 @@ def _plain(piece: Piece, shape: Shape, thickness: float, material: str, count: i
 def _wrap(piece: Piece, wrap: Wrap, own: Cut) -> Cut:
     around = ring_length(own.outer.outer)
     stack = stack_thickness(piece)
-    reckoned = edge_wrap(around, stack, wrap.stretch, wrap.overhang)
+    short = 0.0 if wrap.spare else wrap.stretch
+    reckoned = edge_wrap(around, stack, short, wrap.overhang, wrap.spare)
     length, width = reckoned.figure("length"), reckoned.figure("width")
     lengths = max(1, math.ceil(length / LONGEST_STRIP))
     shape = Shape.make([(0, 0), (length / lengths, 0), (length / lengths, width), (0, width)])
@@ -55,10 +56,14 @@ def _wrap(piece: Piece, wrap: Wrap, own: Cut) -> Cut:
     # A strip has no hand: both hands take the same.
     if piece.hand is Hand.PAIR:
         strip = replace(strip, hand=Hand.NONE, count=2 * strip.count)
-    change = Change("cut short, so that it sits tight", -wrap.stretch, reckoned)
+    change = Change("cut short, so that it sits tight", -short, reckoned)
+    if wrap.spare:
+        change = Change("cut wide and long, to be trimmed flush", wrap.spare, reckoned)
     notes = ["cement the strip's end faces as well"]
     if lengths > 1:
         notes.append(f"in {lengths} lengths")
+    if wrap.spare:
+        notes.append("trim it flush once the cement holds: cut away from yourself")
     if wrap.overhang:
         notes.append(f"stands {wrap.overhang:g} mm past the stack: a recess")
     return Cut("+wrap", "edge wrap", strip, shape, shape, shape, (), (change,), notes=tuple(notes))

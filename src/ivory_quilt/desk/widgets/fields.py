@@ -75,6 +75,26 @@ def show_count(field: QSpinBox, value: int) -> None:
         field.setValue(value)
 
 
+YES = {"yes": True, "no": False, "": False}
+
+
+def yes_or_no(*, on: bool) -> str:
+    """Return how a yes or no stands in a table."""
+    return "yes" if on else "no"
+
+
+def typed_yes(text: str, where: str) -> bool:
+    """Read a yes or no as typed into a table; nothing is a no.
+
+    Raises:
+        InputError: at `where`: it is neither.
+    """
+    wish = text.strip().lower()
+    if wish not in YES:
+        raise InputError(where, f"'{text}'", "yes or no")
+    return YES[wish]
+
+
 class Taking:
     """Takes over what was typed: ``with Taking(error, field) as taken: ...``.
 

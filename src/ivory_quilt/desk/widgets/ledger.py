@@ -6,7 +6,8 @@ from PySide6.QtCore import QSize, Qt, Signal
 from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QFrame, QHBoxLayout, QScrollArea, QVBoxLayout, QWidget
 
-from ivory_quilt.core.plan.plan import FoamPlan, Plan, Standing
+from ivory_quilt.core.plan.plan import FoamPlan, Plan
+from ivory_quilt.core.plan.standing import Standing
 from ivory_quilt.core.reckoning import Reckoning, Step
 from ivory_quilt.core.stock.foam_stock import ShopStock, StockKind
 from ivory_quilt.core.stock.purchase import FoamLine, Ledger, LedgerChange

@@ -7,9 +7,10 @@ from PySide6.QtCore import Signal
 from PySide6.QtWidgets import QCheckBox, QGridLayout, QLabel, QLineEdit, QWidget
 
 from ivory_quilt.core.errors import InputError
+from ivory_quilt.core.pattern.paint import MOST_COATS
 from ivory_quilt.core.schedule.bench_choices import (
     CLOCK,
-    MOST_COATS,
+    MOST_FORMS,
     WEEKDAYS,
     BenchChoices,
     Evening,
@@ -54,6 +55,9 @@ class BenchCard(QWidget):
         self.event_day = self._day("event", "event", "none")
         self.people = counter(1, 20, "people at work at once")
         self.people.valueChanged.connect(lambda n: self._choose("People", people=n))
+        self.forms = counter(1, MOST_FORMS, "formers with clamps")
+        self.forms.setToolTip("A laminated curve keeps its former for a night")
+        self.forms.valueChanged.connect(lambda n: self._choose("Forms", forms=n))
         self.join = choices(SCHOOLS, lambda v: self._choose("Join", join=v))
         self.join.setAccessibleName("when cemented faces are joined")
         self.order = choices(ORDERS, lambda v: self._choose("Order", order=v))
@@ -83,6 +87,7 @@ class BenchCard(QWidget):
             ("First evening", self.start),
             ("Event", self.event_day),
             ("People", self.people),
+            ("Formers", self.forms),
             ("Join", self.join),
             ("Order", self.order),
             ("Seal", self.seal),
@@ -186,6 +191,7 @@ class BenchCard(QWidget):
         show_text(self.start, chosen.start)
         show_text(self.event_day, chosen.event)
         show_count(self.people, chosen.people)
+        show_count(self.forms, chosen.forms)
         self.join.show_value(chosen.join)
         self.order.show_value(chosen.order)
         self.seal.show_value(chosen.seal)

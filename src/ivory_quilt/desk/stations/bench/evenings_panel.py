@@ -8,6 +8,7 @@ from PySide6.QtWidgets import QCheckBox, QHBoxLayout, QVBoxLayout, QWidget
 from ivory_quilt.core.schedule.bench_schedule import BenchSchedule, PlacedStep
 from ivory_quilt.core.units import counted
 from ivory_quilt.desk.stations.bench.day_strip import DayStrip, clock
+from ivory_quilt.desk.stations.bench.helps import Help
 from ivory_quilt.desk.stations.bench.presenter import Benched, BenchPlanner
 from ivory_quilt.desk.theme.palette import LIGHT, Palette
 from ivory_quilt.desk.widgets.basics import (
@@ -121,14 +122,17 @@ class EveningsPanel(QWidget):
             gain = counted(days, "day") if days else f"{hours} h"
             line: list[QWidget | None] = [label(f"{gain} sooner", "mono", "good")]
             line += [label(one.words), None]
-            if one.choices is not None:
-                use = button("Do so", partial(self._use, one.choices), "quiet", "Can be undone")
+            if one.choices is not None or one.simpler is not None:
+                use = button("Do so", partial(self._use, one), "quiet", "Can be undone")
                 use.setAccessibleName(f"do so: {one.words}")
                 line.append(use)
             self.helps.addLayout(row(*line))
 
-    def _use(self, choices: object) -> None:
-        self.planner.choose("What would help", **vars(choices))
+    def _use(self, one: Help) -> None:
+        if one.simpler is not None:
+            self.planner.build_simpler(one.simpler)
+        elif one.choices is not None:
+            self.planner.choose("What would help", **vars(one.choices))
 
     def _day(
         self,

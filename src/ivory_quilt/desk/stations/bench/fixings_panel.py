@@ -5,8 +5,9 @@ from dataclasses import replace
 
 from PySide6.QtWidgets import QLineEdit, QWidget
 
+from ivory_quilt.core.document.benchwork import set_checks
 from ivory_quilt.core.document.fastening import need_of, set_fixings
-from ivory_quilt.core.document.project import free_name, set_checks
+from ivory_quilt.core.document.project import free_name
 from ivory_quilt.core.errors import InputError, nearest
 from ivory_quilt.core.measure.fit_check import FIELDS, FitCheck, FitKind, FitResult
 from ivory_quilt.core.measure.wearer import SPOTS, MeasureKind
@@ -15,7 +16,7 @@ from ivory_quilt.core.pattern.fixing import Fixing, FixingKind
 from ivory_quilt.core.units import parse_scalar, show_length, show_number, typed_length
 from ivory_quilt.desk.session import Session
 from ivory_quilt.desk.widgets.basics import Complaint, ValueBox, button, column, label, row
-from ivory_quilt.desk.widgets.fields import Taking
+from ivory_quilt.desk.widgets.fields import Taking, typed_yes, yes_or_no
 from ivory_quilt.desk.widgets.record_table import Column, RecordTable
 
 HELP = (
@@ -28,7 +29,6 @@ CHECKS = (
     "what you found: passed, failed or not tried."
 )
 GIRTHS = {s.title.lower(): s.id for s in SPOTS if s.kind is MeasureKind.GIRTH}
-YES = {"yes": True, "no": False, "": False}
 
 
 class FixingsPanel(QWidget):
@@ -48,7 +48,7 @@ class FixingsPanel(QWidget):
                 Column("Width", lambda f: show_length(f.width), _number("width")),
                 Column("How many", lambda f: str(f.count), _whole("count")),
                 Column("Spacing", lambda f: show_length(f.spacing), _number("spacing")),
-                Column("Inside", lambda f: "yes" if f.inside else "no", _yes),
+                Column("Inside", lambda f: yes_or_no(on=f.inside), _yes),
                 Column("Takes", self._takes),
             ),
             lambda: session.project.fixings,
@@ -226,10 +226,7 @@ def _whole(name: str) -> Callable[[Fixing, str], Fixing]:
 
 
 def _yes(fixing: Fixing, text: str) -> Fixing:
-    wish = text.strip().lower()
-    if wish not in YES:
-        raise InputError("inside", f"'{text}'", "yes or no")
-    return replace(fixing, inside=YES[wish])
+    return replace(fixing, inside=typed_yes(text, "inside"))
 
 
 def _values(text: str) -> tuple[float, ...]:

@@ -7,6 +7,7 @@ from ivory_quilt.core.pattern.thing import ThingStanding
 from ivory_quilt.core.plan.benching import bench_steps
 from ivory_quilt.core.plan.gluing import choice_of, joints_of, proposal_of
 from ivory_quilt.core.plan.plan import Plan, used_sheets
+from ivory_quilt.core.plan.simpler import SimplerPart, simpler_parts
 from ivory_quilt.core.schedule.bench_choices import BenchChoices, FormOrder, JoinSchool
 from ivory_quilt.core.schedule.bench_schedule import DAY, bench_job
 from ivory_quilt.core.schedule.joint_choice import JointChoice
@@ -22,6 +23,8 @@ class Help:
     choices: BenchChoices | None
     """What the maker would decide; None where it is not the maker's to decide here."""
     gained: int
+    simpler: SimplerPart | None = None
+    """A piece that is made with less."""
 
 
 def arrivals(plan: Plan, midnight: datetime, now: int) -> dict[str, int]:
@@ -50,7 +53,42 @@ def arrivals(plan: Plan, midnight: datetime, now: int) -> dict[str, int]:
 
 def ways_to_help(plan: Plan, choices: BenchChoices, base: date, now: int, end: int) -> list[Help]:
     """Return what would end the work sooner, the most first; each as far as one look tells."""
+    ways = decisions(plan, choices)
+    midnight = datetime.combine(base, datetime.min.time())
+    ready = arrivals(plan, midnight, now)
+    found = []
+
+    def ends(other: BenchChoices, ready: dict[str, int], plan: Plan = plan) -> int:
+        steps: BenchSteps = bench_steps(plan, other, ready)
+        # Ticks without their moment: what is drying now dries in every way alike.
+        done = dict.fromkeys(other.done_ids, -1)
+        result = schedule_at_once(bench_job(steps, other, base.weekday(), now, done))
+        return result.makespan if result is not None else end
+
+    for words, other in ways:
+        found.append(Help(words, other, end - ends(other, ready)))
+    for part in simpler_parts(plan, bench_steps(plan, choices, ready)):
+        gained = end - ends(choices, ready, part.plan)
+        found.append(Help(part.words, None, gained, part))
+    if "foam" in ready:
+        sooner = {k: v for k, v in ready.items() if k != "foam"}
+        found.append(Help("foam that is here at once", None, end - ends(choices, sooner)))
+    late = [t for t in plan.project.things if t.arrives and t.standing is not ThingStanding.ON_HAND]
+    if late:
+        last = max(late, key=lambda t: t.arrives)
+        others = replace(
+            plan.project, things=tuple(t for t in plan.project.things if t is not last)
+        )
+        sooner = arrivals(replace(plan, project=others), midnight, now)
+        words = f"{last.name} before {last.arrives}"
+        found.append(Help(words, None, end - ends(choices, sooner)))
+    return sorted((h for h in found if h.gained > 0), key=lambda h: -h.gained)
+
+
+def decisions(plan: Plan, choices: BenchChoices) -> list[tuple[str, BenchChoices]]:
+    """Return what the maker can decide otherwise at the bench, in words."""
     ways = [("one more pair of hands", replace(choices, people=choices.people + 1))]
+    ways.append(("one more former with clamps", replace(choices, forms=choices.forms + 1)))
     if choices.paint > 1:
         ways.append(("one coat of paint less", replace(choices, paint=choices.paint - 1)))
     if choices.primer > 1:
@@ -69,29 +107,4 @@ def ways_to_help(plan: Plan, choices: BenchChoices, base: date, now: int, end: i
         filled = offer.filled and choice_of(joint, choices).filled
         quicker = quicker.with_joint(JointChoice(joint.id, offer.glue, filled))
     ways.append(("each joint with the glue that is proposed", quicker))
-    midnight = datetime.combine(base, datetime.min.time())
-    ready = arrivals(plan, midnight, now)
-    found = []
-
-    def ends(other: BenchChoices, ready: dict[str, int]) -> int:
-        steps: BenchSteps = bench_steps(plan, other, ready)
-        # Ticks without their moment: what is drying now dries in every way alike.
-        done = dict.fromkeys(other.done_ids, -1)
-        result = schedule_at_once(bench_job(steps, other, base.weekday(), now, done))
-        return result.makespan if result is not None else end
-
-    for words, other in ways:
-        found.append(Help(words, other, end - ends(other, ready)))
-    if "foam" in ready:
-        sooner = {k: v for k, v in ready.items() if k != "foam"}
-        found.append(Help("foam that is here at once", None, end - ends(choices, sooner)))
-    late = [t for t in plan.project.things if t.arrives and t.standing is not ThingStanding.ON_HAND]
-    if late:
-        last = max(late, key=lambda t: t.arrives)
-        others = replace(
-            plan.project, things=tuple(t for t in plan.project.things if t is not last)
-        )
-        sooner = arrivals(replace(plan, project=others), midnight, now)
-        words = f"{last.name} before {last.arrives}"
-        found.append(Help(words, None, end - ends(choices, sooner)))
-    return sorted((h for h in found if h.gained > 0), key=lambda h: -h.gained)
+    return ways

@@ -11,10 +11,12 @@ from pathlib import Path
 
 from PySide6.QtCore import QObject, Qt, Signal
 
-from ivory_quilt.core.document.project import set_bench
+from ivory_quilt.core.document.benchwork import set_bench
+from ivory_quilt.core.document.project import change_piece
 from ivory_quilt.core.errors import InputError, QuiltError
 from ivory_quilt.core.plan.benching import bench_steps
 from ivory_quilt.core.plan.plan import Plan
+from ivory_quilt.core.plan.simpler import SimplerPart
 from ivory_quilt.core.schedule.bench_choices import BenchChoices
 from ivory_quilt.core.schedule.bench_schedule import BenchSchedule, bench_job, bench_schedule
 from ivory_quilt.core.schedule.own_steps import DoneStep
@@ -120,6 +122,10 @@ class BenchPlanner(QObject):
         """
         bench_steps(self.session.plan, after)
         self.session.edit(label, lambda p: set_bench(p, after))
+
+    def build_simpler(self, part: SimplerPart) -> None:
+        """Make a piece with less; its foam is laid anew."""
+        self.session.edit(part.words, lambda p: change_piece(p, part.piece, build=part.build))
 
     def step(self, ident: str) -> BenchStep | None:
         """Return a step of the present plan, done or not."""

@@ -15,6 +15,7 @@ from ivory_quilt.desk.stations.bench.evenings_panel import EveningsPanel
 from ivory_quilt.desk.stations.bench.fixings_panel import FixingsPanel
 from ivory_quilt.desk.stations.bench.glue_panel import GluePanel
 from ivory_quilt.desk.stations.bench.modes import MODES, BenchMode
+from ivory_quilt.desk.stations.bench.paint_panel import PaintPanel
 from ivory_quilt.desk.stations.bench.presenter import BenchPlanner
 from ivory_quilt.desk.stations.bench.ringing import Bell
 from ivory_quilt.desk.stations.bench.steps_panel import StepsPanel
@@ -43,12 +44,14 @@ class BenchStation(Station):
         self.tonight = TonightPanel(self.planner, self.timers)
         self.steps = StepsPanel(self.planner)
         self.glue = GluePanel(self.planner)
+        self.paint = PaintPanel(session)
         self.fixings = FixingsPanel(session)
         self.panels: dict[BenchMode, QWidget] = {
             BenchMode.EVENINGS: self.evenings,
             BenchMode.TONIGHT: self.tonight,
             BenchMode.STEPS: self.steps,
             BenchMode.GLUE: self.glue,
+            BenchMode.PAINT: self.paint,
             BenchMode.FIXINGS: self.fixings,
         }
         self.mode = BenchMode.EVENINGS

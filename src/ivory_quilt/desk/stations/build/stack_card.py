@@ -37,6 +37,8 @@ COVERS = (
     (CoverKind.SANDWICH, "thermoplastic sandwich"),
     (CoverKind.CLOTH, "cloth wrapped over"),
 )
+WRAPS = ((False, "cut short and stretched"), (True, "cut wide, trimmed flush"))
+SPARE = 6.0  # mm in all, three on either side: from memory, common practice
 CAUTION = (
     "Cement fumes: a respirator with the right cartridge, open windows, no flame. The can's label "
     "comes first."
@@ -65,13 +67,19 @@ class StackCard(QWidget):
         self.wrap_thickness = EntryField(
             "thickness of the strip", partial(self._strip, "thickness")
         )
+        self.school = choices(WRAPS, self._school)
+        self.school.setFixedWidth(196)
+        self.school.setAccessibleName("how the strip is fitted")
+        self.spare = EntryField("strip wider and longer by", partial(self._strip, "spare"))
         self.stretch = EntryField("strip cut short by", partial(self._strip, "stretch"))
         self.overhang = EntryField("strip stands past the end", partial(self._strip, "overhang"))
         self.wrap_lines = [
             FieldLine("Strip", self.wrap_thickness),
-            FieldLine("Cut short by", self.stretch),
+            FieldLine("It is", self.school),
             FieldLine("Past the stack", self.overhang),
         ]
+        self.stretch_line = FieldLine("Cut short by", self.stretch)
+        self.spare_line = FieldLine("Wider, longer by", self.spare)
         self.cover = choices(COVERS, self._cover)
         self.cover.setFixedWidth(196)
         self.cover.setAccessibleName("cover")
@@ -95,6 +103,8 @@ class StackCard(QWidget):
                 label("Around it", "heading"),
                 self.wrap,
                 *self.wrap_lines,
+                self.stretch_line,
+                self.spare_line,
                 FieldLine("Cover", self.cover),
                 self.margin_line,
                 FieldLine("Rod in the middle", self.rod),
@@ -126,7 +136,12 @@ class StackCard(QWidget):
         self.wrap.setChecked(build.wrap is not None)
         for line in self.wrap_lines:
             line.setVisible(build.wrap is not None)
+        wide = build.wrap is not None and build.wrap.spare > 0
+        self.stretch_line.setVisible(build.wrap is not None and not wide)
+        self.spare_line.setVisible(wide)
         if build.wrap is not None:
+            self.school.show_value(wide)
+            self.spare.show_value(build.wrap.spare)
             self.wrap_thickness.show_value(build.wrap.thickness)
             self.stretch.show_value(build.wrap.stretch)
             self.overhang.show_value(build.wrap.overhang)
@@ -152,6 +167,12 @@ class StackCard(QWidget):
 
     def _wrap(self, *, on: bool) -> None:
         self._edits.do("Edge wrap", lambda b: replace(b, wrap=Wrap() if on else None))
+
+    def _school(self, wide: bool) -> None:  # noqa: FBT001 - the choice's value
+        spare = SPARE if wide else 0.0
+        self._edits.do(
+            "Edge wrap", lambda b: replace(b, wrap=replace(b.wrap or Wrap(), spare=spare))
+        )
 
     def _strip(self, name: str, text: str) -> bool:
         def make() -> Change:

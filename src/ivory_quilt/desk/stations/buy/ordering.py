@@ -10,7 +10,8 @@ from ivory_quilt.core.document.cutting import sheets_arrived
 from ivory_quilt.core.document.project import Project, keep_layout
 from ivory_quilt.core.errors import InputError, QuiltError, Stopped
 from ivory_quilt.core.plan.ordering import ShoppingLine, layouts_of, order_job, shopping_list
-from ivory_quilt.core.plan.plan import Plan, Standing
+from ivory_quilt.core.plan.plan import Plan
+from ivory_quilt.core.plan.standing import Standing
 from ivory_quilt.core.stock.buy_job import BuyJob, BuyResult
 from ivory_quilt.core.stock.buying import Buying
 from ivory_quilt.core.stock.foam_stock import StockKind

@@ -5,7 +5,8 @@ from PySide6.QtGui import QPainter, QPaintEvent
 from PySide6.QtWidgets import QGridLayout, QSizePolicy, QStackedWidget, QVBoxLayout, QWidget
 
 from ivory_quilt.core.pattern.part import Foam
-from ivory_quilt.core.plan.plan import FoamPlan, Standing
+from ivory_quilt.core.plan.plan import FoamPlan
+from ivory_quilt.core.plan.standing import Standing
 from ivory_quilt.core.units import (
     counted,
     show_area,

@@ -72,11 +72,13 @@ class JournalPresenter(QObject):
 
     def actuals(self) -> tuple[Actual, ...]:
         """Return plan against actual of the entries in sight."""
-        return actuals_of(self.mine(), self.session.stock.rates)
+        orders, name = self.session.store.past_orders(), self.session.project.name
+        mine = orders if self.everywhere else [o for o in orders if o.project == name]
+        return actuals_of(self.mine(), self.session.stock.rates, mine)
 
     def projects(self) -> tuple[ProjectActual, ...]:
         """Return every project that the journal knows."""
-        return projects_of(self.entries())
+        return projects_of(self.entries(), self.session.store.past_orders())
 
     @property
     def folder(self) -> Path:

@@ -1,5 +1,6 @@
 """The Journal station: entries, pictures, what is learned, plan against actual."""
 
+from decimal import Decimal
 from enum import Enum, auto
 from functools import partial
 from pathlib import Path
@@ -19,6 +20,7 @@ from PySide6.QtWidgets import (
 )
 
 from ivory_quilt.core.errors import InputError
+from ivory_quilt.core.journal.actuals import MONEY
 from ivory_quilt.core.journal.entry import EntryKind, JournalEntry
 from ivory_quilt.core.journal.learning import Learned
 from ivory_quilt.core.units import counted, show_number, show_parts
@@ -264,13 +266,19 @@ class JournalStation(Station):
 
     def _actual(self) -> None:
         page = self._fresh(JournalMode.ACTUAL)
-        lines = self.presenter.actuals()
+        lines, currency = self.presenter.actuals(), self.session.stock.currency
+
+        def money(value: float) -> str:
+            return currency.show(Decimal(f"{value:.2f}"))
+
         if not lines:
             page.addWidget(label("Nothing to compare yet.", "note"))
         bars = ShareBars()
         rows = []
         for one in lines:
             text = f"{one.actual:.1f} of {one.planned:.1f} {one.unit}"
+            if one.unit == MONEY:
+                text = f"{money(one.actual)} of {money(one.planned)}"
             more = max(0.0, one.actual - one.planned)
             least = min(one.actual, one.planned)
             scale = max(one.planned, one.actual) or 1.0
@@ -289,7 +297,8 @@ class JournalStation(Station):
             hours = f"{project.actual / 60:.1f} h of {project.planned / 60:.1f} h planned"
             spoiled = f"{project.spoiled:g} of {project.parts + project.spoiled:g} parts spoiled"
             worn = f"worn {project.worn:g} h" if project.worn else ""
-            said = " · ".join(x for x in (hours, spoiled, worn) if x)
+            ordered = f"{currency.show(project.paid)} ordered" if project.paid else ""
+            said = " · ".join(x for x in (hours, spoiled, ordered, worn) if x)
             page.addLayout(row(label(project.name, "title"), label(said, "note"), None))
         page.addStretch(1)
 

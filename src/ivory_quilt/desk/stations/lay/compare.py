@@ -8,7 +8,8 @@ from PySide6.QtWidgets import QWidget
 
 from ivory_quilt.core.nesting.job import LayJob, LayResult
 from ivory_quilt.core.pattern.part import Foam
-from ivory_quilt.core.plan.plan import Plan, Proposal, derive
+from ivory_quilt.core.plan.plan import Plan, derive
+from ivory_quilt.core.plan.standing import Proposal
 from ivory_quilt.core.units import show_money
 from ivory_quilt.desk.canvas.quilt import TITLE_SHARE, quilt
 from ivory_quilt.desk.canvas.view import Canvas

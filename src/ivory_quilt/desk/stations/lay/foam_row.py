@@ -6,7 +6,8 @@ from PySide6.QtWidgets import QWidget
 
 from ivory_quilt.core.nesting.job import LayResult
 from ivory_quilt.core.pattern.part import Foam
-from ivory_quilt.core.plan.plan import FoamPlan, Standing
+from ivory_quilt.core.plan.plan import FoamPlan
+from ivory_quilt.core.plan.standing import Standing
 from ivory_quilt.core.units import show_misfits, show_money, show_parts, show_thickness
 from ivory_quilt.desk.laying import Laying
 from ivory_quilt.desk.session import Session

@@ -12,7 +12,8 @@ from ivory_quilt.core.geometry.shape import Pose, Shape, rectangle
 from ivory_quilt.core.nesting.check import LayoutRule, Violation, angle_allowed, violations_of
 from ivory_quilt.core.nesting.job import PieceSpec, Placement
 from ivory_quilt.core.pattern.part import Foam, Part
-from ivory_quilt.core.plan.plan import FoamPlan, Standing
+from ivory_quilt.core.plan.plan import FoamPlan
+from ivory_quilt.core.plan.standing import Standing
 from ivory_quilt.core.stock.foam_stock import StockKind
 from ivory_quilt.core.units import show_number
 from ivory_quilt.desk.canvas.quilt import SheetSpot

@@ -1,0 +1,71 @@
+"""Paint by region: how much is covered, and the steps before gluing and after priming."""
+
+from collections.abc import Iterable
+
+from ivory_quilt.core.document.project import Project
+from ivory_quilt.core.pattern.paint import PaintArea
+from ivory_quilt.core.plan.step_list import StepList
+from ivory_quilt.core.schedule.step import StepKind
+
+PAINT_DRY = 120  # minutes between coats: common practice, the label decides
+MASK = 3.0  # minutes to mask a piece that is painted in part, and to take the tape off; from memory
+
+
+def covered(project: Project, area: PaintArea, pieces: Iterable[str], suits: int) -> float:
+    """Return what a region covers of some pieces, m²."""
+    found = [project.piece(p) for p in pieces if area.covers(p)]
+    return area.share * suits * sum(p.shape.area * p.cut_count for p in found) / 1e6
+
+
+def coated(project: Project, suits: int) -> float:
+    """Return what all regions cover in all their coats, m² of one coat.
+
+    A piece of no region that covers all of it takes the usual coats of its own.
+    """
+    made = [p.id for p in project.pieces if p.count]
+    regions = sum(a.coats * covered(project, a, made, suits) for a in project.paint)
+    usual = PaintArea("usual", "usual", coats=max(1, project.bench.paint))
+    left = unpainted(project.paint, made)
+    return regions + project.bench.paint * covered(project, usual, left, suits)
+
+
+def unpainted(areas: Iterable[PaintArea], pieces: Iterable[str]) -> tuple[str, ...]:
+    """Return the pieces that no region covers wholly: their ground takes the usual paint."""
+    whole = [a for a in areas if a.share >= 1]
+    return tuple(p for p in pieces if not any(a.covers(p) for a in whole))
+
+
+def paint_area(
+    made: StepList,
+    project: Project,
+    area: PaintArea,
+    pieces: tuple[str, ...],
+    suits: int,
+    before: list[str],
+    name: str,
+    wait: int,
+) -> str:
+    """Add the coats of one region on pieces that are painted together; return the last.
+
+    Args:
+        made: gets the steps.
+        project: whose pieces they are.
+        area: that is painted; it is on all of `pieces`.
+        pieces: ids.
+        suits: how many are made.
+        before: steps that come before.
+        name: of the batch, in words.
+        wait: minutes that the steps before dry.
+    """
+    masked = MASK * sum(project.piece(p).cut_count for p in pieces) * suits
+    minutes = covered(project, area, pieces, suits) * made.rates.coat
+    for k in range(area.coats):
+        coat = f", coat {k + 1} of {area.coats}" if area.coats > 1 else ""
+        first = masked if k == 0 and area.share < 1 else 0.0
+        step = f"paint{k + 1}:{area.id}:{pieces[0]}"
+        title = f"{name}: {area.title}{coat}"
+        before = [
+            made.add(step, StepKind.PAINT, title, minutes + first, pieces, after=before, least=wait)
+        ]
+        wait = PAINT_DRY
+    return before[0]
