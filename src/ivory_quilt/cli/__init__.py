@@ -18,6 +18,7 @@ from ivory_quilt import __version__
 from ivory_quilt.cli.buying import buy
 from ivory_quilt.cli.cutting_lengths import lengths
 from ivory_quilt.cli.engines import add_engine_options
+from ivory_quilt.cli.forming import form_up
 from ivory_quilt.cli.laying import lay
 from ivory_quilt.cli.planning import plan
 from ivory_quilt.cli.reading import read
@@ -135,6 +136,13 @@ def _parser() -> argparse.ArgumentParser:
     timing.add_argument("job", type=Path, metavar="JOB.json")
     timing.add_argument("--seconds", default="10")
     timing.add_argument("--out", type=Path, required=True, metavar="RESULT.json")
+    forming = verb("formup", form_up, "solve panels, seams, folds and bends into their shape")
+    forming.add_argument("job", type=Path, metavar="JOB.json")
+    forming.add_argument("--seconds", default="10", help="end with what there is by then")
+    forming.add_argument("--out", type=Path, required=True, metavar="RESULT.json")
+    forming.add_argument(
+        "--body", type=Path, action="append", metavar="FILE", help="the shape as .obj, .stl or .glb"
+    )
     planning = verb("plan", plan, "derive parts, layouts, purchase and ledger of a project")
     planning.add_argument("project", type=Path, metavar="PROJECT.ivq")
     planning.add_argument("--json", action="store_true")

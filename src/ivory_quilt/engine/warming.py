@@ -10,6 +10,8 @@ from typing import Any
 from numba.core import event
 from numba.core.dispatcher import Dispatcher
 
+from ivory_quilt.core.formup import kernels as form_kernels
+from ivory_quilt.core.formup.solver import load_kernels
 from ivory_quilt.core.nesting import kernels
 from ivory_quilt.core.nesting.engine import warm_up
 from ivory_quilt.core.rendering import raster
@@ -33,6 +35,7 @@ def prepare(tell: Tell) -> None:
     with event.install_listener("numba:compile", listener):
         warm_up()
         load_painter()
+        load_kernels()
 
 
 class _Listener(event.Listener):  # type: ignore[misc]
@@ -69,7 +72,7 @@ def _dispatchers() -> list[Any]:
     """Return all compiled functions of the kernels."""
     found: dict[int, Any] = {}
     names = [m.name for m in pkgutil.iter_modules(kernels.__path__, kernels.__name__ + ".")]
-    for module in (*map(importlib.import_module, names), raster):
+    for module in (*map(importlib.import_module, names), raster, form_kernels):
         for value in vars(module).values():
             if isinstance(value, Dispatcher):
                 found[id(value)] = value

@@ -9,6 +9,7 @@ import msgspec
 import numpy as np
 
 from ivory_quilt.files.buy_file import BuyWire
+from ivory_quilt.files.formup_file import FormupWire
 from ivory_quilt.files.job_wire import JobWire
 from ivory_quilt.files.lengths_file import LengthsWire
 from ivory_quilt.files.project_wire import ProjectWire
@@ -21,6 +22,7 @@ SCHEMAS = {
     "lay-job": JobWire,
     "lengths-job": LengthsWire,
     "schedule-job": ScheduleWire,
+    "formup-job": FormupWire,
     "buy-job": BuyWire,
 }
 

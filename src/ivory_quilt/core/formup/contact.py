@@ -1,0 +1,101 @@
+"""What a shell is pressed on: one-sided contact without friction, and the hands that press.
+
+Below half its thickness from the former the middle surface is pushed out, stiffly; beyond it, it is
+drawn in, softly, so that what can lie on the former does, and what cannot stands off.
+"""
+
+from dataclasses import dataclass
+from typing import Protocol
+
+import numpy as np
+
+from ivory_quilt.core.formup.assembly import Array, Ints
+
+STIFF = 0.3  # of the foam's own stiffness in its plane, per area of an edge's length squared
+PRESSED = 0.01
+"""Of the stiffness of contact: hands press evenly, and let go where the foam does not follow."""
+
+
+class Press(Protocol):
+    """What a shell is pressed by, beside its own stiffness."""
+
+    def add(self, places: Array, slope: Array) -> float:
+        """Add the slope of its energy to `slope`; return the energy."""
+
+
+class Surface(Protocol):
+    """A body that says how far outside points are."""
+
+    def away(self, places: Array) -> tuple[Array, Array]:
+        """Return how far outside each point is, mm, and the direction outwards, `(n, 3)`."""
+
+
+@dataclass(frozen=True)
+class Ball:
+    """A sphere around the origin."""
+
+    radius: float
+
+    def away(self, places: Array) -> tuple[Array, Array]:
+        """See `Surface`."""
+        far = np.maximum(np.linalg.norm(places, axis=1), 1e-9)
+        return far - self.radius, places / far[:, None]
+
+
+@dataclass(frozen=True)
+class Tube:
+    """A cylinder along the z axis."""
+
+    radius: float
+
+    def away(self, places: Array) -> tuple[Array, Array]:
+        """See `Surface`."""
+        flat = places * (1.0, 1.0, 0.0)
+        far = np.maximum(np.linalg.norm(flat, axis=1), 1e-9)
+        return far - self.radius, flat / far[:, None]
+
+
+@dataclass
+class Contact:
+    """Contact of a shell's vertices with a body."""
+
+    surface: Surface
+    half: Array
+    """Half the thickness at each vertex, mm."""
+    stiffness: Array
+    """Of contact at each vertex, by its share of area."""
+    pressed: float = PRESSED
+
+    def deepest(self, places: Array) -> float:
+        """Return how deep the former stands in the foam, as a share of half its thickness."""
+        far, _ = self.surface.away(places)
+        return float(np.max((self.half - far) / self.half))
+
+    def add(self, places: Array, slope: Array) -> float:
+        """Add the slope of contact to `slope`; return its energy."""
+        far, out = self.surface.away(places)
+        gap = far - self.half
+        stiff = np.where(gap < 0, self.stiffness, self.pressed * self.stiffness)
+        slope += (stiff * gap)[:, None] * out
+        return 0.5 * float(np.sum(stiff * gap * gap))
+
+
+@dataclass
+class Breath:
+    """Air that is blown in at the start, so that dents come out: pressure on all outer faces."""
+
+    triangles: Ints
+    pressure: float
+    """In the foam's Young's modulus."""
+
+    def add(self, places: Array, slope: Array) -> float:
+        """Add the slope of pressure to `slope`; return its energy: less, the more is inside."""
+        middle = places.mean(0)
+        a, b, c = (places[self.triangles[:, k]] - middle for k in range(3))
+        cross = (np.cross(b, c), np.cross(c, a), np.cross(a, b))
+        for k in range(3):
+            for axis in range(3):
+                slope[:, axis] -= np.bincount(
+                    self.triangles[:, k], self.pressure / 6 * cross[k][:, axis], len(places)
+                )
+        return -self.pressure / 6 * float(np.sum(a * cross[0]))

@@ -1,0 +1,220 @@
+"""The compiled inner loops of form-up: stretch and turns of a shell, with their slopes."""
+
+import math
+
+import numpy as np
+from numba import njit
+
+from ivory_quilt.core.nesting.kernels.cache import use_checked_files
+
+use_checked_files()  # before any kernel is declared
+
+
+@njit(nogil=True, cache=True)
+def stretch_energy(places, triangles, rest, weights, poisson, slope):
+    """Add the slope of the stretching energy to `slope`; return the energy.
+
+    Per triangle, from its deformation F (3 × 2) with the principal stretches' matrix S = √(FᵀF):
+    t A [μ |S − 1|² + λ/2 (tr S − 2)²], corotated; plane stress, E = 1.
+    """
+    mu = 0.5 / (1.0 + poisson)
+    lam = poisson / (1.0 - poisson * poisson)
+    total = 0.0
+    for t in range(triangles.shape[0]):
+        i, j, k = triangles[t, 0], triangles[t, 1], triangles[t, 2]
+        r00, r01, r11 = rest[t, 0], rest[t, 1], rest[t, 3]
+        d1x = places[j, 0] - places[i, 0]
+        d1y = places[j, 1] - places[i, 1]
+        d1z = places[j, 2] - places[i, 2]
+        d2x = places[k, 0] - places[i, 0]
+        d2y = places[k, 1] - places[i, 1]
+        d2z = places[k, 2] - places[i, 2]
+        f0x = d1x * r00
+        f0y = d1y * r00
+        f0z = d1z * r00
+        f1x = d1x * r01 + d2x * r11
+        f1y = d1y * r01 + d2y * r11
+        f1z = d1z * r01 + d2z * r11
+        a = f0x * f0x + f0y * f0y + f0z * f0z
+        b = f0x * f1x + f0y * f1y + f0z * f1z
+        c = f1x * f1x + f1y * f1y + f1z * f1z
+        det = math.sqrt(max(a * c - b * b, 1e-24))
+        trace = math.sqrt(a + c + 2.0 * det)
+        # S = (C + det) / trace; its inverse by cofactors, det S = det.
+        s00 = (a + det) / trace
+        s01 = b / trace
+        s11 = (c + det) / trace
+        i00 = s11 / det
+        i01 = -s01 / det
+        i11 = s00 / det
+        spread = trace - 2.0
+        square = (s00 - 1.0) ** 2 + 2.0 * s01 * s01 + (s11 - 1.0) ** 2
+        w = weights[t]
+        total += w * (mu * square + 0.5 * lam * spread * spread)
+        # P = 2 μ (F − R) + λ spread R, R = F S⁻¹
+        g = lam * spread - 2.0 * mu
+        p0x = 2.0 * mu * f0x + g * (f0x * i00 + f1x * i01)
+        p0y = 2.0 * mu * f0y + g * (f0y * i00 + f1y * i01)
+        p0z = 2.0 * mu * f0z + g * (f0z * i00 + f1z * i01)
+        p1x = 2.0 * mu * f1x + g * (f0x * i01 + f1x * i11)
+        p1y = 2.0 * mu * f1y + g * (f0y * i01 + f1y * i11)
+        p1z = 2.0 * mu * f1z + g * (f0z * i01 + f1z * i11)
+        jx = w * (p0x * r00 + p1x * r01)
+        jy = w * (p0y * r00 + p1y * r01)
+        jz = w * (p0z * r00 + p1z * r01)
+        kx = w * p1x * r11
+        ky = w * p1y * r11
+        kz = w * p1z * r11
+        slope[j, 0] += jx
+        slope[j, 1] += jy
+        slope[j, 2] += jz
+        slope[k, 0] += kx
+        slope[k, 1] += ky
+        slope[k, 2] += kz
+        slope[i, 0] -= jx + kx
+        slope[i, 1] -= jy + ky
+        slope[i, 2] -= jz + kz
+    return total
+
+
+@njit(nogil=True, cache=True)
+def edge_turns(places, edges, turns):
+    """Put the angle by which the surface turns away over each inner edge into `turns`, radians."""
+    for e in range(edges.shape[0]):
+        if edges[e, 3] < 0:
+            turns[e] = 0.0
+            continue
+        a, b, c, d = edges[e, 0], edges[e, 1], edges[e, 2], edges[e, 3]
+        ex = places[b, 0] - places[a, 0]
+        ey = places[b, 1] - places[a, 1]
+        ez = places[b, 2] - places[a, 2]
+        cx = places[c, 0] - places[a, 0]
+        cy = places[c, 1] - places[a, 1]
+        cz = places[c, 2] - places[a, 2]
+        dx = places[d, 0] - places[a, 0]
+        dy = places[d, 1] - places[a, 1]
+        dz = places[d, 2] - places[a, 2]
+        # Normals: of the triangle at c, e × c; of the one at d, d × e.
+        nx = ey * cz - ez * cy
+        ny = ez * cx - ex * cz
+        nz = ex * cy - ey * cx
+        mx = dy * ez - dz * ey
+        my = dz * ex - dx * ez
+        mz = dx * ey - dy * ex
+        length = math.sqrt(ex * ex + ey * ey + ez * ez)
+        if length < 1e-12:
+            turns[e] = 0.0
+            continue
+        # The normal turns from c's triangle to d's about the edge; away from the outer face is +.
+        sx = ny * mz - nz * my
+        sy = nz * mx - nx * mz
+        sz = nx * my - ny * mx
+        sine = (sx * ex + sy * ey + sz * ez) / length
+        turns[e] = math.atan2(sine, nx * mx + ny * my + nz * mz)
+
+
+@njit(nogil=True, cache=True)
+def turn_slopes(places, edges, moments, slope):
+    """Add moment × slope of its angle, for each inner edge, to `slope`."""
+    for e in range(edges.shape[0]):
+        if edges[e, 3] < 0:
+            continue
+        a, b, c, d = edges[e, 0], edges[e, 1], edges[e, 2], edges[e, 3]
+        ex = places[b, 0] - places[a, 0]
+        ey = places[b, 1] - places[a, 1]
+        ez = places[b, 2] - places[a, 2]
+        cx = places[c, 0] - places[a, 0]
+        cy = places[c, 1] - places[a, 1]
+        cz = places[c, 2] - places[a, 2]
+        dx = places[d, 0] - places[a, 0]
+        dy = places[d, 1] - places[a, 1]
+        dz = places[d, 2] - places[a, 2]
+        nx = ey * cz - ez * cy
+        ny = ez * cx - ex * cz
+        nz = ex * cy - ey * cx
+        mx = dy * ez - dz * ey
+        my = dz * ex - dx * ez
+        mz = dx * ey - dy * ex
+        long2 = ex * ex + ey * ey + ez * ez
+        n2 = nx * nx + ny * ny + nz * nz
+        m2 = mx * mx + my * my + mz * mz
+        if long2 < 1e-24 or n2 < 1e-24 or m2 < 1e-24:
+            continue
+        length = math.sqrt(long2)
+        w = moments[e]
+        # Moving a far corner outwards turns the surface towards the outer face.
+        u = -w * length / n2
+        v = -w * length / m2
+        # Foot of each far corner along the edge, as a share from a.
+        fc = (cx * ex + cy * ey + cz * ez) / long2
+        fd = (dx * ex + dy * ey + dz * ez) / long2
+        slope[c, 0] += u * nx
+        slope[c, 1] += u * ny
+        slope[c, 2] += u * nz
+        slope[d, 0] += v * mx
+        slope[d, 1] += v * my
+        slope[d, 2] += v * mz
+        slope[a, 0] -= (1.0 - fc) * u * nx + (1.0 - fd) * v * mx
+        slope[a, 1] -= (1.0 - fc) * u * ny + (1.0 - fd) * v * my
+        slope[a, 2] -= (1.0 - fc) * u * nz + (1.0 - fd) * v * mz
+        slope[b, 0] -= fc * u * nx + fd * v * mx
+        slope[b, 1] -= fc * u * ny + fd * v * my
+        slope[b, 2] -= fc * u * nz + fd * v * mz
+
+
+@njit(nogil=True, cache=True)
+def turn_rows(places, edges):
+    """Return the slopes of each inner edge's angle by places: rows, columns and values."""
+    count = edges.shape[0]
+    rows = np.zeros(12 * count, np.int64)
+    columns = np.zeros(12 * count, np.int64)
+    values = np.zeros(12 * count)
+    for e in range(edges.shape[0]):
+        if edges[e, 3] < 0:
+            continue
+        a, b, c, d = edges[e, 0], edges[e, 1], edges[e, 2], edges[e, 3]
+        ex = places[b, 0] - places[a, 0]
+        ey = places[b, 1] - places[a, 1]
+        ez = places[b, 2] - places[a, 2]
+        cx = places[c, 0] - places[a, 0]
+        cy = places[c, 1] - places[a, 1]
+        cz = places[c, 2] - places[a, 2]
+        dx = places[d, 0] - places[a, 0]
+        dy = places[d, 1] - places[a, 1]
+        dz = places[d, 2] - places[a, 2]
+        nx = ey * cz - ez * cy
+        ny = ez * cx - ex * cz
+        nz = ex * cy - ey * cx
+        mx = dy * ez - dz * ey
+        my = dz * ex - dx * ez
+        mz = dx * ey - dy * ex
+        long2 = ex * ex + ey * ey + ez * ez
+        n2 = nx * nx + ny * ny + nz * nz
+        m2 = mx * mx + my * my + mz * mz
+        if long2 < 1e-24 or n2 < 1e-24 or m2 < 1e-24:
+            continue
+        length = math.sqrt(long2)
+        u = -length / n2
+        v = -length / m2
+        fc = (cx * ex + cy * ey + cz * ez) / long2
+        fd = (dx * ex + dy * ey + dz * ez) / long2
+        at = 12 * e
+        for corner in range(4):
+            if corner == 0:
+                p, q = -(1.0 - fc) * u, -(1.0 - fd) * v
+            elif corner == 1:
+                p, q = -fc * u, -fd * v
+            elif corner == 2:
+                p, q = u, 0.0
+            else:
+                p, q = 0.0, v
+            column = 3 * edges[e, corner]
+            rows[at : at + 3] = e
+            columns[at] = column
+            columns[at + 1] = column + 1
+            columns[at + 2] = column + 2
+            values[at] = p * nx + q * mx
+            values[at + 1] = p * ny + q * my
+            values[at + 2] = p * nz + q * mz
+            at += 3
+    return rows, columns, values

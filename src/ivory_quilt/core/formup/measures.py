@@ -1,0 +1,201 @@
+"""What a solved shell tells: strain, curvature, seams, girths, size."""
+
+import math
+from dataclasses import dataclass
+
+import numpy as np
+
+from ivory_quilt.core.formup.assembly import Array, Bools, FormSeam, Ints, Meeting
+from ivory_quilt.core.formup.shell import Shell
+from ivory_quilt.core.formup.solver import Energy
+from ivory_quilt.core.formup.stiffness import rest_frames
+
+
+@dataclass(frozen=True)
+class SeamOutcome:
+    """How one seam came out.
+
+    Attributes:
+        gap: largest distance between its two sides, mm: they are welded.
+        length_a, length_b: of its two sides before, as drawn, mm.
+        angle: between the outer faces, through the foam, degrees; the mean along it.
+        wedge: opening left, or foam in the way, where the bevels are for another angle, mm.
+        pull: largest strain along it, of the side that is stretched or crushed most.
+    """
+
+    gap: float
+    length_a: float
+    length_b: float
+    angle: float
+    wedge: float
+    pull: float
+
+
+@dataclass(frozen=True)
+class StrainSpread:
+    """Signed principal strain of the middle surface: 1st, 50th and 99th percentile by area."""
+
+    p01: float
+    p50: float
+    p99: float
+
+
+def principal(shell: Shell, places: Array) -> Array:
+    """Return the principal strains of each triangle, smaller first, `(m, 2)`."""
+    rest = rest_frames(shell.true)
+    a, b, c = (places[shell.triangles[:, k]] for k in range(3))
+    one, two = b - a, c - a
+    first = one * rest[:, 0:1]
+    second = one * rest[:, 1:2] + two * rest[:, 3:4]
+    xx, xy, yy = (first * first).sum(1), (first * second).sum(1), (second * second).sum(1)
+    mean, half = (xx + yy) / 2, np.hypot((xx - yy) / 2, xy)
+    low = np.sqrt(np.maximum(mean - half, 0.0)) - 1
+    high = np.sqrt(mean + half) - 1
+    return np.column_stack([low, high])
+
+
+def spread_of(strains: Array, areas: Array, shown: Bools) -> StrainSpread:
+    """Return the percentiles of principal strains, each triangle by its area; `shown` ones only."""
+    values = strains[shown].ravel()
+    if not len(values):
+        return StrainSpread(0.0, 0.0, 0.0)
+    weights = np.repeat(areas[shown], 2)
+    order = np.argsort(values)
+    values, weights = values[order], np.cumsum(weights[order])
+    at = np.searchsorted(weights / weights[-1], (0.01, 0.5, 0.99))
+    p01, p50, p99 = (float(values[min(int(k), len(values) - 1)]) for k in at)
+    return StrainSpread(p01, p50, p99)
+
+
+def drift(energy: Energy, places: Array) -> Array:
+    """Return the strain by which angles alone would pull each triangle, xx, xy, yy, `(m, 3)`.
+
+    An edge that lies aslant to the curve turns less when its triangle is stretched along it, so
+    that bending seems to save energy by stretching, by some (t κ)²/24; thick foam does no such
+    thing, as its fibres' lengths say. With M = D S and edges' directions τ, normals ν:
+    Σ (t²/12) (α l / 2A) (τ·S ν) sym(τ ν).
+    """
+    shell = energy.stiffness.shell
+    off, own = energy.off_rest(places)
+    each = off[shell.edge_of] + 2 * shell.sides * own[shell.edge_of]
+    edge = shell.flat_edges
+    x, y = edge[:, :, 0], edge[:, :, 1]
+    long = np.hypot(x, y)
+    tx, ty = x / long, y / long
+    nx, ny = ty, -tx
+    area = 0.5 * np.abs(x[:, 0] * y[:, 1] - y[:, 0] * x[:, 1])
+    weight = each * long / (2 * area[:, None])
+    sxx, sxy, syy = ((weight * a * b).sum(1)[:, None] for a, b in ((nx, nx), (nx, ny), (ny, ny)))
+    bent = tx * (sxx * nx + sxy * ny) + ty * (sxy * nx + syy * ny)
+    pull = (shell.thickness**2 / 12)[:, None] * weight * bent
+    made = (pull * tx * nx, pull * (tx * ny + ty * nx) / 2, pull * ty * ny)
+    return np.stack([m.sum(1) for m in made], axis=1)
+
+
+def curvature(energy: Energy, places: Array) -> Array:
+    """Return each triangle's curvature in its panel's flat plane, 1/mm: xx, xy, yy, `(m, 3)`.
+
+    Of the foam's curve alone: what a fold or a bevelled seam turns does not count.
+    """
+    shell = energy.stiffness.shell
+    off, own = energy.off_rest(places)
+    each = off[shell.edge_of] + 2 * shell.sides * own[shell.edge_of]
+    # S = Σ α_i / (2 A l_i) t_i t_iᵀ, with t_i across edge i and as long as it: along edge j that is
+    # the sum of α_i times the height over i, for the two other edges.
+    high = each * 2 * shell.areas[:, None] / shell.lengths
+    bent = high.sum(1)[:, None] - high
+    edge = shell.flat_edges
+    x, y = edge[:, :, 0], edge[:, :, 1]
+    rows = np.stack([x * x, 2 * x * y, y * y], axis=2)
+    second = np.linalg.solve(rows, bent[:, :, None])[:, :, 0]
+    first = np.linalg.solve(rows, (shell.lengths**2)[:, :, None])[:, :, 0]
+    # The shape operator in the flat plane: I^(-1/2) II I^(-1/2).
+    root = np.sqrt(np.maximum(first[:, 0] * first[:, 2] - first[:, 1] ** 2, 1e-12))
+    trace = np.sqrt(first[:, 0] + first[:, 2] + 2 * root)
+    xx, xy, yy = (first[:, 2] + root) / trace, -first[:, 1] / trace, (first[:, 0] + root) / trace
+    half = np.stack([xx, xy, xy, yy], axis=1).reshape(-1, 2, 2) / root[:, None, None]
+    inner = second[:, [0, 1, 1, 2]].reshape(-1, 2, 2)
+    found = half @ inner @ half
+    fresh = np.stack([found[:, 0, 0], found[:, 0, 1], found[:, 1, 1]], axis=1)
+    made: Array = shell.bent + fresh
+    return made
+
+
+def seam_outcome(
+    seam: FormSeam,
+    number: int,
+    drawn: tuple[float, float],
+    energy: Energy,
+    places: Array,
+    masked: Bools,
+) -> SeamOutcome:
+    """Return how one seam came out."""
+    shell = energy.stiffness.shell
+    mine = shell.seam_edges[number]
+    angles = energy.angles(places)
+    v = shell.edges[mine]
+    real = np.linalg.norm(places[v[:, 0]] - places[v[:, 1]], axis=1)
+    if seam.meet is Meeting.FREE:
+        angle = _free_angle(shell, mine, places)
+    else:
+        inner = shell.edges[mine, 3] >= 0
+        turn = float(np.average(angles[mine][inner], weights=real[inner])) if inner.any() else 0.0
+        angle = 180.0 - math.degrees(turn)
+    thick = float(np.mean(shell.thickness[np.isin(shell.edge_of, mine).any(1)]))
+    off = 0.0
+    if seam.meet is not Meeting.FREE:
+        off = abs(math.radians(180.0 - angle) - seam.turn)
+    rest = np.zeros((len(shell.edges), 2))
+    for k in range(3):
+        side = np.where(shell.sides[:, k] > 0, 0, 1)
+        rest[shell.edge_of[:, k], side] = np.where(masked, 0.0, shell.true[:, k])
+    pull = 0.0
+    for end in (0, 1):
+        at = rest[mine, end] > 0
+        if at.any():
+            strain = real[at] / rest[mine, end][at] - 1
+            worst = float(strain[np.argmax(np.abs(strain))])
+            pull = worst if abs(worst) > abs(pull) else pull
+    return SeamOutcome(0.0, *drawn, angle, 2 * thick * math.sin(min(off, math.pi) / 2), pull)
+
+
+def _free_angle(shell: Shell, mine: Ints, places: Array) -> float:
+    """Return the mean angle over a free seam, whose two sides are edges of their own."""
+    users: dict[tuple[int, int], list[int]] = {}
+    for e in mine.tolist():
+        a, b = shell.edges[e, :2].tolist()
+        users.setdefault((min(a, b), max(a, b)), []).append(e)
+    turns, weights = [], []
+    for pair in users.values():
+        if len(pair) != 2:
+            continue
+        one, other = (shell.edges[e] for e in pair)
+        start, stop = places[one[0]], places[one[1]]
+        left, right = places[one[2]], places[other[2]]
+        along = stop - start
+        n, m = np.cross(along, left - start), np.cross(right - start, along)
+        length = float(np.linalg.norm(along))
+        turns.append(math.atan2(float(np.cross(n, m) @ along) / length, float(n @ m)))
+        weights.append(length)
+    return 180.0 - math.degrees(float(np.average(turns, weights=weights))) if turns else 180.0
+
+
+def girth(shell: Shell, places: Array, point: Array, normal: Array, away: float = 0.0) -> float:
+    """Return the length of the cut of a plane through the shell, mm.
+
+    `away` is the distance of the face that is measured outwards from the middle surface, mm: the
+    cut of a closed convex ring grows by 2π of it.
+    """
+    high = (places - point) @ (normal / np.linalg.norm(normal))
+    total = 0.0
+    corners = high[shell.triangles]
+    for t in np.flatnonzero((corners.min(1) < 0) & (corners.max(1) >= 0)).tolist():
+        ends = []
+        for k in range(3):
+            i, j = shell.triangles[t, k], shell.triangles[t, (k + 1) % 3]
+            if (high[i] < 0) != (high[j] < 0):
+                share = high[i] / (high[i] - high[j])
+                ends.append(places[i] + share * (places[j] - places[i]))
+        if len(ends) == 2:
+            total += float(np.linalg.norm(ends[0] - ends[1]))
+    return total + 2 * math.pi * away

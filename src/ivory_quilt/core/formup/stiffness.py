@@ -1,0 +1,215 @@
+"""What a shell's energy is made of, and matrices that are near its second derivative."""
+
+from dataclasses import dataclass
+from typing import Any
+
+import numpy as np
+from scipy.sparse import csc_matrix, csr_matrix, diags
+from scipy.sparse.linalg import splu
+
+from ivory_quilt.core.formup.assembly import Array
+from ivory_quilt.core.formup.kernels import turn_rows
+from ivory_quilt.core.formup.shell import Shell, areas_of
+
+OWN = 0.5
+"""Of a hinge's stiffness is left where edges turn on their own, about."""
+
+
+def factored(matrix: csc_matrix) -> Any:
+    """Return a symmetric positive matrix, factored."""
+    symmetric = {"SymmetricMode": True}
+    return splu(matrix, permc_spec="MMD_AT_PLUS_A", diag_pivot_thresh=0.0, options=symmetric)
+
+
+def rest_frames(lengths: Array) -> Array:
+    """Return the inverse of each triangle's rest edges in its plane, row by row, `(m, 4)`."""
+    a, b, c = lengths.T  # opposite corners 0, 1, 2
+    x = (b * b + c * c - a * a) / (2 * c)
+    y = 2 * areas_of(lengths) / c
+    # Corner 0 in the origin, 1 at (c, 0), 2 at (x, y): the inverse of [[c, x], [0, y]].
+    made: Array = np.column_stack([1 / c, -x / (c * y), np.zeros_like(c), 1 / y])
+    return made
+
+
+@dataclass
+class NearMatrix:
+    """A factored matrix over all coordinates."""
+
+    factored: Any
+
+    def solve(self, slope: Array) -> Array:
+        """Return the step, `(n, 3)`, that has this slope."""
+        found: Array = self.factored.solve(slope.ravel()).reshape(-1, 3)
+        return found
+
+
+@dataclass
+class Stiffness:
+    """What the energy is made of, for one set of rest lengths.
+
+    Attributes:
+        rest: `(m, 4)`: the inverse of each triangle's rest edges in its plane, row by row.
+        weights: `(m,)` thickness × area.
+        turning: the energy of angles, `(e, e)`; `mixed` that of angles with the edges' own turns,
+            `between` that of own turns alone, and `own` the same, factored.
+    """
+
+    shell: Shell
+    rest: Array
+    weights: Array
+    turning: csr_matrix
+    mixed: csr_matrix
+    between: csc_matrix
+    own: Any
+
+    @classmethod
+    def of(cls, shell: Shell) -> "Stiffness":
+        """Return the stiffness of a shell at rest."""
+        lengths, areas = shell.lengths, shell.areas
+        rest = rest_frames(lengths)
+        poisson = shell.poisson
+        stiff = shell.thickness**3 / (12 * (1 - poisson**2))
+        cosines = np.empty((len(lengths), 3, 3))
+        for i in range(3):
+            for j in range(3):
+                k = 3 - i - j
+                if i == j:
+                    cosines[:, i, j] = 1.0
+                else:
+                    p, q, r = lengths[:, i], lengths[:, j], lengths[:, k]
+                    cosines[:, i, j] = ((p * p + q * q - r * r) / (2 * p * q)) ** 2
+        outer = lengths[:, :, None] * lengths[:, None, :]
+        each = (stiff / (4 * areas))[:, None, None] * outer * (poisson + (1 - poisson) * cosines)
+        count, edge_of = len(shell.edges), shell.edge_of
+        rows = np.repeat(edge_of, 3, axis=1).ravel()
+        columns = np.tile(edge_of, (1, 3)).ravel()
+        inner = shell.edges[:, 3] >= 0
+        angle: Array = inner[edge_of].astype(np.float64)
+        side: Array = 2.0 * shell.sides.astype(np.float64)
+
+        def put(left: Array, right: Array) -> csc_matrix:
+            values = each * left[:, :, None] * right[:, None, :]
+            return csc_matrix((values.ravel(), (rows, columns)), shape=(count, count))
+
+        own = put(side, side)
+        return cls(
+            shell,
+            np.ascontiguousarray(rest),
+            shell.thickness * areas,
+            put(angle, angle).tocsr(),
+            put(angle, side).tocsr(),
+            own,
+            factored(own),
+        )
+
+    def own_turns(self, angles: Array) -> Array:
+        """Return the edges' own turns that cost the least with these angles off rest, radians."""
+        found: Array = self.own.solve(-(self.mixed.T @ angles))
+        return found
+
+    def bending(self, angles: Array) -> tuple[float, Array]:
+        """Return the energy of angles off rest, and its slope by each of them."""
+        own = self.own_turns(angles)
+        moments = self.turning @ angles + self.mixed @ own
+        return 0.5 * float(angles @ moments), moments
+
+    def preconditioner(self, extra: Array | None = None) -> Any:
+        """Return a factored matrix that is near the energy's second derivative, coordinate by one.
+
+        In the plane: the cotangent Laplacian; out of it: the square of each hinge.
+        """
+        shell, areas = self.shell, self.shell.areas
+        count = shell.count
+        a, b, c = shell.lengths.T
+        rows, columns, values = [], [], []
+        for i, (p, q, r) in enumerate(((a, b, c), (b, c, a), (c, a, b))):
+            cot = (q * q + r * r - p * p) / (4 * areas)
+            weight = shell.thickness * np.maximum(cot, 0.05) / 2
+            u, v = shell.triangles[:, (i + 1) % 3], shell.triangles[:, (i + 2) % 3]
+            rows += [u, v, u, v]
+            columns += [u, v, v, u]
+            values += [weight, weight, -weight, -weight]
+        stencil, weight = self._hinges()
+        inner = np.flatnonzero(shell.edges[:, 3] >= 0)
+        vertices = shell.edges[inner]
+        each = weight[:, None, None] * stencil[:, :, None] * stencil[:, None, :]
+        rows.append(np.repeat(vertices, 4, axis=1).ravel())
+        columns.append(np.tile(vertices, (1, 4)).ravel())
+        values.append(each.ravel())
+        diagonal = np.full(count, 1e-6 * float(np.mean(shell.thickness)))
+        if extra is not None:
+            diagonal = diagonal + extra
+        rows.append(np.arange(count))
+        columns.append(np.arange(count))
+        values.append(diagonal)
+        at = (np.concatenate(rows), np.concatenate(columns))
+        matrix = csc_matrix((np.concatenate(values), at), shape=(count, count))
+        return factored(matrix)
+
+    def near_matrix(self, places: Array, extra: Array | None = None) -> "NearMatrix":
+        """Return the Gauss-Newton matrix at places, factored: far nearer to the truth than the
+        preconditioner, where the start is near the end.
+
+        Strain is √2 sym(FᵀdF); bending goes hinge by hinge, as if edges had no turns of their own.
+        """
+        shell = self.shell
+        count, edges = shell.count, shell.edges
+        stretch = self._strain_slopes(places)
+        rows, columns, values = turn_rows(places, edges)
+        turns = csr_matrix((values, (rows, columns)), shape=(len(edges), 3 * count))
+        weight = np.repeat(self.weights, 3)
+        hinge = np.maximum(OWN * self.turning.diagonal(), 1e-12)
+        matrix = stretch.T @ diags(weight) @ stretch + turns.T @ diags(hinge) @ turns
+        diagonal = np.full(count, 1e-7 * float(np.mean(shell.thickness)))
+        if extra is not None:
+            diagonal = diagonal + extra
+        return NearMatrix(factored((matrix + diags(np.repeat(diagonal, 3))).tocsc()))
+
+    def _strain_slopes(self, places: Array) -> csr_matrix:
+        """Return the slopes of each triangle's three strains by places, `(3 m, 3 n)`."""
+        shell, rest = self.shell, self.rest
+        i, j, k = shell.triangles.T
+        one, two = places[j] - places[i], places[k] - places[i]
+        f0 = one * rest[:, 0:1]
+        f1 = one * rest[:, 1:2] + two * rest[:, 3:4]
+        # dF/d(one) = (r00, r01), dF/d(two) = (0, r11)
+        g0, g1, h1 = rest[:, 0:1], rest[:, 1:2], rest[:, 3:4]
+        root = np.sqrt(0.5)
+        by_one = np.stack([f0 * g0, f1 * g1, root * (f0 * g1 + f1 * g0)], axis=1)
+        by_two = np.stack([np.zeros_like(f0), f1 * h1, root * f0 * h1], axis=1)
+        by = np.stack([-(by_one + by_two), by_one, by_two], axis=2)  # (m, 3, 3 corners, 3)
+        count = len(i)
+        rows = np.repeat(np.arange(3 * count), 9)
+        corner = 3 * np.stack([i, j, k], axis=1)[:, None, :, None] + np.arange(3)
+        columns = np.broadcast_to(corner, by.shape).ravel()
+        return csr_matrix((by.ravel(), (rows, columns)), shape=(3 * count, 3 * shell.count))
+
+    def _hinges(self) -> tuple[Array, Array]:
+        """Return each inner edge's turn as weights of its four vertices, and its stiffness."""
+        shell, areas = self.shell, self.shell.areas
+        inner = np.flatnonzero(shell.edges[:, 3] >= 0)
+        where = np.full(len(shell.edges), -1)
+        where[inner] = np.arange(len(inner))
+        stencil = np.zeros((len(inner), 4))
+        around, long = np.zeros(len(inner)), np.zeros(len(inner))
+        stiff = np.zeros(len(inner))
+        for k in range(3):
+            at = where[shell.edge_of[:, k]]
+            good = at >= 0
+            at, mine = at[good], np.flatnonzero(good)
+            length = shell.lengths[mine, k]
+            first = shell.triangles[mine, (k + 1) % 3]
+            away = 2 * areas[mine] / length
+            from_first = shell.lengths[mine, (k + 2) % 3]
+            foot = np.sqrt(np.maximum(from_first**2 - away**2, 0.0))
+            longer = shell.lengths[mine, (k + 1) % 3] ** 2 > from_first**2 + length**2
+            foot = np.where(longer, -foot, foot) / length
+            same = shell.edges[inner[at], 0] == first
+            np.add.at(stencil, (at, np.where(same, 0, 1)), (1 - foot) / away)
+            np.add.at(stencil, (at, np.where(same, 1, 0)), foot / away)
+            far = np.where(shell.sides[mine, k] > 0, 2, 3)
+            np.add.at(stencil, (at, far), -1 / away)
+            around[at] += areas[mine]
+            long[at] = length
+            stiff[at] += shell.thickness[mine] ** 3 / 24
+        return stencil, stiff * long**2 / around
