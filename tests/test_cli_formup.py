@@ -128,7 +128,7 @@ def test_formers_are_read_from_stl_and_obj_and_open_ones_refused(tmp_path):
 
 
 def test_what_is_written_is_read_back_by_another_library(tmp_path):
-    formed = form(decode_formup(json.dumps(TUBE).encode()))
+    formed = form(decode_formup(json.dumps(TUBE).encode())).shape
     write_formed(formed, tmp_path / "sleeve.obj")
     mesh = trimesh.load_mesh(tmp_path / "sleeve.obj")
     assert mesh.area == pytest.approx(300 * 90, rel=5e-3)

@@ -7,6 +7,8 @@ import numpy as np
 import pytest
 from scipy.special import ellipe
 
+from ivory_quilt.core.forming.dome import Dome
+from ivory_quilt.core.forming.shaping import AxisFrame, Place
 from ivory_quilt.core.formup.assembly import (
     Assembly,
     FormPanel,
@@ -148,14 +150,18 @@ def test_a_disc_dished_to_a_cap_stays_that_cap():
     turns = np.linspace(0, 2 * np.pi, 73)[:-1]
     disc = tuple((60 * math.cos(t), 60 * math.sin(t)) for t in turns)
 
-    def bowl(points):
-        return np.column_stack([points, np.sqrt(100**2 - (points**2).sum(1)) - 80])
-
-    job = Assembly((FormPanel("d", disc, 6.0),), shaped=(Shaped("d", bowl),), edge=8.0)
+    # Taken at the rim, formed without stretch of its middle: 2 R sin(φ/2) is the blank's radius.
+    angle = math.atan2(60, 80)
+    dome = Dome(AxisFrame((0.0, 0.0), 90.0), 60.0, angle, 97.0, 100.0, rim=True)
+    shaped = Shaped("d", dome, Place(0.0, 6.0, 3.0))
+    job = Assembly((FormPanel("d", disc, 6.0),), shaped=(shaped,), edge=8.0)
     places = form(job).places
     rows = np.column_stack([2 * places, np.ones(len(places))])
     middle = np.linalg.lstsq(rows, (places**2).sum(1), rcond=None)[0][:3]
     assert np.linalg.norm(places - middle, axis=1) == pytest.approx(100, abs=1.0)
+    away = places - middle
+    pole = away.mean(0) / np.linalg.norm(away.mean(0))
+    assert np.ptp(away @ pole) == pytest.approx(20, abs=1.0)
 
 
 class Held:

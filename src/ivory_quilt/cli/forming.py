@@ -28,9 +28,9 @@ def form_up(options: argparse.Namespace) -> int:
     with our_output():
         signal.signal(signal.SIGINT, lambda *_: stopped.set())
         formed = form(job, going=lambda: not stopped.is_set() and time.monotonic() < end)
-    write_atomic(options.out, encode_formup(formed))
+    write_atomic(options.out, encode_formup(formed.shape))
     for path in options.body or ():
-        write_formed(formed, path)
+        write_formed(formed.shape, path)
     spread = formed.strain
     for problem in formed.problems:
         print(problem)

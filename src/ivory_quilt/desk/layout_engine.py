@@ -10,6 +10,8 @@ from typing import Any
 
 from PySide6.QtCore import QObject, Qt, QTimer, Signal
 
+from ivory_quilt.core.formup.assembly import Assembly
+from ivory_quilt.core.formup.outcome import FormedShape
 from ivory_quilt.core.nesting.job import LayJob, LayResult, Placement
 from ivory_quilt.core.pattern.part import Foam
 from ivory_quilt.core.rendering.scene import Scene, View
@@ -31,6 +33,7 @@ CostLayer = Callable[[Callable[[], bool]], Callable[[LayJob], LayResult]]
 BuyLay = Callable[[LayJob, float, Decimal | None, tuple[Placement, ...]], LayResult]
 """Lays a job for so many seconds, or until all lies at no more than a cost, from a start on."""
 BEGIN_AFTER = 1000  # ms, where nobody says that the window is there
+FORM_SECONDS = 10.0  # at most, of forming an assembly up
 COST_SECONDS = 0.6  # of laying a foam to know about what it costs; the first layout comes sooner
 
 
@@ -210,6 +213,15 @@ class LayoutEngine(QObject):
     ) -> None:
         """Ask for the empty places of the sheets in use; `then` is called here with them."""
         self.service.ask_leftovers(job, placements, partial(self._pass, then))
+
+    def ask_form(
+        self, assembly: Assembly, then: Callable[[FormedShape | str | None], object]
+    ) -> None:
+        """Form an assembly up; `then` is called here with its shape, or with why there is none.
+
+        With None where a newer assembly was asked for meanwhile.
+        """
+        self.service.ask_form(assembly, FORM_SECONDS, partial(self._pass, then))
 
     # On the engine's thread
 

@@ -17,9 +17,11 @@ from multiprocessing.connection import Connection, wait
 
 from ivory_quilt.core.errors import InputError, QuiltError
 from ivory_quilt.core.nesting.job import LayResult
+from ivory_quilt.engine.forming import shape_from
 from ivory_quilt.engine.messages import (
     EngineReady,
     Failed,
+    FormAnswer,
     FromEngine,
     HandAnswer,
     LaidBetter,
@@ -324,6 +326,9 @@ class EngineKeeper:
                 self._questions.answered(process, message.ticket, message.pixels)
             case LeftoversAnswer():
                 self._questions.answered(process, message.ticket, message.rooms)
+            case FormAnswer():
+                answer = message.problem if message.shape is None else shape_from(message.shape)
+                self._questions.answered(process, message.ticket, answer)
             case Refused():
                 problem = InputError(message.where, message.problem, message.expected)
                 self._wrong(process, message.ticket, problem)

@@ -8,6 +8,7 @@ import numpy as np
 from ivory_quilt.core.geometry.shape import Array
 from ivory_quilt.core.nesting.job import LayResult, Placement, RollSpec
 from ivory_quilt.core.rendering.scene import Scene, View
+from ivory_quilt.engine.forming import AssemblyMessage, ShapeMessage
 
 Rings = tuple[bytes, ...]
 MOST_HELD = 4  # hands and scenes together that a process keeps: those handed over last
@@ -136,6 +137,14 @@ class AskLeftovers(_Message, tag="leftovers"):
     placements: tuple[Placement, ...]
 
 
+class AskForm(_Message, tag="form"):
+    """Ask for the shape of an assembly; a newer one takes its place, and `StopLaying` ends it."""
+
+    ticket: int
+    assembly: AssemblyMessage
+    seconds: float
+
+
 ToEngine = (
     SendShapes
     | ForgetShapes
@@ -146,6 +155,7 @@ ToEngine = (
     | HoldScene
     | PaintScene
     | AskLeftovers
+    | AskForm
 )
 
 
@@ -227,6 +237,14 @@ class LeftoversAnswer(_Message, tag="left"):
     rooms: tuple[tuple[str, int, tuple[float, float, float, float]], ...]
 
 
+class FormAnswer(_Message, tag="formed"):
+    """The shape, or why there is none; neither where a newer assembly was asked for."""
+
+    ticket: int
+    shape: ShapeMessage | None
+    problem: str = ""
+
+
 FromEngine = (
     Preparing
     | EngineReady
@@ -239,6 +257,7 @@ FromEngine = (
     | HandAnswer
     | Painted
     | LeftoversAnswer
+    | FormAnswer
 )
 
 _encoder = msgspec.msgpack.Encoder()

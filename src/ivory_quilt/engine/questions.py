@@ -5,6 +5,7 @@ from collections.abc import Callable, Sequence
 from dataclasses import dataclass, field
 from functools import partial
 
+from ivory_quilt.core.formup.outcome import FormedShape
 from ivory_quilt.core.nesting.job import Placement
 from ivory_quilt.engine.messages import MOST_HELD
 from ivory_quilt.engine.process import EngineProcess
@@ -13,7 +14,7 @@ MOST_ASKED = 3  # times that one question is put
 
 Room = tuple[str, int, tuple[float, float, float, float]]
 """An empty place: sheet, copy, and its box (x0, y0, x1, y1)."""
-Answer = Placement | tuple[Room, ...] | bytes | None
+Answer = Placement | tuple[Room, ...] | bytes | FormedShape | str | None
 Guarded = Callable[[EngineProcess, Callable[[EngineProcess], object]], None]
 """Does something with a process, which may be lost over it."""
 

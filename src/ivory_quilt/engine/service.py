@@ -6,10 +6,13 @@ What is asked of it comes back on its thread; every method returns at once, but 
 from collections.abc import Callable
 from functools import partial
 
+from ivory_quilt.core.formup.assembly import Assembly
 from ivory_quilt.core.nesting.job import LayJob, LayResult, Placement
 from ivory_quilt.core.rendering.scene import Scene, View
+from ivory_quilt.engine.forming import assembly_message
 from ivory_quilt.engine.keeper import EngineKeeper
 from ivory_quilt.engine.messages import (
+    AskForm,
     AskHand,
     AskLeftovers,
     PaintScene,
@@ -81,6 +84,17 @@ class EngineService(EngineKeeper):
 
         def put(process: EngineProcess, ticket: int) -> None:
             process.send(AskLeftovers(ticket, process.wire(job), placements))
+
+        self._ask(Question(put, then))
+
+    def ask_form(
+        self, assembly: Assembly, seconds: float, then: Callable[[Answer], object]
+    ) -> None:
+        """Ask for an assembly's shape; `then` gets it, a sentence why not, or None: asked anew."""
+        message = assembly_message(assembly)
+
+        def put(process: EngineProcess, ticket: int) -> None:
+            process.send(AskForm(ticket, message, seconds))
 
         self._ask(Question(put, then))
 

@@ -1,7 +1,8 @@
 """The engine's own process: takes what is asked from a pipe, lays, and tells what it finds.
 
-Three threads: this one reads the pipe, one lays, one answers hands and questions, so that a part in
-the hand need not wait for a search. When the pipe ends, whoever asked is gone, and so is this.
+Four threads: this one reads the pipe, one lays, one answers hands and questions, so that a part in
+the hand need not wait for a search, and one forms up. When the pipe ends, whoever asked is gone,
+and so is this.
 """
 
 import gc
@@ -15,15 +16,17 @@ from multiprocessing.connection import Connection
 from queue import SimpleQueue
 from typing import Any
 
-from ivory_quilt.core.errors import InputError
+from ivory_quilt.core.errors import InputError, QuiltError
 from ivory_quilt.core.nesting.job import LayResult, Progress
 from ivory_quilt.engine.messages import (
     MOST_HELD,
+    AskForm,
     AskHand,
     AskLeftovers,
     EngineReady,
     Failed,
     ForgetShapes,
+    FormAnswer,
     FromEngine,
     HandAnswer,
     HoldScene,
@@ -65,6 +68,7 @@ class EngineWorker:
         self._shapes = ShapeBook()
         self._orders: SimpleQueue[StartLaying] = SimpleQueue()
         self._questions: SimpleQueue[Question] = SimpleQueue()
+        self._forms: SimpleQueue[AskForm] = SimpleQueue()
         self._stops: set[int] = set()
         self._switch: tuple[int, Any] | None = None
         self._ready = threading.Event()
@@ -72,7 +76,7 @@ class EngineWorker:
 
     def run(self) -> None:
         """Work until the pipe ends."""
-        for work in (self._lay_orders, self._answer_questions):
+        for work in (self._lay_orders, self._answer_questions, self._form_up):
             threading.Thread(target=work, daemon=True).start()
         while True:
             try:
@@ -93,6 +97,8 @@ class EngineWorker:
                 self._stop(message.ticket)
             case TakeUp() | AskHand() | HoldScene() | PaintScene() | AskLeftovers():
                 self._questions.put(message)
+            case AskForm():
+                self._forms.put(message)
 
     def _stop(self, ticket: int) -> None:
         self._stops.add(ticket)
@@ -216,6 +222,36 @@ class EngineWorker:
                         tuple((r.sheet, r.copy, (r.x0, r.y0, r.x1, r.y1)) for r in rooms),
                     )
                 )
+
+    # Form-up
+
+    def _form_up(self) -> None:
+        os.setpriority(os.PRIO_PROCESS, threading.get_native_id(), PATIENCE)
+        self._ready.wait()
+        while True:
+            asked = self._forms.get()
+            while not self._forms.empty():  # only the newest is looked at
+                self._send(FormAnswer(asked.ticket, None))
+                asked = self._forms.get()
+            self._guarded(asked.ticket, lambda asked=asked: self._form(asked))  # type: ignore[misc]
+
+    def _form(self, asked: AskForm) -> None:
+        from ivory_quilt.core.formup.form import form
+        from ivory_quilt.engine.forming import assembly_from, shape_message
+
+        end = time.monotonic() + asked.seconds
+
+        def going() -> bool:
+            return self._forms.empty() and time.monotonic() < end
+
+        try:
+            formed = form(assembly_from(asked.assembly), going=going)
+        except QuiltError as error:
+            self._send(FormAnswer(asked.ticket, None, str(error)))
+        else:
+            newer = not self._forms.empty()
+            shape = None if newer else shape_message(formed.shape)
+            self._send(FormAnswer(asked.ticket, shape))
 
     def _keep(self, number: int, what: object) -> None:
         """Remember a hand or a scene, and forget the oldest of too many."""

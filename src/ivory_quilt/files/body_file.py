@@ -6,8 +6,8 @@ import numpy as np
 
 from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.formup.assembly import MeshFormer
-from ivory_quilt.core.formup.form import Formed
 from ivory_quilt.core.formup.formers import check_closed
+from ivory_quilt.core.formup.outcome import FormedShape
 from ivory_quilt.files.atomic import read_bytes, write_atomic
 
 READ = (".stl", ".obj")
@@ -45,7 +45,7 @@ def read_body(path: Path) -> MeshFormer:
     return body
 
 
-def write_formed(formed: Formed, path: Path) -> None:
+def write_formed(shape: FormedShape, path: Path) -> None:
     """Write a formed assembly's middle surface, mm, as OBJ, STL or binary glTF (in metres, y up).
 
     Raises:
@@ -57,10 +57,8 @@ def write_formed(formed: Formed, path: Path) -> None:
     if kind not in WRITTEN:
         raise InputError(path.name, f"'{kind}' is not written", " or ".join(WRITTEN))
     scene = trimesh.Scene()
-    for number, panel in enumerate(formed.assembly.panels):
-        mesh = trimesh.Trimesh(
-            formed.panel_places(number), formed.shell.meshes[number].triangles, process=False
-        )
+    for panel in shape.panels:
+        mesh = trimesh.Trimesh(panel.places, panel.triangles, process=False)
         scene.add_geometry(mesh, geom_name=panel.id, node_name=panel.id)
     if kind == ".glb":  # glTF is in metres
         scene.apply_scale(0.001)

@@ -18,7 +18,7 @@ from ivory_quilt.core.formup.assembly import (
     SeamSide,
     Sphere,
 )
-from ivory_quilt.core.formup.form import Formed
+from ivory_quilt.core.formup.outcome import FormedShape
 from ivory_quilt.core.pattern.build import Face
 from ivory_quilt.files.atomic import read_bytes
 from ivory_quilt.files.body_file import read_body
@@ -140,39 +140,25 @@ def _former(wire: FormerWire | None, folder: Path | None) -> Former | None:
     return read_body((folder or Path()) / str(wire.mesh))
 
 
-def encode_formup(formed: Formed) -> bytes:
+def encode_formup(shape: FormedShape) -> bytes:
     """Return a formed assembly as the bytes of its file."""
-    panels = []
-    for number, (panel, mesh) in enumerate(
-        zip(formed.assembly.panels, formed.shell.meshes, strict=True)
-    ):
-        panels.append(
-            {
-                "id": panel.id,
-                "flat": mesh.points.tolist(),
-                "vertices": formed.panel_places(number).tolist(),
-                "triangles": mesh.triangles.tolist(),
-            }
-        )
-    spread = formed.strain
+    spread = shape.strain
     return encode(
         {
             "format": FORMUP_RESULT,
             "version": 1,
-            "panels": panels,
-            "seams": [
+            "panels": [
                 {
-                    "gap": s.gap,
-                    "length_a": s.length_a,
-                    "length_b": s.length_b,
-                    "angle": s.angle,
-                    "wedge": s.wedge,
-                    "pull": s.pull,
+                    "id": p.id,
+                    "flat": p.flat.tolist(),
+                    "vertices": p.places.tolist(),
+                    "triangles": p.triangles.tolist(),
                 }
-                for s in formed.seams
+                for p in shape.panels
             ],
+            "seams": shape.seams,
             "strain": {"p01": spread.p01, "p50": spread.p50, "p99": spread.p99},
-            "problems": list(formed.problems),
+            "problems": shape.problems,
         },
         indent=False,
     )

@@ -1,7 +1,7 @@
 """What is put together: panels, how their edges meet, folds, bends, and a former."""
 
 import math
-from collections.abc import Callable, Sequence
+from collections.abc import Sequence
 from dataclasses import dataclass, field
 from enum import StrEnum
 
@@ -9,6 +9,7 @@ import numpy as np
 import numpy.typing as npt
 
 from ivory_quilt.core.errors import InputError, nearest
+from ivory_quilt.core.forming.shaping import Place, Shaping
 from ivory_quilt.core.geometry.shape import Shape
 from ivory_quilt.core.geometry.validity import shape_problem
 from ivory_quilt.core.pattern.build import Face
@@ -111,16 +112,22 @@ class FormBend:
     radius: float
 
 
-@dataclass(frozen=True, eq=False)
+@dataclass(frozen=True)
 class Shaped:
-    """A panel heated into a shape of its own: a bowl, a cone, bends.
-
-    `space` puts flat points, `(n, 2)` as drawn, onto the middle surface of the shape, `(n, 3)`; z
-    is where the outer face looks.
-    """
+    """A panel heated into a shape of its own: rolled, a cone, a bowl, bends (`core.forming`)."""
 
     panel: str
-    space: Callable[[Array], Array]
+    shaping: Shaping
+    place: Place
+
+    def space(self, points: Array) -> Array:
+        """Return where points as drawn, `(n, 2)`, lie on the shape's middle surface, `(n, 3)`.
+
+        z is where the outer face looks.
+        """
+        flat = self.shaping.flat(points, self.place)
+        heights = np.full(len(points), self.place.thickness / 2)
+        return np.asarray(self.shaping.space(flat, heights, self.place))
 
 
 @dataclass(frozen=True)

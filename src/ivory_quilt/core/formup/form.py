@@ -11,8 +11,6 @@ from ivory_quilt.core.formup.assembly import Array, Assembly, Bools, SeamSide, s
 from ivory_quilt.core.formup.contact import STIFF, Breath, Contact, Surface
 from ivory_quilt.core.formup.formers import body_of, laid_on
 from ivory_quilt.core.formup.measures import (
-    SeamOutcome,
-    StrainSpread,
     curvature,
     drift,
     principal,
@@ -20,6 +18,7 @@ from ivory_quilt.core.formup.measures import (
     spread_of,
 )
 from ivory_quilt.core.formup.meshing import PanelMesh, meshed
+from ivory_quilt.core.formup.outcome import FormedPanel, FormedShape, SeamOutcome, StrainSpread
 from ivory_quilt.core.formup.sampling import SampledSeam
 from ivory_quilt.core.formup.shell import Shell, make_shell, set_rest
 from ivory_quilt.core.formup.solver import Energy, Going, Solved, settle
@@ -28,8 +27,9 @@ from ivory_quilt.core.formup.stiffness import Stiffness
 
 COARSER = 2.2
 FEW = 500  # triangles that are solved at once, without a coarser mesh before
-AGREE = 1.02  # times the least energy: a start that ends there came to the same shape
+AGREE = 1.1  # times the least energy: a start that ends there came to the same shape
 RIVAL = 2.0  # times the least energy: a start that ends above it lost, and nothing is said
+CLOSE = 0.03  # of its size: panels laid together that lie farther apart are a poor start
 APART = 0.25  # of the assembly's size: panels laid together that lie farther apart are no start
 PASSES = 3  # times that rest lengths are set by the curve that was found
 TIP = 3.0  # thicknesses: a tip is masked within
@@ -66,6 +66,28 @@ class Formed:
     settled: bool
     history: tuple[float, ...]
     problems: tuple[str, ...]
+
+    @property
+    def shape(self) -> FormedShape:
+        """The same as plain arrays, panel by panel."""
+        panels = []
+        for number, (panel, mesh) in enumerate(
+            zip(self.assembly.panels, self.shell.meshes, strict=True)
+        ):
+            mine = self.shell.panel_of == number
+            panels.append(
+                FormedPanel(
+                    panel.id,
+                    panel.thickness,
+                    mesh.points,
+                    self.panel_places(number),
+                    mesh.triangles,
+                    self.strains[mine],
+                    self.masked[mine],
+                    mesh.boundary,
+                )
+            )
+        return FormedShape(tuple(panels), self.seams, self.strain, self.settled, self.problems)
 
     def panel_places(self, number: int) -> Array:
         """Return the places of one panel's points, `(n, 3)`."""
@@ -126,16 +148,18 @@ def _from_starts(
     if gap > 1e-4 * size or not starts:
         wide = _right_hand(energy, shell, spread(shell))
         starts.append(wide)
-        size = float(np.linalg.norm(np.ptp(wide, axis=0)))
-        air = BREATH * 2 * float(np.mean(shell.thickness)) / size
+        across = float(np.linalg.norm(np.ptp(wide, axis=0)))
+        air = BREATH * 2 * float(np.mean(shell.thickness)) / across
         blown = Energy(stiffness, Breath(shell.triangles, air))
         starts.append(settle(blown, wide, 0.02 * job.edge, BLOWN, factored, going).places)
     ends: list[Solved] = []
     for start in starts:
         ends.append(settle(energy, start, 2e-3 * job.edge, ROUNDS // 2, factored, going))
-    best, *others = sorted(ends, key=lambda s: s.energy)
+    # A poor start that ends elsewhere says nothing about the shape.
+    trusted = ends[1:] if len(starts) > 1 and APART > gap / size > CLOSE else ends
+    best = min(ends, key=lambda s: s.energy)
     slight = 1e-7 * float(stiffness.weights.sum())  # of strain: nothing that a hand could feel
-    if any(AGREE * best.energy + slight < o.energy < RIVAL * best.energy for o in others):
+    if any(AGREE * best.energy + slight < o.energy < RIVAL * best.energy for o in trusted):
         problems.append(
             "Two ways to begin ended in different shapes; the one that strains less is shown."
         )

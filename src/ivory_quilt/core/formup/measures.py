@@ -1,43 +1,14 @@
 """What a solved shell tells: strain, curvature, seams, girths, size."""
 
 import math
-from dataclasses import dataclass
 
 import numpy as np
 
 from ivory_quilt.core.formup.assembly import Array, Bools, FormSeam, Ints, Meeting
+from ivory_quilt.core.formup.outcome import SeamOutcome, StrainSpread
 from ivory_quilt.core.formup.shell import Shell
 from ivory_quilt.core.formup.solver import Energy
 from ivory_quilt.core.formup.stiffness import rest_frames
-
-
-@dataclass(frozen=True)
-class SeamOutcome:
-    """How one seam came out.
-
-    Attributes:
-        gap: largest distance between its two sides, mm: they are welded.
-        length_a, length_b: of its two sides before, as drawn, mm.
-        angle: between the outer faces, through the foam, degrees; the mean along it.
-        wedge: opening left, or foam in the way, where the bevels are for another angle, mm.
-        pull: largest strain along it, of the side that is stretched or crushed most.
-    """
-
-    gap: float
-    length_a: float
-    length_b: float
-    angle: float
-    wedge: float
-    pull: float
-
-
-@dataclass(frozen=True)
-class StrainSpread:
-    """Signed principal strain of the middle surface: 1st, 50th and 99th percentile by area."""
-
-    p01: float
-    p50: float
-    p99: float
 
 
 def principal(shell: Shell, places: Array) -> Array:

@@ -88,6 +88,15 @@ VIEW: tuple[Command, ...] = (
         enabled=lambda w: w.stations["build"].can("build-stack"),
     ),
     command(
+        "build-form-up",
+        "Build: form-up",
+        "Ctrl+Shift+F",
+        "View",
+        "The shape that a piece takes with all that seams join to it.",
+        run=lambda w: w.do_at("build", "build-form-up"),
+        enabled=lambda w: w.stations["build"].can("build-form-up"),
+    ),
+    command(
         "next-piece",
         "Next piece",
         "Ctrl+PgDown",

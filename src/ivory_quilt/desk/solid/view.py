@@ -1,5 +1,7 @@
 """The look at the formed piece: turned with the mouse or the arrow keys, nearer with the wheel."""
 
+from collections.abc import Callable
+
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt, QTimer
 from PySide6.QtGui import QColor, QImage, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QWheelEvent
 from PySide6.QtWidgets import QSizePolicy, QWidget
@@ -15,6 +17,8 @@ PER_PIXEL = 0.5  # degrees
 REST = 160  # ms after the last turn, until the fine picture
 PREPARING = "The formed piece is shown as soon as the layout engine is ready."
 FINE = 2  # times as fine while it rests
+Colours = Callable[[Palette], tuple[QColor, ...]]
+"""Says the colour of each layer of a solid, in a theme."""
 KEYS = {
     Qt.Key.Key_Left: (-10, 0),
     Qt.Key.Key_Right: (10, 0),
@@ -39,6 +43,7 @@ class SolidView(QWidget):
         self.look: Palette = LIGHT
         self.words = ""
         self._solid: Solid | None = None
+        self._colours: Colours | None = None
         self._number = 0
         self._asked: View | None = None
         self._hand: QPointF | None = None
@@ -53,9 +58,14 @@ class SolidView(QWidget):
         """Room for a look."""
         return QSize(220, 180)
 
-    def show_solid(self, solid: Solid | None, look: Palette, text: str = "") -> None:
-        """Show a solid, or `text` where there is none."""
-        self.look, self.words = look, text
+    def show_solid(
+        self, solid: Solid | None, look: Palette, text: str = "", colours: Colours | None = None
+    ) -> None:
+        """Show a solid, or `text` where there is none.
+
+        Its layers have the tones of their thickness, or those that `colours` says.
+        """
+        self.look, self.words, self._colours = look, text, colours
         self._solid = None if solid is None or not len(solid.corners) else solid
         self._image, self._asked = None, None
         if self._solid is not None:
@@ -89,7 +99,10 @@ class SolidView(QWidget):
         wide, high = (max(2, round(v * ratio)) for v in (self.width(), self.height()))
         paper = self.look.colour("paper")
         share = 0.8 if self.look.dark else 0.75
-        layers = tuple(_rgb(mix(paper, tone(t), share)) for t in self._solid.thickness)
+        tones = tuple(mix(paper, tone(t), share) for t in self._solid.thickness)
+        if self._colours is not None:
+            tones = self._colours(self.look)
+        layers = tuple(map(_rgb, tones))
         line = QColor(self.look.paper) if self.look.dark else self.look.colour("ink")
         return View(self.camera, wide, high, layers, _rgb(line))
 

@@ -33,12 +33,14 @@ class BuildMode(StrEnum):
     FORM = "form"
     EDGES = "edges"
     STACK = "stack"
+    FORM_UP = "form-up"
 
 
 MODES = (
     (BuildMode.FORM, "Form", "How it is shaped by heat"),
     (BuildMode.EDGES, "Edges", "How its edges and grooves are cut"),
     (BuildMode.STACK, "Stack", "What is glued onto it and around it"),
+    (BuildMode.FORM_UP, "Form-up", "The shape that it takes with all that seams join to it"),
 )
 
 # What a form starts from when its kind is chosen: a body of the piece's own size.

@@ -8,6 +8,7 @@ from PySide6.QtWidgets import QComboBox, QSplitter, QStackedWidget, QVBoxLayout,
 from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.forming.dome import Dome
 from ivory_quilt.core.forming.forms import own_place, shaping_of
+from ivory_quilt.core.formup.skin import solid_of_form
 from ivory_quilt.core.pattern.part import Foam
 from ivory_quilt.core.pattern.piece import Hand, Piece
 from ivory_quilt.core.stacks.cut import CutContext
@@ -22,6 +23,10 @@ from ivory_quilt.desk.stations.build.book_card import BookCard
 from ivory_quilt.desk.stations.build.edge_card import EdgeCard
 from ivory_quilt.desk.stations.build.flat import FlatTable
 from ivory_quilt.desk.stations.build.form_card import FormCard
+from ivory_quilt.desk.stations.build.form_up.card import FormUpCard
+from ivory_quilt.desk.stations.build.form_up.flat_group import FlatGroup
+from ivory_quilt.desk.stations.build.form_up.former import FormUpPresenter
+from ivory_quilt.desk.stations.build.form_up.tones import band_colours
 from ivory_quilt.desk.stations.build.presenter import MODES, BuildMode, BuildPresenter
 from ivory_quilt.desk.stations.build.section_view import SectionView
 from ivory_quilt.desk.stations.build.stack_card import StackCard
@@ -36,6 +41,7 @@ TITLES = {
     BuildMode.FORM: "Across the form",
     BuildMode.EDGES: "Across the edge",
     BuildMode.STACK: "Along the stack",
+    BuildMode.FORM_UP: "",
 }
 
 
@@ -68,15 +74,24 @@ class BuildStation(Station):
             "Go to Pattern",
             lambda: None,
         )
+        self.form_up = FormUpPresenter(session, engine)
+        self.form_up.changed = self._formed_up
+        self.flat_group = FlatGroup()
+        self.flat_group.picked.connect(self.open)
+        self.left = QStackedWidget()
+        self.left.addWidget(self.flat)
+        self.left.addWidget(self.flat_group)
         upper = QSplitter(Qt.Orientation.Horizontal)
-        upper.addWidget(self.flat)
+        upper.addWidget(self.left)
         upper.addWidget(self.solid)
         upper.setSizes([520, 440])
         upper.setChildrenCollapsible(False)
         work_area = QWidget()
         top = row(self.modes, None, self.piece_box, space=6)
         top.setContentsMargins(0, 0, 12, 0)
-        layout = column(top, upper, Stitch(), self.section, space=0)
+        self.below = QWidget()
+        self.below.setLayout(column(Stitch(), self.section, space=0))
+        layout = column(top, upper, self.below, space=0)
         layout.setStretch(1, 1)
         work_area.setLayout(layout)
         self.centre = QStackedWidget()
@@ -87,6 +102,7 @@ class BuildStation(Station):
         self.form_card = FormCard(self.presenter, self.refresh, self._open_bench)
         self.edge_card = EdgeCard(self.presenter, self.refresh, self._open_bench)
         self.stack_card = StackCard(self.presenter, self.refresh)
+        self.form_up_card = FormUpCard(self.form_up)
         self.ways = WaysPanel(
             self.presenter, self.refresh, lambda: self.background, engine.cost_layer
         )
@@ -101,6 +117,7 @@ class BuildStation(Station):
             self.form_card,
             self.edge_card,
             self.stack_card,
+            self.form_up_card,
             self.ways,
             self.book,
         ):
@@ -127,6 +144,7 @@ class BuildStation(Station):
 
     def _opened(self) -> None:
         self.presenter.take_up("")
+        self.form_up.forget()
         self._stale = True
 
     # Showing
@@ -151,10 +169,11 @@ class BuildStation(Station):
             (self.form_card, BuildMode.FORM),
             (self.edge_card, BuildMode.EDGES),
             (self.stack_card, BuildMode.STACK),
+            (self.form_up_card, BuildMode.FORM_UP),
         ):
             card.setVisible(mode is own and not bare)
         for shared in (self.ways, self.book):
-            shared.setVisible(mode is not BuildMode.EDGES and not bare)
+            shared.setVisible(mode in (BuildMode.FORM, BuildMode.STACK) and not bare)
         if piece is None:
             return
         self.modes.show_mode(mode, [m for m, _, _ in MODES])
@@ -166,6 +185,12 @@ class BuildStation(Station):
         self.subtitle.setText(
             f"{show_thickness(piece.thickness)} {material} · cut {piece.cut_count}{hand}{together}"
         )
+        grouped = mode is BuildMode.FORM_UP
+        self.left.setCurrentIndex(int(grouped))
+        self.below.setVisible(not grouped)
+        if grouped:
+            self._show_form_up(piece)
+            return
         {
             BuildMode.FORM: self.form_card.fill,
             BuildMode.EDGES: self.edge_card.fill,
@@ -174,6 +199,28 @@ class BuildStation(Station):
         self.ways.fill(piece)
         self.book.fill(piece)
         self._show_views(piece)
+
+    def _show_form_up(self, piece: Piece) -> None:
+        """Show the piece with all that seams join to it, as the foam will stand."""
+        p = self.form_up
+        p.ask(piece.id)
+        self.form_up_card.key.look = self.look
+        self.form_up_card.fill()
+        owners = p.group.pieces if p.group is not None else ()
+        names = {x.id: x.name for x in self.session.project.pieces}
+        shown = tuple((i, names.get(i, i)) for i in owners)
+        self.flat_group.show_shape(p.shape, shown, piece.id, self.look)
+        if self._wanted is not p.shape:
+            self._wanted = p.shape
+            solid = solid_of_form(p.shape) if p.shape is not None else None
+            text = p.problem or ("Forming …" if p.running else "")
+            self.solid.show_solid(solid, self.look, text, band_colours)
+        else:
+            self.solid.set_look(self.look)
+
+    def _formed_up(self) -> None:
+        if self.presenter.mode is BuildMode.FORM_UP and self.isVisible():
+            self.refresh()
 
     def _show_views(self, piece: Piece) -> None:
         p, mode = self.presenter, self.presenter.mode

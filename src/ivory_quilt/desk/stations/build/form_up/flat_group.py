@@ -1,0 +1,126 @@
+"""The flat pieces of a group side by side, with their strain: where to mend them."""
+
+import numpy as np
+from PySide6.QtCore import QPointF, QRectF, Qt, Signal
+from PySide6.QtGui import QMouseEvent, QPainter, QPaintEvent, QPen, QPolygonF
+from PySide6.QtWidgets import QSizePolicy, QWidget
+
+from ivory_quilt.core.formup.outcome import FormedPanel, FormedShape
+from ivory_quilt.core.formup.skin import bands_of
+from ivory_quilt.desk.stations.build.form_up.tones import band_colours
+from ivory_quilt.desk.theme.palette import LIGHT, Palette
+from ivory_quilt.desk.theme.style import words
+
+EDGE, BETWEEN, NAMES = 18.0, 14.0, 22.0
+
+
+class FlatGroup(QWidget):
+    """All panels of a formed group, flat, to one scale."""
+
+    picked = Signal(str)
+    """A panel was clicked: its piece's id."""
+
+    def __init__(self) -> None:
+        """Show nothing yet."""
+        super().__init__()
+        self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
+        self.setMinimumSize(220, 180)
+        self.setAccessibleName("flat pieces of the group, with their strain")
+        self.look: Palette = LIGHT
+        self._shape: FormedShape | None = None
+        self._names: tuple[tuple[str, str], ...] = ()
+        self._front = ""
+        self._places: list[QRectF] = []
+
+    def show_shape(
+        self,
+        shape: FormedShape | None,
+        names: tuple[tuple[str, str], ...],
+        front: str,
+        look: Palette,
+    ) -> None:
+        """Show a shape's panels: each one's (piece id, name), and which piece is under work."""
+        self.look, self._shape, self._names, self._front = look, shape, names, front
+        self.update()
+
+    def _laid_out(self) -> tuple[float, list[QPointF]]:
+        """Return the scale, and where each panel's lower left corner comes, in rows."""
+        assert self._shape is not None
+        sizes = [np.ptp(p.flat, axis=0) for p in self._shape.panels]
+        wide, high = self.width() - 2 * EDGE, self.height() - 2 * EDGE
+        best: tuple[float, list[QPointF]] = (0.0, [])
+        for columns in range(1, len(sizes) + 1):
+            rows = [sizes[k : k + columns] for k in range(0, len(sizes), columns)]
+            across = max(sum(float(s[0]) for s in r) for r in rows)
+            up = sum(max(float(s[1]) for s in r) for r in rows)
+            room_x = wide - BETWEEN * (columns - 1)
+            room_y = high - (BETWEEN + NAMES) * len(rows)
+            scale = min(room_x / max(across, 1e-6), room_y / max(up, 1e-6))
+            if scale > best[0]:
+                best = (scale, self._places_in(rows, scale))
+        return best
+
+    def _places_in(self, rows: list[list[np.ndarray]], scale: float) -> list[QPointF]:
+        places, top = [], EDGE
+        for one in rows:
+            tall = max(float(s[1]) for s in one) * scale
+            left = EDGE
+            for size in one:
+                places.append(QPointF(left, top + tall))
+                left += float(size[0]) * scale + BETWEEN
+            top += tall + NAMES + BETWEEN
+        return places
+
+    def paintEvent(self, _event: QPaintEvent) -> None:
+        """Paint every panel with its bands."""
+        painter = QPainter(self)
+        painter.fillRect(self.rect(), self.look.colour("paper"))
+        self._places = []
+        if self._shape is None or not self._shape.panels:
+            return
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        scale, corners = self._laid_out()
+        for panel, corner, (ident, name) in zip(
+            self._shape.panels, corners, self._names, strict=False
+        ):
+            self._paint(painter, panel, corner, scale, name, front=ident == self._front)
+
+    def _paint(
+        self,
+        painter: QPainter,
+        panel: FormedPanel,
+        corner: QPointF,
+        scale: float,
+        name: str,
+        *,
+        front: bool,
+    ) -> None:
+        low = panel.flat.min(0)
+        spots = (panel.flat - low) * (scale, -scale) + (corner.x(), corner.y())
+        colours, bands = band_colours(self.look), bands_of(panel)
+        painter.setPen(Qt.PenStyle.NoPen)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing, on=False)
+        points = [QPointF(float(x), float(y)) for x, y in spots]
+        for (i, j, k), band in zip(panel.triangles.tolist(), bands.tolist(), strict=True):
+            painter.setBrush(colours[band])
+            painter.drawPolygon(QPolygonF([points[i], points[j], points[k]]))
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+        painter.setPen(QPen(self.look.colour("ink"), 2.4 if front else 1.2))
+        painter.drawPolygon(QPolygonF(points[: panel.boundary]))
+        wide = float(np.ptp(panel.flat[:, 0])) * scale
+        high = float(np.ptp(panel.flat[:, 1])) * scale
+        self._places.append(QRectF(corner.x(), corner.y() - high, wide, high))
+        painter.setFont(words(12))
+        box = QRectF(corner.x(), corner.y() + 3, max(wide, 60.0), NAMES)
+        shown = painter.fontMetrics().elidedText(
+            name, Qt.TextElideMode.ElideRight, round(box.width())
+        )
+        painter.drawText(box, Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter, shown)
+
+    def mousePressEvent(self, event: QMouseEvent) -> None:
+        """Take up the piece that is clicked."""
+        for place, (ident, _) in zip(self._places, self._names, strict=False):
+            if place.contains(event.position()):
+                self.picked.emit(ident)
+                return
