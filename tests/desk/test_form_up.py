@@ -62,7 +62,7 @@ def test_a_seam_closes_a_flat_piece_to_a_tube_and_says_its_strain(station):
     assert not station.section.isVisible()
     assert let_run(lambda: station.solid.shows, 10)
     assert station.form_up_card.strain.text() == "none to speak of"
-    assert any("90 and 90 mm, 180°" in t for t in said(station))
+    assert let_run(lambda: "90 and 90 mm, 180°" in said(station), 5), " | ".join(said(station)[6:])
 
 
 def test_an_edit_of_the_piece_forms_it_anew_and_undo_brings_it_back(station):
@@ -76,7 +76,7 @@ def test_an_edit_of_the_piece_forms_it_anew_and_undo_brings_it_back(station):
     shape = formed(station)
     assert shape is not before
     assert len(shape.panels) == 2
-    assert any("It pulls" in t for t in said(station))
+    assert let_run(lambda: any("It pulls" in t for t in said(station)), 5)
     assert station.form_up_card.strain.text().endswith("%")
 
 
@@ -110,7 +110,7 @@ def test_what_cannot_be_is_said_and_another_piece_still_goes(station):
     let_run()
     assert station.form_up.shape is None
     assert "twists" in station.form_up.problem
-    assert station.form_up.problem in said(station)
+    assert let_run(lambda: station.form_up.problem in said(station), 5)
     assert not station.form_up_card.export.isEnabled()
     station.session.start(sleeve())
     station.open("a")

@@ -10,6 +10,7 @@ from ivory_quilt.benchmarks.build import bench_build
 from ivory_quilt.benchmarks.buying import bench_buying
 from ivory_quilt.benchmarks.desk import bench_desk
 from ivory_quilt.benchmarks.engine import bench_engine
+from ivory_quilt.benchmarks.formup import bench_formup
 from ivory_quilt.benchmarks.hostile import bench_hostile
 from ivory_quilt.benchmarks.layout import bench_layout
 from ivory_quilt.benchmarks.nesting import bench_nesting, fuzz
@@ -24,6 +25,7 @@ BENCHES = {
     "buying": bench_buying,
     "desk": bench_desk,
     "engine": bench_engine,
+    "formup": bench_formup,
     "hostile": bench_hostile,
     "layout": bench_layout,
     "nesting": bench_nesting,

@@ -101,12 +101,6 @@ def ordering() -> dict[str, Callable[[DeskWindow], object]]:
         station: Any = window.stations["buy"]
         wait(window, lambda: station.ordering.result is not None and not station.ordering.running)
 
-    def shares(window: DeskWindow) -> None:
-        buy(window)
-        station: Any = window.stations["buy"]
-        station.act("shares")
-        wait(window, lambda: bool(station.shares.causes.rows))
-
     def what_if(window: DeskWindow) -> None:
         buy(window)
         station: Any = window.stations["buy"]
@@ -146,7 +140,6 @@ def ordering() -> dict[str, Callable[[DeskWindow], object]]:
 
     return {
         "buy": buy,
-        "buy-shares": shares,
         "buy-what-if": what_if,
         "bench": bench,
         "bench-tonight": tonight,
@@ -183,6 +176,8 @@ def views() -> dict[str, Callable[[DeskWindow], object]]:
             station.open(piece)
             station.presenter.edges.edge = edge
             station.act(f"build-{mode}")
+            form_up = station.form_up
+            wait(window, lambda: mode != "form-up" or form_up.shape is not None)
             wait(window, lambda: station.solid.rests, 5.0)
 
         return show
@@ -216,6 +211,7 @@ def views() -> dict[str, Callable[[DeskWindow], object]]:
         "build-form": build("knee-cup", "form"),
         "build-edges": build("wing-case", "edges", "B"),
         "build-stack": build("horn-spine", "stack"),
+        "build-form-up": build("shoulder-cap-crown", "form-up"),
         **ordering(),
         "cut": lambda w: w.go("cut"),
         "cut-templates": templates,

@@ -30,17 +30,17 @@ FEW = 500  # triangles that are solved at once, without a coarser mesh before
 AGREE = 1.1  # times the least energy: a start that ends there came to the same shape
 RIVAL = 2.0  # times the least energy: a start that ends above it lost, and nothing is said
 CLOSE = 0.03  # of its size: panels laid together that lie farther apart are a poor start
-APART = 0.25  # of the assembly's size: panels laid together that lie farther apart are no start
+APART = 0.08  # of the assembly's size: panels laid together that lie farther apart are no start
 PASSES = 3  # times that rest lengths are set by the curve that was found
 TIP = 3.0  # thicknesses: a tip is masked within
 POINTED = 0.75  # of a whole turn: a vertex around which there is less foam is a tip
 PULLS = 0.05  # strain along a seam that is told of
 ROUNDS = 400
-BREATH = 0.05  # strain that the air of a start stretches a ball of the assembly's size by
+BREATH = 0.02  # strain that the air of a start stretches a ball of the assembly's size by
 BLOWN = 60  # steps that it is blown for
 SUNK = 0.5  # of half a thickness: a former that stands deeper in the foam does not fit
 NEAR = 2e-5  # of an edge's length: no step moves anything farther at the end
-ROUGH_PASSES = 3
+ROUGH_PASSES = 2
 SAME = 2e-5  # of a length: what changes less is as it was
 
 
@@ -126,7 +126,7 @@ def form(
     if surface is not None:
         start = laid_on(shell, start, surface)
     solved, energy = _fine(job, shell, start, surface, going, told, passes)
-    return _outcome(job, shell, solved, energy, problems)
+    return _outcome(job, shell, seams, solved, energy, problems)
 
 
 def _from_starts(
@@ -276,6 +276,7 @@ def _contact(shell: Shell, surface: Surface) -> Contact:
 def _outcome(
     job: Assembly,
     shell: Shell,
+    seams: list[SampledSeam],
     solved: Solved,
     energy: Energy,
     problems: list[str],
@@ -283,10 +284,11 @@ def _outcome(
     places = solved.places
     strains = principal(shell, places)
     masked = _near_tips(shell, places)
+    curved = curvature(energy, places)
     outcomes = []
     for number, seam in enumerate(job.seams):
         drawn = (_drawn_length(job, seam.a), _drawn_length(job, seam.b))
-        outcome = seam_outcome(seam, number, drawn, energy, places, masked)
+        outcome = seam_outcome(seams[number], number, drawn, energy, places, masked, curved)
         outcomes.append(outcome)
         if abs(outcome.pull) > PULLS:
             word = "stretched" if outcome.pull > 0 else "crushed"

@@ -3,12 +3,16 @@
 import math
 
 import numpy as np
+from scipy.spatial import cKDTree
 
-from ivory_quilt.core.formup.assembly import Array, Bools, FormSeam, Ints, Meeting
+from ivory_quilt.core.formup.assembly import Array, Bools, Ints, Meeting
 from ivory_quilt.core.formup.outcome import SeamOutcome, StrainSpread
+from ivory_quilt.core.formup.sampling import SampledSeam
 from ivory_quilt.core.formup.shell import Shell
 from ivory_quilt.core.formup.solver import Energy
 from ivory_quilt.core.formup.stiffness import rest_frames
+
+BESIDE = (1.3, 3.0)  # of an edge's length from a seam: there the foam curves on its own
 
 
 def principal(shell: Shell, places: Array) -> Array:
@@ -93,29 +97,26 @@ def curvature(energy: Energy, places: Array) -> Array:
 
 
 def seam_outcome(
-    seam: FormSeam,
+    sampled: SampledSeam,
     number: int,
     drawn: tuple[float, float],
     energy: Energy,
     places: Array,
     masked: Bools,
+    curved: Array,
 ) -> SeamOutcome:
-    """Return how one seam came out."""
-    shell = energy.stiffness.shell
+    """Return how one seam came out; `curved` is each triangle's curvature (`curvature`)."""
+    seam, shell = sampled.seam, energy.stiffness.shell
     mine = shell.seam_edges[number]
     angles = energy.angles(places)
     v = shell.edges[mine]
     real = np.linalg.norm(places[v[:, 0]] - places[v[:, 1]], axis=1)
-    if seam.meet is Meeting.FREE:
-        angle = _free_angle(shell, mine, places)
-    else:
-        inner = shell.edges[mine, 3] >= 0
-        turn = float(np.average(angles[mine][inner], weights=real[inner])) if inner.any() else 0.0
-        angle = 180.0 - math.degrees(turn)
     thick = float(np.mean(shell.thickness[np.isin(shell.edge_of, mine).any(1)]))
-    off = 0.0
-    if seam.meet is not Meeting.FREE:
-        off = abs(math.radians(180.0 - angle) - seam.turn)
+    if seam.meet is Meeting.FREE:
+        angle, off = _free_angle(shell, mine, places), 0.0
+    else:
+        off = _kink(energy, number, sampled, angles, curved, real)
+        angle = 180.0 - math.degrees(seam.turn + off)
     rest = np.zeros((len(shell.edges), 2))
     for k in range(3):
         side = np.where(shell.sides[:, k] > 0, 0, 1)
@@ -127,7 +128,48 @@ def seam_outcome(
             strain = real[at] / rest[mine, end][at] - 1
             worst = float(strain[np.argmax(np.abs(strain))])
             pull = worst if abs(worst) > abs(pull) else pull
-    return SeamOutcome(0.0, *drawn, angle, 2 * thick * math.sin(min(off, math.pi) / 2), pull)
+    wedge = 2 * thick * math.sin(min(abs(off), math.pi) / 2)
+    return SeamOutcome(0.0, *drawn, angle, wedge, pull)
+
+
+def _kink(
+    energy: Energy, number: int, sampled: SampledSeam, angles: Array, curved: Array, real: Array
+) -> float:
+    """Return by how much a seam turns more than its bevels say, radians, the mean along it.
+
+    What the foam curves beside the seam goes on over it and is no kink: the curvature a little way
+    off, times the width that an edge's angle stands for, half the heights of its two triangles.
+    """
+    shell = energy.stiffness.shell
+    mine = shell.seam_edges[number]
+    inner = shell.edges[mine, 3] >= 0
+    if not inner.any():
+        return 0.0
+    turned = float(np.average(angles[mine][inner], weights=real[inner]))
+    smooth = 0.0
+    for side, name in ((sampled.a, sampled.seam.a.panel), (sampled.b, sampled.seam.b.panel)):
+        panel = next(k for k, m in enumerate(shell.meshes) if m.panel.panel.id == name)
+        mesh = shell.meshes[panel]
+        line = mesh.points[side]
+        line = np.vstack([line, (line[1:] + line[:-1]) / 2])
+        triangles = np.flatnonzero(shell.panel_of == panel)
+        middles = mesh.points[mesh.triangles].mean(1)
+        found = cKDTree(line).query(middles)
+        far, near = np.asarray(found[0]), np.asarray(found[1])
+        edge = mesh.panel.edge
+        beside = (far > BESIDE[0] * edge) & (far < BESIDE[1] * edge)
+        touching = np.isin(shell.edge_of[triangles], mine)
+        areas = shell.areas[triangles]
+        heights = 2 * np.repeat(areas[:, None], 3, 1)[touching] / shell.lengths[triangles][touching]
+        if not beside.any() or not len(heights):
+            continue
+        across = (middles[beside] - line[near[beside]]) / far[beside, None]
+        xx, xy, yy = curved[triangles[beside]].T
+        bent = (
+            xx * across[:, 0] ** 2 + 2 * xy * across[:, 0] * across[:, 1] + yy * across[:, 1] ** 2
+        )
+        smooth += float(np.average(bent, weights=areas[beside])) * float(heights.mean()) / 2
+    return turned - sampled.seam.turn - smooth
 
 
 def _free_angle(shell: Shell, mine: Ints, places: Array) -> float:

@@ -270,7 +270,29 @@ def _bend(shell: Shell, job: Assembly) -> None:
         shell.true[mine] = np.linalg.norm(apart, axis=2)
         shell.fixed[mine] = True
         _turn_at_rest(shell, number, mine, on)
+        curved[mine] = _curve_of(mesh, on)
     set_rest(shell, curved)
+
+
+def _curve_of(mesh: PanelMesh, on: Array) -> Array:
+    """Return the curvature of a shape that a panel has, at each triangle: xx, xy, yy, 1/mm.
+
+    From the normals at its corners, as they change over it.
+    """
+    made = np.zeros_like(on)
+    corners = on[mesh.triangles]
+    facing = np.cross(corners[:, 1] - corners[:, 0], corners[:, 2] - corners[:, 0])
+    for k in range(3):
+        np.add.at(made, mesh.triangles[:, k], facing)
+    normal = made / np.maximum(np.linalg.norm(made, axis=1), 1e-12)[:, None]
+    flat = mesh.points[mesh.triangles]
+    rows = np.stack([flat[:, 1] - flat[:, 0], flat[:, 2] - flat[:, 0]], axis=1)
+    along = np.linalg.solve(rows, np.stack([corners[:, k] - corners[:, 0] for k in (1, 2)], axis=1))
+    at = normal[mesh.triangles]
+    turned = np.linalg.solve(rows, np.stack([at[:, k] - at[:, 0] for k in (1, 2)], axis=1))
+    bent = turned @ along.transpose(0, 2, 1)
+    both = (bent + bent.transpose(0, 2, 1)) / 2
+    return np.stack([both[:, 0, 0], both[:, 0, 1], both[:, 1, 1]], axis=1)
 
 
 def as_drawn(panel: FormPanel, points: Array) -> Array:

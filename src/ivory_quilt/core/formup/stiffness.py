@@ -50,8 +50,9 @@ class Stiffness:
     Attributes:
         rest: `(m, 4)`: the inverse of each triangle's rest edges in its plane, row by row.
         weights: `(m,)` thickness × area.
-        turning: the energy of angles, `(e, e)`; `mixed` that of angles with the edges' own turns,
-            `between` that of own turns alone, and `own` the same, factored.
+        turning: the energy of angles, `(e, e)`.
+        mixed: that of angles with the edges' own turns; `turned` the same, transposed.
+        between: that of own turns alone; `own` the same, factored.
     """
 
     shell: Shell
@@ -59,6 +60,7 @@ class Stiffness:
     weights: Array
     turning: csr_matrix
     mixed: csr_matrix
+    turned: csr_matrix
     between: csc_matrix
     own: Any
 
@@ -91,20 +93,21 @@ class Stiffness:
             values = each * left[:, :, None] * right[:, None, :]
             return csc_matrix((values.ravel(), (rows, columns)), shape=(count, count))
 
-        own = put(side, side)
+        own, both = put(side, side), put(angle, side).tocsr()
         return cls(
             shell,
             np.ascontiguousarray(rest),
             shell.thickness * areas,
             put(angle, angle).tocsr(),
-            put(angle, side).tocsr(),
+            both,
+            both.T.tocsr(),
             own,
             factored(own),
         )
 
     def own_turns(self, angles: Array) -> Array:
         """Return the edges' own turns that cost the least with these angles off rest, radians."""
-        found: Array = self.own.solve(-(self.mixed.T @ angles))
+        found: Array = self.own.solve(-(self.turned @ angles))
         return found
 
     def bending(self, angles: Array) -> tuple[float, Array]:
