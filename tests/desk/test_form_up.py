@@ -1,5 +1,7 @@
 """Form-up in Build: the group of a piece stands in space, strain and seams told, on a former."""
 
+from dataclasses import replace
+
 import numpy as np
 import pytest
 import trimesh
@@ -9,6 +11,8 @@ from PySide6.QtWidgets import QLabel
 
 from ivory_quilt.core.document.project import Project
 from ivory_quilt.core.geometry.shape import rectangle
+from ivory_quilt.core.measure.body import BodyPart
+from ivory_quilt.core.measure.wearer import Measure, Wearer
 from ivory_quilt.core.pattern.edges import edges_of
 from ivory_quilt.core.pattern.piece import Piece
 from ivory_quilt.core.pattern.seams import EdgeRef, Seam
@@ -98,6 +102,23 @@ def test_it_is_pressed_on_a_ball_a_cylinder_and_a_body_from_a_file(station, tmp_
     assert formed(station) is not None
     assert p.kind is FormerKind.BODY
     assert card.body.text() == "fist.stl"
+
+
+def test_it_is_pressed_on_a_part_of_the_wearers_body(station):
+    card, p = station.form_up_card, station.form_up
+    p.press_on(FormerKind.WEARER)
+    assert let_run(lambda: any("no wearer" in t for t in said(station)), 5)
+    forearm = (("wrist", 170.0), ("forearm", 265.0), ("elbow", 270.0), ("arm", 600.0))
+    wearer = Wearer("w", "lamplighter", tuple(Measure(k, v) for k, v in forearm))
+    station.session.edit("Wearer", lambda q: replace(q, wearers=(wearer,)))
+    assert let_run(lambda: any("no 'head'" in t for t in said(station)), 5)
+    p.wear("w", BodyPart.FOREARM)
+    shape = formed(station)
+    assert shape is not None
+    assert p.problem == ""
+    assert (card.wearer.currentText(), card.part.value) == ("lamplighter", BodyPart.FOREARM)
+    # The tube of 300 mm lies around an arm of 170 to 270 mm: nothing of it is stretched.
+    assert shape.strain.p99 < 0.06
 
 
 def test_what_cannot_be_is_said_and_another_piece_still_goes(station):

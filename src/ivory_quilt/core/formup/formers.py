@@ -179,9 +179,11 @@ def laid_on(shell: Shell, places: Array, surface: Surface) -> Array:
         centre = _focus(spots @ frame, facing * (1, 1, 0), areas) * (1, 1, 0)
         return _rigid(turned - centre, surface, half)
     centre = _focus(spots, normal, areas)
-    begun = places - centre
     if isinstance(surface, Ball):
-        return _rigid(begun, surface, half)
+        return _rigid(places - centre, surface, half)
+    # Along its own axes first: those that its faces look along most and least.
+    _, axes = np.linalg.eigh((normal * areas[:, None]).T @ normal)
+    begun = (places - centre) @ (axes * np.sign(np.linalg.det(axes)))
     middle = _middle(surface)
     some = np.arange(0, len(begun), max(1, len(begun) // SOME))
     ways = [(begun @ turn + middle) for turn in _turns()]

@@ -2,8 +2,9 @@
 
 from pathlib import Path
 
-from PySide6.QtWidgets import QFileDialog, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QComboBox, QFileDialog, QVBoxLayout, QWidget
 
+from ivory_quilt.core.measure.body import BodyPart
 from ivory_quilt.core.units import show_number, typed_length
 from ivory_quilt.desk.stations.build.form_up.former import FormerKind, FormUpPresenter
 from ivory_quilt.desk.stations.build.form_up.tones import BandKey
@@ -23,6 +24,7 @@ from ivory_quilt.desk.widgets.fields import EntryField, FieldLine, Taking
 FORMATS = "Mesh (*.obj *.stl *.glb)"
 BODIES = "Closed mesh (*.stl *.obj)"
 KINDS = tuple((k, k.value) for k in FormerKind)
+PARTS = tuple((p, p.value) for p in BodyPart)
 NOTHING = 0.0005  # strain: less is not shown
 MUCH = 0.05  # of strain: more than foam takes without heat, from memory
 GAPING = 0.5  # mm: less is filled by cement
@@ -52,6 +54,11 @@ class FormUpCard(QWidget):
         self.kind.setAccessibleName("pressed on")
         self.radius = EntryField("radius of the former", self._radius)
         self.radius_line = FieldLine("Radius", self.radius)
+        self.wearer = QComboBox()
+        self.wearer.setAccessibleName("whose body")
+        self.wearer.activated.connect(self._wear)
+        self.part = choices(PARTS, self._wear)
+        self.part.setAccessibleName("part of the body")
         self.body = label("", "note")
         self.choose_body = button("Choose a body …", self.ask_body, tip="STL or OBJ, closed, in mm")
         self.edge = EntryField("triangles", self._edge)
@@ -71,6 +78,7 @@ class FormUpCard(QWidget):
                 label("Pressed on", "heading"),
                 self.kind,
                 self.radius_line,
+                row(self.wearer, self.part),
                 row(self.choose_body, self.body, None),
                 FieldLine("Triangles", self.edge),
                 self.error,
@@ -85,6 +93,7 @@ class FormUpCard(QWidget):
         p = self._p
         self.kind.show_value(p.kind)
         self.radius_line.setVisible(p.kind in (FormerKind.BALL, FormerKind.CYLINDER))
+        self._fill_wearers()
         self.choose_body.setVisible(p.kind is FormerKind.BODY)
         self.body.setVisible(p.kind is FormerKind.BODY)
         self.body.setText(p.body_name)
@@ -117,6 +126,25 @@ class FormUpCard(QWidget):
         for text in notes:
             self.problems.addWidget(label(text, "note", "heat", wrap=True))
         self._fill_seams()
+
+    def _fill_wearers(self) -> None:
+        p = self._p
+        for box in (self.wearer, self.part):
+            box.setVisible(p.kind is FormerKind.WEARER)
+        known = [(w.name, w.id) for w in p.session.project.wearers]
+        shown = [
+            (self.wearer.itemText(k), self.wearer.itemData(k)) for k in range(self.wearer.count())
+        ]
+        if shown != known:
+            self.wearer.clear()
+            for name, ident in known:
+                self.wearer.addItem(name, ident)
+        ids = [i for _, i in known]
+        self.wearer.setCurrentIndex(ids.index(p.wearer) if p.wearer in ids else 0)
+        self.part.show_value(p.part)
+
+    def _wear(self, _: object) -> None:
+        self._p.wear(str(self.wearer.currentData() or ""), self.part.value)
 
     def _named(self, problems: tuple[str, ...]) -> list[str]:
         """Return the problems but for those that the list of seams says."""

@@ -8,8 +8,10 @@ from pathlib import Path
 from ivory_quilt.core.document.assembling import PieceAssembly, assembly_of
 from ivory_quilt.core.document.project import Project
 from ivory_quilt.core.errors import InputError
-from ivory_quilt.core.formup.assembly import Cylinder, Former, Sphere
+from ivory_quilt.core.formup.assembly import Cylinder, Former, MeshFormer, Sphere
 from ivory_quilt.core.formup.outcome import FormedShape
+from ivory_quilt.core.measure.body import BodyPart, body_part
+from ivory_quilt.core.measure.wearer import Wearer
 from ivory_quilt.desk.layout_engine import LayoutEngine
 from ivory_quilt.desk.session import Session
 
@@ -22,6 +24,7 @@ class FormerKind(StrEnum):
     NONE = "nothing: it stands freely"
     BALL = "ball"
     CYLINDER = "cylinder"
+    WEARER = "the wearer's body"
     BODY = "body from a file"
 
 
@@ -45,6 +48,8 @@ class FormUpPresenter:
         self.kind = FormerKind.NONE
         self.radius = 90.0
         self.edge = EDGE
+        self.wearer = ""
+        self.part = BodyPart.HEAD
         self.body_name = ""
         self.shape: FormedShape | None = None
         self.group: PieceAssembly | None = None
@@ -52,10 +57,17 @@ class FormUpPresenter:
         self.running = False
         self._body: Former | None = None
         self._asked: _Asked | None = None
+        self._worn: tuple[Wearer, BodyPart, MeshFormer] | None = None
 
     @property
     def former(self) -> Former | None:
-        """What the pieces are pressed on."""
+        """What the pieces are pressed on.
+
+        Raises:
+            InputError: the wearer's body lacks a measure.
+        """
+        if self.kind is FormerKind.WEARER:
+            return self._wearers()
         made: dict[FormerKind, Former | None] = {
             FormerKind.NONE: None,
             FormerKind.BALL: Sphere(self.radius),
@@ -63,6 +75,21 @@ class FormUpPresenter:
             FormerKind.BODY: self._body,
         }
         return made[self.kind]
+
+    def _wearers(self) -> MeshFormer:
+        """Return the chosen part of the chosen wearer's body, the same while nothing changed."""
+        wearers = self.session.project.wearers
+        if not wearers:
+            raise InputError("pressed on", "the project has no wearer", "one, in Measure")
+        wearer = next((w for w in wearers if w.id == self.wearer), wearers[0])
+        if self._worn is None or self._worn[:2] != (wearer, self.part):
+            self._worn = (wearer, self.part, MeshFormer(*body_part(wearer, self.part)))
+        return self._worn[2]
+
+    def wear(self, wearer: str, part: BodyPart) -> None:
+        """Choose whose body, and which part of it."""
+        self.wearer, self.part = wearer, part
+        self.changed()
 
     def press_on(self, kind: FormerKind) -> None:
         """Press on another former."""
@@ -105,7 +132,12 @@ class FormUpPresenter:
 
     def ask(self, piece_id: str) -> None:
         """Form up the group of a piece, unless that is known or under way."""
-        wanted = _Asked(self.session.project, piece_id, self.edge, self.former)
+        try:
+            wanted = _Asked(self.session.project, piece_id, self.edge, self.former)
+        except InputError as error:
+            self.forget()
+            self.problem = str(error)
+            return
         if wanted == self._asked:
             return
         same_group = self._asked is not None and self.group is not None
