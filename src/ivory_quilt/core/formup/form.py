@@ -169,7 +169,7 @@ def _from_starts(
         places = settle(energy, places, 10 * NEAR * job.edge, ROUNDS, near, going).places
         if not _set_anew(energy, places):
             break
-        energy = Energy(Stiffness.of(shell))
+        energy = Energy(energy.stiffness.renewed())
         places = settle(energy, places, 2e-3 * job.edge, ROUNDS, factored, going).places
     return places, curvature(energy, places)
 
@@ -257,7 +257,7 @@ def _fine(
         told(0.6 + 0.4 * k / passes)
         if not going() or not _set_anew(energy, solved.places):
             break
-        energy = Energy(Stiffness.of(shell), contact)
+        energy = Energy(energy.stiffness.renewed(), contact)
         solved = settle(energy, solved.places, NEAR * job.edge, ROUNDS, near, going)
     return solved, energy
 

@@ -1,6 +1,6 @@
 """What a shell's energy is made of, and matrices that are near its second derivative."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Any
 
 import numpy as np
@@ -11,6 +11,7 @@ from ivory_quilt.core.formup.assembly import Array
 from ivory_quilt.core.formup.kernels import turn_rows
 from ivory_quilt.core.formup.shell import Shell, areas_of
 
+SLIGHT = 1e-3
 OWN = 0.5
 """Of a hinge's stiffness is left where edges turn on their own, about."""
 
@@ -53,6 +54,7 @@ class Stiffness:
         turning: the energy of angles, `(e, e)`.
         mixed: that of angles with the edges' own turns; `turned` the same, transposed.
         between: that of own turns alone; `own` the same, factored.
+        lengths: at rest, that bending was reckoned with.
     """
 
     shell: Shell
@@ -63,6 +65,7 @@ class Stiffness:
     turned: csr_matrix
     between: csc_matrix
     own: Any
+    lengths: Array
 
     @classmethod
     def of(cls, shell: Shell) -> "Stiffness":
@@ -103,7 +106,20 @@ class Stiffness:
             both.T.tocsr(),
             own,
             factored(own),
+            lengths,
         )
+
+    def renewed(self) -> "Stiffness":
+        """Return the stiffness of the shell's lengths as they are now.
+
+        Where none changed by more than a thousandth, bending stays as it is: it would change by as
+        little.
+        """
+        lengths = self.shell.lengths
+        if float(np.abs(lengths / self.lengths - 1).max()) > SLIGHT:
+            return Stiffness.of(self.shell)
+        rest = np.ascontiguousarray(rest_frames(lengths))
+        return replace(self, rest=rest, weights=self.shell.thickness * areas_of(lengths))
 
     def own_turns(self, angles: Array) -> Array:
         """Return the edges' own turns that cost the least with these angles off rest, radians."""
