@@ -2,6 +2,7 @@
 
 from dataclasses import replace
 from datetime import datetime
+from decimal import Decimal
 
 import pytest
 from PySide6.QtWidgets import QCheckBox, QPushButton
@@ -15,6 +16,7 @@ from ivory_quilt.core.pattern.thing import Thing, ThingStanding
 from ivory_quilt.core.schedule.bench_choices import Evening, JoinSchool
 from ivory_quilt.core.schedule.own_steps import DoneStep
 from ivory_quilt.core.schedule.step import StepKind
+from ivory_quilt.core.stock.catalogue import Supplier
 from ivory_quilt.core.stock.foam_stock import sheet
 from ivory_quilt.desk.stations.bench.modes import BenchMode
 from ivory_quilt.files.project_file import load_project
@@ -161,6 +163,22 @@ def test_a_simpler_part_is_among_what_helps_and_is_taken_with_one_click(bench_de
     assert planned(desk).end < found.end
     desk.session.undo()
     assert len(desk.session.project.piece("p").build.layers) == 2
+
+
+def test_a_supplier_who_brings_the_foam_sooner_is_among_what_helps(bench_desk):
+    desk = bench_desk
+    for name, days in (("Thornmere", 12), ("Dewpond", 2), ("Fernhill", 1)):
+        desk.store.put_supplier(Supplier(name.lower(), name, days=days))
+    for ident, price, by in (("s", 9, "thornmere"), ("d", 19, "dewpond")):
+        sold = sheet(ident, "half sheet", EVA6, (1000, 500), price=Decimal(price))
+        desk.store.put(replace(sold, supplier=by))
+    desk.session.reload_stock()
+    desk.laid()
+    found = planned(desk)
+    helps = {h.words: h.gained for h in found.helps}
+    assert "all foam from Dewpond, here in 2 days" in helps
+    assert not any("Fernhill" in w for w in helps)  # sells none of it
+    assert helps["all foam from Dewpond, here in 2 days"] >= 5 * 1440
 
 
 def test_formers_are_counted_on_the_card(bench_desk):

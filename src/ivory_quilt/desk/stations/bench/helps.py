@@ -13,6 +13,7 @@ from ivory_quilt.core.schedule.bench_schedule import DAY, bench_job
 from ivory_quilt.core.schedule.joint_choice import JointChoice
 from ivory_quilt.core.schedule.solve import schedule_at_once
 from ivory_quilt.core.schedule.step import BenchSteps
+from ivory_quilt.core.units import counted
 
 
 @dataclass(frozen=True)
@@ -51,6 +52,26 @@ def arrivals(plan: Plan, midnight: datetime, now: int) -> dict[str, int]:
     return found
 
 
+def quicker_suppliers(plan: Plan, wait: int) -> list[tuple[str, int]]:
+    """Return who sells all foams that are bought and brings them in less than `wait` days."""
+    bought = {
+        sheet.foam.foam
+        for foam in plan.foams
+        for sheet in used_sheets(foam, plan.stock)
+        if not sheet.owned
+    }
+    found = []
+    for supplier in plan.stock.suppliers:
+        sold = {
+            i.foam
+            for i in plan.stock.items
+            if i.supplier == supplier.id and (i.price is not None or i.offered)
+        }
+        if bought and bought <= sold and supplier.days < wait:
+            found.append((supplier.name or supplier.id, supplier.days))
+    return sorted(found, key=lambda f: f[1])
+
+
 def ways_to_help(plan: Plan, choices: BenchChoices, base: date, now: int, end: int) -> list[Help]:
     """Return what would end the work sooner, the most first; each as far as one look tells."""
     ways = decisions(plan, choices)
@@ -70,6 +91,10 @@ def ways_to_help(plan: Plan, choices: BenchChoices, base: date, now: int, end: i
     for part in simpler_parts(plan, bench_steps(plan, choices, ready)):
         gained = end - ends(choices, ready, part.plan)
         found.append(Help(part.words, None, gained, part))
+    for name, days in quicker_suppliers(plan, (ready.get("foam", 0) - now) // DAY):
+        sooner = {**ready, "foam": (now // DAY + days) * DAY}
+        words = f"all foam from {name}, here in {counted(days, 'day')}"
+        found.append(Help(words, None, end - ends(choices, sooner)))
     if "foam" in ready:
         sooner = {k: v for k, v in ready.items() if k != "foam"}
         found.append(Help("foam that is here at once", None, end - ends(choices, sooner)))

@@ -76,7 +76,7 @@ class BuildStation(Station):
         )
         self.form_up = FormUpPresenter(session, engine)
         self.form_up.changed = self._formed_up
-        self.flat_group = FlatGroup()
+        self.flat_group = FlatGroup(lambda: self.background)
         self.flat_group.picked.connect(self.open)
         self.left = QStackedWidget()
         self.left.addWidget(self.flat)
@@ -208,15 +208,26 @@ class BuildStation(Station):
         self.form_up_card.fill()
         owners = p.group.pieces if p.group is not None else ()
         names = {x.id: x.name for x in self.session.project.pieces}
-        shown = tuple((i, names.get(i, i)) for i in owners)
+        shown = tuple(
+            (i, names.get(i, i) + (", other hand" if i in owners[:k] else ""))
+            for k, i in enumerate(owners)
+        )
         self.flat_group.show_shape(p.shape, shown, piece.id, self.look)
         if self._wanted is not p.shape:
             self._wanted = p.shape
-            solid = solid_of_form(p.shape) if p.shape is not None else None
-            text = p.problem or ("Forming …" if p.running else "")
-            self.solid.show_solid(solid, self.look, text, band_colours)
+            if p.shape is not None:
+                self.background(partial(solid_of_form, p.shape), partial(self._have_form, p.shape))
+            else:
+                text = p.problem or ("Forming …" if p.running else "")
+                self.solid.show_solid(None, self.look, text)
         else:
             self.solid.set_look(self.look)
+
+    def _have_form(self, wanted: object, found: Solid | None, error: Exception | None) -> None:
+        if error is not None:
+            raise error
+        if wanted is self._wanted:
+            self.solid.show_solid(found, self.look, "", band_colours)
 
     def _formed_up(self) -> None:
         if self.presenter.mode is BuildMode.FORM_UP and self.isVisible():

@@ -1,8 +1,11 @@
 """The flat pieces of a group side by side, with their strain: where to mend them."""
 
+from collections.abc import Callable
+from functools import partial
+
 import numpy as np
 from PySide6.QtCore import QPointF, QRectF, Qt, Signal
-from PySide6.QtGui import QMouseEvent, QPainter, QPaintEvent, QPen, QPolygonF
+from PySide6.QtGui import QImage, QMouseEvent, QPainter, QPaintEvent, QPen, QPolygonF
 from PySide6.QtWidgets import QSizePolicy, QWidget
 
 from ivory_quilt.core.formup.outcome import FormedPanel, FormedShape
@@ -10,6 +13,7 @@ from ivory_quilt.core.formup.skin import bands_of
 from ivory_quilt.desk.stations.build.form_up.tones import band_colours
 from ivory_quilt.desk.theme.palette import LIGHT, Palette
 from ivory_quilt.desk.theme.style import words
+from ivory_quilt.desk.work import Background
 
 EDGE, BETWEEN, NAMES = 18.0, 14.0, 22.0
 
@@ -20,17 +24,21 @@ class FlatGroup(QWidget):
     picked = Signal(str)
     """A panel was clicked: its piece's id."""
 
-    def __init__(self) -> None:
-        """Show nothing yet."""
+    def __init__(self, background: Callable[[], Background]) -> None:
+        """Show nothing yet; thousands of triangles are painted on `background`'s thread."""
         super().__init__()
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
         self.setMinimumSize(220, 180)
         self.setAccessibleName("flat pieces of the group, with their strain")
         self.look: Palette = LIGHT
+        self._background = background
         self._shape: FormedShape | None = None
         self._names: tuple[tuple[str, str], ...] = ()
         self._front = ""
         self._places: list[QRectF] = []
+        self._image: QImage | None = None
+        self._painted: tuple[object, ...] = ()
+        self._asked: tuple[object, ...] = ()
 
     def show_shape(
         self,
@@ -72,20 +80,34 @@ class FlatGroup(QWidget):
         return places
 
     def paintEvent(self, _event: QPaintEvent) -> None:
-        """Paint every panel with its bands."""
+        """Paint every panel's outline and name over the bands that are painted by now."""
         painter = QPainter(self)
         painter.fillRect(self.rect(), self.look.colour("paper"))
         self._places = []
-        if self._shape is None or not self._shape.panels:
+        shape = self._shape
+        if shape is None or not shape.panels:
             return
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         scale, corners = self._laid_out()
-        for panel, corner, (ident, name) in zip(
-            self._shape.panels, corners, self._names, strict=False
-        ):
-            self._paint(painter, panel, corner, scale, name, front=ident == self._front)
+        ratio = self.devicePixelRatioF()
+        wanted = (shape, self.size(), ratio, self.look)
+        if wanted != self._painted and wanted != self._asked:
+            self._asked = wanted
+            size = (round(self.width() * ratio), round(self.height() * ratio))
+            work = partial(_bands, shape, corners, scale * ratio, ratio, size, self.look)
+            self._background()(work, partial(self._have, wanted))
+        # The last picture stays until the next one is there, where the pieces lie as before.
+        if self._image is not None and wanted[1:] == self._painted[1:]:
+            painter.drawImage(QRectF(self.rect()), self._image)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        for panel, corner, (ident, name) in zip(shape.panels, corners, self._names, strict=False):
+            self._outline(painter, panel, corner, scale, name, front=ident == self._front)
 
-    def _paint(
+    def _have(self, wanted: tuple[object, ...], image: QImage | None, _: Exception | None) -> None:
+        if wanted == self._asked and image is not None:
+            self._image, self._painted = image, wanted
+            self.update()
+
+    def _outline(
         self,
         painter: QPainter,
         panel: FormedPanel,
@@ -96,18 +118,10 @@ class FlatGroup(QWidget):
         front: bool,
     ) -> None:
         low = panel.flat.min(0)
-        spots = (panel.flat - low) * (scale, -scale) + (corner.x(), corner.y())
-        colours, bands = band_colours(self.look), bands_of(panel)
-        painter.setPen(Qt.PenStyle.NoPen)
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing, on=False)
-        points = [QPointF(float(x), float(y)) for x, y in spots]
-        for (i, j, k), band in zip(panel.triangles.tolist(), bands.tolist(), strict=True):
-            painter.setBrush(colours[band])
-            painter.drawPolygon(QPolygonF([points[i], points[j], points[k]]))
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        rim = (panel.flat[: panel.boundary] - low) * (scale, -scale) + (corner.x(), corner.y())
         painter.setBrush(Qt.BrushStyle.NoBrush)
         painter.setPen(QPen(self.look.colour("ink"), 2.4 if front else 1.2))
-        painter.drawPolygon(QPolygonF(points[: panel.boundary]))
+        painter.drawPolygon(QPolygonF([QPointF(x, y) for x, y in rim.tolist()]))
         wide = float(np.ptp(panel.flat[:, 0])) * scale
         high = float(np.ptp(panel.flat[:, 1])) * scale
         self._places.append(QRectF(corner.x(), corner.y() - high, wide, high))
@@ -124,3 +138,31 @@ class FlatGroup(QWidget):
             if place.contains(event.position()):
                 self.picked.emit(ident)
                 return
+
+
+def _bands(
+    shape: FormedShape,
+    corners: list[QPointF],
+    scale: float,
+    ratio: float,
+    size: tuple[int, int],
+    look: Palette,
+) -> QImage:
+    """Return the panels' triangles in their bands' tones; any thread."""
+    image = QImage(*size, QImage.Format.Format_ARGB32_Premultiplied)
+    image.fill(Qt.GlobalColor.transparent)
+    painter = QPainter(image)
+    painter.setPen(Qt.PenStyle.NoPen)
+    colours = band_colours(look)
+    for panel, corner in zip(shape.panels, corners, strict=True):
+        low = panel.flat.min(0)
+        at = (corner.x() * ratio, corner.y() * ratio)
+        spots = ((panel.flat - low) * (scale, -scale) + at).tolist()
+        points = [QPointF(x, y) for x, y in spots]
+        bands = bands_of(panel)
+        for band in np.unique(bands).tolist():
+            painter.setBrush(colours[band])
+            for i, j, k in panel.triangles[bands == band].tolist():
+                painter.drawPolygon(QPolygonF([points[i], points[j], points[k]]))
+    painter.end()
+    return image
