@@ -69,7 +69,24 @@ def test_an_edge_that_meets_the_other_hands_brings_both_hands():
     lone = Project(pieces=(A,), seams=project.seams)
     made = assembly_of(lone, "a")
     assert len(made.assembly.panels) == 1
-    assert "Only pairs" in made.notes[0]
+    assert made.notes == ("crown is no pair: it cannot meet its other hand.",)
+
+
+def test_a_pair_beside_a_middle_piece_comes_in_both_hands():
+    middle = Build(form=Form(face=Face.MIDDLE))
+    floor, side = replace(A, build=middle), replace(B, hand=Hand.PAIR, build=middle)
+    project = Project(pieces=(floor, side), seams=(seam(A, 2, side, 0, dihedral=120.0),))
+    made = assembly_of(project, "a")
+    assert made.pieces == ("a", "b", "b")
+    assert [p.mirrored for p in made.assembly.panels] == [False, False, True]
+    formed = form(made.assembly)
+    assert [s.angle for s in formed.seams] == pytest.approx([120, 120], abs=0.1)
+    # A channel: 80 mm of floor and both sides of 60 mm at 120°: 30 mm more to either side.
+    assert formed.shape.size[0] == pytest.approx(80 + 60, abs=1.0)
+    odd = replace(A, shape=Shape.make([(0, 0), (90, 0), (120, 80), (0, 80)]))
+    made = assembly_of(replace(project, pieces=(odd, side)), "a")
+    assert made.pieces == ("a", "b")
+    assert "finds no edge of that length on crown" in made.notes[0]
 
 
 def test_forms_layers_and_faces_go_into_the_assembly():

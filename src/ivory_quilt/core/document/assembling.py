@@ -1,6 +1,7 @@
 """From pieces that seams connect to an assembly that can be formed up."""
 
 from collections import deque
+from collections.abc import Iterator
 from dataclasses import dataclass
 
 import numpy as np
@@ -19,13 +20,14 @@ from ivory_quilt.core.formup.assembly import (
     Shaped,
 )
 from ivory_quilt.core.geometry.outline import Outline
-from ivory_quilt.core.pattern.edges import edge_of, edges_of
+from ivory_quilt.core.pattern.edges import edge_length, edge_of, edges_of
 from ivory_quilt.core.pattern.piece import Hand, Piece
-from ivory_quilt.core.pattern.seams import Seam, walks_alike
+from ivory_quilt.core.pattern.seams import EdgeRef, Seam, walks_alike
 from ivory_quilt.core.stacks.cut import stack_thickness
 
 NEUTRAL = 0.5  # of the thickness: the plate's middle surface keeps its lengths
 SAME = 1e-6  # mm: corners that are nearer are one
+ALIKE = 0.03  # of an edge's length: one that differs by less is its mirror image
 OTHER = " (other hand)"
 
 
@@ -65,7 +67,8 @@ def assembly_of(
 ) -> PieceAssembly:
     """Return the assembly of a piece with all that seams connect to it.
 
-    Where an edge meets the same edge of the other hand, both hands are there.
+    Where an edge meets the same edge of the other hand, or a pair is joined to a piece that is
+    none, both hands are there: the other one at the free edge that is as long.
 
     Raises:
         InputError: a seam's edge is gone, seams twist the pieces, or one cannot be formed.
@@ -74,34 +77,126 @@ def assembly_of(
     pieces = {i: project.piece(i) for i in ids}
     seams = [(n, s) for n, s in enumerate(project.seams) if s.first.piece in pieces]
     flipped = _sides(pieces, [s for _, s in seams])
-    across = any(s.onto_other_hand for _, s in seams)
-    notes: list[str] = []
-    if across and any(p.hand is not Hand.PAIR for p in pieces.values()):
-        across = False
-        notes.append("Only pairs are joined to their other hand; here one piece is none.")
+    pairs = {i for i, p in pieces.items() if p.hand is Hand.PAIR}
+    across = any(s.onto_other_hand and s.first.piece in pairs for _, s in seams)
+    both = pairs if across or len(pairs) < len(pieces) else set()
     outlines = {i: _outline(p) for i, p in pieces.items()}
     panels, shaped, owners = [], [], []
-    for hand in (False, True) if across else (False,):
-        for ident, piece in pieces.items():
-            name = ident + (OTHER if hand else "")
-            points, _ = outlines[ident]
-            mirrored = flipped[ident] != hand
-            panels.append(
-                FormPanel(name, points, stack_thickness(piece), piece.build.form.face, mirrored)
+    for ident, other in (*((i, False) for i in ids), *((i, True) for i in ids if i in both)):
+        piece, name = pieces[ident], ident + (OTHER if other else "")
+        panels.append(
+            FormPanel(
+                name,
+                outlines[ident][0],
+                stack_thickness(piece),
+                piece.build.form.face,
+                flipped[ident] != other,
             )
-            owners.append(ident)
-            shaping = shaping_of(piece)
-            if not isinstance(shaping, Plain):
-                shaped.append(Shaped(name, shaping, own_place(piece, NEUTRAL)))
+        )
+        owners.append(ident)
+        shaping = shaping_of(piece)
+        if not isinstance(shaping, Plain):
+            shaped.append(Shaped(name, shaping, own_place(piece, NEUTRAL)))
+    joints = _Joints(pieces, outlines, both, [s for _, s in seams])
     made, numbers = [], []
     for number, seam in seams:
-        for hand in (False, True) if across else (False,):
-            if seam.onto_other_hand and (hand or not across):
-                continue
-            made.append(_seam(seam, pieces, outlines, hand=hand))
+        for one in joints.of(seam):
+            made.append(one)
             numbers.append(number)
+    panels, shaped, owners = _held(panels, shaped, owners, made)
     assembly = Assembly(tuple(panels), tuple(made), former=former, edge=edge, shaped=tuple(shaped))
-    return PieceAssembly(assembly, tuple(owners), tuple(numbers), tuple(notes))
+    return PieceAssembly(assembly, tuple(owners), tuple(numbers), tuple(joints.notes))
+
+
+def _held(
+    panels: list[FormPanel], shaped: list[Shaped], owners: list[str], seams: list[FormSeam]
+) -> tuple[list[FormPanel], list[Shaped], list[str]]:
+    """Leave out panels that no seam holds to the first: other hands that found no edge."""
+    reached, todo = {panels[0].id}, [panels[0].id]
+    while todo:
+        here = todo.pop()
+        for seam in seams:
+            ends = {seam.a.panel, seam.b.panel}
+            if here in ends:
+                todo += sorted(ends - reached)
+                reached |= ends
+    kept = [k for k, p in enumerate(panels) if p.id in reached]
+    shapes = [s for s in shaped if s.panel in reached]
+    return [panels[k] for k in kept], shapes, [owners[k] for k in kept]
+
+
+class _Joints:
+    """Makes the joints of seams, of both hands where there are two."""
+
+    def __init__(
+        self,
+        pieces: dict[str, Piece],
+        outlines: dict[str, "Outlined"],
+        both: set[str],
+        seams: list[Seam],
+    ) -> None:
+        self.pieces, self.outlines, self.both = pieces, outlines, both
+        self.taken = {(r.piece, r.edge) for s in seams for r in (s.first, s.second)}
+        self.notes: list[str] = []
+
+    def of(self, seam: Seam) -> Iterator[FormSeam]:
+        """Yield the joints that one seam makes."""
+        first, second = seam.first, seam.second
+        if seam.onto_other_hand:
+            if first.piece in self.both:
+                yield self._joint(seam, first, second, alike=True, hands=(False, True))
+            else:
+                name = self.pieces[first.piece].name
+                self.notes.append(f"{name} is no pair: it cannot meet its other hand.")
+            return
+        alike = walks_alike(seam)
+        yield self._joint(seam, first, second, alike=alike, hands=(False, False))
+        doubled = (first.piece in self.both, second.piece in self.both)
+        if all(doubled):
+            yield self._joint(seam, first, second, alike=alike, hands=(True, True))
+        elif any(doubled):
+            lone = second if doubled[0] else first
+            mirror = self._mirror_edge(lone)
+            if mirror is None:
+                pair = self.pieces[first.piece if doubled[0] else second.piece].name
+                name = self.pieces[lone.piece].name
+                self.notes.append(
+                    f"The other hand of {pair} finds no edge of that length on {name}."
+                )
+            elif doubled[0]:
+                yield self._joint(seam, first, mirror, alike=not alike, hands=(True, False))
+            else:
+                yield self._joint(seam, mirror, second, alike=not alike, hands=(False, True))
+
+    def _mirror_edge(self, ref: EdgeRef) -> EdgeRef | None:
+        """Return the free edge of a piece that is as long as one: its mirror image's."""
+        piece = self.pieces[ref.piece]
+        long = edge_length(piece, edge_of(piece, ref.edge))
+        free = [
+            (abs(edge_length(piece, e) - long), e.name)
+            for e in edges_of(piece)
+            if (piece.id, e.name) not in self.taken
+        ]
+        best = min(free, default=(0.0, ""))
+        if not best[1] or best[0] > ALIKE * long:
+            return None
+        self.taken.add((piece.id, best[1]))
+        return EdgeRef(piece.id, best[1])
+
+    def _joint(
+        self, seam: Seam, first: EdgeRef, second: EdgeRef, *, alike: bool, hands: tuple[bool, bool]
+    ) -> FormSeam:
+        one = self._side(first, other=hands[0], against=False)
+        two = self._side(second, other=hands[1], against=not alike)
+        flat = abs(seam.dihedral - 180.0) < 0.01
+        return FormSeam(one, two, Meeting.SMOOTH if flat else Meeting.ANGLE, seam.dihedral)
+
+    def _side(self, ref: EdgeRef, *, other: bool, against: bool) -> SeamSide:
+        edge = edge_of(self.pieces[ref.piece], ref.edge)
+        corners = self.outlines[ref.piece][1]
+        start, stop = corners[edge.start], corners[edge.stop]
+        name = ref.piece + (OTHER if other else "")
+        return SeamSide(name, stop, start, -1) if against else SeamSide(name, start, stop, 1)
 
 
 def _sides(pieces: dict[str, Piece], seams: list[Seam]) -> dict[str, bool]:
@@ -151,19 +246,3 @@ def _outline(piece: Piece) -> Outlined:
         away = np.abs(np.array(steps) - step)
         corners[edge.start] = int(np.argmin(np.minimum(away, outline.length - away)))
     return tuple((float(x), float(y)) for x, y in points), corners
-
-
-def _seam(
-    seam: Seam, pieces: dict[str, Piece], outlines: dict[str, Outlined], *, hand: bool
-) -> FormSeam:
-    sides: list[SeamSide] = []
-    for ref, against in ((seam.first, False), (seam.second, not walks_alike(seam))):
-        edge = edge_of(pieces[ref.piece], ref.edge)
-        corners = outlines[ref.piece][1]
-        start, stop = corners[edge.start], corners[edge.stop]
-        other = hand or (seam.onto_other_hand and bool(sides))
-        name = ref.piece + (OTHER if other else "")
-        sides.append(SeamSide(name, stop, start, -1) if against else SeamSide(name, start, stop, 1))
-    flat = abs(seam.dihedral - 180.0) < 0.01
-    meet = Meeting.SMOOTH if flat else Meeting.ANGLE
-    return FormSeam(sides[0], sides[1], meet, seam.dihedral)
