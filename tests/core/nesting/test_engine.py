@@ -382,6 +382,7 @@ def test_combs_whose_slices_have_thousands_of_stretches():
     [
         [(100, 100), (101, 100), (101, 101), (100, 101)],  # no wider than the gap
         [(20, 80), (280, 80), (280, 80.5), (20, 80.5)],  # a scratch
+        [(20, 20), (40, 20), (1e5, 80)],  # a scratch thinner than a hair, far beyond the sheet
         [(50, 20), (90, 20), (90, 60), (50, 60)],  # corners of parts come near its corners
         [(50, 20), (90, 20), (90, 21), (200, 21), (200, 21.5), (90, 21.5), (90, 60), (50, 60)],
     ],

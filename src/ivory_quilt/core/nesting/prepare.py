@@ -26,6 +26,7 @@ SIMPLE_ENOUGH = 32  # vertices; outlines up to this are kept exactly when there 
 CORNERS_ENOUGH = 48  # of a grown outline, its round corners included
 TOUCH = 0.002  # mm that parts are taken smaller all round: two that just touch do not overlap, and
 # what rounding loses stays well within the 0.01 mm that are agreed
+HAIR = 0.05  # mm
 SMALLER = (0.7, 0.5, 0.25)  # of half the gap: a square corner allows 1/√2, a sharper one less
 ROUND_SEGMENTS = 4  # chords per quarter circle in grown corners
 
@@ -247,6 +248,9 @@ def _smaller_flaw(flaw: Polygon, grown: float) -> list[Polygon]:
     They need not keep the gap from it: it is taken smaller, by as much as leaves no place of it
     further than `grown` from what is left (corners and thin scratches would be lost otherwise).
     """
+    if flaw.buffer(-HAIR).is_empty:
+        # A scratch thinner than a hair would slip through between the engine's edges.
+        flaw = flaw.buffer(HAIR)
     for share in SMALLER if grown else ():
         inner = flaw.buffer(-share * grown, join_style="mitre")
         if not inner.is_empty and inner.buffer(grown, quad_segs=32).covers(flaw):
@@ -258,8 +262,11 @@ def prepare_region(stock: SheetSpec | RollSpec, gap: float) -> Region | None:
     """Return where grown pieces may lie on a sheet or roll, or None when nothing is left of it."""
     shape = stock.shape
     defects = stock.defects if isinstance(stock, SheetSpec) else ()
-    flaws = tuple(f for d in defects for f in _smaller_flaw(d.polygon, gap / 2))
     x0, y0, x1, y1 = shape.bounds
+    # A flaw drawn far beyond the sheet: what is beyond matters to nobody, and costs precision.
+    near = shapely.box(x0 - gap - 1, y0 - gap - 1, x1 + gap + 1, y1 + gap + 1)
+    marked = [f for d in defects for f in polygons_of(d.polygon.intersection(near))]
+    flaws = tuple(f for m in marked for f in _smaller_flaw(m, gap / 2))
     box_area = shape.width * shape.height
     if not shape.holes and abs(shape.area - box_area) <= 1e-9 * box_area:
         inset = stock.margin - gap / 2
