@@ -54,6 +54,16 @@ def faces_of(vertices):
     return faces
 
 
+def sharpest(vertices):
+    """Return the least angle between two faces of the hull of vertices, degrees."""
+    vertices = np.asarray(vertices, dtype=float)
+    hull = ConvexHull(vertices)
+    normals = hull.equations[:, :3]
+    beside = np.repeat(np.arange(len(normals)), 3), hull.neighbors.ravel()
+    cosines = (normals[beside[0]] * normals[beside[1]]).sum(1)
+    return 180.0 - float(np.degrees(np.arccos(np.clip(cosines, -1, 1))).max())
+
+
 def net(vertices, meet=Meeting.ANGLE, thickness=4.0, face=Face.MIDDLE, edge=8.0, turned=()):
     """Return the panels and seams of a convex body; panels in `turned` are drawn the other way."""
     vertices = np.asarray(vertices, dtype=float)
