@@ -165,14 +165,14 @@ def test_a_disc_dished_to_a_cap_stays_that_cap():
 
 
 class Held:
-    """Holds vertices where they were, stiffly, and pushes others."""
+    """Holds vertices in their plane, stiffly, and pushes others."""
 
     def __init__(self, places, held, load):
         self.at, self.held, self.load = places.copy(), held, load
         self.stiffness = np.where(held, 1e4, 0.0)
 
     def add(self, places, slope):
-        off = (places - self.at) * self.held[:, None]
+        off = (places - self.at) * self.held[:, None] * (0.0, 0.0, 1.0)
         slope += 1e4 * off - self.load
         return 5e3 * float((off**2).sum()) - float((self.load * places).sum())
 
@@ -207,7 +207,7 @@ def test_strips_bend_as_euler_and_bernoulli_say(ends, poisson):
     by_vertex[shell.vertex_of[0]] = held
     press = Held(places, by_vertex, load)
     stiffness = Stiffness.of(shell)
-    near = stiffness.near_matrix(places, press.stiffness)
+    near = stiffness.near_matrix(places, (press.stiffness, np.tile((0, 0, 1.0), (shell.count, 1))))
     solved = settle(Energy(stiffness, press), places, 1e-7, 800, near)
     sunk = solved.places[shell.vertex_of[0][pushed], 2].mean()
     at = flat[pushed, 0].mean()

@@ -33,7 +33,7 @@ def bench_formup() -> list[Figure]:
     """Measure with warm kernels."""
     use_kernel_cache()
     form(cap(20.0))
-    job = cap(8.2)
+    job = cap(7.5)
     times, triangles = [], 0
     for _ in range(5):
         began = time.perf_counter()

@@ -71,6 +71,11 @@ class Contact:
         far, _ = self.surface.away(places)
         return float(np.max((self.half - far) / self.half))
 
+    def bent(self, places: Array) -> tuple[Array, Array]:
+        """Return how stiffly each vertex is held along its way outwards, and that way."""
+        far, out = self.surface.away(places)
+        return np.where(far < self.half, self.stiffness, self.pressed * self.stiffness), out
+
     def add(self, places: Array, slope: Array) -> float:
         """Add the slope of contact to `slope`; return its energy."""
         far, out = self.surface.away(places)

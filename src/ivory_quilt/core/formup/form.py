@@ -246,19 +246,23 @@ def _fine(
     """Solve, and again with rest lengths by the curve that was found."""
     stiffness = Stiffness.of(shell)
     contact = _contact(shell, surface) if surface is not None else None
-    extra = contact.stiffness if contact is not None else None
     energy = Energy(stiffness, contact)
-    first = stiffness.preconditioner(extra)
-    rough = settle(energy, start, 1e-3 * job.edge, ROUNDS, first, going)
-    places = rough.places
-    near = stiffness.near_matrix(places, extra)
-    solved = settle(energy, places, NEAR * job.edge, ROUNDS, near, going)
-    for k in range(passes):
-        told(0.6 + 0.4 * k / passes)
-        if not going() or not _set_anew(energy, solved.places):
+    places = start
+    for near in (8e-3, 1e-3) if contact is not None else (1e-3,):
+        # What touches changes while it is pressed: the matrix follows once.
+        extra = contact.bent(places)[0] if contact is not None else None
+        first = stiffness.preconditioner(extra)
+        places = settle(energy, places, near * job.edge, ROUNDS, first, going).places
+    for k in range(passes + 1):
+        held = contact.bent(places) if contact is not None else None
+        if k == 0 or contact is not None:
+            matrix = energy.stiffness.near_matrix(places, held)
+        solved = settle(energy, places, NEAR * job.edge, ROUNDS, matrix, going)
+        places = solved.places
+        told(0.5 + 0.5 * k / (passes + 1))
+        if k == passes or not going() or not _set_anew(energy, places):
             break
         energy = Energy(energy.stiffness.renewed(), contact)
-        solved = settle(energy, solved.places, NEAR * job.edge, ROUNDS, near, going)
     return solved, energy
 
 

@@ -21,7 +21,7 @@ from ivory_quilt.core.formup.shell import Shell
 NARROW = 4.0  # cells from the mesh within which distances are exact
 CELLS = 56  # along the longest side of a mesh's grid of distances
 MARGIN = 0.35  # of the longest side around it
-RIGID_ROUNDS = 30
+RIGID_ROUNDS = 300
 SOME = 300  # points that are enough to see which way round a shell goes on
 
 
@@ -246,6 +246,6 @@ def _rigid(places: Array, surface: Surface, half: float, rounds: int = RIGID_ROU
         fresh = (places - before) @ turn + after
         moved = float(np.abs(fresh - places).max())
         places = fresh
-        if moved < 0.01 * half:
+        if moved < 0.002 * half:
             break
     return places

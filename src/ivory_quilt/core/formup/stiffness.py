@@ -165,11 +165,12 @@ class Stiffness:
         matrix = csc_matrix((np.concatenate(values), at), shape=(count, count))
         return factored(matrix)
 
-    def near_matrix(self, places: Array, extra: Array | None = None) -> "NearMatrix":
+    def near_matrix(self, places: Array, held: tuple[Array, Array] | None = None) -> "NearMatrix":
         """Return the Gauss-Newton matrix at places, factored: far nearer to the truth than the
         preconditioner, where the start is near the end.
 
         Strain is √2 sym(FᵀdF); bending goes hinge by hinge, as if edges had no turns of their own.
+        `held` is how stiffly each vertex is held, and along which way.
         """
         shell = self.shell
         count, edges = shell.count, shell.edges
@@ -179,10 +180,14 @@ class Stiffness:
         weight = np.repeat(self.weights, 3)
         hinge = np.maximum(OWN * self.turning.diagonal(), 1e-12)
         matrix = stretch.T @ diags(weight) @ stretch + turns.T @ diags(hinge) @ turns
-        diagonal = np.full(count, 1e-7 * float(np.mean(shell.thickness)))
-        if extra is not None:
-            diagonal = diagonal + extra
-        return NearMatrix(factored((matrix + diags(np.repeat(diagonal, 3))).tocsc()))
+        matrix = matrix + diags(np.full(3 * count, 1e-7 * float(np.mean(shell.thickness))))
+        if held is not None:
+            stiff, way = held
+            blocks = stiff[:, None, None] * way[:, :, None] * way[:, None, :]
+            at = np.arange(3 * count).reshape(-1, 3)
+            rows, columns = np.repeat(at, 3, axis=1).ravel(), np.tile(at, (1, 3)).ravel()
+            matrix = matrix + csr_matrix((blocks.ravel(), (rows, columns)), shape=matrix.shape)
+        return NearMatrix(factored(matrix.tocsc()))
 
     def _strain_slopes(self, places: Array) -> csr_matrix:
         """Return the slopes of each triangle's three strains by places, `(3 m, 3 n)`."""
