@@ -54,6 +54,16 @@ def test_random_nets_close_whichever_way_their_panels_are_drawn(seed, count):
     assert max(abs(formed.strain.p01), formed.strain.p99) < 1e-4
 
 
+def test_a_sharp_spike_closes_as_well():
+    formed = form(fan(30.0, edge=5.0))
+    mesh = formed.shell.meshes[0]
+    rim = formed.panel_places(0)[np.abs(np.linalg.norm(mesh.points, axis=1) - 100) < 0.3]
+    away = np.linalg.norm(rim - rim.mean(0), axis=1)
+    assert away.mean() == pytest.approx(100 * 30 / 360, rel=0.08)
+    assert formed.shape.size[0] > 95
+    assert formed.settled
+
+
 @pytest.mark.parametrize("angle", [90.0, 150.0, 240.0, 300.0])
 def test_sectors_close_to_cones(angle):
     formed = form(fan(angle, edge=8.0))
@@ -289,6 +299,9 @@ def test_what_shows_only_in_the_mesh_is_refused_as_well():
         form(Assembly(thick, (steep,)))
     with pytest.raises(InputError, match="does not cross the panel"):
         form(Assembly(TWO, (GOOD,), folds=(Fold("a", ((200, 0), (200, 9)), 90.0),)))
+    crossing = (Fold("a", ((20, -9), (20, 90)), 90.0), Fold("a", ((-9, 20), (190, 20)), 90.0))
+    with pytest.raises(InputError, match="fold 1 of panel 'a': it meets fold 0"):
+        form(Assembly(TWO, (GOOD,), folds=crossing))
     mesh = ball(50.0, 8)
     with pytest.raises(InputError, match="open at 3 edges"):
         form(Assembly(TWO, (GOOD,), former=replace(mesh, triangles=mesh.triangles[1:])))

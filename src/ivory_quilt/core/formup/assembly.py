@@ -21,7 +21,7 @@ Point = tuple[float, float]
 
 MOST_PANELS = 400
 MOST_CORNERS = 20_000
-MOST_TRIANGLES = 40_000
+MOST_TRIANGLES = 20_000
 FARTHEST = 1e5  # mm
 STEEPEST = 170.0  # degrees that a seam or a fold may turn
 

@@ -165,6 +165,8 @@ def _from_starts(
         )
     places, energy = best.places, energy
     for _ in range(ROUGH_PASSES):
+        if not going():
+            break
         near = energy.stiffness.near_matrix(places)
         places = settle(energy, places, 10 * NEAR * job.edge, ROUNDS, near, going).places
         if not _set_anew(energy, places):
@@ -253,14 +255,17 @@ def _fine(
         extra = contact.bent(places)[0] if contact is not None else None
         first = stiffness.preconditioner(extra)
         places = settle(energy, places, near * job.edge, ROUNDS, first, going).places
+    solved = Solved(places, energy(places)[0], settled=False, history=())
     for k in range(passes + 1):
+        if not going():
+            break
         held = contact.bent(places) if contact is not None else None
         if k == 0 or contact is not None:
             matrix = energy.stiffness.near_matrix(places, held)
         solved = settle(energy, places, NEAR * job.edge, ROUNDS, matrix, going)
         places = solved.places
         told(0.5 + 0.5 * k / (passes + 1))
-        if k == passes or not going() or not _set_anew(energy, places):
+        if k == passes or not _set_anew(energy, places):
             break
         energy = Energy(energy.stiffness.renewed(), contact)
     return solved, energy

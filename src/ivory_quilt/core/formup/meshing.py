@@ -51,7 +51,7 @@ def meshed(job: Assembly, edge: float) -> tuple[list[PanelMesh], list[SampledSea
         missing: dict[int, list[int]] = {}
         for k, panel in enumerate(panels):
             if k not in ready:
-                made, lost = _mesh(panel, _closing(k, seams, job))
+                made, lost = _mesh(panel, _closing(k, seams, job), _facing(k, seams, job))
                 if made is not None:
                     ready[k] = made
                 else:
@@ -155,8 +155,52 @@ def _closing(number: int, seams: list[SampledSeam], job: Assembly) -> list[int]:
     return found
 
 
-def _mesh(panel: SampledPanel, closing: list[int]) -> tuple[PanelMesh | None, list[int]]:
-    """Return a panel's triangles, or the boundary segments that are to be split."""
+def _facing(number: int, seams: list[SampledSeam], job: Assembly) -> set[tuple[int, int]]:
+    """Return the pairs of boundary points of one panel that a seam makes one."""
+    found = set()
+    for seam in seams:
+        if job.index[seam.seam.a.panel] == job.index[seam.seam.b.panel] == number:
+            pairs = zip(seam.a.tolist(), seam.b.tolist(), strict=True)
+            found |= {(min(i, j), max(i, j)) for i, j in pairs if i != j}
+    return found
+
+
+def _opened(points: Array, triangles: Ints, facing: set[tuple[int, int]]) -> tuple[Array, Ints]:
+    """Part edges in three that go right across to a point that becomes the same: tips of cones."""
+    if not facing:
+        return points, triangles
+    made = triangles.tolist()
+    spots = points.tolist()
+    new: dict[tuple[int, int], tuple[int, int]] = {}
+    k = 0
+    while k < len(made):
+        corners = made[k]
+        for turn in range(3):
+            i, j, far = (corners[(turn + n) % 3] for n in range(3))
+            key = (min(i, j), max(i, j))
+            if key not in facing:
+                continue
+            if key not in new:
+                low, high = np.array(spots[key[0]]), np.array(spots[key[1]])
+                new[key] = (len(spots), len(spots) + 1)
+                spots += [((2 * low + high) / 3).tolist(), ((low + 2 * high) / 3).tolist()]
+            first, second = new[key] if i == key[0] else new[key][::-1]
+            made[k] = [i, first, far]
+            made += [[first, second, far], [second, j, far]]
+            break
+        else:
+            k += 1
+    return np.array(spots), np.array(made, dtype=np.int64)
+
+
+def _mesh(
+    panel: SampledPanel, closing: list[int], facing: set[tuple[int, int]]
+) -> tuple[PanelMesh | None, list[int]]:
+    """Return a panel's triangles, or the boundary segments that are to be split.
+
+    `closing` are corners at which the panel closes onto itself, `facing` are boundary points, the
+    smaller number first, that become one.
+    """
     outline = panel.place(np.asarray(panel.steps))
     count = len(outline)
     held = [outline]
@@ -197,6 +241,7 @@ def _mesh(panel: SampledPanel, closing: list[int]) -> tuple[PanelMesh | None, li
             beyond = [int(n[0]) for _, n in folds] + [(int(n[-1]) - 1) % count for _, n in folds]
         return None, beyond
     points, triangles = _without_ears(points, triangles, count)
+    points, triangles = _opened(points, triangles, facing)
     used = np.unique(triangles)
     if not np.isin(np.arange(count), used).all():
         gone = int(np.setdiff1d(np.arange(count), used)[0])

@@ -82,15 +82,8 @@ def sampled(job: Assembly, edge: float) -> tuple[list[SampledPanel], list[Sample
         (_span(panels[job.index[s.a.panel]], s.a), _span(panels[job.index[s.b.panel]], s.b))
         for s in job.seams
     ]
-    for fold_number, fold in enumerate(job.folds):
-        panel = panels[job.index[fold.panel]]
-        ends = _fold_ends(panel, fold.line)
-        if not ends:
-            where = f"fold of panel '{fold.panel}'"
-            raise InputError(where, "its line does not cross the panel", "a line over the panel")
-        for start, stop in ends:
-            panel.steps += [start, stop]
-            panel.folds.append((fold_number, panel.place(np.array([start, stop]))))
+    for number, fold in enumerate(job.folds):
+        _fold(panels[job.index[fold.panel]], number, job)
     fractions = [_shared(first, second) for first, second in spans]
     _open_edges(panels, spans)
     for (first, second), found in zip(spans, fractions, strict=True):
@@ -103,6 +96,28 @@ def sampled(job: Assembly, edge: float) -> tuple[list[SampledPanel], list[Sample
         for seam, (a, b), found in zip(job.seams, spans, fractions, strict=True)
     ]
     return panels, seams
+
+
+def _fold(panel: SampledPanel, number: int, job: Assembly) -> None:
+    """Put the ends of a fold onto a panel's boundary.
+
+    Raises:
+        InputError: it lies beside the panel, or crosses another fold.
+    """
+    fold = job.folds[number]
+    where = f"fold {number} of panel '{fold.panel}'"
+    ends = _fold_ends(panel, fold.line)
+    if not ends:
+        raise InputError(where, "its line does not cross the panel", "a line over the panel")
+    for start, stop in ends:
+        spots = panel.place(np.array([start, stop]))
+        line = shapely.LineString(spots)
+        for other, theirs in panel.folds:
+            if line.intersects(shapely.LineString(theirs)):
+                problem = f"it meets fold {other} on the panel"
+                raise InputError(where, problem, "folds that do not cross")
+        panel.steps += [start, stop]
+        panel.folds.append((number, spots))
 
 
 def _panel(panel: FormPanel, job: Assembly, edge: float) -> SampledPanel:

@@ -20,6 +20,8 @@ from ivory_quilt.core.formup.meshing import PanelMesh
 from ivory_quilt.core.formup.sampling import SampledSeam
 from ivory_quilt.core.pattern.build import Face
 
+MOST_DRIFT = 0.02  # of a length
+LEAST = 0.3  # of a triangle's area: one that would have less at rest stays as it was drawn
 POISSON = 0.0
 """Of closed-cell foam, which hardly widens when it is pressed: from memory, no source. It makes
 bent strips of any width alike; another value is taken by `Shell.make`."""
@@ -318,6 +320,9 @@ def set_rest(shell: Shell, curved: Array, drift: Array | None = None) -> None:
     shape operator S; and the chord of an arc is shorter than the arc, by (κ l)²/24. `drift` is the
     strain that angles would pull them by, taken out beforehand (`measures.drift`).
     """
+    # Where it is wild, at tips, it says nothing: foam bends no tighter than its thickness.
+    size = np.sqrt(curved[:, 0] ** 2 + 2 * curved[:, 1] ** 2 + curved[:, 2] ** 2)
+    curved = curved / np.maximum(size * shell.thickness, 1.0)[:, None]
     away = shell.faces * shell.thickness
     xx, yy = 1.0 - away * curved[:, 0], 1.0 - away * curved[:, 2]
     xy = -away * curved[:, 1]
@@ -333,7 +338,11 @@ def set_rest(shell: Shell, curved: Array, drift: Array | None = None) -> None:
     bent = np.clip(np.abs(along) * arc, 0.0, 1.5)
     free = arc * (1.0 - bent**2 / 24.0)
     shell.true = np.where(shell.fixed[:, None], shell.true, free)
-    shell.lengths = shell.true
+    shell.lengths = shell.true.copy()
     if drift is not None:
         dx, dxy, dy = (drift[:, k, None] for k in range(3))
-        shell.lengths = shell.true * (1 + (dx * x * x + 2 * dxy * x * y + dy * y * y) / square)
+        pulled = (dx * x * x + 2 * dxy * x * y + dy * y * y) / square
+        shell.lengths = shell.true * (1 + np.clip(pulled, -MOST_DRIFT, MOST_DRIFT))
+    flat = np.sqrt(ex * ex + ey * ey)
+    lost = (areas_of(shell.lengths) < LEAST * areas_of(flat)) & ~shell.fixed
+    shell.lengths[lost] = shell.true[lost] = flat[lost]

@@ -4,14 +4,16 @@ from dataclasses import dataclass, replace
 from typing import Any
 
 import numpy as np
-from scipy.sparse import csc_matrix, csr_matrix, diags
+from scipy.sparse import csc_matrix, csr_matrix, diags, identity
 from scipy.sparse.linalg import splu
 
+from ivory_quilt.core.errors import Stopped
 from ivory_quilt.core.formup.assembly import Array
 from ivory_quilt.core.formup.kernels import turn_rows
 from ivory_quilt.core.formup.shell import Shell, areas_of
 
 SLIGHT = 1e-3
+TRIES = 5
 OWN = 0.5
 """Of a hinge's stiffness is left where edges turn on their own, about."""
 
@@ -19,7 +21,14 @@ OWN = 0.5
 def factored(matrix: csc_matrix) -> Any:
     """Return a symmetric positive matrix, factored."""
     symmetric = {"SymmetricMode": True}
-    return splu(matrix, permc_spec="MMD_AT_PLUS_A", diag_pivot_thresh=0.0, options=symmetric)
+    shift = 0.0
+    for _ in range(TRIES):
+        try:
+            firm = matrix if not shift else (matrix + shift * identity(matrix.shape[0])).tocsc()
+            return splu(firm, permc_spec="MMD_AT_PLUS_A", diag_pivot_thresh=0.0, options=symmetric)
+        except RuntimeError:  # singular to the last digit: what is nearly so is held a little
+            shift = max(100 * shift, 1e-9 * float(np.abs(matrix.diagonal()).mean()))
+    raise Stopped("the pieces are strained beyond what can be reckoned")
 
 
 def rest_frames(lengths: Array) -> Array:
