@@ -1,7 +1,7 @@
 """What a shell is pressed on: one-sided contact without friction, and the hands that press.
 
-Below half its thickness from the former the middle surface is pushed out, stiffly; beyond it, it is
-drawn in, softly, so that what can lie on the former does, and what cannot stands off.
+Below half its thickness from the former the middle surface is pushed out, stiffly; a little beyond
+it, it is drawn in, softly, so that what can lie on the former does, and what cannot stands off.
 """
 
 from dataclasses import dataclass
@@ -12,6 +12,7 @@ import numpy as np
 from ivory_quilt.core.formup.assembly import Array, Ints
 
 STIFF = 0.3  # of the foam's own stiffness in its plane, per area of an edge's length squared
+REACH = 4.0  # halves of the thickness: hands press down what lies that near, not what stands off
 PRESSED = 0.01
 """Of the stiffness of contact: hands press evenly, and let go where the foam does not follow."""
 
@@ -80,9 +81,13 @@ class Contact:
         """Add the slope of contact to `slope`; return its energy."""
         far, out = self.surface.away(places)
         gap = far - self.half
-        stiff = np.where(gap < 0, self.stiffness, self.pressed * self.stiffness)
-        slope += (stiff * gap)[:, None] * out
-        return 0.5 * float(np.sum(stiff * gap * gap))
+        reach = REACH * self.half
+        # ½ k r² (1 − exp(−g²/r²)): a spring near the former, nothing far from it.
+        near = np.exp(-np.minimum((gap / reach) ** 2, 50.0))
+        push, pull = self.stiffness, self.pressed * self.stiffness
+        slope += np.where(gap < 0, push * gap, pull * gap * near)[:, None] * out
+        pushed, pulled = push * gap * gap, pull * reach**2 * (1 - near)
+        return 0.5 * float(np.sum(np.where(gap < 0, pushed, pulled)))
 
 
 @dataclass
