@@ -10,7 +10,7 @@ import trimesh
 
 from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.formup.form import form
-from ivory_quilt.core.formup.starts import vertex_normals
+from ivory_quilt.core.formup.surface import vertex_normals
 from ivory_quilt.files.body_file import read_body, write_formed
 from ivory_quilt.files.formup_file import decode_formup, encode_formup
 from tests.core.formup.nets import round_about

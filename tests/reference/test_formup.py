@@ -21,8 +21,8 @@ from ivory_quilt.core.formup.form import form
 from ivory_quilt.core.formup.meshing import meshed
 from ivory_quilt.core.formup.shell import make_shell
 from ivory_quilt.core.formup.solver import Energy, settle
-from ivory_quilt.core.formup.starts import vertex_normals
 from ivory_quilt.core.formup.stiffness import Stiffness
+from ivory_quilt.core.formup.surface import vertex_normals
 from ivory_quilt.core.pattern.build import Face
 from tests.core.formup.nets import (
     corner_places,

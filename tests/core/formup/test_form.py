@@ -316,12 +316,9 @@ def test_it_stops_when_it_is_told_to():
         calls.append(1)
         return len(calls) < 40
 
-    try:
-        formed = form(tube(edge=12.0), going=going)
-    except Stopped:
-        formed = None
+    formed = form(tube(edge=12.0), going=going)
     assert len(calls) < 60
-    assert formed is None or not formed.settled
+    assert not formed.settled
 
 
 @random_cases(25, 200)
@@ -347,14 +344,13 @@ def test_meshes_fill_their_panels_and_meet_at_seams(seed):
     except InputError:
         return  # neighbours in one place
     meshes, seams = meshed(job, job.edge)
-    for mesh, sign in zip(meshes, (1, -1), strict=True):
+    for mesh in meshes:
         a, b, c = (mesh.points[mesh.triangles[:, k]] for k in range(3))
         areas = 0.5 * ((b - a)[:, 0] * (c - a)[:, 1] - (b - a)[:, 1] * (c - a)[:, 0])
         assert areas.min() > 0
         x, y = np.array(outline).T
         whole = 0.5 * abs(float(np.sum(x * np.roll(y, -1) - y * np.roll(x, -1))))
         assert areas.sum() == pytest.approx(whole, rel=0.03)
-        assert sign in (1, -1)
     for seam in seams:
         assert len(seam.a) == len(seam.b) >= 2
         first, second = meshes[0].points[seam.a], meshes[1].points[seam.b]

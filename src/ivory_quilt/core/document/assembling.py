@@ -21,6 +21,7 @@ from ivory_quilt.core.formup.assembly import (
 )
 from ivory_quilt.core.geometry.outline import Outline
 from ivory_quilt.core.pattern.edges import edge_length, edge_of, edges_of
+from ivory_quilt.core.pattern.linking import leaders
 from ivory_quilt.core.pattern.piece import Hand, Piece
 from ivory_quilt.core.pattern.seams import EdgeRef, Seam, walks_alike
 from ivory_quilt.core.stacks.cut import stack_thickness
@@ -49,17 +50,9 @@ class PieceAssembly:
 
 def joined_to(project: Project, piece_id: str) -> tuple[str, ...]:
     """Return the pieces that seams connect with one, itself among them, in the project's order."""
-    reached, todo = {piece_id}, [piece_id]
-    while todo:
-        here = todo.pop()
-        for seam in project.seams:
-            ends = (seam.first.piece, seam.second.piece)
-            if here in ends:
-                for other in ends:
-                    if other not in reached:
-                        reached.add(other)
-                        todo.append(other)
-    return tuple(p.id for p in project.pieces if p.id in reached)
+    links = ((s.first.piece, s.second.piece) for s in project.seams)
+    leader = leaders((p.id for p in project.pieces), links)
+    return tuple(i for i, first in leader.items() if first == leader[piece_id])
 
 
 def assembly_of(
@@ -112,14 +105,8 @@ def _held(
     panels: list[FormPanel], shaped: list[Shaped], owners: list[str], seams: list[FormSeam]
 ) -> tuple[list[FormPanel], list[Shaped], list[str]]:
     """Leave out panels that no seam holds to the first: other hands that found no edge."""
-    reached, todo = {panels[0].id}, [panels[0].id]
-    while todo:
-        here = todo.pop()
-        for seam in seams:
-            ends = {seam.a.panel, seam.b.panel}
-            if here in ends:
-                todo += sorted(ends - reached)
-                reached |= ends
+    leader = leaders((p.id for p in panels), ((x.a.panel, x.b.panel) for x in seams))
+    reached = {name for name, first in leader.items() if first == leader[panels[0].id]}
     kept = [k for k, p in enumerate(panels) if p.id in reached]
     shapes = [s for s in shaped if s.panel in reached]
     return [panels[k] for k in kept], shapes, [owners[k] for k in kept]

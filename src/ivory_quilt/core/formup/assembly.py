@@ -10,9 +10,10 @@ import numpy.typing as npt
 
 from ivory_quilt.core.errors import InputError, nearest
 from ivory_quilt.core.forming.shaping import Place, Shaping
-from ivory_quilt.core.geometry.shape import Shape
+from ivory_quilt.core.geometry.shape import Shape, signed_area
 from ivory_quilt.core.geometry.validity import shape_problem
 from ivory_quilt.core.pattern.build import Face
+from ivory_quilt.core.pattern.linking import leaders
 
 Array = npt.NDArray[np.float64]
 Ints = npt.NDArray[np.int64]
@@ -277,10 +278,8 @@ def edges_of_side(side: SeamSide, corners: int) -> list[int]:
 
 def orientation(panel: FormPanel) -> int:
     """Return 1 where the outline, as it lies with its outer face up, runs counter-clockwise."""
-    points = np.asarray(panel.outline)
-    x, y = points[:, 0], points[:, 1]
-    twice = float(np.sum(x * np.roll(y, -1) - y * np.roll(x, -1)))
-    return (1 if twice > 0 else -1) * (-1 if panel.mirrored else 1)
+    way = 1 if signed_area(np.asarray(panel.outline)) > 0 else -1
+    return -way if panel.mirrored else way
 
 
 def _check_seams(job: Assembly) -> None:
@@ -310,18 +309,14 @@ def _check_seams(job: Assembly) -> None:
 
 
 def _check_connected(job: Assembly) -> None:
-    reached, todo = {job.panels[0].id}, [job.panels[0].id]
-    beside: dict[str, set[str]] = {p.id: set() for p in job.panels}
-    for seam in job.seams:
-        beside[seam.a.panel].add(seam.b.panel)
-        beside[seam.b.panel].add(seam.a.panel)
-    while todo:
-        for other in beside[todo.pop()] - reached:
-            reached.add(other)
-            todo.append(other)
+    links = [(s.a.panel, s.b.panel) for s in job.seams]
+    leader = leaders(job.index, links)
+    joined = {name for link in links for name in link}
     for panel in job.panels:
-        if panel.id not in reached:
-            lone = "has no seam" if not beside[panel.id] else "hangs on no seam to the first panel"
+        if leader[panel.id] != leader[job.panels[0].id]:
+            lone = (
+                "has no seam" if panel.id not in joined else "hangs on no seam to the first panel"
+            )
             raise InputError(f"panel '{panel.id}'", f"it {lone}", "panels that seams connect")
 
 

@@ -113,53 +113,66 @@ def edge_turns(places, edges, turns):
         turns[e] = math.atan2(sine, nx * mx + ny * my + nz * mz)
 
 
+@njit(nogil=True, cache=True, forceinline=True)
+def _turn_slope(places, edges, e, found):
+    """Put the slope of an edge's angle by each of its four vertices into `found`, (4, 3).
+
+    Returns whether it has one: an inner edge, no triangle of which has lost its area.
+    """
+    if edges[e, 3] < 0:
+        return False
+    a, b, c, d = edges[e, 0], edges[e, 1], edges[e, 2], edges[e, 3]
+    ex = places[b, 0] - places[a, 0]
+    ey = places[b, 1] - places[a, 1]
+    ez = places[b, 2] - places[a, 2]
+    cx = places[c, 0] - places[a, 0]
+    cy = places[c, 1] - places[a, 1]
+    cz = places[c, 2] - places[a, 2]
+    dx = places[d, 0] - places[a, 0]
+    dy = places[d, 1] - places[a, 1]
+    dz = places[d, 2] - places[a, 2]
+    nx = ey * cz - ez * cy
+    ny = ez * cx - ex * cz
+    nz = ex * cy - ey * cx
+    mx = dy * ez - dz * ey
+    my = dz * ex - dx * ez
+    mz = dx * ey - dy * ex
+    long2 = ex * ex + ey * ey + ez * ez
+    n2 = nx * nx + ny * ny + nz * nz
+    m2 = mx * mx + my * my + mz * mz
+    if long2 < 1e-24 or n2 < 1e-24 or m2 < 1e-24:
+        return False
+    length = math.sqrt(long2)
+    # Moving a far corner outwards turns the surface towards the outer face.
+    u = -length / n2
+    v = -length / m2
+    # Foot of each far corner along the edge, as a share from a.
+    fc = (cx * ex + cy * ey + cz * ez) / long2
+    fd = (dx * ex + dy * ey + dz * ez) / long2
+    for corner in range(4):
+        if corner == 0:
+            p, q = -(1.0 - fc) * u, -(1.0 - fd) * v
+        elif corner == 1:
+            p, q = -fc * u, -fd * v
+        elif corner == 2:
+            p, q = u, 0.0
+        else:
+            p, q = 0.0, v
+        found[corner, 0] = p * nx + q * mx
+        found[corner, 1] = p * ny + q * my
+        found[corner, 2] = p * nz + q * mz
+    return True
+
+
 @njit(nogil=True, cache=True)
 def turn_slopes(places, edges, moments, slope):
     """Add moment × slope of its angle, for each inner edge, to `slope`."""
+    found = np.zeros((4, 3))
     for e in range(edges.shape[0]):
-        if edges[e, 3] < 0:
-            continue
-        a, b, c, d = edges[e, 0], edges[e, 1], edges[e, 2], edges[e, 3]
-        ex = places[b, 0] - places[a, 0]
-        ey = places[b, 1] - places[a, 1]
-        ez = places[b, 2] - places[a, 2]
-        cx = places[c, 0] - places[a, 0]
-        cy = places[c, 1] - places[a, 1]
-        cz = places[c, 2] - places[a, 2]
-        dx = places[d, 0] - places[a, 0]
-        dy = places[d, 1] - places[a, 1]
-        dz = places[d, 2] - places[a, 2]
-        nx = ey * cz - ez * cy
-        ny = ez * cx - ex * cz
-        nz = ex * cy - ey * cx
-        mx = dy * ez - dz * ey
-        my = dz * ex - dx * ez
-        mz = dx * ey - dy * ex
-        long2 = ex * ex + ey * ey + ez * ez
-        n2 = nx * nx + ny * ny + nz * nz
-        m2 = mx * mx + my * my + mz * mz
-        if long2 < 1e-24 or n2 < 1e-24 or m2 < 1e-24:
-            continue
-        length = math.sqrt(long2)
-        w = moments[e]
-        # Moving a far corner outwards turns the surface towards the outer face.
-        u = -w * length / n2
-        v = -w * length / m2
-        # Foot of each far corner along the edge, as a share from a.
-        fc = (cx * ex + cy * ey + cz * ez) / long2
-        fd = (dx * ex + dy * ey + dz * ez) / long2
-        slope[c, 0] += u * nx
-        slope[c, 1] += u * ny
-        slope[c, 2] += u * nz
-        slope[d, 0] += v * mx
-        slope[d, 1] += v * my
-        slope[d, 2] += v * mz
-        slope[a, 0] -= (1.0 - fc) * u * nx + (1.0 - fd) * v * mx
-        slope[a, 1] -= (1.0 - fc) * u * ny + (1.0 - fd) * v * my
-        slope[a, 2] -= (1.0 - fc) * u * nz + (1.0 - fd) * v * mz
-        slope[b, 0] -= fc * u * nx + fd * v * mx
-        slope[b, 1] -= fc * u * ny + fd * v * my
-        slope[b, 2] -= fc * u * nz + fd * v * mz
+        if _turn_slope(places, edges, e, found):
+            for corner in range(4):
+                for axis in range(3):
+                    slope[edges[e, corner], axis] += moments[e] * found[corner, axis]
 
 
 @njit(nogil=True, cache=True)
@@ -169,52 +182,13 @@ def turn_rows(places, edges):
     rows = np.zeros(12 * count, np.int64)
     columns = np.zeros(12 * count, np.int64)
     values = np.zeros(12 * count)
-    for e in range(edges.shape[0]):
-        if edges[e, 3] < 0:
-            continue
-        a, b, c, d = edges[e, 0], edges[e, 1], edges[e, 2], edges[e, 3]
-        ex = places[b, 0] - places[a, 0]
-        ey = places[b, 1] - places[a, 1]
-        ez = places[b, 2] - places[a, 2]
-        cx = places[c, 0] - places[a, 0]
-        cy = places[c, 1] - places[a, 1]
-        cz = places[c, 2] - places[a, 2]
-        dx = places[d, 0] - places[a, 0]
-        dy = places[d, 1] - places[a, 1]
-        dz = places[d, 2] - places[a, 2]
-        nx = ey * cz - ez * cy
-        ny = ez * cx - ex * cz
-        nz = ex * cy - ey * cx
-        mx = dy * ez - dz * ey
-        my = dz * ex - dx * ez
-        mz = dx * ey - dy * ex
-        long2 = ex * ex + ey * ey + ez * ez
-        n2 = nx * nx + ny * ny + nz * nz
-        m2 = mx * mx + my * my + mz * mz
-        if long2 < 1e-24 or n2 < 1e-24 or m2 < 1e-24:
-            continue
-        length = math.sqrt(long2)
-        u = -length / n2
-        v = -length / m2
-        fc = (cx * ex + cy * ey + cz * ez) / long2
-        fd = (dx * ex + dy * ey + dz * ez) / long2
-        at = 12 * e
-        for corner in range(4):
-            if corner == 0:
-                p, q = -(1.0 - fc) * u, -(1.0 - fd) * v
-            elif corner == 1:
-                p, q = -fc * u, -fd * v
-            elif corner == 2:
-                p, q = u, 0.0
-            else:
-                p, q = 0.0, v
-            column = 3 * edges[e, corner]
-            rows[at : at + 3] = e
-            columns[at] = column
-            columns[at + 1] = column + 1
-            columns[at + 2] = column + 2
-            values[at] = p * nx + q * mx
-            values[at + 1] = p * ny + q * my
-            values[at + 2] = p * nz + q * mz
-            at += 3
+    found = np.zeros((4, 3))
+    for e in range(count):
+        if _turn_slope(places, edges, e, found):
+            for corner in range(4):
+                for axis in range(3):
+                    at = 12 * e + 3 * corner + axis
+                    rows[at] = e
+                    columns[at] = 3 * edges[e, corner] + axis
+                    values[at] = found[corner, axis]
     return rows, columns, values

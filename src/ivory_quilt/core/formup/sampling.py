@@ -21,7 +21,7 @@ from ivory_quilt.core.formup.assembly import (
     edges_of_side,
     orientation,
 )
-from ivory_quilt.core.geometry.shape import Shape
+from ivory_quilt.core.geometry.shape import Shape, signed_area
 from ivory_quilt.core.geometry.validity import shape_problem
 from ivory_quilt.core.pattern.build import Face
 
@@ -145,8 +145,7 @@ def _panel(panel: FormPanel, job: Assembly, edge: float) -> SampledPanel:
             raise InputError(where, "its bevels leave no middle surface", "a larger panel")
     steps = np.linalg.norm(np.roll(points, -1, 0) - points, axis=1)
     starts = np.concatenate([[0.0], np.cumsum(steps)])
-    x, y = points[:, 0], points[:, 1]
-    area = 0.5 * abs(float(np.sum(x * np.roll(y, -1) - y * np.roll(x, -1))))
+    area = abs(signed_area(points))
     fine = min(edge, math.sqrt(area) / FINEST)
     return SampledPanel(panel, points, numbers, fine, starts[:-1], float(starts[-1]))
 

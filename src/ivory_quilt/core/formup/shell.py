@@ -12,12 +12,23 @@ solution of one linear system.
 from dataclasses import dataclass
 
 import numpy as np
+from scipy.sparse import coo_matrix
+from scipy.sparse.csgraph import connected_components
 
 from ivory_quilt.core.errors import InputError
-from ivory_quilt.core.formup.assembly import Array, Assembly, Bools, FormPanel, Ints, Meeting
+from ivory_quilt.core.formup.assembly import (
+    Array,
+    Assembly,
+    Bools,
+    FormBend,
+    FormPanel,
+    Ints,
+    Meeting,
+)
 from ivory_quilt.core.formup.kernels import edge_turns
 from ivory_quilt.core.formup.meshing import PanelMesh
 from ivory_quilt.core.formup.sampling import SampledSeam
+from ivory_quilt.core.formup.surface import vertex_normals
 from ivory_quilt.core.pattern.build import Face
 
 MOST_DRIFT = 0.02  # of a length
@@ -92,21 +103,16 @@ def make_shell(
         InputError: seams so tangled that a triangle closes with itself.
     """
     offsets = np.cumsum([0, *(len(m.points) for m in meshes)])
-    leader = np.arange(offsets[-1])
-
-    def find(k: int) -> int:
-        while leader[k] != k:
-            leader[k] = leader[leader[k]]
-            k = int(leader[k])
-        return k
-
+    ones, others = [], []
     for seam in seams:
         a, b = _bases(seam, job, offsets)
-        for i, j in zip(seam.a + a, seam.b + b, strict=True):
-            one, other = find(int(i)), find(int(j))
-            leader[max(one, other)] = min(one, other)
-    roots = np.array([find(k) for k in range(len(leader))])
-    known, welded = np.unique(roots, return_inverse=True)
+        ones.append(seam.a + a)
+        others.append(seam.b + b)
+    ends = (np.concatenate([[0], *ones]), np.concatenate([[0], *others]))
+    size = int(offsets[-1])
+    welds = coo_matrix((np.ones(len(ends[0])), ends), shape=(size, size))
+    count, labels = connected_components(welds, directed=False)
+    welded: Ints = np.asarray(labels).astype(np.int64)
     vertex_of = [welded[offsets[k] : offsets[k + 1]] for k in range(len(meshes))]
     triangles = np.vstack([vertex_of[k][m.triangles] for k, m in enumerate(meshes)])
     panel_of = np.repeat(np.arange(len(meshes)), [len(m.triangles) for m in meshes])
@@ -135,7 +141,7 @@ def make_shell(
         triangles,
         panel_of,
         vertex_of,
-        len(known),
+        int(count),
         edge_of,
         edges,
         sides,
@@ -239,23 +245,30 @@ def _edges(
     )
 
 
+def bent_shape(panel: FormPanel, bend: FormBend, flat: Array) -> tuple[Array, Array, float]:
+    """Return where flat points lie on a bend's cylinder, the way across it, and its radius, mm.
+
+    The radius is that of the middle surface; lengths across grow or shrink from the face drawn on.
+    """
+    turn = np.radians(180.0 - bend.axis if panel.mirrored else bend.axis)
+    along = np.array([np.cos(turn), np.sin(turn)])
+    across = np.array([along[1], -along[0]])
+    radius = bend.radius + panel.thickness / 2
+    drawn = {Face.INNER: bend.radius, Face.MIDDLE: radius}.get(
+        panel.face, bend.radius + panel.thickness
+    )
+    around = flat @ across / drawn
+    on = np.outer(radius * np.sin(around), across) + np.outer(flat @ along, along)
+    return np.column_stack([on, radius * (np.cos(around) - 1)]), across, radius
+
+
 def _bend(shell: Shell, job: Assembly) -> None:
     """Give bent panels the rest angles of their cylinder, and keep its curvature by triangle."""
     curved = shell.bent
     for bend in job.bends:
         number = job.index[bend.panel]
         mesh, panel = shell.meshes[number], job.panels[number]
-        turn = np.radians(180.0 - bend.axis if panel.mirrored else bend.axis)
-        along = np.array([np.cos(turn), np.sin(turn)])
-        across = np.array([along[1], -along[0]])
-        radius = bend.radius + panel.thickness / 2
-        drawn = {Face.INNER: bend.radius, Face.MIDDLE: radius}.get(
-            panel.face, bend.radius + panel.thickness
-        )
-        around = mesh.points @ across / drawn
-        on = np.column_stack(
-            [radius * np.sin(around), mesh.points @ along, radius * np.cos(around)]
-        )
+        on, across, radius = bent_shape(panel, bend, mesh.points)
         mine = np.flatnonzero(shell.panel_of == number)
         x, y = across
         curved[mine] = np.array([x * x, x * y, y * y]) / radius
@@ -281,12 +294,7 @@ def _curve_of(mesh: PanelMesh, on: Array) -> Array:
 
     From the normals at its corners, as they change over it.
     """
-    made = np.zeros_like(on)
-    corners = on[mesh.triangles]
-    facing = np.cross(corners[:, 1] - corners[:, 0], corners[:, 2] - corners[:, 0])
-    for k in range(3):
-        np.add.at(made, mesh.triangles[:, k], facing)
-    normal = made / np.maximum(np.linalg.norm(made, axis=1), 1e-12)[:, None]
+    corners, normal = on[mesh.triangles], vertex_normals(on, mesh.triangles)
     flat = mesh.points[mesh.triangles]
     rows = np.stack([flat[:, 1] - flat[:, 0], flat[:, 2] - flat[:, 0]], axis=1)
     along = np.linalg.solve(rows, np.stack([corners[:, k] - corners[:, 0] for k in (1, 2)], axis=1))

@@ -10,6 +10,7 @@ import numpy as np
 
 from ivory_quilt.core.formup.assembly import Array, Ints
 from ivory_quilt.core.formup.outcome import FormedPanel, FormedShape
+from ivory_quilt.core.formup.surface import vertex_normals
 from ivory_quilt.core.stacks.solid import Solid
 
 BANDS = (-0.08, -0.04, -0.015, 0.015, 0.04, 0.08)
@@ -33,7 +34,7 @@ def solid_of_form(shape: FormedShape) -> Solid:
     corners, normals, layers, lines = [], [], [], []
     turn = _facing(shape)
     for panel in (replace(p, places=p.places @ turn) for p in shape.panels):
-        out = _normals(panel)
+        out = vertex_normals(panel.places, panel.triangles)
         half = panel.thickness / 2
         outer, inner = panel.places + half * out, panel.places - half * out
         band = bands_of(panel)
@@ -85,17 +86,6 @@ def _facing(shape: FormedShape) -> Array:
     up /= np.linalg.norm(up)
     made: Array = np.column_stack([np.cross(up, out), up, out])
     return made
-
-
-def _normals(panel: FormedPanel) -> Array:
-    a, b, c = (panel.places[panel.triangles[:, k]] for k in range(3))
-    facing = np.cross(b - a, c - a)
-    made = np.zeros_like(panel.places)
-    for k in range(3):
-        for axis in range(3):
-            made[:, axis] += np.bincount(panel.triangles[:, k], facing[:, axis], len(made))
-    found: Array = made / np.maximum(np.linalg.norm(made, axis=1), 1e-9)[:, None]
-    return found
 
 
 def _walls(panel: FormedPanel, outer: Array, inner: Array, band: Ints) -> tuple[Array, Ints]:

@@ -15,8 +15,8 @@ from scipy.sparse.csgraph import dijkstra
 from ivory_quilt.core.formup.assembly import Array, Assembly, Ints, Meeting
 from ivory_quilt.core.formup.meshing import PanelMesh
 from ivory_quilt.core.formup.sampling import SampledSeam
-from ivory_quilt.core.formup.shell import Shell, as_drawn
-from ivory_quilt.core.pattern.build import Face
+from ivory_quilt.core.formup.shell import Shell, as_drawn, bent_shape
+from ivory_quilt.core.formup.surface import vertex_normals
 
 LANDMARKS = 300
 
@@ -162,17 +162,7 @@ def own_shape(job: Assembly, number: int, mesh: PanelMesh) -> Array:
     made = np.column_stack([flat, np.zeros(len(flat))])
     for bend in job.bends:
         if bend.panel == panel.id:
-            turn = np.radians(180.0 - bend.axis if panel.mirrored else bend.axis)
-            along = np.array([np.cos(turn), np.sin(turn)])
-            across = np.array([along[1], -along[0]])
-            radius = bend.radius + panel.thickness / 2
-            drawn = {Face.INNER: bend.radius, Face.MIDDLE: radius}.get(
-                panel.face, bend.radius + panel.thickness
-            )
-            around, straight = flat @ across / drawn, flat @ along
-            sideways, up = radius * np.sin(around), radius * (np.cos(around) - 1)
-            made[:, :2] = np.outer(sideways, across) + np.outer(straight, along)
-            made[:, 2] = up
+            made, _, _ = bent_shape(panel, bend, flat)
     for one in job.shaped:
         if one.panel == panel.id:
             made = one.space(as_drawn(panel, flat))
@@ -198,17 +188,6 @@ def _folded(made: Array, flat: Array, along: Ints, turn: float) -> Array:
     turned = moved * c + np.cross(axis, moved) * s + np.outer(moved @ axis, axis) * (1 - c)
     found = made.copy()
     found[right] = p + turned
-    return found
-
-
-def vertex_normals(places: Array, triangles: Ints) -> Array:
-    """Return the unit normal of the surface at each vertex, `(n, 3)`."""
-    a, b, c = (places[triangles[:, k]] for k in range(3))
-    normal = np.cross(b - a, c - a)
-    made = np.zeros_like(places)
-    for k in range(3):
-        np.add.at(made, triangles[:, k], normal)
-    found: Array = made / np.maximum(np.linalg.norm(made, axis=1), 1e-12)[:, None]
     return found
 
 

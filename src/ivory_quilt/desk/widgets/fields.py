@@ -95,6 +95,18 @@ def typed_yes(text: str, where: str) -> bool:
     return YES[wish]
 
 
+def typed_whole(text: str, where: str) -> int:
+    """Read a whole number as typed.
+
+    Raises:
+        InputError: at `where`: it is none.
+    """
+    plain = text.strip()
+    if not plain.isdigit():
+        raise InputError(where, f"'{plain}'", "a whole number")
+    return int(plain)
+
+
 class Taking:
     """Takes over what was typed: ``with Taking(error, field) as taken: ...``.
 

@@ -16,7 +16,7 @@ from ivory_quilt.core.pattern.fixing import Fixing, FixingKind
 from ivory_quilt.core.units import parse_scalar, show_length, show_number, typed_length
 from ivory_quilt.desk.session import Session
 from ivory_quilt.desk.widgets.basics import Complaint, ValueBox, button, column, label, row
-from ivory_quilt.desk.widgets.fields import Taking, typed_yes, yes_or_no
+from ivory_quilt.desk.widgets.fields import Taking, typed_whole, typed_yes, yes_or_no
 from ivory_quilt.desk.widgets.record_table import Column, RecordTable
 
 HELP = (
@@ -218,9 +218,7 @@ def _number(name: str) -> Callable[[Fixing, str], Fixing]:
 
 def _whole(name: str) -> Callable[[Fixing, str], Fixing]:
     def take(fixing: Fixing, text: str) -> Fixing:
-        if not text.strip().isdigit():
-            raise InputError("how many", f"'{text}'", "a whole number")
-        return replace(fixing, **{name: int(text)})  # type: ignore[arg-type]
+        return replace(fixing, **{name: typed_whole(text, "how many")})  # type: ignore[arg-type]
 
     return take
 

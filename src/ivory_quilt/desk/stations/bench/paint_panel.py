@@ -6,13 +6,13 @@ from PySide6.QtWidgets import QLineEdit, QWidget
 
 from ivory_quilt.core.document.benchwork import set_paint
 from ivory_quilt.core.document.project import free_name
-from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.pattern.paint import PaintArea
 from ivory_quilt.core.plan.painting import covered
+from ivory_quilt.core.schedule.step import CAUTIONS, StepKind
 from ivory_quilt.core.units import counted, parse_scalar, show_number
 from ivory_quilt.desk.session import Session
 from ivory_quilt.desk.widgets.basics import Complaint, button, column, label, row
-from ivory_quilt.desk.widgets.fields import Taking, typed_yes, yes_or_no
+from ivory_quilt.desk.widgets.fields import Taking, typed_whole, typed_yes, yes_or_no
 from ivory_quilt.desk.widgets.record_table import Column, RecordTable
 
 ALL = "all pieces"
@@ -20,10 +20,6 @@ HELP = (
     "Regions are painted in this order after the primer; a piece that no region covers wholly gets "
     "the usual coats of paint first. On: pieces by name, with commas between; empty for all. "
     "Before gluing: what cannot be reached or masked later. An empty first cell takes a row out."
-)
-CAUTION = (
-    "Respirator with the right cartridge and real ventilation; no flame, no sparks. The product's "
-    "label, its safety data sheet and local rules decide."
 )
 
 
@@ -65,7 +61,7 @@ class PaintPanel(QWidget):
                 row(self.tone, self.where, self.on, add, up),
                 self.table,
                 label(HELP, "note", wrap=True),
-                label(CAUTION, "note", "heat", wrap=True),
+                label(CAUTIONS[StepKind.PAINT], "note", "heat", wrap=True),
                 space=8,
                 edge=16,
             )
@@ -139,9 +135,7 @@ def _share(area: PaintArea, text: str) -> PaintArea:
 
 
 def _coats(area: PaintArea, text: str) -> PaintArea:
-    if not text.strip().isdigit():
-        raise InputError("coats", f"'{text}'", "a whole number")
-    return replace(area, coats=int(text))
+    return replace(area, coats=typed_whole(text, "coats"))
 
 
 def _before(area: PaintArea, text: str) -> PaintArea:

@@ -11,7 +11,7 @@ from ivory_quilt.core.schedule.step import BenchStep, StepKind
 from ivory_quilt.core.units import counted
 from ivory_quilt.desk.stations.bench.presenter import BenchPlanner
 from ivory_quilt.desk.widgets.basics import Complaint, button, column, label, narrow, row
-from ivory_quilt.desk.widgets.fields import Taking
+from ivory_quilt.desk.widgets.fields import Taking, typed_whole
 from ivory_quilt.desk.widgets.record_table import Column, RecordTable
 
 HELP = (
@@ -142,12 +142,12 @@ class StepsPanel(QWidget):
         return self._put(step, kind=known[text.strip()])
 
     def _minutes(self, step: BenchStep, text: str) -> BenchStep:
-        return self._put(step, minutes=_whole(text, "minutes"))
+        return self._put(step, minutes=typed_whole(text, "minutes"))
 
     def _times(self, step: BenchStep, text: str) -> BenchStep:
         if self._own(step) is not None:
             raise InputError(step.title, "a step of your own is done once", "another one")
-        times = _whole(text, "times")
+        times = typed_whole(text, "times")
         return self._put(step, skip=times == 0, times=max(1, times))
 
     def _wait_of(self, step: BenchStep) -> int:
@@ -155,10 +155,10 @@ class StepsPanel(QWidget):
         return own.wait if own is not None else self._change(step).wait
 
     def _wait(self, step: BenchStep, text: str) -> BenchStep:
-        return self._put(step, wait=_whole(text, "wait"))
+        return self._put(step, wait=typed_whole(text, "wait"))
 
     def _hands(self, step: BenchStep, text: str) -> BenchStep:
-        return self._put(step, hands=_whole(text, "people"))
+        return self._put(step, hands=typed_whole(text, "people"))
 
     def _after_words(self, step: BenchStep) -> str:
         own = self._own(step)
@@ -169,7 +169,7 @@ class StepsPanel(QWidget):
         by_number = {n: i for i, n in self._numbers.items()}
         ids = []
         for word in text.replace(",", " ").split():
-            number = _whole(word, "after")
+            number = typed_whole(word, "after")
             if number not in by_number:
                 raise InputError("after", f"no step {number}", f"1 to {len(by_number)}")
             ids.append(by_number[number])
@@ -226,10 +226,3 @@ class StepsPanel(QWidget):
         with Taking(self.error):
             self.planner.session.store.remove_step_set(self._chosen().name)
             self.fill()
-
-
-def _whole(text: str, where: str) -> int:
-    plain = text.strip()
-    if not plain.isdigit():
-        raise InputError(where, f"'{plain}'", "a whole number")
-    return int(plain)
