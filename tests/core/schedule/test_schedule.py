@@ -178,13 +178,13 @@ def small(seed):
             follows.append((f"t{b}", f"t{a}", least, most))
     calendar = None
     if rng.random() < 0.5:
-        calendar = tuple((k * 30, k * 30 + rng.randint(8, 20)) for k in range(6))
+        calendar = tuple((k * 30, k * 30 + rng.randint(8, 20)) for k in range(4))
     return job(*tasks, follows=follows, resources=(Resource("maker", 1, calendar),))
 
 
 def brute(one):
-    """Return the least end by trying every start of every task, up to a horizon; None: none."""
-    spans = range(120)
+    """Return the least end by trying every start of every task; None: no schedule keeps the rules."""
+    spans = range(120)  # past the last window of `small`, and past all its waits in a row
     best = None
 
     def place(k, timed):
