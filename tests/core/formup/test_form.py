@@ -22,7 +22,7 @@ from ivory_quilt.core.formup.assembly import (
 )
 from ivory_quilt.core.formup.form import form
 from ivory_quilt.core.formup.formers import distance_grid
-from ivory_quilt.core.formup.measures import girth
+from ivory_quilt.core.formup.girths import girth_of
 from ivory_quilt.core.formup.meshing import meshed
 from ivory_quilt.core.formup.starts import outwards
 from ivory_quilt.core.pattern.build import Face
@@ -246,8 +246,10 @@ def test_a_sleeve_lies_on_a_cylinder():
     formed = form(tube(wide=420.0, high=80.0, edge=9.0, former=Cylinder(60.0)))
     far = np.hypot(formed.places[:, 0], formed.places[:, 1])
     assert far.min() > 62.9
-    inner = girth(formed.shell, formed.places, np.zeros(3), np.array([0, 0, 1.0]), -3.0)
-    assert inner == pytest.approx(420 - 6 * np.pi, rel=0.02)
+    around = girth_of(formed.shape, np.zeros(3), np.array([0, 0, 1.0]))
+    assert around.closes
+    assert around.middle == pytest.approx(420, rel=0.02)
+    assert around.middle - around.inner == pytest.approx(6 * np.pi, rel=1e-6)
 
 
 # What is refused

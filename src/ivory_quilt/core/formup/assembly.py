@@ -4,6 +4,7 @@ import math
 from collections.abc import Sequence
 from dataclasses import dataclass, field
 from enum import StrEnum
+from itertools import pairwise
 
 import numpy as np
 import numpy.typing as npt
@@ -24,6 +25,7 @@ MOST_PANELS = 400
 MOST_CORNERS = 20_000
 MOST_TRIANGLES = 20_000
 FARTHEST = 1e5  # mm
+PER_AREA = 2.3  # triangles for each square of their edge's length
 STEEPEST = 170.0  # degrees that a seam or a fold may turn
 
 
@@ -77,17 +79,30 @@ class FormSeam:
     Attributes:
         angle: between the outer faces, through the foam, degrees; 180 is flat. Only where they
             meet at an angle.
+        bevels: of the edges of both sides, degrees from a square cut, above 0 the outer face
+            larger; None: as the angle asks for.
+        marks: match marks that meet: shares of the length of both sides, from their starts, in
+            order.
     """
 
     a: SeamSide
     b: SeamSide
     meet: Meeting = Meeting.SMOOTH
     angle: float = 180.0
+    bevels: tuple[float, float] | None = None
+    marks: tuple[tuple[float, float], ...] = ()
 
     @property
     def turn(self) -> float:
         """By how much the outer face turns over the seam, radians; above 0: away from it."""
         return math.radians(180.0 - self.angle) if self.meet is Meeting.ANGLE else 0.0
+
+    @property
+    def cut(self) -> tuple[float, float]:
+        """The bevels that its two edges have, radians."""
+        if self.bevels is None:
+            return (self.turn / 2, self.turn / 2)
+        return (math.radians(self.bevels[0]), math.radians(self.bevels[1]))
 
 
 @dataclass(frozen=True)
@@ -162,6 +177,8 @@ class Assembly:
 
     Attributes:
         edge: wished length of the triangles' edges, mm.
+        firmly: pressed down onto the former everywhere, however far it would stand off.
+        seat: how the first panel lay on the former before (`outcome.seat_of`): it begins there.
     """
 
     panels: tuple[FormPanel, ...]
@@ -171,11 +188,28 @@ class Assembly:
     former: Former | None = None
     edge: float = 6.0
     shaped: tuple[Shaped, ...] = ()
+    firmly: bool = False
+    seat: tuple[tuple[float, ...], ...] = ()
     index: dict[str, int] = field(init=False, repr=False, compare=False)
+
+    @property
+    def area(self) -> float:
+        """Of all panels as drawn, mm²."""
+        return sum(abs(signed_area(np.asarray(p.outline))) for p in self.panels)
 
     def __post_init__(self) -> None:
         object.__setattr__(self, "index", {p.id: k for k, p in enumerate(self.panels)})
         check_assembly(self)
+
+
+def triangles_for(area: float, edge: float) -> float:
+    """Return about how many triangles an area of panels takes, mm², edges so long, mm."""
+    return PER_AREA * area / edge**2
+
+
+def edge_for(area: float, triangles: float) -> float:
+    """Return how long edges are of about so many triangles over an area, mm."""
+    return math.sqrt(PER_AREA * area / triangles)
 
 
 def check_assembly(job: Assembly) -> None:
@@ -195,9 +229,9 @@ def check_assembly(job: Assembly) -> None:
         twice = next(n for n in names if names.count(n) > 1)
         raise InputError(f"panel '{twice}'", "the id is used twice", "different ids")
     area = sum(_check_panel(p) for p in job.panels)
-    expected = 2.3 * area / job.edge**2
+    expected = triangles_for(area, job.edge)
     if expected > MOST_TRIANGLES:
-        least = math.sqrt(2.3 * area / MOST_TRIANGLES)
+        least = edge_for(area, MOST_TRIANGLES)
         problem = f"{job.edge:g} mm makes some {expected:,.0f} triangles"
         raise InputError("edge", problem, f"{least:.2g} mm or more")
     _check_seams(job)
@@ -301,6 +335,10 @@ def _check_seams(job: Assembly) -> None:
                     raise InputError(f"{where}, {side.words}", problem, "each edge joined once")
                 joined[side.panel, edge] = number
         _check_angle(seam.angle, f"seam {number}, angle")
+        ends = [(0.0, 0.0), *seam.marks, (1.0, 1.0)]
+        if any(b[0] <= a[0] or b[1] <= a[1] for a, b in pairwise(ends)):
+            problem = "its match marks do not follow each other on both sides"
+            raise InputError(f"seam {number}, marks", problem, "shares that rise from 0 to 1")
         a, b = (job.panels[job.index[s.panel]] for s in (seam.a, seam.b))
         if seam.a.way * orientation(a) == seam.b.way * orientation(b):
             problem = f"it is twisted: {seam.b.words} meets {seam.a.words} the wrong way round"

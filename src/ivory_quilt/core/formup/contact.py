@@ -10,11 +10,16 @@ from typing import Protocol
 import numpy as np
 
 from ivory_quilt.core.formup.assembly import Array, Ints
+from ivory_quilt.core.formup.kernels import breath_energy
 
 STIFF = 0.3  # of the foam's own stiffness in its plane, per area of an edge's length squared
 REACH = 4.0  # halves of the thickness: hands press down what lies that near, not what stands off
 PRESSED = 0.01
 """Of the stiffness of contact: hands press evenly, and let go where the foam does not follow."""
+
+
+FIRMLY = (0.2, 1e3)
+"""The same, pressed down everywhere: what foam would have to give to lie on all of it."""
 
 
 class Press(Protocol):
@@ -66,11 +71,17 @@ class Contact:
     stiffness: Array
     """Of contact at each vertex, by its share of area."""
     pressed: float = PRESSED
+    reach: float = REACH
+
+    def stands_off(self, places: Array) -> Array:
+        """Return how far each vertex's inner face stands off the body, mm; below 0: inside it."""
+        far, _ = self.surface.away(places)
+        found: Array = far - self.half
+        return found
 
     def deepest(self, places: Array) -> float:
         """Return how deep the former stands in the foam, as a share of half its thickness."""
-        far, _ = self.surface.away(places)
-        return float(np.max((self.half - far) / self.half))
+        return float(np.max(-self.stands_off(places) / self.half))
 
     def bent(self, places: Array) -> tuple[Array, Array]:
         """Return how stiffly each vertex is held along its way outwards, and that way."""
@@ -81,7 +92,7 @@ class Contact:
         """Add the slope of contact to `slope`; return its energy."""
         far, out = self.surface.away(places)
         gap = far - self.half
-        reach = REACH * self.half
+        reach = self.reach * self.half
         # ½ k r² (1 − exp(−g²/r²)): a spring near the former, nothing far from it.
         near = np.exp(-np.minimum((gap / reach) ** 2, 50.0))
         push, pull = self.stiffness, self.pressed * self.stiffness
@@ -100,12 +111,4 @@ class Breath:
 
     def add(self, places: Array, slope: Array) -> float:
         """Add the slope of pressure to `slope`; return its energy: less, the more is inside."""
-        middle = places.mean(0)
-        a, b, c = (places[self.triangles[:, k]] - middle for k in range(3))
-        cross = (np.cross(b, c), np.cross(c, a), np.cross(a, b))
-        for k in range(3):
-            for axis in range(3):
-                slope[:, axis] -= np.bincount(
-                    self.triangles[:, k], self.pressure / 6 * cross[k][:, axis], len(places)
-                )
-        return -self.pressure / 6 * float(np.sum(a * cross[0]))
+        return float(breath_energy(places, self.triangles, self.pressure, slope))

@@ -1,37 +1,47 @@
 """An assembly solved into its shape: coarse from several starts, then fine from the best."""
 
 from collections.abc import Callable
-from dataclasses import dataclass
+from dataclasses import replace
 
 import numpy as np
 from scipy.spatial import cKDTree
 
 from ivory_quilt.core.errors import Stopped
-from ivory_quilt.core.formup.assembly import Array, Assembly, Bools, SeamSide, side_points
-from ivory_quilt.core.formup.contact import STIFF, Breath, Contact, Surface
+from ivory_quilt.core.formup.assembly import (
+    Array,
+    Assembly,
+    Bools,
+    SeamSide,
+    edge_for,
+    side_points,
+    triangles_for,
+)
+from ivory_quilt.core.formup.carrying import carried
+from ivory_quilt.core.formup.contact import FIRMLY, STIFF, Breath, Contact, Surface
+from ivory_quilt.core.formup.formed import Formed
 from ivory_quilt.core.formup.formers import body_of, laid_on
 from ivory_quilt.core.formup.measures import (
     curvature,
     drift,
+    face_strains,
     principal,
     seam_outcome,
     spread_of,
 )
-from ivory_quilt.core.formup.meshing import PanelMesh, meshed
-from ivory_quilt.core.formup.outcome import FormedPanel, FormedShape, SeamOutcome, StrainSpread
+from ivory_quilt.core.formup.meshing import PanelMesh, meshed_finely
 from ivory_quilt.core.formup.sampling import SampledSeam
 from ivory_quilt.core.formup.shell import Shell, make_shell, set_rest
-from ivory_quilt.core.formup.solver import Energy, Going, Solved, settle
+from ivory_quilt.core.formup.solver import Energy, Going, Memory, Solved, settle
 from ivory_quilt.core.formup.starts import laid_together, mirrored, outwards, spread
 from ivory_quilt.core.formup.stiffness import Stiffness
 
-COARSER = 2.2
+COARSER = 2.6
 FEW = 500  # triangles that are solved at once, without a coarser mesh before
 AGREE = 1.1  # times the least energy: a start that ends there came to the same shape
 RIVAL = 2.0  # times the least energy: a start that ends above it lost, and nothing is said
 CLOSE = 0.03  # of its size: panels laid together that lie farther apart are a poor start
 APART = 0.08  # of the assembly's size: panels laid together that lie farther apart are no start
-PASSES = 3  # times that rest lengths are set by the curve that was found
+PASSES = 6  # times at most that rest lengths are set by the curve that was found; two do mostly
 TIP = 3.0  # thicknesses: a tip is masked within
 POINTED = 0.75  # of a whole turn: a vertex around which there is less foam is a tip
 PULLS = 0.05  # strain along a seam that is told of
@@ -39,60 +49,18 @@ ROUNDS = 400
 BREATH = 0.02  # strain that the air of a start stretches a ball of the assembly's size by
 BLOWN = 60  # steps that it is blown for
 SUNK = 0.5  # of half a thickness: a former that stands deeper in the foam does not fit
-NEAR = 2e-5  # of an edge's length: no step moves anything farther at the end
+SMOOTHING = 18  # steps that smooth what a coarser mesh left: the better matrix does the rest
+BETWEEN = 4e-4  # of an edge's length: near enough to set rest lengths anew
+ROUGH_NEAR = 2e-4  # the same on the coarse mesh
+NEAR = 1.5e-4  # of an edge's length: no step moves anything farther at the end
 ROUGH_PASSES = 2
-SAME = 2e-5  # of a length: what changes less is as it was
-
-
-@dataclass(frozen=True)
-class Formed:
-    """An assembly as it stands: middle surface, mm, right-handed, outer faces outwards.
-
-    Attributes:
-        strains: principal strains by triangle, smaller first, `(m, 2)`.
-        masked: triangles near tips, which no percentile counts.
-        settled: whether the solve came to rest.
-        problems: what the maker should know, one sentence each.
-    """
-
-    assembly: Assembly
-    shell: Shell
-    places: Array
-    strains: Array
-    masked: Bools
-    seams: tuple[SeamOutcome, ...]
-    strain: StrainSpread
-    energy: float
-    settled: bool
-    history: tuple[float, ...]
-    problems: tuple[str, ...]
-
-    @property
-    def shape(self) -> FormedShape:
-        """The same as plain arrays, panel by panel."""
-        panels = []
-        for number, (panel, mesh) in enumerate(
-            zip(self.assembly.panels, self.shell.meshes, strict=True)
-        ):
-            mine = self.shell.panel_of == number
-            panels.append(
-                FormedPanel(
-                    panel.id,
-                    panel.thickness,
-                    mesh.points,
-                    self.panel_places(number),
-                    mesh.triangles,
-                    self.strains[mine],
-                    self.masked[mine],
-                    mesh.boundary,
-                )
-            )
-        return FormedShape(tuple(panels), self.seams, self.strain, self.settled, self.problems)
-
-    def panel_places(self, number: int) -> Array:
-        """Return the places of one panel's points, `(n, 3)`."""
-        found: Array = self.places[self.shell.vertex_of[number]]
-        return found
+TURNED = 0.14  # radians that an edge may turn over: more, and a curve is no curve
+MOSTLY = 0.75  # of the area curves no tighter
+ENOUGH = 3000  # triangles: what curves tightly is not made finer than that
+FINEST = 0.4  # of the edge's length that was wished
+CLOSER = 0.85  # of it: what would be less finer stays
+THIN = 1.5  # thicknesses: foam that is thin beside its triangles' edges
+SAME = 3e-5  # of a length: what changes less is as it was
 
 
 Told = Callable[[float], object]
@@ -100,33 +68,78 @@ Told = Callable[[float], object]
 
 
 def form(
-    job: Assembly, going: Going = lambda: True, told: Told = lambda _: None, *, passes: int = PASSES
+    job: Assembly,
+    going: Going = lambda: True,
+    told: Told = lambda _: None,
+    *,
+    passes: int = PASSES,
+    finer: bool = False,
 ) -> Formed:
     """Return the shape that an assembly takes.
+
+    `finer` lets triangles be smaller than wished where foam curves tightly.
 
     Raises:
         InputError: it makes no sense; the sentence names the panel and the edge.
         Stopped: `going` said so before it began; later it ends with the shape that there is.
     """
+    return form_on(job, going, told, passes=passes, finer=finer)[0]
+
+
+def form_on(
+    job: Assembly,
+    going: Going = lambda: True,
+    told: Told = lambda _: None,
+    *,
+    passes: int = PASSES,
+    finer: bool = False,
+) -> tuple[Formed, Energy]:
+    """Return the same with the energy that was made least."""
     if not going():
         raise Stopped("stopped before the pieces stood")
-    meshes, seams = meshed(job, job.edge)
-    shell = make_shell(job, meshes, seams)
     problems: list[str] = []
-    if len(shell.triangles) > FEW:
-        rough, rough_seams = meshed(job, job.edge * COARSER)
-        few = make_shell(job, rough, rough_seams)
-        start, curved = _from_starts(job, rough, rough_seams, few, going, problems)
-        start, curved = _carried(rough, few, start, curved, meshes, shell)
-    else:
-        start, curved = _from_starts(job, meshes, seams, shell, going, problems)
+    surface = body_of(job.former)
+    first = job
+    if triangles_for(job.area, job.edge) > FEW:
+        first = replace(job, edge=job.edge * COARSER)
+    meshes, seams = meshed_finely(first, first.edge)
+    shell = make_shell(first, meshes, seams)
+    start, curved = _from_starts(first, meshes, seams, shell, going, problems)
+    if surface is not None:
+        start = laid_on(shell, start, surface, job.seat)
+        if first is not job:  # pressed while it is coarse: the way onto a former is long
+            pressed, energy = _fine(first, shell, start, surface, going, told, 1, BETWEEN)
+            start, curved = pressed.places, curvature(energy, pressed.places)
+    if finer:
+        job = replace(job, edge=_fit_edge(job, curved, shell.areas))
+    if job.edge != first.edge:
+        coarse, few = meshes, shell
+        meshes, seams = meshed_finely(job, job.edge)
+        shell = make_shell(job, meshes, seams)
+        start, curved = carried(coarse, few, start, curved, meshes, shell)
     set_rest(shell, curved)
     told(0.3)
-    surface = body_of(job.former)
-    if surface is not None:
-        start = laid_on(shell, start, surface)
     solved, energy = _fine(job, shell, start, surface, going, told, passes)
-    return _outcome(job, shell, seams, solved, energy, problems)
+    return _outcome(job, shell, seams, solved, energy, problems), energy
+
+
+def _fit_edge(job: Assembly, curved: Array, areas: Array) -> float:
+    """Return how long triangles' edges may be where most of the foam curves like this, mm."""
+    size = np.sqrt(curved[:, 0] ** 2 + 2 * curved[:, 1] ** 2 + curved[:, 2] ** 2)
+    order = np.argsort(size)
+    shares = np.cumsum(areas[order]) / float(areas.sum())
+    tight = float(size[order][min(int(np.searchsorted(shares, MOSTLY)), len(size) - 1)])
+    wanted = max(TURNED / max(tight, 1e-9), edge_for(job.area, ENOUGH), FINEST * job.edge)
+    return wanted if wanted < CLOSER * job.edge else job.edge
+
+
+def solved_on(
+    job: Assembly, seams: list[SampledSeam], shell: Shell, places: Array, going: Going
+) -> tuple[Formed, Energy]:
+    """Return the shape that an assembly takes near places of its mesh, and its energy."""
+    surface = body_of(job.former)
+    solved, energy = _fine(job, shell, places, surface, going, lambda _: None, 0, BETWEEN)
+    return _outcome(job, shell, seams, solved, energy, []), energy
 
 
 def _from_starts(
@@ -139,6 +152,7 @@ def _from_starts(
 ) -> tuple[Array, Array]:
     """Return the best of the shapes that solves from several starts come to, and its curvature."""
     stiffness = Stiffness.of(shell)
+    fine = _fineness(job)
     energy, factored = Energy(stiffness), stiffness.preconditioner()
     laid, gap = laid_together(job, meshes, seams, shell)
     size = float(np.linalg.norm(np.ptp(laid, axis=0)))
@@ -154,7 +168,7 @@ def _from_starts(
         starts.append(settle(blown, wide, 0.02 * job.edge, BLOWN, factored, going).places)
     ends: list[Solved] = []
     for start in starts:
-        ends.append(settle(energy, start, 2e-3 * job.edge, ROUNDS // 2, factored, going))
+        ends.append(settle(energy, start, 2e-3 * fine, ROUNDS // 2, factored, going))
     # A poor start that ends elsewhere says nothing about the shape.
     trusted = ends[1:] if len(starts) > 1 and APART > gap / size > CLOSE else ends
     best = min(ends, key=lambda s: s.energy)
@@ -163,25 +177,34 @@ def _from_starts(
         problems.append(
             "Two ways to begin ended in different shapes; the one that strains less is shown."
         )
-    places, energy = best.places, energy
+    places = best.places
     for _ in range(ROUGH_PASSES):
         if not going():
             break
         near = energy.stiffness.near_matrix(places)
-        places = settle(energy, places, 10 * NEAR * job.edge, ROUNDS, near, going).places
-        if not _set_anew(energy, places):
+        places = settle(energy, places, ROUGH_NEAR * fine, ROUNDS, near, going).places
+        if not _set_anew(energy, places, fine / job.edge):
             break
         energy = Energy(energy.stiffness.renewed())
-        places = settle(energy, places, 2e-3 * job.edge, ROUNDS, factored, going).places
+        places = settle(energy, places, 2e-3 * fine, ROUNDS, factored, going).places
     return places, curvature(energy, places)
 
 
-def _set_anew(energy: Energy, places: Array) -> bool:
-    """Set rest lengths by the curve; return whether that changed them."""
+def _fineness(job: Assembly) -> float:
+    """Return the length that steps are measured by, mm: an edge's, less where foam is thin.
+
+    Thin foam bends for next to nothing: its steps are small long before it is at rest.
+    """
+    thin = min(p.thickness for p in job.panels)
+    return job.edge * min(1.0, THIN * thin / job.edge)
+
+
+def _set_anew(energy: Energy, places: Array, share: float) -> bool:
+    """Set rest lengths by the curve; return whether that changed more than a hundredth of them."""
     shell = energy.stiffness.shell
     before = shell.lengths
     set_rest(shell, curvature(energy, places), drift(energy, places))
-    return float(np.abs(shell.lengths / before - 1).max()) > SAME
+    return float(np.percentile(np.abs(shell.lengths / before - 1), 99)) > SAME * share
 
 
 def _right_hand(energy: Energy, shell: Shell, places: Array) -> Array:
@@ -192,50 +215,6 @@ def _right_hand(energy: Energy, shell: Shell, places: Array) -> Array:
     return places if outwards(shell, places) >= 0 else other
 
 
-def _carried(
-    rough: list[PanelMesh],
-    few: Shell,
-    places: Array,
-    curved: Array,
-    meshes: list[PanelMesh],
-    shell: Shell,
-) -> tuple[Array, Array]:
-    """Return a coarse shape's places and curvature for a finer mesh."""
-    finer = np.zeros((len(shell.triangles), 3))
-    total, times = np.zeros((shell.count, 3)), np.zeros(shell.count)
-    for k, (coarse, fine) in enumerate(zip(rough, meshes, strict=True)):
-        at = places[few.vertex_of[k]]
-        corners = coarse.points[coarse.triangles]
-        a, b, c = corners[:, 0], corners[:, 1], corners[:, 2]
-        count = min(8, len(corners))
-        _, near = cKDTree(corners.mean(1)).query(fine.points, k=count)
-        near = np.asarray(near).reshape(len(fine.points), count)
-        p, q = (b - a)[near], (c - a)[near]
-        r = fine.points[:, None, :] - a[near]
-        area = p[:, :, 0] * q[:, :, 1] - p[:, :, 1] * q[:, :, 0]
-        u = (r[:, :, 0] * q[:, :, 1] - r[:, :, 1] * q[:, :, 0]) / area
-        v = (p[:, :, 0] * r[:, :, 1] - p[:, :, 1] * r[:, :, 0]) / area
-        inside = np.minimum(np.minimum(u, v), 1 - u - v)
-        best = np.argmax(inside, axis=1)
-        rows = np.arange(len(best))
-        u, v = u[rows, best], v[rows, best]
-        corner = at[coarse.triangles[near[rows, best]]]
-        made = corner[:, 0] * (1 - u - v)[:, None] + corner[:, 1] * u[:, None]
-        made += corner[:, 2] * v[:, None]
-        for axis in range(3):
-            total[:, axis] += np.bincount(shell.vertex_of[k], made[:, axis], shell.count)
-        times += np.bincount(shell.vertex_of[k], minlength=shell.count)
-        mine, theirs = np.flatnonzero(shell.panel_of == k), np.flatnonzero(few.panel_of == k)
-        middles = fine.points[fine.triangles].mean(1)
-        count = min(3, len(theirs))
-        far, near = cKDTree(corners.mean(1)).query(middles, k=count)
-        far, near = np.reshape(far, (-1, count)), np.reshape(near, (-1, count))
-        share = 1 / np.maximum(far, 1e-9)
-        share /= share.sum(1)[:, None]
-        finer[mine] = (curved[theirs[near]] * share[:, :, None]).sum(1)
-    return total / times[:, None], finer
-
-
 def _fine(
     job: Assembly,
     shell: Shell,
@@ -244,34 +223,45 @@ def _fine(
     going: Going,
     told: Told,
     passes: int,
+    end: float = NEAR,
 ) -> tuple[Solved, Energy]:
     """Solve, and again with rest lengths by the curve that was found."""
     stiffness = Stiffness.of(shell)
-    contact = _contact(shell, surface) if surface is not None else None
+    fine = _fineness(job)
+    contact = _contact(shell, surface, firmly=job.firmly) if surface is not None else None
     energy = Energy(stiffness, contact)
     places = start
-    for near in (8e-3, 1e-3) if contact is not None else (1e-3,):
+    nears = (1e-3,) if contact is None else (8e-3, 1e-3) if end == NEAR else (8e-3,)
+    for near in nears:
         # What touches changes while it is pressed: the matrix follows once.
         extra = contact.bent(places)[0] if contact is not None else None
         first = stiffness.preconditioner(extra)
-        places = settle(energy, places, near * job.edge, ROUNDS, first, going).places
-    solved = Solved(places, energy(places)[0], settled=False, history=())
-    for k in range(passes + 1):
+        rounds = ROUNDS if contact is not None else SMOOTHING
+        places = settle(energy, places, near * fine, rounds, first, going).places
+    solved = Solved(places, energy(places)[0], settled=False, history=(), memory=Memory(0))
+    last = passes == 0
+    for k in range(passes + 2):
         if not going():
+            solved = replace(solved, settled=False)  # rest lengths are not yet by its curve
             break
         held = contact.bent(places) if contact is not None else None
         if k == 0 or contact is not None:
             matrix = energy.stiffness.near_matrix(places, held)
-        solved = settle(energy, places, NEAR * job.edge, ROUNDS, matrix, going)
-        places = solved.places
+            memory = Memory(places.size)
+        near = end if last else BETWEEN
+        solved = settle(energy, places, near * fine, ROUNDS, matrix, going, memory)
+        places, memory = solved.places, solved.memory
         told(0.5 + 0.5 * k / (passes + 1))
-        if k == passes or not _set_anew(energy, places):
+        if last:
             break
-        energy = Energy(energy.stiffness.renewed(), contact)
+        changed = _set_anew(energy, places, fine / job.edge)
+        last = k == passes - 1 or not changed
+        if changed:
+            energy = Energy(energy.stiffness.renewed(), contact)
     return solved, energy
 
 
-def _contact(shell: Shell, surface: Surface) -> Contact:
+def _contact(shell: Shell, surface: Surface, *, firmly: bool) -> Contact:
     areas = np.zeros(shell.count)
     half = np.zeros(shell.count)
     for k in range(3):
@@ -279,6 +269,8 @@ def _contact(shell: Shell, surface: Surface) -> Contact:
         np.maximum.at(half, shell.triangles[:, k], shell.thickness / 2)
     edge = float(np.mean(shell.lengths))
     stiff = STIFF * float(np.mean(shell.thickness)) * areas / edge**2
+    if firmly:
+        return Contact(surface, half, stiff, *FIRMLY)
     return Contact(surface, half, stiff)
 
 
@@ -294,6 +286,7 @@ def _outcome(
     strains = principal(shell, places)
     masked = _near_tips(shell, places)
     curved = curvature(energy, places)
+    outer, inner = face_strains(shell, places, curved)
     outcomes = []
     for number, seam in enumerate(job.seams):
         drawn = (_drawn_length(job, seam.a), _drawn_length(job, seam.b))
@@ -305,8 +298,11 @@ def _outcome(
                 f"Seam {number} pulls: {100 * abs(outcome.pull):.0f} % {word}; its sides are "
                 f"{drawn[0]:.1f} and {drawn[1]:.1f} mm."
             )
-    if isinstance(energy.press, Contact) and energy.press.deepest(places) > SUNK:
-        problems.append("The former does not fit inside: it stands through the foam.")
+    off = None
+    if isinstance(energy.press, Contact):
+        off = energy.press.stands_off(places)
+        if solved.settled and energy.press.deepest(places) > SUNK:
+            problems.append("The former does not fit inside: it stands through the foam.")
     if not solved.settled:
         problems.append("The solve did not come to rest: the shape is near, not exact.")
     return Formed(
@@ -321,6 +317,9 @@ def _outcome(
         solved.settled,
         solved.history,
         tuple(problems),
+        off,
+        seams,
+        (spread_of(outer, shell.areas, ~masked), spread_of(inner, shell.areas, ~masked)),
     )
 
 

@@ -1,6 +1,7 @@
 """Formers: a ball, a cylinder, a closed mesh; and a shell laid on one before it is pressed."""
 
 from dataclasses import dataclass
+from functools import lru_cache
 
 import numpy as np
 from scipy.ndimage import distance_transform_edt, map_coordinates
@@ -16,12 +17,16 @@ from ivory_quilt.core.formup.assembly import (
     Sphere,
 )
 from ivory_quilt.core.formup.contact import Ball, Surface, Tube
+from ivory_quilt.core.formup.outcome import seat_of
 from ivory_quilt.core.formup.shell import Shell
+from ivory_quilt.core.formup.surface import rigid_fit
 
 NARROW = 4.0  # cells from the mesh within which distances are exact
 CELLS = 56  # along the longest side of a mesh's grid of distances
 MARGIN = 0.35  # of the longest side around it
 RIGID_ROUNDS = 300
+TRIED = 3  # of the 24 ways round that look best at first
+FLAT = 0.02  # of how far normals spread: a shell that has less is flat
 SOME = 300  # points that are enough to see which way round a shell goes on
 
 
@@ -37,7 +42,16 @@ def body_of(former: Former | None) -> Surface | None:
         return Ball(former.radius)
     if isinstance(former, Cylinder):
         return Tube(former.radius)
-    return distance_grid(former)
+    return _kept_grid(
+        former.vertices.astype(np.float64).tobytes(), former.triangles.astype(np.int64).tobytes()
+    )
+
+
+@lru_cache(maxsize=4)
+def _kept_grid(vertices: bytes, triangles: bytes) -> "DistanceGrid":
+    """Return the grid of a mesh that may have come up before, as another copy of it."""
+    spots = np.frombuffer(vertices, dtype=np.float64).reshape(-1, 3)
+    return distance_grid(MeshFormer(spots, np.frombuffer(triangles, dtype=np.int64).reshape(-1, 3)))
 
 
 @dataclass(frozen=True)
@@ -51,18 +65,14 @@ class DistanceGrid:
     def away(self, places: Array) -> tuple[Array, Array]:
         """See `Surface`."""
         at = (places - self.low) / self.step
-        far = self._read(at)
-        out = np.empty_like(places)
-        for axis in range(3):
-            side = np.zeros(3)
-            side[axis] = 0.5
-            out[:, axis] = self._read(at + side) - self._read(at - side)
+        # The place itself, and half a cell to either side of it along each axis: read at once.
+        sides = np.vstack([np.zeros(3), 0.5 * np.eye(3), -0.5 * np.eye(3)])
+        spots = (at[None] + sides[:, None]).reshape(-1, 3)
+        read = map_coordinates(self.values, spots.T, order=1, mode="nearest")
+        found = read.reshape(7, len(at))
+        out = (found[1:4] - found[4:7]).T
         length = np.maximum(np.linalg.norm(out, axis=1), 1e-9)
-        return far, out / length[:, None]
-
-    def _read(self, at: Array) -> Array:
-        found: Array = map_coordinates(self.values, at.T, order=1, mode="nearest")
-        return found
+        return found[0], out / length[:, None]
 
 
 def check_closed(mesh: MeshFormer) -> None:
@@ -162,8 +172,14 @@ def _inside(vertices: Array, triangles: Ints, axes: list[Array]) -> Array:
     return found
 
 
-def laid_on(shell: Shell, places: Array, surface: Surface) -> Array:
-    """Return a shell moved as a whole so that it lies on a former as well as it can."""
+def laid_on(
+    shell: Shell, places: Array, surface: Surface, seat: tuple[tuple[float, ...], ...] = ()
+) -> Array:
+    """Return a shell moved as a whole so that it lies on a former as well as it can.
+
+    `seat` is how its first panel lay there before, with other outlines perhaps: on a mesh it
+    begins there, so that two shapes that are compared sit alike.
+    """
     areas, half = shell.areas, float(np.mean(shell.thickness)) / 2
     a, b, c = (places[shell.triangles[:, k]] for k in range(3))
     normal = np.cross(b - a, c - a)
@@ -171,14 +187,25 @@ def laid_on(shell: Shell, places: Array, surface: Surface) -> Array:
     spots = (a + b + c) / 3
     if isinstance(surface, Tube):
         spread_of_normals = (normal * areas[:, None]).T @ normal
-        _, vectors = np.linalg.eigh(spread_of_normals)
+        sizes, vectors = np.linalg.eigh(spread_of_normals)
         frame = vectors[:, [1, 2, 0]]
+        if sizes[1] < FLAT * sizes[2]:  # flat: it goes around as it is drawn, upright
+            out, up = vectors[:, 2], _drawn_up(shell, places)
+            up = up - out * float(up @ out)
+            up /= np.linalg.norm(up)
+            frame = np.column_stack([np.cross(out, up), out, up])
         if np.linalg.det(frame) < 0:
             frame[:, 0] *= -1
         turned, facing = places @ frame, normal @ frame
-        centre = _focus(spots @ frame, facing * (1, 1, 0), areas) * (1, 1, 0)
+        out = facing * (1, 1, 0)
+        centre = _focus(spots @ frame, out, areas, surface.radius + half) * (1, 1, 0)
         return _rigid(turned - centre, surface, half)
-    centre = _focus(spots, normal, areas)
+    if seat and isinstance(surface, DistanceGrid):
+        own = np.array(seat_of(shell.meshes[0].points, places[shell.vertex_of[0]]))
+        there = np.array(seat)
+        begun = (places - own[3]) @ own[:3].T @ there[:3] + there[3]
+        return _rigid(begun, surface, half)
+    centre = _focus(spots, normal, areas, _radius(surface) + half)
     if isinstance(surface, Ball):
         return _rigid(places - centre, surface, half)
     # Along its own axes first: those that its faces look along most and least.
@@ -188,21 +215,40 @@ def laid_on(shell: Shell, places: Array, surface: Surface) -> Array:
     some = np.arange(0, len(begun), max(1, len(begun) // SOME))
     ways = [(begun @ turn + middle) for turn in _turns()]
     ways.sort(key=lambda p: _badness(_rigid(p[some], surface, half, 4), surface, half))
-    fine = [_rigid(p, surface, half) for p in ways[:3]]
+    fine = [_rigid(p, surface, half) for p in ways[:TRIED]]
     return min(fine, key=lambda p: _badness(p, surface, half))
 
 
-def _focus(spots: Array, normals: Array, areas: Array) -> Array:
-    """Return the point that lines through spots along their normals come nearest to."""
+def _drawn_up(shell: Shell, places: Array) -> Array:
+    """Return the way in space that is upwards in the drawing of the first panel."""
+    flat, there = shell.meshes[0].points, places[shell.vertex_of[0]]
+    found = np.linalg.lstsq(flat - flat.mean(0), there - there.mean(0), rcond=None)[0]
+    way: Array = found[1]
+    return way
+
+
+def _focus(spots: Array, normals: Array, areas: Array, away: float) -> Array:
+    """Return the point that lines through spots along their normals come nearest to.
+
+    Lines that are parallel meet nowhere: what is flat has it `away` behind its middle.
+    """
     matrix, right = np.zeros((3, 3)), np.zeros(3)
     across = np.eye(3)[None] - normals[:, :, None] * normals[:, None, :]
     matrix = (across * areas[:, None, None]).sum(0)
     right = (across @ spots[:, :, None])[:, :, 0]
     right = (right * areas[:, None]).sum(0)
-    mean = (spots * areas[:, None]).sum(0) / areas.sum()
+    mean = ((spots - away * normals) * areas[:, None]).sum(0) / areas.sum()
     weak = 1e-3 * float(np.trace(matrix)) / 3
     found: Array = np.linalg.solve(matrix + weak * np.eye(3), right + weak * mean)
     return found
+
+
+def _radius(surface: Surface) -> float:
+    """Return the radius of a body, of a mesh that of a ball of its volume, mm."""
+    if isinstance(surface, DistanceGrid):
+        volume = float((surface.values < 0).sum()) * surface.step**3
+        return float((3 * volume / (4 * np.pi)) ** (1 / 3))
+    return float(surface.radius) if isinstance(surface, Ball | Tube) else 0.0
 
 
 def _middle(surface: Surface) -> Array:
@@ -239,13 +285,10 @@ def _rigid(places: Array, surface: Surface, half: float, rounds: int = RIGID_ROU
     for _ in range(rounds):
         far, out = surface.away(places)
         wanted = places - (far - half)[:, None] * out
-        before, after = places.mean(0), wanted.mean(0)
-        u, _, vt = np.linalg.svd((places - before).T @ (wanted - after))
-        sign = np.sign(np.linalg.det(u @ vt)) or 1.0
-        turn = u @ np.diag([1.0, 1.0, sign]) @ vt
-        fresh = (places - before) @ turn + after
+        turn, shift = rigid_fit(places, wanted)
+        fresh = places @ turn + shift
         moved = float(np.abs(fresh - places).max())
         places = fresh
-        if moved < 0.002 * half:
+        if moved < 0.01 * half:
             break
     return places

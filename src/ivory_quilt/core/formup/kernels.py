@@ -192,3 +192,71 @@ def turn_rows(places, edges):
                     columns[at] = 3 * edges[e, corner] + axis
                     values[at] = found[corner, axis]
     return rows, columns, values
+
+
+@njit(nogil=True, cache=True)
+def drop_steps(steps, changes, first, count, rest, shares):
+    """First loop of limited-memory BFGS: take known steps' share out of a slope, newest first."""
+    room = steps.shape[0]
+    for k in range(count - 1, -1, -1):
+        at = (first + k) % room
+        along, mine = 0.0, 0.0
+        for i in range(rest.shape[0]):
+            along += steps[at, i] * changes[at, i]
+            mine += steps[at, i] * rest[i]
+        shares[at] = mine / along
+        for i in range(rest.shape[0]):
+            rest[i] -= shares[at] * changes[at, i]
+
+
+@njit(nogil=True, cache=True)
+def add_steps(steps, changes, first, count, rest, shares):
+    """Second loop: put them back, as the energy is curved along them, oldest first."""
+    room = steps.shape[0]
+    for k in range(count):
+        at = (first + k) % room
+        along, mine = 0.0, 0.0
+        for i in range(rest.shape[0]):
+            along += steps[at, i] * changes[at, i]
+            mine += changes[at, i] * rest[i]
+        back = shares[at] - mine / along
+        for i in range(rest.shape[0]):
+            rest[i] += back * steps[at, i]
+
+
+@njit(nogil=True, cache=True)
+def off_rest(angles, turns, edges, off):
+    """Put how far angles are off rest into `off`: the nearer way round, 0 where no surface ends."""
+    whole = 2.0 * math.pi
+    for e in range(edges.shape[0]):
+        if edges[e, 3] < 0:
+            off[e] = 0.0
+        else:
+            away = angles[e] - turns[e]
+            off[e] = away - whole * math.floor(away / whole + 0.5)
+
+
+@njit(nogil=True, cache=True)
+def breath_energy(places, triangles, pressure, slope):
+    """Add the slope of pressure on all outer faces to `slope`; return its energy.
+
+    A sixth of the triple product of each triangle's corners is its share of the volume inside.
+    """
+    count = places.shape[0]
+    middle = np.zeros(3)
+    for i in range(count):
+        for axis in range(3):
+            middle[axis] += places[i, axis] / count
+    total = 0.0
+    for t in range(triangles.shape[0]):
+        for turn in range(3):
+            i, j, k = triangles[t, turn], triangles[t, (turn + 1) % 3], triangles[t, (turn + 2) % 3]
+            for axis in range(3):
+                p, q = (axis + 1) % 3, (axis + 2) % 3
+                across = (places[j, p] - middle[p]) * (places[k, q] - middle[q]) - (
+                    places[j, q] - middle[q]
+                ) * (places[k, p] - middle[p])
+                slope[i, axis] -= pressure / 6 * across
+                if turn == 0:
+                    total += (places[i, axis] - middle[axis]) * across
+    return -pressure / 6 * total

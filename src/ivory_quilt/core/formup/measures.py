@@ -1,4 +1,4 @@
-"""What a solved shell tells: strain, curvature, seams, girths, size."""
+"""What a solved shell tells: strain, curvature, seams."""
 
 import math
 
@@ -40,6 +40,31 @@ def spread_of(strains: Array, areas: Array, shown: Bools) -> StrainSpread:
     at = np.searchsorted(weights / weights[-1], (0.01, 0.5, 0.99))
     p01, p50, p99 = (float(values[min(int(k), len(values) - 1)]) for k in at)
     return StrainSpread(p01, p50, p99)
+
+
+def face_strains(shell: Shell, places: Array, curved: Array) -> tuple[Array, Array]:
+    """Return the principal strains of the outer and the inner face, `(m, 2)` each, smaller first.
+
+    A plate's faces are strained like its middle surface, and by half its thickness times the
+    curvature that it was bent to cold (Kirchhoff's hypothesis); what heat shaped is at rest.
+    """
+    edge = shell.flat_edges
+    x, y = edge[:, :, 0], edge[:, :, 1]
+    corners = places[shell.triangles]
+    real = np.linalg.norm(np.roll(corners, -2, 1) - np.roll(corners, -1, 1), axis=2)
+    square = (x * x + y * y) * (real / shell.true) ** 2
+    rows = np.stack([x * x, 2 * x * y, y * y], axis=2)
+    xx, xy, yy = np.linalg.solve(rows, square[:, :, None])[:, :, 0].T
+    # The root of a symmetric matrix of two rows, less one.
+    root = np.sqrt(np.maximum(xx * yy - xy * xy, 1e-12))
+    trace = np.sqrt(xx + yy + 2 * root)
+    strain = np.stack([(xx + root) / trace - 1, xy / trace, (yy + root) / trace - 1], axis=1)
+    bent = (shell.thickness / 2)[:, None] * (curved - shell.bent)
+    found = []
+    for one in (strain + bent, strain - bent):
+        mean, half = (one[:, 0] + one[:, 2]) / 2, np.hypot((one[:, 0] - one[:, 2]) / 2, one[:, 1])
+        found.append(np.column_stack([mean - half, mean + half]))
+    return found[0], found[1]
 
 
 def drift(energy: Energy, places: Array) -> Array:
@@ -128,8 +153,27 @@ def seam_outcome(
             strain = real[at] / rest[mine, end][at] - 1
             worst = float(strain[np.argmax(np.abs(strain))])
             pull = worst if abs(worst) > abs(pull) else pull
-    wedge = 2 * thick * math.sin(min(abs(off), math.pi) / 2)
+    # Bevels of another angle than it stands at leave a wedge open, or foam in the way.
+    stands = math.radians(180.0 - angle) if seam.meet is not Meeting.FREE else sum(seam.cut)
+    wedge = 2 * thick * math.sin(min(abs(stands - sum(seam.cut)), math.pi) / 2)
     return SeamOutcome(0.0, *drawn, angle, wedge, pull)
+
+
+def bevelled_rims(shell: Shell, sampled: list[SampledSeam]) -> list[Array]:
+    """Return of each panel the tangent of the bevel of every stretch of its outline.
+
+    Above 0 the outer face is larger; the stretch k runs from point k on, `(boundary,)`.
+    """
+    number = {m.panel.panel.id: k for k, m in enumerate(shell.meshes)}
+    found = [np.zeros(m.boundary) for m in shell.meshes]
+    for one in sampled:
+        sides = ((one.a, one.seam.a), (one.b, one.seam.b))
+        for (points, side), bevel in zip(sides, one.seam.cut, strict=True):
+            rim = found[number[side.panel]]
+            first, second = points[:-1], points[1:]
+            forward = (first + 1) % len(rim) == second
+            rim[np.where(forward, first, second)] = math.tan(bevel)
+    return found
 
 
 def _kink(
@@ -191,24 +235,3 @@ def _free_angle(shell: Shell, mine: Ints, places: Array) -> float:
         turns.append(math.atan2(float(np.cross(n, m) @ along) / length, float(n @ m)))
         weights.append(length)
     return 180.0 - math.degrees(float(np.average(turns, weights=weights))) if turns else 180.0
-
-
-def girth(shell: Shell, places: Array, point: Array, normal: Array, away: float = 0.0) -> float:
-    """Return the length of the cut of a plane through the shell, mm.
-
-    `away` is the distance of the face that is measured outwards from the middle surface, mm: the
-    cut of a closed convex ring grows by 2π of it.
-    """
-    high = (places - point) @ (normal / np.linalg.norm(normal))
-    total = 0.0
-    corners = high[shell.triangles]
-    for t in np.flatnonzero((corners.min(1) < 0) & (corners.max(1) >= 0)).tolist():
-        ends = []
-        for k in range(3):
-            i, j = shell.triangles[t, k], shell.triangles[t, (k + 1) % 3]
-            if (high[i] < 0) != (high[j] < 0):
-                share = high[i] / (high[i] - high[j])
-                ends.append(places[i] + share * (places[j] - places[i]))
-        if len(ends) == 2:
-            total += float(np.linalg.norm(ends[0] - ends[1]))
-    return total + 2 * math.pi * away

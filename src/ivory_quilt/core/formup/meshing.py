@@ -18,6 +18,7 @@ from ivory_quilt.core.formup.sampling import SampledPanel, SampledSeam, sampled
 
 CLEAR = 0.72  # of an edge's length: the lattice stays that far from the boundary
 ROUNDS = 12
+FINER = (1.0, 0.7, 0.5)  # of an edge's length: what is tried where a panel is too narrow
 SMOOTHINGS = 2
 SLIVER = 1e-7  # of an edge's length squared: a triangle of less area is none
 
@@ -39,11 +40,29 @@ class PanelMesh:
     folds: list[tuple[int, Ints]]
 
 
+class TooNarrow(InputError):
+    """A panel is too narrow for triangles of this size."""
+
+
+def meshed_finely(job: Assembly, edge: float) -> tuple[list[PanelMesh], list[SampledSeam]]:
+    """Return the meshes of all panels, finer where one is too narrow: beside a dart, say.
+
+    Raises:
+        InputError: see `meshed`.
+    """
+    for share in FINER:
+        try:
+            return meshed(job, edge * share)
+        except TooNarrow:
+            continue
+    return meshed(job, edge * FINER[-1] ** 2)
+
+
 def meshed(job: Assembly, edge: float) -> tuple[list[PanelMesh], list[SampledSeam]]:
     """Return the meshes of all panels, with as many points on both sides of each seam.
 
     Raises:
-        InputError: a panel so narrow that it cannot be meshed.
+        TooNarrow: a panel so narrow that it cannot be meshed.
     """
     panels, seams = sampled(job, edge)
     ready: dict[int, PanelMesh] = {}
@@ -63,7 +82,7 @@ def meshed(job: Assembly, edge: float) -> tuple[list[PanelMesh], list[SampledSea
             ready.pop(k, None)
     name = panels[next(iter(missing))].panel.id
     problem = f"it is too narrow for triangles of {edge:g} mm"
-    raise InputError(f"panel '{name}'", problem, "a smaller edge")
+    raise TooNarrow(f"panel '{name}'", problem, "a smaller edge")
 
 
 def _split(
@@ -226,15 +245,13 @@ def _mesh(
     filling = _lattice(outline, fixed, panel.edge, sides[longest])
     points = np.vstack([fixed, filling]) if len(filling) else fixed
     triangles = _triangles(points, outline, panel.edge)
-    for _ in range(SMOOTHINGS if len(filling) else 0):
-        points = _smoothed(points, triangles, total)
+    if len(filling):
+        for _ in range(SMOOTHINGS):
+            points = _smoothed(points, triangles, total)
         triangles = _triangles(points, outline, panel.edge)
     wanted = [(k, (k + 1) % count) for k in range(count)]
     wanted += [(int(a), int(b)) for _, n in folds for a, b in pairwise(n)]
-    there = {
-        tuple(sorted(e)) for t in triangles.tolist() for e in zip(t, [*t[1:], t[0]], strict=True)
-    }
-    lost = [k for k, e in enumerate(wanted) if tuple(sorted(e)) not in there]
+    lost = np.flatnonzero(~np.isin(_codes(np.array(wanted)), _codes(_edges(triangles)))).tolist()
     if lost:
         beyond = [k for k in lost if k < count]
         if not beyond:  # a fold that is crossed by an edge: finer all round it
@@ -250,6 +267,17 @@ def _mesh(
     keep[used] = np.arange(len(used))
     points, triangles = points[used], keep[triangles]
     return PanelMesh(panel, points, triangles, count, [(f, keep[n]) for f, n in folds]), []
+
+
+def _edges(triangles: Ints) -> Ints:
+    """Return the edges of triangles, `(3 m, 2)`."""
+    return np.vstack([triangles[:, [k, (k + 1) % 3]] for k in range(3)])
+
+
+def _codes(pairs: Ints) -> Ints:
+    """Return one number for each pair of points, whichever comes first."""
+    found: Ints = pairs.min(1) * (1 << 32) + pairs.max(1)
+    return found
 
 
 def _fan(outline: Array, corner: int) -> Array:

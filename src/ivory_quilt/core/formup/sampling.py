@@ -4,6 +4,7 @@ A seam's sides are split at the corners and fold ends of both, then evenly in be
 """
 
 import math
+from collections.abc import Sequence
 from dataclasses import dataclass, field
 from itertools import pairwise
 
@@ -84,7 +85,10 @@ def sampled(job: Assembly, edge: float) -> tuple[list[SampledPanel], list[Sample
     ]
     for number, fold in enumerate(job.folds):
         _fold(panels[job.index[fold.panel]], number, job)
-    fractions = [_shared(first, second) for first, second in spans]
+    fractions = [
+        _shared(first, second, seam.marks)
+        for (first, second), seam in zip(spans, job.seams, strict=True)
+    ]
     _open_edges(panels, spans)
     for (first, second), found in zip(spans, fractions, strict=True):
         first.panel.steps += list(first.at(found[:, 0]))
@@ -230,20 +234,25 @@ def _inside(span: _Span) -> list[float]:
     return found
 
 
-def _shared(a: _Span, b: _Span) -> Array:
-    """Return the fractions of a seam's points on its two sides, `(n, 2)`."""
+def _shared(a: _Span, b: _Span, marks: Sequence[tuple[float, float]] = ()) -> Array:
+    """Return the fractions of a seam's points on its two sides, `(n, 2)`.
+
+    Match marks meet first; then corners of both that lie near each other, in between.
+    """
     edge = min(a.panel.edge, b.panel.edge)
     mine, theirs = sorted([*a.corners, *_inside(a)]), sorted([*b.corners, *_inside(b)])
     near = NEAR * edge / max(a.length, b.length)
-    breaks: list[tuple[float, float]] = [(0.0, 0.0), (1.0, 1.0)]
+    breaks: list[tuple[float, float]] = [(0.0, 0.0), *marks, (1.0, 1.0)]
+    at_a, at_b = [f for f, _ in breaks], [g for _, g in breaks]
     free = list(theirs)
     for f in mine:
-        close = [g for g in free if abs(g - f) < near]
-        g = min(close, key=lambda g, f=f: abs(g - f)) if close else f  # type: ignore[misc]
+        lands = float(np.interp(f, at_a, at_b))
+        close = [g for g in free if abs(g - lands) < near]
+        g = min(close, key=lambda g, at=lands: abs(g - at)) if close else lands  # type: ignore[misc]
         if close:
             free.remove(g)
         breaks.append((f, g))
-    breaks += [(g, g) for g in free]
+    breaks += [(float(np.interp(g, at_b, at_a)), g) for g in free]
     breaks.sort()
     made = [breaks[0]]
     for (f0, g0), (f1, g1) in pairwise(breaks):

@@ -33,6 +33,7 @@ from ivory_quilt.core.pattern.build import Face
 
 MOST_DRIFT = 0.02  # of a length
 LEAST = 0.3  # of a triangle's area: one that would have less at rest stays as it was drawn
+ROOM = 1 << 21  # more than a panel has points, or a seam has segments
 POISSON = 0.0
 """Of closed-cell foam, which hardly widens when it is pressed: from memory, no source. It makes
 bent strips of any width alike; another value is taken by `Shell.make`."""
@@ -177,9 +178,12 @@ def _flat_edges(points: Array, triangles: Ints) -> Array:
 
 def _joints(
     job: Assembly, meshes: list[PanelMesh], seams: list[SampledSeam]
-) -> dict[tuple[int, int], tuple[str, int, int]]:
-    """Return what boundary segments of panels are joined: which are one, which hinge freely."""
-    joint: dict[tuple[int, int], tuple[str, int, int]] = {}
+) -> dict[int, dict[int, int]]:
+    """Return which joint each joined boundary segment of a panel is part of, as a number.
+
+    Segments of one number are one edge; of a free hinge, each side has an edge of its own.
+    """
+    joint: dict[int, dict[int, int]] = {}
     for number, seam in enumerate(seams):
         a, b = (job.index[s.panel] for s in (seam.seam.a, seam.seam.b))
         for k in range(len(seam.a) - 1):
@@ -187,7 +191,7 @@ def _joints(
                 first, second = int(side[k]), int(side[k + 1])
                 segment = first if (first + 1) % meshes[panel].boundary == second else second
                 free = hinge if seam.seam.meet is Meeting.FREE else 0
-                joint[panel, segment] = ("seam", number, 2 * k + free)
+                joint.setdefault(panel, {})[segment] = number * ROOM + 2 * k + free
     return joint
 
 
@@ -203,45 +207,40 @@ def _edges(
     joined all round may have several between the same two vertices.
     """
     joint = _joints(job, meshes, seams)
-    numbers: dict[tuple[object, ...], int] = {}
-    edges: list[list[int]] = []
-    edge_of, sides = [], []
-    seam_edges: list[list[int]] = [[] for _ in seams]
-    fold_keys: dict[tuple[int, int, int], int] = {}
+    codes, corners = [], []
     for panel, mesh in enumerate(meshes):
-        count, vertex = mesh.boundary, vertex_of[panel]
-        for number, along in mesh.folds:
-            for i, j in zip(along.tolist(), along[1:].tolist(), strict=False):
-                fold_keys[panel, min(i, j), max(i, j)] = number
-        for corners in mesh.triangles.tolist():
-            mine, turn = [], []
-            for k in range(3):
-                i, j, far = corners[(k + 1) % 3], corners[(k + 2) % 3], corners[k]
-                key: tuple[object, ...] = (panel, min(i, j), max(i, j))
-                if i < count and j == (i + 1) % count and (panel, i) in joint:
-                    key = joint[panel, i]
-                known = numbers.get(key)
-                if known is None:
-                    known = numbers[key] = len(edges)
-                    edges.append([int(vertex[i]), int(vertex[j]), int(vertex[far]), -1])
-                    turn.append(1)
-                    if key[0] == "seam":
-                        seam_edges[int(str(key[1]))].append(known)
-                else:
-                    edges[known][3] = int(vertex[far])
-                    turn.append(-1)
-                mine.append(known)
-            edge_of.append(mine)
-            sides.append(turn)
-    folds: dict[int, list[int]] = {}
-    for at, number in fold_keys.items():
-        folds.setdefault(number, []).append(numbers[at])
+        opposite = np.stack([mesh.triangles[:, [(k + 1) % 3, (k + 2) % 3]] for k in range(3)], 1)
+        start, stop = opposite[:, :, 0], opposite[:, :, 1]
+        code = (panel * ROOM + opposite.min(2)) * ROOM + opposite.max(2)
+        along = np.full(mesh.boundary, -1)
+        for segment, key in joint.get(panel, {}).items():
+            along[segment] = key
+        rim = (start < mesh.boundary) & (stop == (start + 1) % mesh.boundary)
+        joined = np.where(rim, along[np.where(rim, start, 0)], -1)
+        codes.append(np.where(joined >= 0, -1 - joined, code))
+        corners.append(vertex_of[panel][np.dstack([opposite, mesh.triangles])])
+    every, ends = np.concatenate(codes).ravel(), np.concatenate(corners).reshape(-1, 3)
+    known, first, edge_of = np.unique(every, return_index=True, return_inverse=True)
+    edge_of = edge_of.ravel()
+    begins = np.zeros(len(every), dtype=bool)
+    begins[first] = True
+    edges = np.column_stack([ends[first], np.full(len(first), -1)])
+    edges[edge_of[~begins], 3] = ends[~begins, 2]
+    seam_edges = [
+        np.flatnonzero((known < 0) & ((-1 - known) // ROOM == n)) for n in range(len(seams))
+    ]
+    folds: dict[int, list[Ints]] = {}
+    for panel, mesh in enumerate(meshes):
+        for number, line in mesh.folds:
+            low, high = np.minimum(line[:-1], line[1:]), np.maximum(line[:-1], line[1:])
+            found = np.searchsorted(known, (panel * ROOM + low) * ROOM + high)
+            folds.setdefault(number, []).append(found)
     return (
-        np.array(edges, dtype=np.int64),
-        np.array(edge_of, dtype=np.int64),
-        np.array(sides, dtype=np.int64),
-        [np.array(s, dtype=np.int64) for s in seam_edges],
-        [(n, np.array(m, dtype=np.int64)) for n, m in folds.items()],
+        edges.astype(np.int64),
+        edge_of.reshape(-1, 3).astype(np.int64),
+        np.where(begins, 1, -1).reshape(-1, 3).astype(np.int64),
+        seam_edges,
+        [(n, np.concatenate(m)) for n, m in folds.items()],
     )
 
 

@@ -8,12 +8,22 @@ import numpy as np
 
 from ivory_quilt.core.formup.assembly import Array
 from ivory_quilt.core.formup.contact import Press
-from ivory_quilt.core.formup.kernels import edge_turns, stretch_energy, turn_rows, turn_slopes
+from ivory_quilt.core.formup.kernels import (
+    add_steps,
+    breath_energy,
+    drop_steps,
+    edge_turns,
+    off_rest,
+    stretch_energy,
+    turn_rows,
+    turn_slopes,
+)
 from ivory_quilt.core.formup.stiffness import Stiffness
 
-MEMORY = 8
+MEMORY = 16
 ARMIJO = 1e-4
 HALVINGS = 30
+LEFT = 3.0  # times a step: what the steps that are left may go in all
 
 Going = Callable[[], bool]
 """Returns False to stop with what there is."""
@@ -47,9 +57,10 @@ class Energy:
 
     def _off_rest(self) -> Array:
         shell = self.stiffness.shell
-        off = np.where(shell.edges[:, 3] >= 0, self._angles - shell.turns, 0.0)
+        off = np.empty(len(shell.edges))
         # An angle is known but for whole turns: the nearer one.
-        return off - 2 * np.pi * np.round(off / (2 * np.pi))
+        off_rest(self._angles, shell.turns, shell.edges, off)
+        return off
 
     def angles(self, places: Array) -> Array:
         """Return the angles over all edges, radians."""
@@ -63,11 +74,51 @@ class Energy:
         return off, self.stiffness.own_turns(off)
 
 
+class Falls(Protocol):
+    """What `settle` makes least: an energy of places with its slope."""
+
+    press: Press | None
+
+    def __call__(self, places: Array) -> tuple[float, Array]:
+        """Return energy and slope, `(n, 3)`."""
+
+
 class Solves(Protocol):
     """A factored matrix."""
 
     def solve(self, right: Array) -> Array:
         """Return what it makes of a right side, column by column."""
+
+
+class Memory:
+    """The last steps, and how the slope changed over each: what is known of the curvature."""
+
+    def __init__(self, size: int) -> None:
+        """Keep the last steps of `size` coordinates."""
+        self.steps, self.changes = np.zeros((MEMORY, size)), np.zeros((MEMORY, size))
+        self.first = self.count = 0
+
+    def add(self, moved: Array, turned: Array) -> None:
+        """Keep a step, and forget the oldest where there is no room."""
+        at = (self.first + self.count) % MEMORY
+        self.steps[at], self.changes[at] = moved.ravel(), turned.ravel()
+        if self.count < MEMORY:
+            self.count += 1
+        else:
+            self.first = (self.first + 1) % MEMORY
+
+    def clear(self) -> None:
+        """Forget all."""
+        self.count = 0
+
+    def way(self, slope: Array, solve: Callable[[Array], Array]) -> Array:
+        """Return the way down by the two loops around the preconditioner."""
+        rest, shares = slope.ravel().copy(), np.zeros(MEMORY)
+        known = (self.steps, self.changes, self.first, self.count)
+        drop_steps(*known, rest, shares)
+        rest = solve(rest.reshape(slope.shape)).ravel()
+        add_steps(*known, rest, shares)
+        return -rest.reshape(slope.shape)
 
 
 @dataclass(frozen=True)
@@ -78,6 +129,7 @@ class Solved:
     energy: float
     settled: bool
     history: tuple[float, ...]
+    memory: Memory
 
 
 def load_kernels() -> None:
@@ -88,42 +140,47 @@ def load_kernels() -> None:
     edge_turns(places, edges, np.zeros(1))
     turn_slopes(places, edges, np.zeros(1), slope)
     turn_rows(places, edges)
+    off_rest(np.zeros(1), np.zeros(1), edges, np.zeros(1))
+    breath_energy(places, triangles, 0.0, slope)
+    Memory(12).way(slope, lambda right: right)
 
 
 def settle(
-    energy: Energy,
+    energy: Falls,
     places: Array,
     near: float,
     rounds: int,
     factored: Solves,
     going: Going = lambda: True,
+    memory: Memory | None = None,
 ) -> Solved:
     """Return the places of least energy near a start; energy never rises on the way.
 
     Args:
         energy: of places.
         places: the start, `(n, 3)` mm.
-        near: stop when a step moves nothing farther, mm.
+        near: stop when a step moves nothing farther, mm, and all that are left not much.
         rounds: stop after so many steps.
         factored: the preconditioner.
         going: asked before each step.
+        memory: of a solve of nearly the same energy with the same preconditioner.
     """
     solve = factored.solve
     value, slope = energy(places)
-    steps: list[Array] = []
-    changes: list[Array] = []
+    memory = memory or Memory(places.size)
     history = [value]
+    far: list[float] = []
     settled = False
     length = 1.0
     for _ in range(rounds):
         if not going():
             break
-        way = _way(slope, steps, changes, solve)
+        way = memory.way(slope, solve)
         if energy.press is None:
             way -= way.mean(0)  # nothing holds the whole: it must not drift away
         along = float(np.sum(way * slope))
         if along >= 0:
-            steps, changes = [], []
+            memory.clear()
             way = -solve(slope)
             along = float(np.sum(way * slope))
         length = min(1.0, 2 * length)
@@ -134,35 +191,26 @@ def settle(
                 break
             length /= 2
         else:
-            if not steps:
+            if not memory.count:
                 settled = True
                 break
-            steps, changes = [], []
+            memory.clear()
             continue
         moved, turned = fresh - places, next_slope - slope
         if float(np.sum(moved * turned)) > 1e-14 * float(np.sum(moved * moved)):
-            steps, changes = [*steps[1 - MEMORY :], moved], [*changes[1 - MEMORY :], turned]
+            memory.add(moved, turned)
         places, value, slope = fresh, after, next_slope
         history.append(value)
-        if float(np.abs(moved).max()) < near:
+        far.append(float(np.abs(moved).max()))
+        if far[-1] < near and _left(far) < LEFT * near:
             settled = True
             break
-    return Solved(places, value, settled, tuple(history))
+    return Solved(places, value, settled, tuple(history), memory)
 
 
-def _way(
-    slope: Array, steps: list[Array], changes: list[Array], solve: Callable[[Array], Array]
-) -> Array:
-    """Return the direction of limited-memory BFGS by its two loops."""
-    rest = slope.copy()
-    shares = []
-    for moved, turned in zip(reversed(steps), reversed(changes), strict=True):
-        rho = 1.0 / float(np.sum(moved * turned))
-        share = rho * float(np.sum(moved * rest))
-        rest -= share * turned
-        shares.append((rho, share))
-    rest = solve(rest)
-    for (rho, share), moved, turned in zip(reversed(shares), steps, changes, strict=True):
-        back = rho * float(np.sum(turned * rest))
-        rest += (share - back) * moved
-    return -rest
+def _left(far: list[float]) -> float:
+    """Return how far steps that shrink as the last ones did would go in all, mm."""
+    if len(far) < 4:
+        return 0.0 if far[-1] <= far[0] else far[-1]
+    share = min(float((far[-1] / max(far[-4], 1e-300)) ** (1 / 3)), 0.999)
+    return far[-1] * share / (1 - share)

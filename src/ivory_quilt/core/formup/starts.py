@@ -16,9 +16,9 @@ from ivory_quilt.core.formup.assembly import Array, Assembly, Ints, Meeting
 from ivory_quilt.core.formup.meshing import PanelMesh
 from ivory_quilt.core.formup.sampling import SampledSeam
 from ivory_quilt.core.formup.shell import Shell, as_drawn, bent_shape
-from ivory_quilt.core.formup.surface import vertex_normals
+from ivory_quilt.core.formup.surface import rigid_fit, vertex_normals
 
-LANDMARKS = 300
+LANDMARKS = 120
 
 
 def spread(shell: Shell) -> Array:
@@ -216,9 +216,6 @@ def _against(
     size = max(float(np.linalg.norm(target[-1] - target[0])), float(np.ptp(target)), 1e-6)
     before = np.vstack([source, source + size * own])
     after = np.vstack([target, target + size * wanted])
-    mid_before, mid_after = before.mean(0), after.mean(0)
-    u, _, vt = np.linalg.svd((before - mid_before).T @ (after - mid_after))
-    flip = np.diag([1.0, 1.0, np.sign(np.linalg.det(u @ vt)) or 1.0])
-    rotation = u @ flip @ vt
-    made: Array = (local - mid_before) @ rotation + mid_after
+    rotation, shift = rigid_fit(before, after)
+    made: Array = local @ rotation + shift
     return made

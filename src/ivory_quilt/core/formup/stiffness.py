@@ -1,31 +1,33 @@
 """What a shell's energy is made of, and matrices that are near its second derivative."""
 
 from dataclasses import dataclass, replace
-from typing import Any
+from typing import Any, Literal
 
 import numpy as np
 from scipy.sparse import csc_matrix, csr_matrix, diags, identity
 from scipy.sparse.linalg import splu
 
 from ivory_quilt.core.errors import Stopped
-from ivory_quilt.core.formup.assembly import Array
+from ivory_quilt.core.formup.assembly import Array, Ints
 from ivory_quilt.core.formup.kernels import turn_rows
 from ivory_quilt.core.formup.shell import Shell, areas_of
 
-SLIGHT = 1e-3
+Ordering = Literal["MMD_AT_PLUS_A", "NATURAL"]
+
+SLIGHT = 2e-3
 TRIES = 5
 OWN = 0.5
 """Of a hinge's stiffness is left where edges turn on their own, about."""
 
 
-def factored(matrix: csc_matrix) -> Any:
-    """Return a symmetric positive matrix, factored."""
+def factored(matrix: csc_matrix, ordering: Ordering = "MMD_AT_PLUS_A") -> Any:
+    """Return a symmetric positive matrix, factored; `ordering` is SuperLU's."""
     symmetric = {"SymmetricMode": True}
     shift = 0.0
     for _ in range(TRIES):
         try:
             firm = matrix if not shift else (matrix + shift * identity(matrix.shape[0])).tocsc()
-            return splu(firm, permc_spec="MMD_AT_PLUS_A", diag_pivot_thresh=0.0, options=symmetric)
+            return splu(firm, permc_spec=ordering, diag_pivot_thresh=0.0, options=symmetric)
         except RuntimeError:  # singular to the last digit: what is nearly so is held a little
             shift = max(100 * shift, 1e-9 * float(np.abs(matrix.diagonal()).mean()))
     raise Stopped("the pieces are strained beyond what can be reckoned")
@@ -43,14 +45,16 @@ def rest_frames(lengths: Array) -> Array:
 
 @dataclass
 class NearMatrix:
-    """A factored matrix over all coordinates."""
+    """A factored matrix over all coordinates, which are taken in an order of their own."""
 
     factored: Any
+    order: Ints
 
     def solve(self, slope: Array) -> Array:
         """Return the step, `(n, 3)`, that has this slope."""
-        found: Array = self.factored.solve(slope.ravel()).reshape(-1, 3)
-        return found
+        found = np.empty(slope.size)
+        found[self.order] = self.factored.solve(slope.ravel()[self.order])
+        return found.reshape(-1, 3)
 
 
 @dataclass
@@ -64,6 +68,8 @@ class Stiffness:
         mixed: that of angles with the edges' own turns; `turned` the same, transposed.
         between: that of own turns alone; `own` the same, factored.
         lengths: at rest, that bending was reckoned with.
+        order: of the vertices, in which a matrix of theirs fills up least: known once one is
+            factored.
     """
 
     shell: Shell
@@ -75,6 +81,7 @@ class Stiffness:
     between: csc_matrix
     own: Any
     lengths: Array
+    order: Ints
 
     @classmethod
     def of(cls, shell: Shell) -> "Stiffness":
@@ -116,17 +123,18 @@ class Stiffness:
             own,
             factored(own),
             lengths,
+            np.arange(shell.count),
         )
 
     def renewed(self) -> "Stiffness":
         """Return the stiffness of the shell's lengths as they are now.
 
-        Where none changed by more than a thousandth, bending stays as it is: it would change by as
-        little.
+        Where none changed by more than two thousandths, bending stays as it is: it would change by
+        as little.
         """
         lengths = self.shell.lengths
         if float(np.abs(lengths / self.lengths - 1).max()) > SLIGHT:
-            return Stiffness.of(self.shell)
+            return replace(Stiffness.of(self.shell), order=self.order)
         rest = np.ascontiguousarray(rest_frames(lengths))
         return replace(self, rest=rest, weights=self.shell.thickness * areas_of(lengths))
 
@@ -172,7 +180,9 @@ class Stiffness:
         values.append(diagonal)
         at = (np.concatenate(rows), np.concatenate(columns))
         matrix = csc_matrix((np.concatenate(values), at), shape=(count, count))
-        return factored(matrix)
+        made = factored(matrix)
+        self.order = np.argsort(made.perm_c)
+        return made
 
     def near_matrix(self, places: Array, held: tuple[Array, Array] | None = None) -> "NearMatrix":
         """Return the Gauss-Newton matrix at places, factored: far nearer to the truth than the
@@ -196,7 +206,8 @@ class Stiffness:
             at = np.arange(3 * count).reshape(-1, 3)
             rows, columns = np.repeat(at, 3, axis=1).ravel(), np.tile(at, (1, 3)).ravel()
             matrix = matrix + csr_matrix((blocks.ravel(), (rows, columns)), shape=matrix.shape)
-        return NearMatrix(factored(matrix.tocsc()))
+        order = (3 * self.order[:, None] + np.arange(3)).ravel()
+        return NearMatrix(factored(matrix.tocsr()[order][:, order].tocsc(), "NATURAL"), order)
 
     def _strain_slopes(self, places: Array) -> csr_matrix:
         """Return the slopes of each triangle's three strains by places, `(3 m, 3 n)`."""

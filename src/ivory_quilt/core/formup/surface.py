@@ -1,4 +1,4 @@
-"""Triangles in space, with NumPy alone: the window draws with it, too."""
+"""Triangles in the plane and in space, with NumPy alone: the window draws with it, too."""
 
 import numpy as np
 
@@ -15,3 +15,27 @@ def vertex_normals(places: Array, triangles: Ints) -> Array:
             made[:, axis] += np.bincount(triangles[:, k], facing[:, axis], len(made))
     found: Array = made / np.maximum(np.linalg.norm(made, axis=1), 1e-12)[:, None]
     return found
+
+
+def rigid_fit(before: Array, after: Array) -> tuple[Array, Array]:
+    """Return the turn and shift that move points onto others as well as can be, never mirrored.
+
+    Points of either number of axes, `(n, d)`; they come to `points @ turn + shift` (Kabsch 1976).
+    """
+    middle, there = before.mean(0), after.mean(0)
+    u, _, vt = np.linalg.svd((before - middle).T @ (after - there))
+    keeps = np.ones(before.shape[1])
+    keeps[-1] = np.sign(np.linalg.det(u @ vt)) or 1.0
+    turn: Array = (u * keeps) @ vt
+    return turn, there - middle @ turn
+
+
+def shares_of(away: Array, one: Array, other: Array) -> tuple[Array, Array]:
+    """Return the shares of two sides of triangles that places in the plane lie at, `(..., 2)` each.
+
+    `away` is from the corner that both sides begin at: away = u one + v other.
+    """
+    area = one[..., 0] * other[..., 1] - one[..., 1] * other[..., 0]
+    u = (away[..., 0] * other[..., 1] - away[..., 1] * other[..., 0]) / area
+    v = (one[..., 0] * away[..., 1] - one[..., 1] * away[..., 0]) / area
+    return u, v

@@ -57,9 +57,10 @@ class Scene:
     @staticmethod
     def of(solid: Solid) -> "Scene":
         """Return the scene of a solid."""
-        lines = [line - solid.middle for line in solid.outlines]
+        middle = solid.middle  # of all corners: reckoned once
+        lines = [line - middle for line in solid.outlines]
         return Scene(
-            (solid.corners - solid.middle).reshape(-1, 3),
+            (solid.corners - middle).reshape(-1, 3),
             solid.normals.reshape(-1, 3),
             solid.layer,
             np.vstack(lines) if lines else np.zeros((0, 3)),

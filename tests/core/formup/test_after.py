@@ -1,0 +1,160 @@
+"""What is told of a shape after it stands: girths, faces, panels laid flat, following a hand."""
+
+from dataclasses import replace
+
+import numpy as np
+import pytest
+
+from ivory_quilt.benchmarks.formup import cap
+from ivory_quilt.core.formup.assembly import Cylinder, Sphere
+from ivory_quilt.core.formup.dragging import Dragged, coarse_edge
+from ivory_quilt.core.formup.form import form
+from ivory_quilt.core.formup.girths import girth_of
+from ivory_quilt.core.formup.recut import laid_as_it_stands
+from ivory_quilt.core.formup.surface import vertex_normals
+from tests.core.formup.nets import rectangle, round_about, tube
+
+
+def upright(shape):
+    """Return the way along a tube: its panel is drawn upright."""
+    panel = shape.panels[0]
+    flat = panel.flat - panel.flat.mean(0)
+    up = np.linalg.lstsq(flat, panel.places - panel.places.mean(0), rcond=None)[0][1]
+    return up / np.linalg.norm(up)
+
+
+# Girths: parallel curves of a convex one differ by 2π of their distance (Steiner 1840)
+
+
+def test_a_closed_tube_has_a_girth_on_each_face():
+    shape = form(tube(wide=300.0, thickness=8.0, edge=9.0)).shape
+    girth = girth_of(shape, shape.panels[0].places.mean(0), upright(shape))
+    assert girth.closes
+    assert girth.middle == pytest.approx(300, rel=2e-3)
+    assert girth.outer - girth.middle == pytest.approx(2 * np.pi * 4, rel=1e-6)
+    assert girth.middle - girth.inner == pytest.approx(2 * np.pi * 4, rel=1e-6)
+
+
+def test_an_open_sleeve_says_its_gap_and_a_plane_beside_it_meets_nothing():
+    half = replace(tube(wide=150.0, thickness=4.0, edge=8.0), seams=(), former=Cylinder(50.0))
+    shape = form(replace(half, firmly=True)).shape
+    up = upright(shape)
+    girth = girth_of(shape, shape.panels[0].places.mean(0), up)
+    assert not girth.closes
+    assert girth.parts == 1
+    # An arc of 150 mm around 52 mm goes through 165°: its chord is 2 R sin of half of that.
+    assert girth.gap == pytest.approx(2 * 52 * np.sin(150 / 52 / 2), rel=0.03)
+    assert girth.middle - girth.inner == pytest.approx(2 * 150 / 52, rel=0.06)
+    assert girth_of(shape, shape.panels[0].places.mean(0) + 500 * up, up) is None
+
+
+def test_a_plane_along_a_tube_cuts_two_lines():
+    shape = form(tube(wide=300.0, edge=9.0)).shape
+    up = upright(shape)
+    across = np.cross(up, [0.3, 0.5, 0.8])
+    assert girth_of(shape, shape.panels[0].places.mean(0), across).parts == 2
+
+
+# Faces
+
+
+def test_faces_of_a_cold_tube_are_strained_by_half_their_thickness_over_the_radius():
+    """Pure bending of a plate: ε = z κ (Timoshenko, Theory of Plates and Shells, § 1)."""
+    shape = form(tube(wide=400.0, thickness=6.0)).shape
+    bent = 3.0 / (400 / (2 * np.pi))
+    assert shape.outer.p50 == pytest.approx(bent, rel=5e-3)
+    assert shape.inner.p01 == pytest.approx(-bent, rel=5e-3)
+    assert abs(shape.strain.p99) < 1e-4
+
+
+# Panels laid flat as they stand
+
+
+def test_a_panel_that_is_not_strained_lies_as_it_was_cut():
+    panel = form(tube(edge=12.0)).cut_as_it_stands().panels[0]
+    assert panel.laid == pytest.approx(panel.flat, abs=0.02)
+
+
+def test_lengths_that_the_plane_can_give_are_given():
+    """Every edge longer by a twentieth: the same outline, larger by a twentieth."""
+    panel = form(replace(tube(edge=12.0), seams=())).shape.panels[0]
+    corners = panel.flat[panel.triangles]
+    lengths = np.linalg.norm(np.roll(corners, -2, 1) - np.roll(corners, -1, 1), axis=2)
+    laid = laid_as_it_stands(panel.flat, panel.triangles, 1.05 * lengths)
+    middle = panel.flat.mean(0)
+    assert laid == pytest.approx(middle + 1.05 * (panel.flat - middle), abs=0.02)
+
+
+def test_gores_cut_as_they_stand_on_a_ball_lie_on_it_with_less_strain():
+    job = replace(cap(12.0, 4.0), former=Sphere(104.0), firmly=True)
+    before = form(job)
+    panels = tuple(
+        replace(p, outline=tuple(map(tuple, f.laid[: f.boundary])))
+        for p, f in zip(job.panels, before.cut_as_it_stands().panels, strict=True)
+    )
+    # As many points on all outlines as their meshes have: seams by those that are nearest.
+    ends = [
+        {
+            k: int(np.argmin(np.linalg.norm(f.flat[: f.boundary] - np.array(p.outline[k]), axis=1)))
+            for k in (0, 30, 60)
+        }
+        for p, f in zip(job.panels, before.shape.panels, strict=True)
+    ]
+    seams = tuple(
+        replace(
+            s,
+            a=replace(s.a, start=ends[k][0], stop=ends[k][30]),
+            b=replace(s.b, start=ends[(k + 1) % 5][60], stop=ends[(k + 1) % 5][30]),
+        )
+        for k, s in enumerate(job.seams)
+    )
+    after = form(replace(job, panels=panels, seams=seams))
+    spread = before.strain.p99 - before.strain.p01
+    assert after.strain.p99 - after.strain.p01 < 0.9 * spread
+
+
+# Following a hand
+
+
+def test_a_dragged_shape_is_the_coarse_one_and_follows_each_number():
+    dragged = Dragged()
+    first = dragged.form(cap(8.0, 5.0))
+    assert len(first.shell.triangles) < 500
+    for thick in (5.5, 7.0, 9.0):
+        found = dragged.form(cap(8.0, thick))
+        anew = form(replace(cap(8.0, thick), edge=coarse_edge(cap(8.0, thick))))
+        assert found.shell is not first.shell
+        assert found.energy == pytest.approx(anew.energy, rel=0.05)
+        assert found.shape.size == pytest.approx(anew.shape.size, rel=0.02)
+
+
+def test_a_dragged_outline_and_former_are_followed_and_another_group_is_begun_anew():
+    dragged = Dragged()
+    wide = [dragged.form(tube(wide=w, edge=14.0)).shape.size[1] for w in (300.0, 310.0, 330.0)]
+    assert wide == pytest.approx([w / np.pi for w in (300, 310, 330)], rel=0.02)
+    sleeve = [tube(wide=420.0, high=80.0, edge=14.0, former=Cylinder(r)) for r in (58.0, 61.0)]
+    far = [np.hypot(*dragged.form(s).places[:, :2].T).mean() for s in sleeve]
+    assert far[1] > far[0]
+    flat = dragged.form(replace(tube(edge=14.0), seams=()))
+    assert flat.shape.strain.p99 < 1e-6
+    assert flat.shape.panels[0].flat.max(0) == pytest.approx(rectangle(400, 150)[2])
+
+
+def test_triangles_may_be_finer_where_foam_curves_tightly():
+    """A ring of 120 mm from triangles of 10 mm: their chords are no circle (2πr)."""
+    job = tube(wide=120.0, high=60.0, thickness=5.0, edge=10.0)
+    coarse, fine = form(job), form(job, finer=True)
+    assert len(coarse.shell.triangles) < 250
+    assert 1000 < len(fine.shell.triangles) < 3500
+    radius = 120 / (2 * np.pi)
+    off = [
+        np.abs(
+            np.array(round_about(f.places, vertex_normals(f.places, f.shell.triangles))) / radius
+            - 1
+        )
+        for f in (coarse, fine)
+    ]
+    assert off[1].max() < 5e-4 < off[0].max()
+    # What hardly curves stays as it was wished.
+    wide = tube(wide=600.0, high=60.0, edge=10.0)
+    assert len(form(wide, finer=True).shell.triangles) == len(form(wide).shell.triangles)
