@@ -1,19 +1,32 @@
 """From pieces and seams to an assembly: which way each lies, both hands, bevels, forms."""
 
+import math
 from dataclasses import replace
 
+import numpy as np
 import pytest
 
 from ivory_quilt.core.document.assembling import assembly_of, joined_to
 from ivory_quilt.core.document.project import Project
+from ivory_quilt.core.document.seam_book import let_meet
 from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.formup.assembly import Meeting
 from ivory_quilt.core.formup.form import form
+from ivory_quilt.core.formup.skin import solid_of_form
 from ivory_quilt.core.geometry.shape import Shape, rectangle
-from ivory_quilt.core.pattern.build import Build, Face, Form, FormKind, Given, Layer
+from ivory_quilt.core.pattern.build import (
+    Build,
+    Face,
+    Form,
+    FormKind,
+    Given,
+    Layer,
+    Profile,
+    ProfileKind,
+)
 from ivory_quilt.core.pattern.edges import edges_of
 from ivory_quilt.core.pattern.piece import Hand, Piece
-from ivory_quilt.core.pattern.seams import EdgeRef, Seam
+from ivory_quilt.core.pattern.seams import EdgeRef, Seam, marks_locally
 from ivory_quilt.demo.project import demo_project
 
 
@@ -119,3 +132,63 @@ def test_every_group_of_the_demo_stands():
         formed = form(assembly_of(project, ids[0], edge=14.0).assembly)
         assert formed.settled, ids
         assert max(abs(formed.strain.p01), formed.strain.p99) < 0.1, ids
+
+
+def rims(shape):
+    """Return the outer faces' rim points of both panels along their seam, as they are painted."""
+    solid = solid_of_form(shape)
+    outer = [line for k, line in enumerate(solid.outlines[:4]) if k % 2 == 0]
+    return [line[:-1] for line in outer]
+
+
+@pytest.mark.parametrize("dihedral", [100.0, 140.0, 230.0])
+def test_square_edges_leave_a_wedge_and_bevels_that_meet_leave_none(dihedral):
+    """Two square edges of thickness t at an angle θ off flat stand 2 t sin(θ/2) apart outside."""
+    project = Project(pieces=(A, B), seams=(seam(A, 2, B, 0, dihedral=dihedral),))
+    square = form(assembly_of(project, "a", 20.0).assembly)
+    wanted = 2 * 6.0 * math.sin(math.radians(abs(180 - dihedral)) / 2)
+    assert square.seams[0].wedge == pytest.approx(wanted, rel=1e-3)
+    met = let_meet(project, project.seams[0])
+    bevelled = form(assembly_of(met, "a", 20.0).assembly)
+    assert bevelled.seams[0].angle == pytest.approx(dihedral, abs=0.01)
+    assert bevelled.seams[0].wedge == pytest.approx(0.0, abs=1e-3)
+    # That is when they turn about their inner corners. They are painted about the middle of the
+    # foam, where the plate is welded: half of it stands open, half in the foam.
+    for formed, gap in ((square, wanted / 2), (bevelled, 0.0)):
+        one, other = rims(formed.shape)
+        far = np.linalg.norm(one[:, None] - other[None], axis=2)
+        close = np.sort(far.min(1))[:4]
+        # In a valley the wedge is on the inner face: outside, foam stands in foam.
+        assert close == pytest.approx(gap if dihedral < 180 else close, abs=0.05)
+
+
+def test_a_bevel_of_the_wrong_angle_is_told_by_what_stays_open():
+    project = Project(pieces=(A, B), seams=(seam(A, 2, B, 0, dihedral=120.0),))
+    edges = (edges_of(A)[2].name, edges_of(B)[0].name)
+    cut = [
+        replace(p, build=p.build.with_profile(e, Profile(ProfileKind.OUT, 20.0)))
+        for p, e in zip((A, B), edges, strict=True)
+    ]
+    formed = form(assembly_of(replace(project, pieces=tuple(cut)), "a", 20.0).assembly)
+    # Bevelled for 40° of the 60°: 20° are left open.
+    assert formed.seams[0].wedge == pytest.approx(12 * math.sin(math.radians(10)), rel=1e-3)
+
+
+def test_match_marks_meet_and_the_ease_stays_between_them():
+    """Edges of 120 and 126 mm: all the ease is to fall between two marks, the ends are as long."""
+    long = Piece("b", "side", rectangle(126, 60))
+    project = Project(pieces=(A, long), seams=(seam(A, 2, long, 0),))
+    marked = marks_locally(A, long, project.seams[0], 0.4, 0.6)
+    made = assembly_of(replace(project, pieces=marked), "a", 10.0).assembly
+    wanted = np.array([(48 / 120, 48 / 126), (72 / 120, 78 / 126)])
+    assert np.array(made.seams[0].marks) == pytest.approx(wanted, abs=1e-6)
+    strains = []
+    for job in (made, replace(made, seams=(replace(made.seams[0], marks=()),))):
+        shape = form(job).shape
+        panel = shape.panels[0]
+        ends = np.abs(panel.flat[:, 0] - panel.flat[:, 0].mean()) > 40
+        strains.append(np.abs(panel.at_points[ends]).max())
+    # Where both are as long, nothing strains; spread over all, the ends are pulled, too.
+    assert strains[0] < 0.5 * strains[1]
+    with pytest.raises(InputError, match="do not follow each other"):
+        replace(made, seams=(replace(made.seams[0], marks=((0.6, 0.2), (0.4, 0.7))),))

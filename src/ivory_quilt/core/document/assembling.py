@@ -1,12 +1,15 @@
 """From pieces that seams connect to an assembly that can be formed up."""
 
+import math
 from collections import deque
 from collections.abc import Iterator
 from dataclasses import dataclass
+from itertools import pairwise
 
 import numpy as np
 
 from ivory_quilt.core.document.project import Project
+from ivory_quilt.core.edges.profiles import knives_of
 from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.forming.forms import own_place, shaping_of
 from ivory_quilt.core.forming.shaping import Plain
@@ -23,12 +26,13 @@ from ivory_quilt.core.geometry.outline import Outline
 from ivory_quilt.core.pattern.edges import edge_length, edge_of, edges_of
 from ivory_quilt.core.pattern.linking import leaders
 from ivory_quilt.core.pattern.piece import Hand, Piece
-from ivory_quilt.core.pattern.seams import EdgeRef, Seam, walks_alike
+from ivory_quilt.core.pattern.seams import EdgeRef, Seam, seam_fit, walks_alike
 from ivory_quilt.core.stacks.cut import stack_thickness
 
 NEUTRAL = 0.5  # of the thickness: the plate's middle surface keeps its lengths
 SAME = 1e-6  # mm: corners that are nearer are one
 ALIKE = 0.03  # of an edge's length: one that differs by less is its mirror image
+APART = 1e-3  # of an edge's length: match marks that are nearer are one
 OTHER = " (other hand)"
 
 
@@ -97,6 +101,9 @@ def assembly_of(
             made.append(one)
             numbers.append(number)
     panels, shaped, owners = _held(panels, shaped, owners, made)
+    there = {p.id for p in panels}
+    kept = [k for k, x in enumerate(made) if {x.a.panel, x.b.panel} <= there]
+    made, numbers = [made[k] for k in kept], [numbers[k] for k in kept]
     assembly = Assembly(tuple(panels), tuple(made), former=former, edge=edge, shaped=tuple(shaped))
     return PieceAssembly(assembly, tuple(owners), tuple(numbers), tuple(joints.notes))
 
@@ -125,6 +132,14 @@ class _Joints:
         self.pieces, self.outlines, self.both = pieces, outlines, both
         self.taken = {(r.piece, r.edge) for s in seams for r in (s.first, s.second)}
         self.notes: list[str] = []
+        self.bevels: dict[tuple[str, str], float] = {}
+        for ident, piece in pieces.items():
+            try:
+                found = knives_of(piece, seams, pieces)
+            except InputError as error:  # no blade cuts it: it is told, and stands as if square
+                self.notes.append(str(error))
+                continue
+            self.bevels |= {(ident, k.edge): k.angle for k in found}
 
     def of(self, seam: Seam) -> Iterator[FormSeam]:
         """Yield the joints that one seam makes."""
@@ -156,19 +171,26 @@ class _Joints:
                 yield self._joint(seam, mirror, second, alike=not alike, hands=(False, True))
 
     def _mirror_edge(self, ref: EdgeRef) -> EdgeRef | None:
-        """Return the free edge of a piece that is as long as one: its mirror image's."""
+        """Return the free edge that is as long as one: its mirror image's.
+
+        Of the same piece, or where that has none, of another in the middle: the piece may have been
+        parted along it.
+        """
         piece = self.pieces[ref.piece]
         long = edge_length(piece, edge_of(piece, ref.edge))
-        free = [
-            (abs(edge_length(piece, e) - long), e.name)
-            for e in edges_of(piece)
-            if (piece.id, e.name) not in self.taken
-        ]
-        best = min(free, default=(0.0, ""))
-        if not best[1] or best[0] > ALIKE * long:
-            return None
-        self.taken.add((piece.id, best[1]))
-        return EdgeRef(piece.id, best[1])
+        middle = [p for i, p in self.pieces.items() if i not in self.both and p is not piece]
+        for among in ([piece], middle):
+            free = [
+                (abs(edge_length(p, e) - long), p.id, e.name)
+                for p in among
+                for e in edges_of(p)
+                if (p.id, e.name) not in self.taken
+            ]
+            best = min(free, default=(math.inf, "", ""))
+            if best[0] <= ALIKE * long:
+                self.taken.add(best[1:])
+                return EdgeRef(*best[1:])
+        return None
 
     def _joint(
         self, seam: Seam, first: EdgeRef, second: EdgeRef, *, alike: bool, hands: tuple[bool, bool]
@@ -176,7 +198,24 @@ class _Joints:
         one = self._side(first, other=hands[0], against=False)
         two = self._side(second, other=hands[1], against=not alike)
         flat = abs(seam.dihedral - 180.0) < 0.01
-        return FormSeam(one, two, Meeting.SMOOTH if flat else Meeting.ANGLE, seam.dihedral)
+        meet = Meeting.SMOOTH if flat else Meeting.ANGLE
+        cut = tuple(self.bevels.get((r.piece, r.edge), 0.0) for r in (first, second))
+        marks = (
+            self._marks(seam, first, second) if (first, second) == (seam.first, seam.second) else ()
+        )
+        return FormSeam(one, two, meet, seam.dihedral, (cut[0], cut[1]), marks)
+
+    def _marks(
+        self, seam: Seam, first: EdgeRef, second: EdgeRef
+    ) -> tuple[tuple[float, float], ...]:
+        """Return the match marks that meet, as shares of both sides; none where they cross."""
+        fit = seam_fit(self.pieces[first.piece], self.pieces[second.piece], seam)
+        met = [
+            (k.at / fit.first, k.meets / fit.second) for k in fit.landings if k.meets is not None
+        ]
+        ends = [(0.0, 0.0), *sorted(met), (1.0, 1.0)]
+        follows = all(b[0] - a[0] > APART and b[1] - a[1] > APART for a, b in pairwise(ends))
+        return tuple(ends[1:-1]) if follows else ()
 
     def _side(self, ref: EdgeRef, *, other: bool, against: bool) -> SeamSide:
         edge = edge_of(self.pieces[ref.piece], ref.edge)

@@ -10,6 +10,7 @@ from enum import StrEnum
 
 from ivory_quilt.core.editing.reshape import scaled_piece
 from ivory_quilt.core.errors import InputError, nearest
+from ivory_quilt.core.formup.choices import GroupForm
 from ivory_quilt.core.measure.fit_check import FitCheck
 from ivory_quilt.core.measure.study import Study
 from ivory_quilt.core.measure.troupe import Member
@@ -79,6 +80,7 @@ class Project:
         fixings: straps, buckles, rivets and the like.
         checks: of fit and movement, before anything permanent.
         paint: regions by tone, in the order in which they are painted.
+        forms: how groups of pieces are formed up.
     """
 
     name: str = "Untitled"
@@ -100,6 +102,7 @@ class Project:
     fixings: tuple[Fixing, ...] = ()
     checks: tuple[FitCheck, ...] = ()
     paint: tuple[PaintArea, ...] = ()
+    forms: tuple[GroupForm, ...] = ()
 
     def __post_init__(self) -> None:
         if not 0 <= self.ease <= 20:
@@ -268,8 +271,23 @@ def remove_pieces(project: Project, piece_ids: Iterable[str]) -> Project:
         for a in project.paint
         if not a.pieces or set(a.pieces) - gone
     )
+    forms = tuple(replace(f, piece=_neighbour(project, f.piece, gone)) for f in project.forms)
     after = replace(project, pieces=pieces, seams=seams, fixings=fixings)
-    return replace(after, things=things, paint=paint)
+    forms = tuple(f for f in forms if f.piece not in gone)
+    return replace(after, things=things, paint=paint, forms=forms)
+
+
+def _neighbour(project: Project, piece_id: str, gone: set[str]) -> str:
+    """Return a piece that stays and is joined to one that goes; the piece itself where none is."""
+    if piece_id not in gone:
+        return piece_id
+    joined = (
+        i
+        for s in project.seams
+        for i in (s.first.piece, s.second.piece)
+        if piece_id in (s.first.piece, s.second.piece) and i not in gone
+    )
+    return next(joined, piece_id)
 
 
 def keep_layout(project: Project, kept: KeptLayout) -> Project:

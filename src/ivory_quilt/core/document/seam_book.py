@@ -5,6 +5,7 @@ from dataclasses import dataclass, replace
 from functools import lru_cache
 
 from ivory_quilt.core.document.project import Project, fresh_id, put_pieces
+from ivory_quilt.core.document.resewing import resewn
 from ivory_quilt.core.edges.mating import Mate, mate_of
 from ivory_quilt.core.editing.surgery import CutLine, parted, with_dart
 from ivory_quilt.core.editing.unite import united
@@ -200,8 +201,8 @@ def rename_edge(project: Project, piece_id: str, old: str, new: str) -> Project:
 def part_piece(project: Project, piece_id: str, line: CutLine) -> Project:
     """Part a piece along a line into two pieces, with a seam between them.
 
-    Seams of edges that the line does not cross go on with the part that has the edge; a seam of an
-    edge that it crosses stays with the part that keeps the name.
+    Seams go on with the edges that they join; where the line crosses a joined edge, the edge that
+    it meets is parted at the same share of its length.
 
     Raises:
         InputError: see `surgery.parted`.
@@ -211,16 +212,9 @@ def part_piece(project: Project, piece_id: str, line: CutLine) -> Project:
     one, other, cut, cut_other = parted(piece, line, second_id)
     at = project.pieces.index(piece)
     pieces = (*project.pieces[:at], one, other, *project.pieces[at + 1 :])
-    here = {e.name for e in one.edges}
-
-    def moved(ref: EdgeRef) -> EdgeRef:
-        if ref.piece != piece_id or ref.edge in here:
-            return ref
-        return EdgeRef(second_id, ref.edge)
-
-    seams = _moved_refs(project.seams, moved)
-    made = Seam(EdgeRef(one.id, cut.name), EdgeRef(other.id, cut_other.name))
-    return replace(project, pieces=pieces, seams=(*seams, made))
+    made = resewn(project, replace(project, pieces=pieces), piece_id, (one.id, other.id))
+    between = Seam(EdgeRef(one.id, cut.name), EdgeRef(other.id, cut_other.name))
+    return replace(made, seams=(*made.seams, between))
 
 
 def unite_pieces(project: Project, seam: Seam) -> Project:
@@ -240,7 +234,10 @@ def unite_pieces(project: Project, seam: Seam) -> Project:
     others = [s for s in project.seams if {s.first, s.second} != {seam.first, seam.second}]
     seams = _moved_refs(others, moved)
     pieces = tuple(made if p.id == first.id else p for p in project.pieces if p.id != second.id)
-    return replace(project, pieces=pieces, seams=seams)
+    forms = tuple(
+        replace(f, piece=first.id if f.piece == second.id else f.piece) for f in project.forms
+    )
+    return replace(project, pieces=pieces, seams=seams, forms=forms)
 
 
 def add_dart(
@@ -257,8 +254,8 @@ def add_dart(
     """
     made, one, other = with_dart(project.piece(piece_id), mouth, apex, width)
     seam = Seam(EdgeRef(piece_id, one.name), EdgeRef(piece_id, other.name))
-    project = put_pieces(project, [made])
-    return replace(project, seams=(*project.seams, seam))
+    cut = resewn(project, put_pieces(project, [made]), piece_id, (piece_id,))
+    return replace(cut, seams=(*cut.seams, seam))
 
 
 def joined_groups(project: Project) -> tuple[tuple[Piece, ...], ...]:
