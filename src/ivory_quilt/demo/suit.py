@@ -14,6 +14,7 @@ from ivory_quilt.core.schedule.bench_choices import BenchChoices
 from ivory_quilt.demo import patterns as draw
 from ivory_quilt.demo.drawing import Drawn, drawing
 from ivory_quilt.demo.making import with_making
+from ivory_quilt.demo.wearing import FORMS
 from ivory_quilt.files.svg_read import read_svg
 
 NAME = "Stag-beetle lamplighter"
@@ -194,7 +195,9 @@ THINGS = (
 
 def project_from_drawings() -> Project:
     """Return the demo suit, read from its own SVG drawings."""
-    project = Project(name=NAME, wearers=WEARERS, things=THINGS, bench=BENCH, paint=PAINT)
+    project = Project(
+        name=NAME, wearers=WEARERS, things=THINGS, bench=BENCH, paint=PAINT, forms=FORMS
+    )
     files = demo_drawings()
     for name, pieces in patterns().items():
         decided = {d.drawn.name: d for d in pieces}

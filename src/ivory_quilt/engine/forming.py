@@ -46,6 +46,8 @@ class AssemblyMessage(msgspec.Struct, array_like=True):
     sphere: float | None = None
     cylinder: float | None = None
     body: tuple[bytes, bytes] | None = None
+    firmly: bool = False
+    seat: tuple[tuple[float, ...], ...] = ()
 
 
 class PanelMessage(msgspec.Struct, array_like=True):
@@ -59,6 +61,8 @@ class PanelMessage(msgspec.Struct, array_like=True):
     strains: bytes
     masked: bytes
     boundary: int
+    laid: bytes
+    rim: bytes
 
 
 class ShapeMessage(msgspec.Struct, array_like=True):
@@ -69,6 +73,9 @@ class ShapeMessage(msgspec.Struct, array_like=True):
     strain: StrainSpread
     settled: bool
     problems: tuple[str, ...]
+    off: float | None
+    outer: StrainSpread | None
+    inner: StrainSpread | None
 
 
 def assembly_message(job: Assembly) -> AssemblyMessage:
@@ -81,6 +88,7 @@ def assembly_message(job: Assembly) -> AssemblyMessage:
             raise InputError(where, type(one.shaping).__name__, "a roll, a cone, a bowl or bends")
         shaped.append(ShapedMessage(one.panel, one.place, **{kind: one.shaping}))  # type: ignore[arg-type]
     made = AssemblyMessage(job.panels, job.seams, job.folds, job.bends, job.edge, tuple(shaped))
+    made.firmly, made.seat = job.firmly, job.seat
     if isinstance(job.former, Sphere):
         made.sphere = job.former.radius
     elif isinstance(job.former, Cylinder):
@@ -118,6 +126,8 @@ def assembly_from(message: AssemblyMessage) -> Assembly:
         former,
         message.edge,
         tuple(shaped),
+        message.firmly,
+        message.seat,
     )
 
 
@@ -133,10 +143,21 @@ def shape_message(shape: FormedShape) -> ShapeMessage:
             p.strains.astype(np.float64).tobytes(),
             p.masked.astype(np.bool_).tobytes(),
             p.boundary,
+            p.laid.astype(np.float64).tobytes(),
+            p.rim.astype(np.float64).tobytes(),
         )
         for p in shape.panels
     )
-    return ShapeMessage(panels, shape.seams, shape.strain, shape.settled, shape.problems)
+    return ShapeMessage(
+        panels,
+        shape.seams,
+        shape.strain,
+        shape.settled,
+        shape.problems,
+        shape.off,
+        shape.outer,
+        shape.inner,
+    )
 
 
 def shape_from(message: ShapeMessage) -> FormedShape:
@@ -151,7 +172,18 @@ def shape_from(message: ShapeMessage) -> FormedShape:
             np.frombuffer(p.strains, dtype=np.float64).reshape(-1, 2),
             np.frombuffer(p.masked, dtype=np.bool_),
             p.boundary,
+            np.frombuffer(p.laid, dtype=np.float64).reshape(-1, 2),
+            np.frombuffer(p.rim, dtype=np.float64),
         )
         for p in message.panels
     )
-    return FormedShape(panels, message.seams, message.strain, message.settled, message.problems)
+    return FormedShape(
+        panels,
+        message.seams,
+        message.strain,
+        message.settled,
+        message.problems,
+        message.off,
+        message.outer,
+        message.inner,
+    )

@@ -138,11 +138,18 @@ class AskLeftovers(_Message, tag="leftovers"):
 
 
 class AskForm(_Message, tag="form"):
-    """Ask for the shape of an assembly; a newer one takes its place, and `StopLaying` ends it."""
+    """Ask for the shape of an assembly; a newer one takes its place, and `StopLaying` ends it.
+
+    `quick` asks for a coarse one, on from the last that was; `laid` also for how each panel would
+    lie if it were cut as it stands; `finer` lets triangles be smaller where foam curves tightly.
+    """
 
     ticket: int
     assembly: AssemblyMessage
     seconds: float
+    quick: bool = False
+    laid: bool = False
+    finer: bool = False
 
 
 ToEngine = (

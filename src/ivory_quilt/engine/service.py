@@ -88,13 +88,23 @@ class EngineService(EngineKeeper):
         self._ask(Question(put, then))
 
     def ask_form(
-        self, assembly: Assembly, seconds: float, then: Callable[[Answer], object]
+        self,
+        assembly: Assembly,
+        seconds: float,
+        then: Callable[[Answer], object],
+        *,
+        quick: bool = False,
+        laid: bool = False,
+        finer: bool = False,
     ) -> None:
-        """Ask for an assembly's shape; `then` gets it, a sentence why not, or None: asked anew."""
+        """Ask for an assembly's shape (see `AskForm`).
+
+        `then` gets it, a sentence why not, or None: asked anew.
+        """
         message = assembly_message(assembly)
 
         def put(process: EngineProcess, ticket: int) -> None:
-            process.send(AskForm(ticket, message, seconds))
+            process.send(AskForm(ticket, message, seconds, quick, laid, finer))
 
         self._ask(Question(put, then))
 

@@ -69,6 +69,7 @@ class EngineWorker:
         self._orders: SimpleQueue[StartLaying] = SimpleQueue()
         self._questions: SimpleQueue[Question] = SimpleQueue()
         self._forms: SimpleQueue[AskForm] = SimpleQueue()
+        self._drag: Any = None
         self._stops: set[int] = set()
         self._switch: tuple[int, Any] | None = None
         self._ready = threading.Event()
@@ -245,13 +246,26 @@ class EngineWorker:
             return self._forms.empty() and time.monotonic() < end
 
         try:
-            formed = form(assembly_from(asked.assembly), going=going)
+            job = assembly_from(asked.assembly)
+            if asked.quick:
+                shape = self._dragged().form(job, going).shape
+            elif asked.laid:
+                shape = form(job, going, finer=asked.finer).cut_as_it_stands(going)
+            else:
+                shape = form(job, going, finer=asked.finer).shape
         except QuiltError as error:
             self._send(FormAnswer(asked.ticket, None, str(error)))
         else:
             newer = not self._forms.empty()
-            shape = None if newer else shape_message(formed.shape)
-            self._send(FormAnswer(asked.ticket, shape))
+            self._send(FormAnswer(asked.ticket, None if newer else shape_message(shape)))
+
+    def _dragged(self) -> Any:
+        """Return the shape that follows a number under the maker's hand."""
+        if self._drag is None:
+            from ivory_quilt.core.formup.dragging import Dragged
+
+            self._drag = Dragged()
+        return self._drag
 
     def _keep(self, number: int, what: object) -> None:
         """Remember a hand or a scene, and forget the oldest of too many."""

@@ -74,6 +74,7 @@ def decode_project(data: bytes, *, where: str = "project") -> Project:
             fixings=wire.fixings,
             checks=wire.checks,
             paint=wire.paint,
+            forms=wire.forms,
         )
     except InputError as error:
         raise InputError(f"{where}, {error.where}", error.problem, error.expected) from None
@@ -104,6 +105,7 @@ def encode_project(project: Project, *, indent: bool = True) -> bytes:
             "fixings": [sparse(f) for f in project.fixings],
             "checks": [sparse(c) for c in project.checks],
             "paint": [sparse(a) for a in project.paint],
+            "forms": [sparse(f) for f in project.forms],
         },
         indent=indent,
     )

@@ -5,6 +5,7 @@ from typing import Literal
 import msgspec
 
 from ivory_quilt.core.document.project import Paper
+from ivory_quilt.core.formup.choices import GroupForm
 from ivory_quilt.core.measure.fit_check import FitCheck
 from ivory_quilt.core.measure.study import Study
 from ivory_quilt.core.measure.troupe import Member
@@ -144,3 +145,4 @@ class ProjectWire(msgspec.Struct):
     fixings: tuple[Fixing, ...] = ()
     checks: tuple[FitCheck, ...] = ()
     paint: tuple[PaintArea, ...] = ()
+    forms: tuple[GroupForm, ...] = ()
