@@ -10,13 +10,13 @@ from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QLabel
 
 from ivory_quilt.core.document.project import Project
+from ivory_quilt.core.formup.choices import FormerKind
 from ivory_quilt.core.geometry.shape import rectangle
 from ivory_quilt.core.measure.body import BodyPart
 from ivory_quilt.core.measure.wearer import Measure, Wearer
 from ivory_quilt.core.pattern.edges import edges_of
 from ivory_quilt.core.pattern.piece import Piece
 from ivory_quilt.core.pattern.seams import EdgeRef, Seam
-from ivory_quilt.desk.stations.build.form_up.former import FormerKind
 from ivory_quilt.desk.stations.build.presenter import BuildMode
 from tests.desk.conftest import let_run
 
@@ -62,9 +62,9 @@ def test_a_seam_closes_a_flat_piece_to_a_tube_and_says_its_strain(station):
     shape = station.form_up.shape
     # Drawn on the body: the middle of 6 mm foam lies 3 mm further out.
     assert shape.size[1] == pytest.approx(300 / np.pi + 6, rel=0.01)
-    assert station.left.currentWidget() is station.flat_group
+    assert station.upper.currentWidget() is station.form_up_pane
     assert not station.section.isVisible()
-    assert let_run(lambda: station.solid.shows, 10)
+    assert let_run(lambda: station.form_up_pane.solid.shows, 10)
     assert station.form_up_card.strain.text() == "none to speak of"
     assert let_run(lambda: "90 and 90 mm, 180°" in said(station), 5), " | ".join(said(station)[6:])
 
@@ -85,27 +85,27 @@ def test_an_edit_of_the_piece_forms_it_anew_and_undo_brings_it_back(station):
 
 
 def test_it_is_pressed_on_a_ball_a_cylinder_and_a_body_from_a_file(station, tmp_path):
-    card, p = station.form_up_card, station.form_up
+    card, p = station.form_up_card.former, station.form_up
     index = [card.kind.itemData(k) for k in range(card.kind.count())].index(FormerKind.CYLINDER)
     card.kind.setCurrentIndex(index)
     card.kind.activated.emit(index)
     card.radius.type("60 mm")
     shape = formed(station)
-    assert (p.kind, p.radius) == (FormerKind.CYLINDER, 60.0)
+    assert (p.choice.former, p.choice.radius) == (FormerKind.CYLINDER, 60.0)
     # A tube of 47.7 mm is stretched over 60 mm: it says by how much.
     assert shape.strain.p99 > 0.1
     card.radius.type("1 mm")
     assert "5 to 2000 mm" in card.error.text()
-    assert p.radius == 60.0
+    assert p.choice.radius == 60.0
     trimesh.creation.icosphere(subdivisions=2, radius=30.0).export(tmp_path / "fist.stl")
     p.read_body(tmp_path / "fist.stl")
     assert formed(station) is not None
-    assert p.kind is FormerKind.BODY
+    assert p.choice.former is FormerKind.BODY
     assert card.body.text() == "fist.stl"
 
 
 def test_it_is_pressed_on_a_part_of_the_wearers_body(station):
-    card, p = station.form_up_card, station.form_up
+    card, p = station.form_up_card.former, station.form_up
     p.press_on(FormerKind.WEARER)
     assert let_run(lambda: any("no wearer" in t for t in said(station)), 5)
     forearm = (("wrist", 170.0), ("forearm", 265.0), ("elbow", 270.0), ("arm", 600.0))
@@ -148,16 +148,16 @@ def test_the_shape_is_written_and_a_flat_panel_is_clicked(station, tmp_path):
     station.open("a")
     station.go_to(BuildMode.FORM_UP)
     formed(station)
-    let_run(lambda: len(station.flat_group._places) == 2, 5)
-    place = station.flat_group._places[1].center()
+    let_run(lambda: len(station.form_up_pane.flat_group._places) == 2, 5)
+    place = station.form_up_pane.flat_group._places[1].center()
     spot = QPoint(round(place.x()), round(place.y()))
-    QTest.mouseClick(station.flat_group, Qt.MouseButton.LeftButton, pos=spot)
+    QTest.mouseClick(station.form_up_pane.flat_group, Qt.MouseButton.LeftButton, pos=spot)
     assert station.presenter.piece_id == "b"
 
 
 def test_going_back_to_a_form_shows_the_single_piece(station):
     station.go_to(BuildMode.FORM)
-    assert station.left.currentWidget() is station.flat
+    assert station.upper.currentIndex() == 0
     assert station.section.isVisible()
     station.desk.act("build-form-up")
     assert station.presenter.mode is BuildMode.FORM_UP

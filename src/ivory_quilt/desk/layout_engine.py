@@ -215,13 +215,21 @@ class LayoutEngine(QObject):
         self.service.ask_leftovers(job, placements, partial(self._pass, then))
 
     def ask_form(
-        self, assembly: Assembly, then: Callable[[FormedShape | str | None], object]
+        self,
+        assembly: Assembly,
+        then: Callable[[FormedShape | str | None], object],
+        *,
+        quick: bool = False,
+        laid: bool = False,
+        finer: bool = False,
     ) -> None:
         """Form an assembly up; `then` is called here with its shape, or with why there is none.
 
-        With None where a newer assembly was asked for meanwhile.
+        With None where a newer assembly was asked for meanwhile. `quick` while a number is dragged;
+        `laid` where panels are to be drawn anew; `finer` where it may choose triangles.
         """
-        self.service.ask_form(assembly, FORM_SECONDS, partial(self._pass, then))
+        then = partial(self._pass, then)
+        self.service.ask_form(assembly, FORM_SECONDS, then, quick=quick, laid=laid, finer=finer)
 
     # On the engine's thread
 

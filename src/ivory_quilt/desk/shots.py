@@ -84,12 +84,17 @@ def laying() -> dict[str, Callable[[DeskWindow], object]]:
         wait(window, lambda: not lay_station(window).explaining.waiting)
         window.fit()
 
-    def dark(window: DeskWindow) -> None:
-        lay_station(window).table.scene().clearSelection()
+    def suit(window: DeskWindow) -> None:
+        """The whole suit, in the dark theme."""
         window.preferences.set_dark(on=not window.preferences.dark)
-        lay_far(window)
+        window.go("build")
+        station = window.building
+        station.open("thigh-plate")
+        station.act("build-suit")
+        wait(window, lambda: station.suit.dressed is not None and not station.suit.running)
+        wait(window, lambda: station.suit_view.rests, 8.0)
 
-    return {"lay": lay_far, "lay-dark": dark}
+    return {"lay": lay_far, "build-suit-dark": suit}
 
 
 def ordering() -> dict[str, Callable[[DeskWindow], object]]:
@@ -178,9 +183,20 @@ def views() -> dict[str, Callable[[DeskWindow], object]]:
             station.act(f"build-{mode}")
             form_up = station.form_up
             wait(window, lambda: mode != "form-up" or form_up.shape is not None)
-            wait(window, lambda: station.solid.rests, 5.0)
+            solid = station.form_up_pane.solid if mode == "form-up" else station.solid
+            wait(window, lambda: solid.rests, 5.0)
 
         return show
+
+    def helps(window: DeskWindow) -> None:
+        """What helps is known, and the best of it stands beside the group as it is."""
+        build("shoulder-cap-crown", "form-up")(window)
+        station = window.building
+        station.mending.find()
+        wait(window, lambda: not station.mending.running)
+        station.mending.choose(station.mending.ordered[0])
+        wait(window, lambda: station.form_up_pane.then.solid.rests, 8.0)
+        wait(window, lambda: station.form_up_pane.solid.rests, 5.0)
 
     def shape(window: DeskWindow) -> None:
         window.pattern.pages.leave()
@@ -211,7 +227,7 @@ def views() -> dict[str, Callable[[DeskWindow], object]]:
         "build-form": build("knee-cup", "form"),
         "build-edges": build("wing-case", "edges", "B"),
         "build-stack": build("horn-spine", "stack"),
-        "build-form-up": build("shoulder-cap-crown", "form-up"),
+        "build-form-up": helps,
         **ordering(),
         "cut": lambda w: w.go("cut"),
         "cut-templates": templates,

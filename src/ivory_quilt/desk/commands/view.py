@@ -97,6 +97,15 @@ VIEW: tuple[Command, ...] = (
         enabled=lambda w: w.stations["build"].can("build-form-up"),
     ),
     command(
+        "build-suit",
+        "Build: whole suit",
+        "Ctrl+Shift+W",
+        "View",
+        "All groups where they are worn, on the wearer's figure.",
+        run=lambda w: w.do_at("build", "build-suit"),
+        enabled=lambda w: w.stations["build"].can("build-suit"),
+    ),
+    command(
         "next-piece",
         "Next piece",
         "Ctrl+PgDown",

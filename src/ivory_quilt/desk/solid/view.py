@@ -59,17 +59,26 @@ class SolidView(QWidget):
         return QSize(220, 180)
 
     def show_solid(
-        self, solid: Solid | None, look: Palette, text: str = "", colours: Colours | None = None
+        self,
+        solid: Solid | None,
+        look: Palette,
+        text: str = "",
+        colours: Colours | None = None,
+        *,
+        follows: bool = False,
+        scene: Scene | None = None,
     ) -> None:
         """Show a solid, or `text` where there is none.
 
-        Its layers have the tones of their thickness, or those that `colours` says.
+        Its layers have the tones of their thickness, or those that `colours` says. One that
+        `follows` the last takes its place once it is painted. A large one comes with its `scene`,
+        made ready on another thread.
         """
         self.look, self.words, self._colours = look, text, colours
         self._solid = None if solid is None or not len(solid.corners) else solid
-        self._image, self._asked = None, None
+        self._image, self._asked = (self._image if follows else None), None
         if self._solid is not None:
-            self._number = self._engine.hold_scene(Scene.of(self._solid))
+            self._number = self._engine.hold_scene(scene or Scene.of(self._solid))
         self._turned()
 
     def set_look(self, look: Palette) -> None:

@@ -137,6 +137,20 @@ def filled_later(name: str, run: Callable[[int], None]) -> QComboBox:
     return box
 
 
+def fill_box(box: QComboBox, known: list[tuple[str, str]], chosen: str) -> None:
+    """Offer (words, id) in a box, and show the one that is chosen, else the first.
+
+    It is filled anew only where something changed, so that an open list stays.
+    """
+    shown = [(box.itemText(k), box.itemData(k)) for k in range(box.count())]
+    if shown != known:
+        box.clear()
+        for text, ident in known:
+            box.addItem(text, ident)
+    idents = [i for _, i in known]
+    box.setCurrentIndex(idents.index(chosen) if chosen in idents else 0)
+
+
 def column(*items: QWidget | QLayout | None, space: int = 8, edge: int = 0) -> QVBoxLayout:
     """Return a column of widgets and layouts; None is a stretch."""
     layout = QVBoxLayout()

@@ -34,6 +34,7 @@ class BuildMode(StrEnum):
     EDGES = "edges"
     STACK = "stack"
     FORM_UP = "form-up"
+    SUIT = "suit"
 
 
 MODES = (
@@ -41,6 +42,7 @@ MODES = (
     (BuildMode.EDGES, "Edges", "How its edges and grooves are cut"),
     (BuildMode.STACK, "Stack", "What is glued onto it and around it"),
     (BuildMode.FORM_UP, "Form-up", "The shape that it takes with all that seams join to it"),
+    (BuildMode.SUIT, "Suit", "All groups where they are worn, on the wearer's figure"),
 )
 
 # What a form starts from when its kind is chosen: a body of the piece's own size.

@@ -8,9 +8,9 @@ from PySide6.QtWidgets import QComboBox, QSplitter, QStackedWidget, QVBoxLayout,
 from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.forming.dome import Dome
 from ivory_quilt.core.forming.forms import own_place, shaping_of
-from ivory_quilt.core.formup.skin import solid_of_form
 from ivory_quilt.core.pattern.part import Foam
 from ivory_quilt.core.pattern.piece import Hand, Piece
+from ivory_quilt.core.rendering.camera import Camera
 from ivory_quilt.core.stacks.cut import CutContext
 from ivory_quilt.core.stacks.section import Handle
 from ivory_quilt.core.stacks.solid import Solid, solid_of
@@ -24,9 +24,12 @@ from ivory_quilt.desk.stations.build.edge_card import EdgeCard
 from ivory_quilt.desk.stations.build.flat import FlatTable
 from ivory_quilt.desk.stations.build.form_card import FormCard
 from ivory_quilt.desk.stations.build.form_up.card import FormUpCard
-from ivory_quilt.desk.stations.build.form_up.flat_group import FlatGroup
 from ivory_quilt.desk.stations.build.form_up.former import FormUpPresenter
-from ivory_quilt.desk.stations.build.form_up.tones import band_colours
+from ivory_quilt.desk.stations.build.form_up.mending import MendPresenter
+from ivory_quilt.desk.stations.build.form_up.pane import FormUpPane
+from ivory_quilt.desk.stations.build.form_up.suit import Dressed, SuitPresenter
+from ivory_quilt.desk.stations.build.form_up.suit_card import SuitCard
+from ivory_quilt.desk.stations.build.form_up.tones import suit_colours
 from ivory_quilt.desk.stations.build.presenter import MODES, BuildMode, BuildPresenter
 from ivory_quilt.desk.stations.build.section_view import SectionView
 from ivory_quilt.desk.stations.build.stack_card import StackCard
@@ -36,12 +39,14 @@ from ivory_quilt.desk.widgets.empty import EmptyState
 from ivory_quilt.desk.widgets.mode_bar import ModeBar
 from ivory_quilt.desk.work import Background, at_once
 
+FROM_FRONT = Camera(-24.0, -8.0, 1.12)
 PULL_EVERY = 30  # ms between two looks while something is pulled
 TITLES = {
     BuildMode.FORM: "Across the form",
     BuildMode.EDGES: "Across the edge",
     BuildMode.STACK: "Along the stack",
     BuildMode.FORM_UP: "",
+    BuildMode.SUIT: "",
 }
 
 
@@ -58,6 +63,7 @@ class BuildStation(Station):
         self.presenter = BuildPresenter(session)
         self.background: Background = at_once
         self._wanted: object = None
+        self._dressed: Dressed | None = None
         self.piece_box = QComboBox()
         narrow(self.piece_box)
         self.piece_box.setMinimumWidth(190)
@@ -76,22 +82,32 @@ class BuildStation(Station):
         )
         self.form_up = FormUpPresenter(session, engine)
         self.form_up.changed = self._formed_up
-        self.flat_group = FlatGroup(lambda: self.background)
-        self.flat_group.picked.connect(self.open)
-        self.left = QStackedWidget()
-        self.left.addWidget(self.flat)
-        self.left.addWidget(self.flat_group)
-        upper = QSplitter(Qt.Orientation.Horizontal)
-        upper.addWidget(self.left)
-        upper.addWidget(self.solid)
-        upper.setSizes([520, 440])
-        upper.setChildrenCollapsible(False)
+        self.form_up.background = lambda work, done: self.background(work, done)
+        self.mending = MendPresenter(self.form_up)
+        self.mending.changed = self._formed_up
+        self.mending.background = self.form_up.background
+        self.form_up_pane = FormUpPane(self.form_up, self.mending, engine, lambda: self.background)
+        self.form_up_pane.picked.connect(self.open)
+        single = QSplitter(Qt.Orientation.Horizontal)
+        single.addWidget(self.flat)
+        single.addWidget(self.solid)
+        single.setSizes([520, 440])
+        single.setChildrenCollapsible(False)
+        self.suit = SuitPresenter(self.form_up)
+        self.suit.changed = self._formed_up
+        self.suit.background = self.form_up.background
+        self.suit_view = SolidView(engine)
+        self.suit_view.camera = FROM_FRONT
+        self.suit_view.setAccessibleName("the suit on the figure; arrow keys rotate it")
+        self.upper = QStackedWidget()
+        for view in (single, self.form_up_pane, self.suit_view):
+            self.upper.addWidget(view)
         work_area = QWidget()
         top = row(self.modes, None, self.piece_box, space=6)
         top.setContentsMargins(0, 0, 12, 0)
         self.below = QWidget()
         self.below.setLayout(column(Stitch(), self.section, space=0))
-        layout = column(top, upper, self.below, space=0)
+        layout = column(top, self.upper, self.below, space=0)
         layout.setStretch(1, 1)
         work_area.setLayout(layout)
         self.centre = QStackedWidget()
@@ -102,7 +118,8 @@ class BuildStation(Station):
         self.form_card = FormCard(self.presenter, self.refresh, self._open_bench)
         self.edge_card = EdgeCard(self.presenter, self.refresh, self._open_bench)
         self.stack_card = StackCard(self.presenter, self.refresh)
-        self.form_up_card = FormUpCard(self.form_up)
+        self.form_up_card = FormUpCard(self.form_up, self.mending)
+        self.suit_card = SuitCard(self.suit)
         self.ways = WaysPanel(
             self.presenter, self.refresh, lambda: self.background, engine.cost_layer
         )
@@ -118,6 +135,7 @@ class BuildStation(Station):
             self.edge_card,
             self.stack_card,
             self.form_up_card,
+            self.suit_card,
             self.ways,
             self.book,
         ):
@@ -145,6 +163,8 @@ class BuildStation(Station):
     def _opened(self) -> None:
         self.presenter.take_up("")
         self.form_up.forget()
+        self.mending.forget()
+        self.suit.forget()
         self._stale = True
 
     # Showing
@@ -170,6 +190,7 @@ class BuildStation(Station):
             (self.edge_card, BuildMode.EDGES),
             (self.stack_card, BuildMode.STACK),
             (self.form_up_card, BuildMode.FORM_UP),
+            (self.suit_card, BuildMode.SUIT),
         ):
             card.setVisible(mode is own and not bare)
         for shared in (self.ways, self.book):
@@ -185,11 +206,11 @@ class BuildStation(Station):
         self.subtitle.setText(
             f"{show_thickness(piece.thickness)} {material} · cut {piece.cut_count}{hand}{together}"
         )
-        grouped = mode is BuildMode.FORM_UP
-        self.left.setCurrentIndex(int(grouped))
-        self.below.setVisible(not grouped)
-        if grouped:
-            self._show_form_up(piece)
+        grouped = (BuildMode.FORM_UP, BuildMode.SUIT)
+        self.upper.setCurrentIndex(grouped.index(mode) + 1 if mode in grouped else 0)
+        self.below.setVisible(mode not in grouped)
+        if mode in grouped:
+            {BuildMode.FORM_UP: self._show_form_up, BuildMode.SUIT: self._show_suit}[mode](piece)
             return
         {
             BuildMode.FORM: self.form_card.fill,
@@ -202,35 +223,32 @@ class BuildStation(Station):
 
     def _show_form_up(self, piece: Piece) -> None:
         """Show the piece with all that seams join to it, as the foam will stand."""
-        p = self.form_up
-        p.ask(piece.id)
-        self.form_up_card.key.look = self.look
+        self.form_up.ask(piece.id)
+        self.form_up_card.look = self.look
         self.form_up_card.fill()
-        owners = p.group.pieces if p.group is not None else ()
-        names = {x.id: x.name for x in self.session.project.pieces}
-        shown = tuple(
-            (i, names.get(i, i) + (", other hand" if i in owners[:k] else ""))
-            for k, i in enumerate(owners)
-        )
-        self.flat_group.show_shape(p.shape, shown, piece.id, self.look)
-        if self._wanted is not p.shape:
-            self._wanted = p.shape
-            if p.shape is not None:
-                self.background(partial(solid_of_form, p.shape), partial(self._have_form, p.shape))
-            else:
-                text = p.problem or ("Forming …" if p.running else "")
-                self.solid.show_solid(None, self.look, text)
-        else:
-            self.solid.set_look(self.look)
+        self.form_up_pane.fill(piece.id, self.look)
 
-    def _have_form(self, wanted: object, found: Solid | None, error: Exception | None) -> None:
-        if error is not None:
-            raise error
-        if wanted is self._wanted:
-            self.solid.show_solid(found, self.look, "", band_colours)
+    def _show_suit(self, piece: Piece) -> None:
+        """Show all groups where they are worn."""
+        self.form_up.take_up(piece.id)
+        self.suit.ask()
+        self.suit_card.fill(piece.id)
+        dressed = self.suit.dressed
+        if dressed is None:
+            self._dressed = None
+            self.suit_view.show_solid(None, self.look, self.suit.problem or "Forming the groups …")
+        elif dressed is not self._dressed:
+            follows = self._dressed is not None
+            self._dressed = dressed
+            tones = partial(suit_colours, dressed.solid.thickness)
+            self.suit_view.show_solid(
+                dressed.solid, self.look, "", tones, follows=follows, scene=dressed.scene
+            )
+        else:
+            self.suit_view.set_look(self.look)
 
     def _formed_up(self) -> None:
-        if self.presenter.mode is BuildMode.FORM_UP and self.isVisible():
+        if self.presenter.mode in (BuildMode.FORM_UP, BuildMode.SUIT) and self.isVisible():
             self.refresh()
 
     def _show_views(self, piece: Piece) -> None:

@@ -2,29 +2,29 @@
 
 from pathlib import Path
 
-from PySide6.QtWidgets import QComboBox, QFileDialog, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QFileDialog, QVBoxLayout, QWidget
 
-from ivory_quilt.core.measure.body import BodyPart
-from ivory_quilt.core.units import show_number, typed_length
-from ivory_quilt.desk.stations.build.form_up.former import FormerKind, FormUpPresenter
+from ivory_quilt.core.formup.outcome import FormedShape, SeamOutcome
+from ivory_quilt.core.units import parse_scalar, show_number, typed_length
+from ivory_quilt.desk.stations.build.form_up.former import FormUpPresenter
+from ivory_quilt.desk.stations.build.form_up.former_card import FormerCard
+from ivory_quilt.desk.stations.build.form_up.girth_card import GirthCard
+from ivory_quilt.desk.stations.build.form_up.mend_card import MendCard
+from ivory_quilt.desk.stations.build.form_up.mending import MendPresenter
 from ivory_quilt.desk.stations.build.form_up.tones import BandKey
+from ivory_quilt.desk.theme.palette import LIGHT, Palette
 from ivory_quilt.desk.widgets.basics import (
     Complaint,
     Stitch,
     button,
-    choices,
     clear,
     column,
     label,
-    row,
     set_tone,
 )
-from ivory_quilt.desk.widgets.fields import EntryField, FieldLine, Taking
+from ivory_quilt.desk.widgets.fields import EntryField, FieldLine, Taking, number_in
 
 FORMATS = "Mesh (*.obj *.stl *.glb)"
-BODIES = "Closed mesh (*.stl *.obj)"
-KINDS = tuple((k, k.value) for k in FormerKind)
-PARTS = tuple((p, p.value) for p in BodyPart)
 NOTHING = 0.0005  # strain: less is not shown
 MUCH = 0.05  # of strain: more than foam takes without heat, from memory
 GAPING = 0.5  # mm: less is filled by cement
@@ -37,31 +37,29 @@ UNKNOWN = (
 class FormUpCard(QWidget):
     """What came of forming up, and what to press on."""
 
-    def __init__(self, presenter: FormUpPresenter) -> None:
-        """Work `presenter`."""
+    def __init__(self, presenter: FormUpPresenter, mending: MendPresenter) -> None:
+        """Work the presenters."""
         super().__init__()
         self._p = presenter
+        self.look: Palette = LIGHT
         self.error = Complaint()
         self.strain = label("", "figure")
         self.strain_note = label("", "note", wrap=True)
-        self.across = label("", "mono")
+        self.faces = label("", "note", wrap=True)
+        self.across = label("", "mono", wrap=True)
         self.key = BandKey()
         self.problems = QVBoxLayout()
         self.problems.setSpacing(4)
         self.seams = QVBoxLayout()
         self.seams.setSpacing(6)
-        self.kind = choices(KINDS, self._press)
-        self.kind.setAccessibleName("pressed on")
-        self.radius = EntryField("radius of the former", self._radius)
-        self.radius_line = FieldLine("Radius", self.radius)
-        self.wearer = QComboBox()
-        self.wearer.setAccessibleName("whose body")
-        self.wearer.activated.connect(self._wear)
-        self.part = choices(PARTS, self._wear)
-        self.part.setAccessibleName("part of the body")
-        self.body = label("", "note")
-        self.choose_body = button("Choose a body …", self.ask_body, tip="STL or OBJ, closed, in mm")
+        self.former = FormerCard(presenter)
+        self.mends = MendCard(mending)
+        self.girth = GirthCard(presenter)
         self.edge = EntryField("triangles", self._edge)
+        self.modulus = EntryField("modulus of the foam, if it was measured", self._modulus, "MPa")
+        self.modulus.setToolTip(
+            "Young's modulus; with it forces along seams are told. 0: not known"
+        )
         self.export = button("Export shape …", self.ask_export, tip="As OBJ, STL or glTF")
         self.setLayout(
             column(
@@ -69,18 +67,19 @@ class FormUpCard(QWidget):
                 self.strain,
                 self.strain_note,
                 self.key,
+                self.faces,
                 self.across,
                 self.problems,
                 Stitch(),
+                self.former,
+                Stitch(),
+                self.mends,
                 label("Seams", "heading"),
                 self.seams,
                 Stitch(),
-                label("Pressed on", "heading"),
-                self.kind,
-                self.radius_line,
-                row(self.wearer, self.part),
-                row(self.choose_body, self.body, None),
+                self.girth,
                 FieldLine("Triangles", self.edge),
+                FieldLine("Modulus, measured", self.modulus),
                 self.error,
                 self.export,
                 label(UNKNOWN, "note", wrap=True),
@@ -91,14 +90,12 @@ class FormUpCard(QWidget):
     def fill(self) -> None:
         """Show what is known."""
         p = self._p
-        self.kind.show_value(p.kind)
-        self.radius_line.setVisible(p.kind in (FormerKind.BALL, FormerKind.CYLINDER))
-        self._fill_wearers()
-        self.choose_body.setVisible(p.kind is FormerKind.BODY)
-        self.body.setVisible(p.kind is FormerKind.BODY)
-        self.body.setText(p.body_name)
-        self.radius.show_value(p.radius)
-        self.edge.show_value(p.edge)
+        self.key.look = self.look
+        self.former.fill()
+        self.mends.fill()
+        self.girth.fill()
+        self.edge.show_value(p.fineness)
+        self.modulus.show_value(p.choice.modulus)
         self.export.setEnabled(p.shape is not None)
         clear(self.problems)
         clear(self.seams)
@@ -109,6 +106,7 @@ class FormUpCard(QWidget):
             self.strain_note.setText(text)
             set_tone(self.strain_note, "cut" if p.problem else "soft")
             self.across.setText("")
+            self.faces.setText("")
             self.key.setVisible(False)
             return
         low, high = shape.strain.p01, shape.strain.p99
@@ -120,31 +118,38 @@ class FormUpCard(QWidget):
         self.strain_note.setText(f"of 98 % of the area; below 0 it is crushed.{waits}")
         set_tone(self.strain_note, "soft")
         self.key.setVisible(True)
+        self._fill_faces(shape)
         sizes = " × ".join(show_number(v, 0) for v in shape.size)
-        self.across.setText(f"{sizes} mm")
+        off = (
+            "" if shape.off is None else f", stands off by {show_number(max(shape.off, 0.0), 1)} mm"
+        )
+        self.across.setText(f"{sizes} mm{off}")
         notes = [*(p.group.notes if p.group is not None else ()), *self._named(shape.problems)]
         for text in notes:
             self.problems.addWidget(label(text, "note", "heat", wrap=True))
         self._fill_seams()
 
-    def _fill_wearers(self) -> None:
-        p = self._p
-        for box in (self.wearer, self.part):
-            box.setVisible(p.kind is FormerKind.WEARER)
-        known = [(w.name, w.id) for w in p.session.project.wearers]
-        shown = [
-            (self.wearer.itemText(k), self.wearer.itemData(k)) for k in range(self.wearer.count())
-        ]
-        if shown != known:
-            self.wearer.clear()
-            for name, ident in known:
-                self.wearer.addItem(name, ident)
-        ids = [i for _, i in known]
-        self.wearer.setCurrentIndex(ids.index(p.wearer) if p.wearer in ids else 0)
-        self.part.show_value(p.part)
-
-    def _wear(self, _: object) -> None:
-        self._p.wear(str(self.wearer.currentData() or ""), self.part.value)
+    def _fill_faces(self, shape: FormedShape) -> None:
+        """Say what the faces strain, and what the foam gives by the shop's book."""
+        group, session = self._p.group, self._p.session
+        if shape.outer is None or shape.inner is None or group is None:
+            self.faces.setText("")
+            return
+        worst = 100 * max(abs(v) for s in (shape.outer, shape.inner) for v in (s.p01, s.p99))
+        piece = session.project.piece(group.pieces[0])
+        limit = session.stock.material(piece.material).book.dish_limit
+        if worst < 100 * NOTHING:
+            self.faces.setText("")
+            return
+        outer, inner = (
+            f"{100 * s.p01:+.0f} to {100 * s.p99:+.0f} %".replace("-", "−")
+            for s in (shape.outer, shape.inner)
+        )
+        text = (
+            f"Outer face {outer}, inner face {inner}; heat makes it give {limit:g} % by the book."
+        )
+        self.faces.setText(text)
+        set_tone(self.faces, "cut" if worst > limit else "soft")
 
     def _named(self, problems: tuple[str, ...]) -> list[str]:
         """Return the problems but for those that the list of seams says."""
@@ -176,30 +181,31 @@ class FormUpCard(QWidget):
                 self.seams.addWidget(label(text, "note", wrap=True))
             if pulls:
                 word = "stretched" if outcome.pull > 0 else "crushed"
-                text = f"It pulls: {100 * abs(outcome.pull):.0f} % {word}."
+                much = f"{100 * abs(outcome.pull):.0f} % {word}{self._force(number, outcome)}"
+                text = f"It pulls: {much}."
                 self.seams.addWidget(label(text, "note", "cut", wrap=True))
 
+    def _force(self, number: int, outcome: SeamOutcome) -> str:
+        """Return the force along a seam in words, where the foam's modulus is known."""
+        group, modulus = self._p.group, self._p.choice.modulus
+        if not modulus or group is None:
+            return ""
+        project = self._p.session.project
+        seam = project.seams[number]
+        thick = min(project.piece(r.piece).thickness for r in (seam.first, seam.second))
+        return f", some {abs(outcome.tension(thick, modulus)):.1f} N/cm"
+
     # Doing
-
-    def _press(self, kind: FormerKind) -> None:
-        self._p.press_on(kind)
-
-    def _radius(self, text: str) -> bool:
-        with Taking(self.error) as taken:
-            self._p.set_radius(typed_length(text, where="radius"))
-        return bool(taken)
 
     def _edge(self, text: str) -> bool:
         with Taking(self.error) as taken:
             self._p.set_edge(typed_length(text, where="triangles"))
         return bool(taken)
 
-    def ask_body(self) -> None:
-        """Ask which file the former is in."""
-        chosen, _ = QFileDialog.getOpenFileName(self, "Body to press on", "", BODIES)
-        if chosen:
-            with Taking(self.error):
-                self._p.read_body(Path(chosen))
+    def _modulus(self, text: str) -> bool:
+        with Taking(self.error) as taken:
+            self._p.set_modulus(parse_scalar(number_in(text.replace("MPa", "")), where="modulus"))
+        return bool(taken)
 
     def ask_export(self) -> None:
         """Ask where to, and write the shape."""

@@ -5,7 +5,7 @@ from PySide6.QtGui import QColor, QPainter, QPaintEvent
 from PySide6.QtWidgets import QSizePolicy, QWidget
 
 from ivory_quilt.core.formup.skin import BANDS
-from ivory_quilt.desk.theme.palette import LIGHT, Palette, mix
+from ivory_quilt.desk.theme.palette import LIGHT, Palette, mix, tone
 from ivory_quilt.desk.theme.style import figures
 
 STRENGTHS = (0.9, 0.62, 0.34)
@@ -19,6 +19,14 @@ def band_colours(look: Palette) -> tuple[QColor, ...]:
     stretched = [mix(calm, look.colour("heat"), s) for s in reversed(STRENGTHS)]
     masked = mix(look.colour("paper"), look.colour("ink_soft"), 0.25 if look.dark else 0.45)
     return (*crushed, calm, *stretched, masked)
+
+
+def suit_colours(thick: tuple[float, ...], look: Palette) -> tuple[QColor, ...]:
+    """Return the tone of each foam, as on sheets; 0 stands for the wearer's body."""
+    paper = look.colour("paper")
+    body = mix(paper, look.colour("ink_soft"), 0.3 if look.dark else 0.1)
+    share = 0.8 if look.dark else 0.75
+    return tuple(mix(paper, tone(t), share) if t else body for t in thick)
 
 
 class BandKey(QWidget):

@@ -1,0 +1,256 @@
+"""Form-up finds what helps, follows a hand, measures girths; the whole suit on the figure."""
+
+import math
+from dataclasses import replace
+
+import pytest
+from PySide6.QtWidgets import QLabel
+
+from ivory_quilt.core.document.mending import MendKind
+from ivory_quilt.core.document.project import Project, remove_pieces
+from ivory_quilt.core.formup.choices import FormerKind
+from ivory_quilt.core.geometry.shape import Shape, rectangle
+from ivory_quilt.core.measure.body import BodyPart
+from ivory_quilt.core.measure.wearer import Measure, Wearer
+from ivory_quilt.core.pattern.piece import Hand, Piece
+from ivory_quilt.desk.stations.build.presenter import BuildMode
+from ivory_quilt.files.project_file import decode_project, encode_project
+from tests.desk.conftest import let_run
+from tests.desk.test_form_up import sleeve
+
+WEARER = Wearer("w", "lamplighter", (Measure("height", 1760.0), Measure("forearm", 270.0)))
+
+
+def disc(radius=80.0, corners=40):
+    turns = [2 * math.pi * k / corners for k in range(corners)]
+    return Shape.make([(radius * math.cos(t), 0.9 * radius * math.sin(t)) for t in turns])
+
+
+@pytest.fixture
+def station(make_desk):
+    project = Project(pieces=(Piece("k", "knee cup", disc(), thickness=5.0),))
+    desk = make_desk(project, fill=False)
+    desk.window.go("build")
+    made = desk.window.building
+    made.desk = desk
+    made.form_up.edge = 12.0
+    made.open("k")
+    made.go_to(BuildMode.FORM_UP)
+    made.form_up.choose("Pressed on", former=FormerKind.BALL, radius=90.0)
+    settled(made)
+    return made
+
+
+def settled(station, seconds=60):
+    assert let_run(lambda: not station.form_up.running, seconds), "still forming"
+    let_run()
+
+
+def said(widget):
+    return [x.text() for x in widget.findChildren(QLabel) if x.isVisibleTo(widget)]
+
+
+def test_what_helps_is_found_shown_beside_and_taken_over_with_one_undo(station):
+    card, p = station.form_up_card.mends, station.mending
+    before = station.session.project
+    card.look_for.click()
+    assert p.running
+    assert let_run(lambda: not p.running, 60)
+    kinds = {t.mend.kind for t in p.tries}
+    assert kinds >= {MendKind.DART, MendKind.PARTED, MendKind.HEAT}
+    # The most helpful comes first, and says so.
+    assert p.helps(p.ordered[0])
+    let_run()
+    assert "better" in said(card)
+    card.buttons[MendKind.DART].click()
+    assert let_run(lambda: station.form_up_pane.then.solid.shows, 15)
+    assert "dart" in station.form_up_pane.then.words.text()
+    assert station.form_up_pane.now.words.text() == "As it is"
+    assert station.session.project is before
+    card.amount.type("20 mm")
+    assert let_run(lambda: p.chosen.mend.amount == 20.0, 20)
+    assert "20 mm" in p.chosen.mend.words
+    wanted = p.chosen.mend.project
+    card.take.click()
+    settled(station)
+    assert station.session.project is wanted
+    assert not station.form_up_pane.then.isVisible()
+    station.desk.act("undo")
+    assert station.session.project == before
+
+
+def test_a_parted_piece_is_taken_over_and_taken_back(station):
+    p = station.mending
+    p.find()
+    assert let_run(lambda: not p.running, 60)
+    p.choose(next(t for t in p.tries if t.mend.kind is MendKind.PARTED))
+    p.take()
+    settled(station)
+    assert len(station.form_up.group.pieces) == 2
+    first = station.session.project.pieces[0].id
+    station.session.edit("Take the first out", lambda q: remove_pieces(q, [first]))
+    settled(station)
+    station.desk.act("undo")
+    station.desk.act("undo")
+    settled(station)
+    assert station.form_up.group.pieces == ("k",)
+    assert station.form_up.shape is not None
+
+
+def test_dragging_an_amount_shows_coarse_shapes_and_letting_go_the_full_one(station):
+    p = station.mending
+    p.find()
+    assert let_run(lambda: not p.running, 60)
+    one = next(t for t in p.tries if t.mend.kind is MendKind.DART)
+    p.choose(one)
+    full = len(one.shape.panels[0].triangles)
+    seen = set()
+    for amount in (10.0, 14.0, 18.0):
+        shape = one.shape
+        p.drag(amount)
+        assert let_run(lambda shape=shape: one.shape is not shape, 20)
+        seen.add(len(one.shape.panels[0].triangles))
+    assert max(seen) < full
+    p.let_go(18.0)
+    assert let_run(lambda: len(one.shape.panels[0].triangles) > max(seen), 20)
+    assert one.mend.amount == 18.0
+
+
+def test_looking_can_be_stopped_and_a_change_meanwhile_is_not_overwritten(station):
+    p = station.mending
+    p.find()
+    p.stop()
+    assert not p.running
+    assert p.tries == []
+    p.find()
+    assert let_run(lambda: not p.running, 60)
+    p.choose(p.ordered[0])
+    station.session.edit(
+        "Thicker", lambda q: replace(q, pieces=(replace(q.pieces[0], thickness=8.0),))
+    )
+    settled(station)
+    changed = station.session.project
+    assert not p.fits
+    card = station.form_up_card.mends
+    assert not card.take.isEnabled()
+    card._take()
+    assert "changed meanwhile" in card.error.text()
+    assert station.session.project is changed
+
+
+def test_a_dragged_radius_is_followed_and_kept_when_it_is_let_go(station):
+    p, slider = station.form_up, station.form_up_card.former.slider
+    full = len(p.shape.panels[0].triangles)
+    slider.setSliderDown(True)
+    slider.sliderMoved.emit(40)
+    shape = p.shape
+    assert let_run(lambda: p.shape is not shape, 20)
+    assert len(p.shape.panels[0].triangles) < full
+    assert p.choice.radius == 90.0
+    slider.setValue(40)
+    slider.setSliderDown(False)
+    settled(station)
+    assert p.choice.radius == pytest.approx(90 * 2**0.4, abs=0.1)
+    assert len(p.shape.panels[0].triangles) > 200
+
+
+def test_how_it_is_pressed_is_saved_with_the_project_and_undone(station):
+    p, card = station.form_up, station.form_up_card.former
+    off = p.shape.off
+    card.firmly.click()
+    settled(station)
+    assert p.shape.off < 0.7 * off
+    again = decode_project(encode_project(station.session.project))
+    assert again == station.session.project
+    assert again.forms[0].firmly
+    assert again.forms[0].former is FormerKind.BALL
+    station.desk.act("undo")
+    settled(station)
+    assert not card.firmly.isChecked()
+
+
+def test_the_girth_of_a_sleeve_is_compared_with_the_wearers(station):
+    tube = sleeve()
+    station.form_up.edge = 8.0
+    station.session.start(replace(tube, wearers=(WEARER,)))
+    station.open("a")
+    station.go_to(BuildMode.FORM_UP)
+    settled(station)
+    card = station.form_up_card.girth
+    names = [card.measure.itemData(k) for k in range(card.measure.count())]
+    assert names == ["", "forearm"]
+    card.measure.setCurrentIndex(1)
+    card.measure.activated.emit(1)
+    # 300 mm drawn on the body: that is the girth inside, 30 mm more than the forearm.
+    assert card.note.text() == "It closes. Inside it has 30 mm ease."
+    assert card.figures.text().startswith("inner 300 mm")
+
+
+def test_forces_are_told_where_the_foams_modulus_is_known(station):
+    project = sleeve(other=330)
+    station.session.start(project)
+    station.open("a")
+    station.go_to(BuildMode.FORM_UP)
+    settled(station)
+    card = station.form_up_card
+    assert not any("N/cm" in t for t in said(card))
+    card.modulus.type("2")
+    settled(station)
+    let_run()
+    pull = station.form_up.shape.seams[0].pull
+    # Hooke: 2 MPa × 6 mm × strain is N/mm.
+    wanted = f"some {10 * 2 * 6 * abs(pull):.1f} N/cm"
+    assert any(wanted in t for t in said(card)), said(card)
+    card.modulus.type("5000")
+    assert "0.01 to 1000 MPa" in card.error.text()
+    assert station.session.project.forms[0].modulus == 2.0
+
+
+# The whole suit
+
+
+@pytest.fixture
+def suit(station):
+    pieces = (
+        Piece("s", "shin plate", rectangle(110, 240), thickness=6.0, hand=Hand.PAIR),
+        Piece("b", "breast plate", rectangle(240, 200), thickness=6.0),
+        Piece("o", "odd thing", rectangle(60, 60), thickness=6.0),
+    )
+    station.session.start(Project(pieces=pieces, wearers=(WEARER,)))
+    station.open("s")
+    station.desk.act("build-suit")
+    assert let_run(lambda: station.suit.dressed is not None and not station.suit.running, 60)
+    let_run()
+    return station
+
+
+def test_groups_stand_on_the_figure_where_their_names_say(suit):
+    assert suit.presenter.mode is BuildMode.SUIT
+    assert let_run(lambda: suit.suit_view.shows, 15)
+    words = said(suit.suit_card)
+    assert "Not on the figure: odd thing." in words
+    assert any(w.startswith("Guessed by the stature") and "knee height" in w for w in words)
+    assert any(w.startswith("Legs standing: ") for w in words)
+    assert suit.suit_card.part.value is BodyPart.SHIN
+    # Both shins, the breast and the body's own layer.
+    assert suit.suit.dressed.solid.thickness == (6.0, 0.0)
+
+
+def test_a_group_is_moved_on_the_figure_and_that_is_undone(suit):
+    before = suit.suit.dressed
+    suit.suit_card.level.type("80 %")
+    assert let_run(lambda: suit.suit.dressed is not before and not suit.suit.running, 30)
+    form = suit.session.project.forms[0]
+    assert (form.piece, form.worn.part, form.worn.height) == ("s", BodyPart.SHIN, 0.8)
+    suit.suit_card.turn.type("900")
+    assert "-360 to 360" in suit.suit_card.error.text()
+    suit.desk.act("undo")
+    assert suit.session.project.forms == ()
+
+
+def test_without_a_wearer_or_a_height_it_says_what_is_wanted(suit):
+    suit.session.edit("No wearer", lambda p: replace(p, wearers=()))
+    assert let_run(lambda: "needs a wearer" in suit.suit_card.note.text(), 20)
+    bare = Wearer("x", "apprentice", (Measure("calf", 340.0),))
+    suit.session.edit("Wearer", lambda p: replace(p, wearers=(bare,)))
+    assert let_run(lambda: "no 'height'" in suit.suit_card.note.text(), 30)
