@@ -1,6 +1,7 @@
 """Form-up finds what helps, follows a hand, measures girths; the whole suit on the figure."""
 
 import math
+import threading
 from dataclasses import replace
 
 import pytest
@@ -13,6 +14,16 @@ from ivory_quilt.core.geometry.shape import Shape, rectangle
 from ivory_quilt.core.measure.body import BodyPart
 from ivory_quilt.core.measure.wearer import Measure, Wearer
 from ivory_quilt.core.pattern.piece import Hand, Piece
+from ivory_quilt.desk.stations.build.form_up import (
+    flat_group,
+    former,
+    girth,
+    mending,
+    pane,
+)
+from ivory_quilt.desk.stations.build.form_up import (
+    suit as whole_suit,
+)
 from ivory_quilt.desk.stations.build.presenter import BuildMode
 from ivory_quilt.files.project_file import decode_project, encode_project
 from tests.desk.conftest import let_run
@@ -181,9 +192,53 @@ def test_the_girth_of_a_sleeve_is_compared_with_the_wearers(station):
     assert names == ["", "forearm"]
     card.measure.setCurrentIndex(1)
     card.measure.activated.emit(1)
+    let_run()
     # 300 mm drawn on the body: that is the girth inside, 30 mm more than the forearm.
     assert card.note.text() == "It closes. Inside it has 30 mm ease."
     assert card.figures.text().startswith("inner 300 mm")
+    # Where it is measured is drawn on the shape.
+    assert let_run(lambda: station.form_up_pane.solid._lines is not None, 10)
+    # Leaning by 40° the plane cuts an ellipse longer than it is wide.
+    card.sideways.type("40")
+    assert let_run(lambda: station.girth.in_sight.plane.sideways == 40, 10)
+    let_run()
+    assert station.girth.in_sight.girth.closes
+    assert station.girth.in_sight.girth.inner > 330
+    assert card.figures.text().startswith("inner 3")
+    card.sideways.type("95")
+    assert "−90 to 90°" in card.error.text()
+
+
+def test_what_takes_long_is_made_on_another_thread(station, monkeypatch):
+    """The window's own thread makes no group, no solid, no picture of flat pieces, no girth."""
+    seen = {}
+
+    def noted(module, name):
+        real = getattr(module, name)
+
+        def work(*args, **more):
+            seen.setdefault(name, set()).add(threading.current_thread())
+            return real(*args, **more)
+
+        monkeypatch.setattr(module, name, work)
+
+    noted(former, "_assembled")
+    noted(pane, "_ready")
+    noted(flat_group, "_painted")
+    noted(girth, "_measured")
+    noted(mending, "assembly_of")
+    noted(mending, "mends")
+    noted(whole_suit, "_assemblies")
+    noted(whole_suit, "dressed")
+    station.form_up.set_radius(95.0)
+    settled(station)
+    station.mending.find()
+    assert let_run(lambda: not station.mending.running, 60)
+    station.session.edit("Measure the wearer", lambda q: replace(q, wearers=(WEARER,)))
+    station.go_to(BuildMode.SUIT)
+    assert let_run(lambda: station.suit.dressed is not None and not station.suit.running, 60)
+    assert len(seen) == 8
+    assert all(threading.main_thread() not in threads for threads in seen.values())
 
 
 def test_forces_are_told_where_the_foams_modulus_is_known(station):

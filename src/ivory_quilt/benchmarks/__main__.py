@@ -11,6 +11,7 @@ from ivory_quilt.benchmarks.buying import bench_buying
 from ivory_quilt.benchmarks.desk import bench_desk
 from ivory_quilt.benchmarks.engine import bench_engine
 from ivory_quilt.benchmarks.formup import bench_formup
+from ivory_quilt.benchmarks.formup_window import bench_formup_window
 from ivory_quilt.benchmarks.hostile import bench_hostile
 from ivory_quilt.benchmarks.layout import bench_layout
 from ivory_quilt.benchmarks.nesting import bench_nesting, fuzz
@@ -26,6 +27,7 @@ BENCHES = {
     "desk": bench_desk,
     "engine": bench_engine,
     "formup": bench_formup,
+    "formup-window": bench_formup_window,
     "hostile": bench_hostile,
     "layout": bench_layout,
     "nesting": bench_nesting,

@@ -101,9 +101,9 @@ class EngineService(EngineKeeper):
 
         `then` gets it, a sentence why not, or None: asked anew.
         """
-        message = assembly_message(assembly)
 
         def put(process: EngineProcess, ticket: int) -> None:
+            message = assembly_message(assembly)  # of many points: here it holds up nobody
             process.send(AskForm(ticket, message, seconds, quick, laid, finer))
 
         self._ask(Question(put, then))

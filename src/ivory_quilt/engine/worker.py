@@ -12,6 +12,7 @@ import threading
 import time
 import traceback
 from collections.abc import Callable
+from functools import partial
 from multiprocessing.connection import Connection
 from queue import SimpleQueue
 from typing import Any
@@ -123,7 +124,7 @@ class EngineWorker:
         self._guarded(PREPARE, self._prepare)
         while True:
             order = self._orders.get()
-            self._guarded(order.ticket, lambda order=order: self._lay(order))  # type: ignore[misc]
+            self._guarded(order.ticket, partial(self._lay, order))
             self._stops.discard(order.ticket)
 
     def _prepare(self) -> None:
@@ -135,8 +136,12 @@ class EngineWorker:
         self._ready.set()
         self._send(EngineReady())
 
-    def _guarded(self, ticket: int, work: Callable[[], object]) -> None:
-        """Do something, and tell how it failed if it does."""
+    def _guarded(self, ticket: int, work: Callable[[], object], *, tidy: bool = True) -> None:
+        """Do something, and tell how it failed if it does.
+
+        It looks for garbage after, unless a hand waits for the next: that takes tens of
+        milliseconds.
+        """
         try:
             work()
         except InputError as error:
@@ -148,7 +153,8 @@ class EngineWorker:
                 self._send(TookTooMuch(ticket))
             else:
                 self._send(Failed(ticket, traceback.format_exc()))
-        gc.collect()
+        if tidy:
+            gc.collect()
 
     def _lay(self, order: StartLaying) -> None:
         from ivory_quilt.core.nesting.engine import StopSwitch
@@ -193,7 +199,7 @@ class EngineWorker:
         while True:
             question = self._questions.get()
             ticket = PREPARE if isinstance(question, TakeUp | HoldScene) else question.ticket
-            self._guarded(ticket, lambda q=question: self._answer(q))  # type: ignore[misc]
+            self._guarded(ticket, partial(self._answer, question), tidy=False)
 
     def _answer(self, question: Question) -> None:
         from ivory_quilt.core.nesting.hand_moves import HandMove
@@ -227,14 +233,13 @@ class EngineWorker:
     # Form-up
 
     def _form_up(self) -> None:
-        os.setpriority(os.PRIO_PROCESS, threading.get_native_id(), PATIENCE)
         self._ready.wait()
         while True:
             asked = self._forms.get()
             while not self._forms.empty():  # only the newest is looked at
                 self._send(FormAnswer(asked.ticket, None))
                 asked = self._forms.get()
-            self._guarded(asked.ticket, lambda asked=asked: self._form(asked))  # type: ignore[misc]
+            self._guarded(asked.ticket, partial(self._form, asked), tidy=not asked.quick)
 
     def _form(self, asked: AskForm) -> None:
         from ivory_quilt.core.formup.form import form

@@ -183,7 +183,7 @@ def small(seed):
 
 
 def brute(one):
-    """Return the least end by trying every start of every task; None: no schedule keeps the rules."""
+    """Return the least end by trying every start of every task; None: no schedule holds."""
     spans = range(120)  # past the last window of `small`, and past all its waits in a row
     best = None
 

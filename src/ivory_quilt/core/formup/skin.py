@@ -100,12 +100,6 @@ def _solid(panels: tuple[FormedPanel, ...], body: tuple[tuple[Array, Ints], ...]
     )
 
 
-def upright(shape: FormedShape) -> Array:
-    """Return the way up of a shape, `(3,)`: as it is shown, its first panel upright."""
-    found: Array = facing(shape)[:, 1]
-    return found
-
-
 def looks(shape: FormedShape) -> tuple[Array, float]:
     """Return which way its outer faces look, `(3,)`, and how far that would be if all agreed.
 

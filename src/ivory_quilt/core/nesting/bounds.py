@@ -85,23 +85,42 @@ def dearest_piece_bound(job: LayJob) -> Decimal:
 
 def area_bound(job: LayJob) -> Decimal:
     """Return the bound by areas, by what fits where, and by pieces that cannot share."""
-    # Half a second to load, and only ever needed off the interface thread.
-    from scipy.optimize import Bounds, LinearConstraint, milp
-
     needs = needs_of(job)
     if needs is None:
         return Decimal(0)
-    free = np.zeros(needs.width - len(needs.costs))
-    answer = milp(
-        np.concatenate((needs.costs, free)),
-        constraints=LinearConstraint(needs.rows, needs.low, needs.high),
-        bounds=Bounds(np.zeros(needs.width), np.concatenate((needs.limits, free + np.inf))),
-        integrality=np.concatenate(([1] * len(job.sheets), [0] * len(job.rolls), free)),
-    )
-    if answer.status == 2 or answer.x is None:  # the stock cannot hold the pieces at all
+    proven = _least_cost(needs, len(job.sheets))
+    if proven is None:  # the stock cannot hold the pieces at all
         return Decimal(0)
-    proven = answer.mip_dual_bound if answer.mip_dual_bound is not None else answer.fun
     return Decimal(max(0.0, proven + 1e-7)).quantize(CENT, rounding=ROUND_DOWN)
+
+
+def _least_cost(needs: "Needs", whole: int) -> float | None:
+    """Return what covers `needs` at least costs, the first `whole` of stock by the piece."""
+    # The solver itself, which is there in no time: an edit may ask for a bound in the window.
+    import highspy
+
+    free = needs.width - len(needs.costs)
+    model = highspy.HighsLp()
+    model.num_col_, model.num_row_ = needs.width, len(needs.rows)
+    model.col_cost_ = np.concatenate((needs.costs, np.zeros(free)))
+    model.col_lower_ = np.zeros(needs.width)
+    model.col_upper_ = np.concatenate((needs.limits, np.full(free, np.inf)))
+    model.row_lower_, model.row_upper_ = needs.low, needs.high
+    kind = highspy.HighsVarType
+    model.integrality_ = [kind.kInteger] * whole + [kind.kContinuous] * (needs.width - whole)
+    used = needs.rows != 0
+    model.a_matrix_.format_ = highspy.MatrixFormat.kRowwise
+    model.a_matrix_.start_ = np.concatenate(([0], np.cumsum(used.sum(axis=1))))
+    model.a_matrix_.index_ = np.nonzero(used)[1]
+    model.a_matrix_.value_ = needs.rows[used]
+    solver = highspy.Highs()
+    solver.silent()
+    solver.passModel(model)
+    solver.run()
+    if solver.getModelStatus() != highspy.HighsModelStatus.kOptimal:
+        return None
+    info = solver.getInfo()
+    return float(info.mip_dual_bound if whole else info.objective_function_value)
 
 
 @dataclass(frozen=True)

@@ -1,6 +1,6 @@
 """A solid made ready for painting, and its picture as a camera sees it."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 
 import numpy as np
 import numpy.typing as npt
@@ -25,6 +25,7 @@ class View:
         wide, high: the picture's size, pixels.
         layers: the colour of each of the solid's layers.
         line: the colour of its rims.
+        fine: how many times as finely it is painted, both ways, before pixels are averaged.
     """
 
     camera: Camera
@@ -32,6 +33,7 @@ class View:
     high: int
     layers: tuple[Colour, ...]
     line: Colour
+    fine: int = 1
 
 
 @dataclass(frozen=True, eq=False)
@@ -45,6 +47,7 @@ class Scene:
         points: (m, 3), the corners of all rims.
         ends: (k, 2), rows of `points` that each stretch of a rim goes between.
         reach: half the diagonal of its box, mm.
+        middle: (3,), where its middle is in the solid's own places, mm.
     """
 
     corners: Array
@@ -53,6 +56,7 @@ class Scene:
     points: Array
     ends: Ids
     reach: float
+    middle: Array = field(default_factory=lambda: np.zeros(3))
 
     @staticmethod
     def of(solid: Solid) -> "Scene":
@@ -66,15 +70,29 @@ class Scene:
             np.vstack(lines) if lines else np.zeros((0, 3)),
             _ends([len(line) for line in lines]),
             solid.reach,
+            middle,
         )
+
+    def seen(self, places: Array, camera: Camera, wide: float, high: float) -> Array:
+        """Return where a picture of that size shows places of the solid, (n, 2) pixels."""
+        scale = _scale(self, camera, wide, high)
+        flip = np.array([scale, -scale])
+        found: Array = ((places - self.middle) @ camera.axes.T)[:, :2] * flip + (wide / 2, high / 2)
+        return found
+
+
+def _scale(scene: Scene, camera: Camera, wide: float, high: float) -> float:
+    """Return how many pixels a millimetre has."""
+    return MARGIN * min(wide, high) / 2 / max(scene.reach, 1e-6) * camera.near
 
 
 def picture(scene: Scene, view: View) -> Pixels:
     """Paint a scene: (high, wide, 4) of blue, green, red, alpha; what is not foam is clear."""
     from ivory_quilt.core.rendering.raster import paint_lines, paint_triangles
 
-    wide, high, axes = view.wide, view.high, view.camera.axes
-    scale = MARGIN * min(wide, high) / 2 / max(scene.reach, 1e-6) * view.camera.near
+    axes = view.camera.axes
+    wide, high = view.wide * view.fine, view.high * view.fine
+    scale = _scale(scene, view.camera, wide, high)
     depth = np.full((high, wide), -1e30)
     pixels = np.zeros((high, wide, 4), dtype=np.uint8)
     flip = np.array([scale, -scale, scale])
@@ -90,7 +108,11 @@ def picture(scene: Scene, view: View) -> Pixels:
     )
     run = (scene.points @ axes.T) * flip + middle
     paint_lines(run, scene.ends, 1.2 * scale, *view.line, depth, pixels)
-    return pixels
+    if view.fine == 1:
+        return pixels
+    blocks = pixels.reshape(view.high, view.fine, view.wide, view.fine, 4)
+    averaged: Pixels = blocks.mean(axis=(1, 3), dtype=np.float32).round().astype(np.uint8)
+    return averaged
 
 
 def load_painter() -> None:

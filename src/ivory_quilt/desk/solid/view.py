@@ -2,10 +2,20 @@
 
 from collections.abc import Callable
 
-from PySide6.QtCore import QPointF, QRectF, QSize, Qt, QTimer
-from PySide6.QtGui import QColor, QImage, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QWheelEvent
+from PySide6.QtCore import QLineF, QPointF, QRectF, QSize, Qt, QTimer
+from PySide6.QtGui import (
+    QColor,
+    QImage,
+    QKeyEvent,
+    QMouseEvent,
+    QPainter,
+    QPaintEvent,
+    QPen,
+    QWheelEvent,
+)
 from PySide6.QtWidgets import QSizePolicy, QWidget
 
+from ivory_quilt.core.geometry.shape import Array
 from ivory_quilt.core.rendering.camera import Camera
 from ivory_quilt.core.rendering.scene import Colour, Scene, View
 from ivory_quilt.core.stacks.solid import Solid
@@ -43,6 +53,8 @@ class SolidView(QWidget):
         self.look: Palette = LIGHT
         self.words = ""
         self._solid: Solid | None = None
+        self._scene: Scene | None = None
+        self._lines: Array | None = None
         self._colours: Colours | None = None
         self._number = 0
         self._asked: View | None = None
@@ -77,9 +89,17 @@ class SolidView(QWidget):
         self.look, self.words, self._colours = look, text, colours
         self._solid = None if solid is None or not len(solid.corners) else solid
         self._image, self._asked = (self._image if follows else None), None
+        self._lines = None
         if self._solid is not None:
-            self._number = self._engine.hold_scene(scene or Scene.of(self._solid))
+            self._scene = scene or Scene.of(self._solid)
+            self._number = self._engine.hold_scene(self._scene)
         self._turned()
+
+    def show_lines(self, lines: Array | None) -> None:
+        """Show stretches of a line over the solid, `(n, 2, 3)` in its places."""
+        if lines is not self._lines:
+            self._lines = lines
+            self.update()
 
     def set_look(self, look: Palette) -> None:
         """Take another theme."""
@@ -101,10 +121,10 @@ class SolidView(QWidget):
         """Return what is said while there is no picture yet."""
         return "Loading …" if self._engine.loaded else PREPARING
 
-    def _view(self, scale: int = 1) -> View:
-        """Return how it is looked at now, `scale` times as fine as the widget."""
+    def _view(self, fine: int = 1) -> View:
+        """Return how it is looked at now, painted `fine` times as finely as the widget."""
         assert self._solid is not None
-        ratio = self.devicePixelRatioF() * scale
+        ratio = self.devicePixelRatioF()
         wide, high = (max(2, round(v * ratio)) for v in (self.width(), self.height()))
         paper = self.look.colour("paper")
         share = 0.8 if self.look.dark else 0.75
@@ -113,7 +133,7 @@ class SolidView(QWidget):
             tones = self._colours(self.look)
         layers = tuple(map(_rgb, tones))
         line = QColor(self.look.paper) if self.look.dark else self.look.colour("ink")
-        return View(self.camera, wide, high, layers, _rgb(line))
+        return View(self.camera, wide, high, layers, _rgb(line), fine)
 
     def _turned(self) -> None:
         self._fine = False
@@ -212,11 +232,26 @@ class SolidView(QWidget):
             painter.drawText(box, Qt.AlignmentFlag.AlignCenter | Qt.TextFlag.TextWordWrap, text)
             return
         if self._image is not None:
-            painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform)
             painter.drawImage(QRectF(self.rect()), self._image)
+        self._draw_lines(painter)
         if self.hasFocus():
             painter.setPen(self.look.colour("iris"))
             painter.drawRect(self.rect().adjusted(0, 0, -1, -1))
+
+    def _draw_lines(self, painter: QPainter) -> None:
+        """Draw the lines over the solid, seen through it, dark on light so that they stand out."""
+        if self._lines is None or self._scene is None or not len(self._lines):
+            return
+        places = self._lines.reshape(-1, 3)
+        at = self._scene.seen(places, self.camera, self.width(), self.height())
+        ends = [QPointF(x, y) for x, y in at.tolist()]
+        stretches = [QLineF(a, b) for a, b in zip(ends[::2], ends[1::2], strict=True)]
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        for name, wide in (("paper", 4.5), ("iris", 2.2)):
+            pen = QPen(self.look.colour(name), wide)
+            pen.setCapStyle(Qt.PenCapStyle.FlatCap)
+            painter.setPen(pen)
+            painter.drawLines(stretches)
 
 
 def _rgb(colour: QColor) -> Colour:

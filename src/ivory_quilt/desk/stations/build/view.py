@@ -15,6 +15,7 @@ from ivory_quilt.core.stacks.cut import CutContext
 from ivory_quilt.core.stacks.section import Handle
 from ivory_quilt.core.stacks.solid import Solid, solid_of
 from ivory_quilt.core.units import show_thickness
+from ivory_quilt.desk.idle_tasks import Later
 from ivory_quilt.desk.layout_engine import LayoutEngine
 from ivory_quilt.desk.session import Session
 from ivory_quilt.desk.solid.view import SolidView
@@ -25,6 +26,7 @@ from ivory_quilt.desk.stations.build.flat import FlatTable
 from ivory_quilt.desk.stations.build.form_card import FormCard
 from ivory_quilt.desk.stations.build.form_up.card import FormUpCard
 from ivory_quilt.desk.stations.build.form_up.former import FormUpPresenter
+from ivory_quilt.desk.stations.build.form_up.girth import GirthPresenter
 from ivory_quilt.desk.stations.build.form_up.mending import MendPresenter
 from ivory_quilt.desk.stations.build.form_up.pane import FormUpPane
 from ivory_quilt.desk.stations.build.form_up.suit import Dressed, SuitPresenter
@@ -81,12 +83,20 @@ class BuildStation(Station):
             lambda: None,
         )
         self.form_up = FormUpPresenter(session, engine)
+        # Words and pictures in turns of their own, so that hands come in between.
+        self._formed_up = Later(self._show_formed, 0, self).soon
+        self._pane_soon = Later(self._fill_pane, 1, self)
         self.form_up.changed = self._formed_up
         self.form_up.background = lambda work, done: self.background(work, done)
         self.mending = MendPresenter(self.form_up)
         self.mending.changed = self._formed_up
         self.mending.background = self.form_up.background
-        self.form_up_pane = FormUpPane(self.form_up, self.mending, engine, lambda: self.background)
+        self.girth = GirthPresenter(self.form_up)
+        self.girth.changed = self._formed_up
+        self.girth.background = self.form_up.background
+        self.form_up_pane = FormUpPane(
+            self.form_up, self.mending, self.girth, engine, lambda: self.background
+        )
         self.form_up_pane.picked.connect(self.open)
         single = QSplitter(Qt.Orientation.Horizontal)
         single.addWidget(self.flat)
@@ -118,7 +128,7 @@ class BuildStation(Station):
         self.form_card = FormCard(self.presenter, self.refresh, self._open_bench)
         self.edge_card = EdgeCard(self.presenter, self.refresh, self._open_bench)
         self.stack_card = StackCard(self.presenter, self.refresh)
-        self.form_up_card = FormUpCard(self.form_up, self.mending)
+        self.form_up_card = FormUpCard(self.form_up, self.mending, self.girth)
         self.suit_card = SuitCard(self.suit)
         self.ways = WaysPanel(
             self.presenter, self.refresh, lambda: self.background, engine.cost_layer
@@ -210,7 +220,7 @@ class BuildStation(Station):
         self.upper.setCurrentIndex(grouped.index(mode) + 1 if mode in grouped else 0)
         self.below.setVisible(mode not in grouped)
         if mode in grouped:
-            {BuildMode.FORM_UP: self._show_form_up, BuildMode.SUIT: self._show_suit}[mode](piece)
+            self._show_formed()
             return
         {
             BuildMode.FORM: self.form_card.fill,
@@ -226,7 +236,12 @@ class BuildStation(Station):
         self.form_up.ask(piece.id)
         self.form_up_card.look = self.look
         self.form_up_card.fill()
-        self.form_up_pane.fill(piece.id, self.look)
+        self._pane_soon.soon()
+
+    def _fill_pane(self) -> None:
+        piece = self.presenter.piece
+        if piece is not None and self.presenter.mode is BuildMode.FORM_UP:
+            self.form_up_pane.fill(piece.id, self.look)
 
     def _show_suit(self, piece: Piece) -> None:
         """Show all groups where they are worn."""
@@ -247,9 +262,12 @@ class BuildStation(Station):
         else:
             self.suit_view.set_look(self.look)
 
-    def _formed_up(self) -> None:
-        if self.presenter.mode in (BuildMode.FORM_UP, BuildMode.SUIT) and self.isVisible():
-            self.refresh()
+    def _show_formed(self) -> None:
+        piece = self.presenter.piece
+        shown = {BuildMode.FORM_UP: self._show_form_up, BuildMode.SUIT: self._show_suit}
+        show = shown.get(self.presenter.mode)
+        if piece is not None and show is not None and self.isVisible():
+            show(piece)
 
     def _show_views(self, piece: Piece) -> None:
         p, mode = self.presenter, self.presenter.mode

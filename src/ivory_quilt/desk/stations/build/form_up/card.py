@@ -1,13 +1,15 @@
 """The card of Form-up: how much it strains, where seams pull, what it is pressed on."""
 
+from collections.abc import Iterator
 from pathlib import Path
 
-from PySide6.QtWidgets import QFileDialog, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QFileDialog, QWidget
 
 from ivory_quilt.core.formup.outcome import FormedShape, SeamOutcome
 from ivory_quilt.core.units import parse_scalar, show_number, typed_length
 from ivory_quilt.desk.stations.build.form_up.former import FormUpPresenter
 from ivory_quilt.desk.stations.build.form_up.former_card import FormerCard
+from ivory_quilt.desk.stations.build.form_up.girth import GirthPresenter
 from ivory_quilt.desk.stations.build.form_up.girth_card import GirthCard
 from ivory_quilt.desk.stations.build.form_up.mend_card import MendCard
 from ivory_quilt.desk.stations.build.form_up.mending import MendPresenter
@@ -17,12 +19,12 @@ from ivory_quilt.desk.widgets.basics import (
     Complaint,
     Stitch,
     button,
-    clear,
     column,
     label,
     set_tone,
 )
 from ivory_quilt.desk.widgets.fields import EntryField, FieldLine, Taking, number_in
+from ivory_quilt.desk.widgets.label_list import LabelList, Line
 
 FORMATS = "Mesh (*.obj *.stl *.glb)"
 NOTHING = 0.0005  # strain: less is not shown
@@ -37,7 +39,9 @@ UNKNOWN = (
 class FormUpCard(QWidget):
     """What came of forming up, and what to press on."""
 
-    def __init__(self, presenter: FormUpPresenter, mending: MendPresenter) -> None:
+    def __init__(
+        self, presenter: FormUpPresenter, mending: MendPresenter, girth: GirthPresenter
+    ) -> None:
         """Work the presenters."""
         super().__init__()
         self._p = presenter
@@ -48,13 +52,11 @@ class FormUpCard(QWidget):
         self.faces = label("", "note", wrap=True)
         self.across = label("", "mono", wrap=True)
         self.key = BandKey()
-        self.problems = QVBoxLayout()
-        self.problems.setSpacing(4)
-        self.seams = QVBoxLayout()
-        self.seams.setSpacing(6)
+        self.problems = LabelList()
+        self.seams = LabelList(space=6)
         self.former = FormerCard(presenter)
         self.mends = MendCard(mending)
-        self.girth = GirthCard(presenter)
+        self.girth = GirthCard(girth)
         self.edge = EntryField("triangles", self._edge)
         self.modulus = EntryField("modulus of the foam, if it was measured", self._modulus, "MPa")
         self.modulus.setToolTip(
@@ -97,9 +99,9 @@ class FormUpCard(QWidget):
         self.edge.show_value(p.fineness)
         self.modulus.show_value(p.choice.modulus)
         self.export.setEnabled(p.shape is not None)
-        clear(self.problems)
-        clear(self.seams)
         shape = p.shape
+        self.problems.show_lines(() if shape is None else self._noted(shape))
+        self.seams.show_lines(() if shape is None else tuple(self._seam_lines(shape)))
         if shape is None:
             self.strain.setText("–")
             text = p.problem or ("forming …" if p.running else "")
@@ -124,10 +126,6 @@ class FormUpCard(QWidget):
             "" if shape.off is None else f", stands off by {show_number(max(shape.off, 0.0), 1)} mm"
         )
         self.across.setText(f"{sizes} mm{off}")
-        notes = [*(p.group.notes if p.group is not None else ()), *self._named(shape.problems)]
-        for text in notes:
-            self.problems.addWidget(label(text, "note", "heat", wrap=True))
-        self._fill_seams()
 
     def _fill_faces(self, shape: FormedShape) -> None:
         """Say what the faces strain, and what the foam gives by the shop's book."""
@@ -151,39 +149,37 @@ class FormUpCard(QWidget):
         self.faces.setText(text)
         set_tone(self.faces, "cut" if worst > limit else "soft")
 
-    def _named(self, problems: tuple[str, ...]) -> list[str]:
-        """Return the problems but for those that the list of seams says."""
-        return [t for t in problems if not t.startswith("Seam ")]
+    def _noted(self, shape: FormedShape) -> list[Line]:
+        """Return what is doubtful of the group and the shape, but what the list of seams says."""
+        group = self._p.group
+        said = [t for t in shape.problems if not t.startswith("Seam ")]
+        notes = [*(group.notes if group is not None else ()), *said]
+        return [Line(text, "note", "heat") for text in notes]
 
-    def _fill_seams(self) -> None:
-        p = self._p
-        shape, group = p.shape, p.group
-        if shape is None or group is None:
+    def _seam_lines(self, shape: FormedShape) -> Iterator[Line]:
+        group, project = self._p.group, self._p.session.project
+        if group is None:
             return
         if not shape.seams:
-            self.seams.addWidget(label("None: join edges in Pattern, Seams.", "note", wrap=True))
-        names = {x.id: x.name for x in p.session.project.pieces}
-        project = p.session.project
+            yield Line("None: join edges in Pattern, Seams.", "note")
+        names = {x.id: x.name for x in project.pieces}
         for number, outcome in zip(group.seams, shape.seams, strict=True):
             if number >= len(project.seams):
                 continue
             seam = project.seams[number]
             first = f"{names.get(seam.first.piece, '')} {seam.first.edge}"
             second = f"{names.get(seam.second.piece, '')} {seam.second.edge}"
-            pulls = abs(outcome.pull) > MUCH
             a, b = show_number(outcome.length_a, 1), show_number(outcome.length_b, 1)
-            figures = f"{a} and {b} mm, {outcome.angle:.0f}°"
-            self.seams.addWidget(label(f"{first} to {second}", wrap=True))
-            self.seams.addWidget(label(figures, "mono"))
+            yield Line(f"{first} to {second}")
+            yield Line(f"{a} and {b} mm, {outcome.angle:.0f}°", "mono")
             if outcome.wedge > GAPING:
                 wide = show_number(outcome.wedge, 1)
                 text = f"Its edges are cut for another angle: {wide} mm stay open, or bend."
-                self.seams.addWidget(label(text, "note", wrap=True))
-            if pulls:
+                yield Line(text, "note")
+            if abs(outcome.pull) > MUCH:
                 word = "stretched" if outcome.pull > 0 else "crushed"
                 much = f"{100 * abs(outcome.pull):.0f} % {word}{self._force(number, outcome)}"
-                text = f"It pulls: {much}."
-                self.seams.addWidget(label(text, "note", "cut", wrap=True))
+                yield Line(f"It pulls: {much}.", "note", "cut")
 
     def _force(self, number: int, outcome: SeamOutcome) -> str:
         """Return the force along a seam in words, where the foam's modulus is known."""

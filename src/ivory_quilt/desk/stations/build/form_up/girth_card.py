@@ -1,45 +1,57 @@
-"""The part of Form-up's card that measures girths, against the wearer's."""
+"""The part of Form-up's card that measures girths at any plane, against the wearer's."""
 
-import numpy as np
+from dataclasses import replace
+
 from PySide6.QtCore import Qt
-from PySide6.QtWidgets import QComboBox, QSlider, QWidget
+from PySide6.QtWidgets import QSlider, QWidget
 
-from ivory_quilt.core.formup.choices import FormerKind
-from ivory_quilt.core.formup.girths import Girth, girth_of
-from ivory_quilt.core.formup.skin import upright
-from ivory_quilt.core.measure.wearer import MeasureKind, spot
-from ivory_quilt.core.units import show_length
-from ivory_quilt.desk.stations.build.form_up.former import FormUpPresenter
-from ivory_quilt.desk.widgets.basics import Stitch, column, label, narrow, row
+from ivory_quilt.core.formup.girths import Girth
+from ivory_quilt.core.units import parse_scalar, show_length
+from ivory_quilt.desk.stations.build.form_up.girth import GirthPresenter, leaning
+from ivory_quilt.desk.widgets.basics import (
+    Complaint,
+    Stitch,
+    column,
+    fill_box,
+    filled_later,
+    label,
+    row,
+)
+from ivory_quilt.desk.widgets.fields import EntryField, FieldLine, Taking, number_in
 
 STEPS = 100
 NO_MEASURE = "no measure"
 
 
 class GirthCard(QWidget):
-    """How long the shape is around, at a height."""
+    """How long the shape is around, at a plane."""
 
-    def __init__(self, presenter: FormUpPresenter) -> None:
-        """Measure what `presenter` shows."""
+    def __init__(self, presenter: GirthPresenter) -> None:
+        """Work `presenter`."""
         super().__init__()
         self._p = presenter
-        self._shown: tuple[object, ...] = ()
+        self.error = Complaint()
         self.slider = QSlider(Qt.Orientation.Horizontal)
         self.slider.setRange(1, STEPS - 1)
         self.slider.setValue(STEPS // 2)
         self.slider.setAccessibleName("height at which the girth is measured")
-        self.slider.valueChanged.connect(lambda _: self.fill())
+        self.slider.setToolTip("Drag: the line on the shape follows")
+        self.slider.valueChanged.connect(
+            lambda at: presenter.move(replace(presenter.plane, share=at / STEPS))
+        )
         self.height_note = label("", "note")
+        self.forward = EntryField("lean of the plane to the front", self._lean)
+        self.sideways = EntryField("lean of the plane to the right", self._lean)
         self.figures = label("", "mono", wrap=True)
         self.note = label("", "note", wrap=True)
-        self.measure = QComboBox()
-        narrow(self.measure)
-        self.measure.setAccessibleName("the wearer's girth to compare with")
-        self.measure.activated.connect(lambda _: self.fill())
+        self.measure = filled_later("the wearer's girth to compare with", self._compare)
         self.setLayout(
             column(
                 label("Girth", "heading"),
                 row(self.slider, self.height_note),
+                FieldLine("Leans to the front", self.forward),
+                FieldLine("Leans to the right", self.sideways),
+                self.error,
                 self.figures,
                 row(label("Wearer's"), None, self.measure),
                 self.note,
@@ -49,25 +61,24 @@ class GirthCard(QWidget):
         )
 
     def fill(self) -> None:
-        """Measure at the height that is chosen."""
-        shape = self._p.shape
-        self.setVisible(shape is not None)
-        if shape is None:
+        """Show what is measured."""
+        p = self._p
+        self.setVisible(p.form_up.shape is not None)
+        if p.form_up.shape is None:
             return
-        self._fill_measures()
-        wanted = (shape, self.slider.value(), self._wanted())
-        if wanted == self._shown:
+        p.ask()
+        known = [(title, ident) for ident, title in p.measures]
+        fill_box(self.measure, [(NO_MEASURE, ""), *known], p.compared)
+        self.forward.show_value(p.plane.forward, "°")
+        self.sideways.show_value(p.plane.sideways, "°")
+        found = p.in_sight
+        if found is None:  # there in a moment
             return
-        self._shown = wanted
-        up = upright(shape)
-        high = np.concatenate([p.places @ up for p in shape.panels])
-        low, top = float(high.min()), float(high.max())
-        at = low + (top - low) * self.slider.value() / STEPS
-        self.height_note.setText(f"at {show_length(at - low, digits=0)}")
-        girth = girth_of(shape, at * up, up)
+        self.height_note.setText(f"at {show_length(found.height, digits=0)}")
+        girth = found.girth
         if girth is None:
             self.figures.setText("–")
-            self.note.setText("")
+            self.note.setText("The plane meets nothing.")
             return
         inner, middle, outer = (
             show_length(v, digits=0) for v in (girth.inner, girth.middle, girth.outer)
@@ -81,7 +92,7 @@ class GirthCard(QWidget):
         words = (
             "It closes." if girth.closes else f"It is open by {show_length(girth.gap, digits=0)}."
         )
-        wanted = self._wanted()
+        wanted = self._p.wanted
         if wanted is None:
             return words
         room = girth.inner + girth.gap - wanted
@@ -90,28 +101,14 @@ class GirthCard(QWidget):
             return f"{words} Inside{opening} it has {show_length(room, digits=0)} ease."
         return f"{words} Inside{opening} it is {show_length(-room, digits=0)} too tight."
 
-    def _wanted(self) -> float | None:
-        wearer, name = self._p.wearer, self.measure.currentData()
-        found = wearer.measure(str(name)) if wearer is not None and name else None
-        return None if found is None else found.value
+    def _compare(self, _: int) -> None:
+        self._p.compare(str(self.measure.currentData() or ""))
 
-    def _fill_measures(self) -> None:
-        wearer = self._p.wearer
-        known = [("", NO_MEASURE)]
-        if wearer is not None:
-            known += [
-                (m.spot, spot(m.spot).title)
-                for m in wearer.measures
-                if spot(m.spot).kind is MeasureKind.GIRTH
-            ]
-        shown = [self.measure.itemData(k) for k in range(self.measure.count())]
-        if shown == [k for k, _ in known]:
-            return
-        before = self.measure.currentData()
-        if not before and self._p.choice.former is FormerKind.WEARER:
-            before = str(self._p.choice.part.value)
-        self.measure.clear()
-        for ident, title in known:
-            self.measure.addItem(title, ident)
-        idents = [k for k, _ in known]
-        self.measure.setCurrentIndex(idents.index(before) if before in idents else 0)
+    def _lean(self, _: str) -> bool:
+        with Taking(self.error) as taken:
+            forward, sideways = (
+                leaning(parse_scalar(number_in(field.text()), where="lean of the plane"))
+                for field in (self.forward, self.sideways)
+            )
+            self._p.move(replace(self._p.plane, forward=forward, sideways=sideways))
+        return bool(taken)

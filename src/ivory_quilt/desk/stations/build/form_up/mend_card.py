@@ -1,7 +1,5 @@
 """The part of Form-up's card that offers what helps at the worst place."""
 
-from functools import partial
-
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QPushButton, QSlider, QVBoxLayout, QWidget
 
@@ -9,19 +7,21 @@ from ivory_quilt.core.document.mending import MendKind
 from ivory_quilt.core.formup.outcome import FormedShape
 from ivory_quilt.core.schedule.step import CAUTIONS, StepKind
 from ivory_quilt.core.units import parse_scalar, show_number, typed_length
+from ivory_quilt.desk.idle_tasks import Later
 from ivory_quilt.desk.stations.build.form_up.mending import MendPresenter, Try
 from ivory_quilt.desk.widgets.basics import (
     Complaint,
     Stitch,
     button,
-    clear,
     column,
     label,
     row,
+    set_tone,
 )
 from ivory_quilt.desk.widgets.fields import EntryField, FieldLine, Taking, number_in
 
 STEPS = 200  # of the slider
+AT_ONCE = 1  # rows that are made in one turn
 
 
 def told(shape: FormedShape) -> str:
@@ -31,6 +31,45 @@ def told(shape: FormedShape) -> str:
     if shape.off is not None:
         text += f", off by {show_number(max(shape.off, 0.0), 1)} mm"
     return text
+
+
+class _TryRow(QWidget):
+    """One change that was tried: what it is, what comes of it, a button that shows it."""
+
+    def __init__(self, presenter: MendPresenter) -> None:
+        super().__init__()
+        self._p = presenter
+        self._one: Try | None = None
+        self.what = label(wrap=True)
+        self.figures = label("", "mono", wrap=True)
+        self.verdict = label("", "note")
+        self.button = QPushButton()
+        self.button.setCheckable(True)
+        self.button.clicked.connect(self._choose)
+        self.setLayout(
+            column(self.what, self.figures, row(self.verdict, None, self.button), space=6)
+        )
+
+    def _choose(self) -> None:
+        if self._one is not None:
+            self._p.choose(self._one)
+
+    def show_try(self, one: Try) -> None:
+        """Show what is known of one."""
+        self._one = one
+        chosen, better = one is self._p.chosen, self._p.helps(one)
+        verdict = "better" if better else "no better"
+        if one.shape is None:
+            verdict = "cannot be formed" if one.problem else ""
+        self.what.setText(one.mend.words)
+        self.figures.setText(told(one.shape) if one.shape is not None else one.problem or "…")
+        self.verdict.setText(verdict)
+        set_tone(self.verdict, "good" if better else "soft")
+        self.button.setChecked(chosen)
+        self.button.setEnabled(one.shape is not None)
+        self.button.setText("Shown" if chosen else "Show")
+        self.button.setAccessibleName(f"show: {one.mend.words}")
+        self.show()
 
 
 class MendCard(QWidget):
@@ -48,7 +87,8 @@ class MendCard(QWidget):
         self.note = label("", "note", wrap=True)
         self.rows = QVBoxLayout()
         self.rows.setSpacing(6)
-        self.buttons: dict[MendKind, QPushButton] = {}
+        self._rows: list[_TryRow] = []
+        self._more = Later(self.fill, 0, self)
         self.amount = EntryField("amount of the change", self._typed)
         self.amount_line = FieldLine("How much", self.amount)
         self.slider = QSlider(Qt.Orientation.Horizontal)
@@ -83,6 +123,12 @@ class MendCard(QWidget):
             )
         )
 
+    @property
+    def buttons(self) -> dict[MendKind, QPushButton]:
+        """The buttons that show what is listed."""
+        listed = zip(self._rows, self._p.ordered, strict=False)
+        return {one.mend.kind: made.button for made, one in listed}
+
     def fill(self) -> None:
         """Show what is known."""
         p = self._p
@@ -90,10 +136,16 @@ class MendCard(QWidget):
         self.stop.setVisible(p.running)
         self.note.setText(self._words())
         self.note.setVisible(bool(self.note.text()))
-        clear(self.rows)
-        self.buttons = {}
-        for known in p.ordered:
-            self._add(known)
+        known = p.ordered
+        for _ in range(min(AT_ONCE, len(known) - len(self._rows))):
+            self._rows.append(_TryRow(p))
+            self.rows.addWidget(self._rows[-1])
+        if len(self._rows) < len(known):
+            self._more.soon()
+        for one_row, shown in zip(self._rows, known, strict=False):
+            one_row.show_try(shown)
+        for spare in self._rows[len(known) :]:
+            spare.hide()
         one = p.chosen
         self.chosen.setVisible(one is not None)
         if one is None:
@@ -123,26 +175,6 @@ class MendCard(QWidget):
         if not p.tries:
             return "Nothing strains enough to be mended."
         return "" if any(p.helps(t) for t in p.tries) else "None of these is better than it stands."
-
-    def _add(self, one: Try) -> None:
-        p = self._p
-        made = QPushButton()
-        made.setCheckable(True)
-        made.setChecked(one is p.chosen)
-        made.setEnabled(one.shape is not None)
-        made.clicked.connect(partial(p.choose, one))
-        made.setText("Shown" if one is p.chosen else "Show")
-        made.setAccessibleName(f"show: {one.mend.words}")
-        self.buttons[one.mend.kind] = made
-        figures = told(one.shape) if one.shape is not None else one.problem or "…"
-        better = p.helps(one)
-        verdict = "better" if better else "no better"
-        if one.shape is None:
-            verdict = "cannot be formed" if one.problem else ""
-        says = label(verdict, "note", "good" if better else "soft")
-        self.rows.addWidget(label(one.mend.words, wrap=True))
-        self.rows.addWidget(label(figures, "mono", wrap=True))
-        self.rows.addLayout(row(says, None, made))
 
     def _at(self, step: int) -> float:
         one = self._p.chosen

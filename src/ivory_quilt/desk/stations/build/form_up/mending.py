@@ -90,12 +90,20 @@ class MendPresenter:
         self.forget()
         self._project, self._before = p.session.project, p.shape
         self.running = self.looked = True
-        # Pressed down everywhere it says what the foam would have to give.
-        job = replace(p.group.assembly, firmly=p.group.assembly.former is not None)
         turn, group = self._turn, p.group
-        p.engine.ask_form(
-            job, lambda a: self._have_worst(turn, group, a), laid=True, finer=p.edge is None
-        )
+
+        def pressed(made: PieceAssembly | None, why: str) -> None:
+            if turn != self._turn:
+                return
+            if made is None:
+                self._end(why)
+                return
+            have = partial(self._have_worst, turn, group)
+            p.engine.ask_form(made.assembly, have, laid=True, finer=p.edge is None)
+
+        # Pressed down everywhere it says what the foam would have to give.
+        firmly = group.assembly.former is not None
+        self._work(partial(_pressed, group, (), firmly=firmly), pressed)
         self.changed()
 
     def _have_worst(
@@ -156,11 +164,10 @@ class MendPresenter:
                 one.problem = why
                 then()
                 return
-            firmly = former is not None and (again or self.form_up.choice.firmly)
-            job = replace(group.assembly, firmly=firmly, seat=self._seat(group))
             finer = self.form_up.edge is None
             have = partial(formed, group)
-            self.form_up.engine.ask_form(job, have, quick=quick, laid=again, finer=finer)
+            ask = self.form_up.engine.ask_form
+            ask(group.assembly, have, quick=quick, laid=again, finer=finer)
 
         def formed(group: PieceAssembly, answer: FormedShape | str | None) -> None:
             if turn != self._turn:
@@ -184,7 +191,14 @@ class MendPresenter:
             one.mend = made
             self._form(one, turn, then, quick=quick)
 
-        self._work(lambda: assembly_of(mend.project, mend.piece, edge, former), assembled)
+        firmly = former is not None and (again or self.form_up.choice.firmly)
+        before = self._before
+
+        def work() -> PieceAssembly:
+            made = assembly_of(mend.project, mend.piece, edge, former)
+            return _pressed(made, _seat(before, made), firmly=firmly)
+
+        self._work(work, assembled)
 
     def _work(self, work: Callable[[], Any], done: Callable[[Any, str], None]) -> None:
         """Work elsewhere; `done` gets what came of it, or why nothing did."""
@@ -195,13 +209,6 @@ class MendPresenter:
             done(result, "" if error is None else str(error))
 
         self.background(work, ended)
-
-    def _seat(self, group: PieceAssembly) -> tuple[tuple[float, ...], ...]:
-        """Return how the first panel lies as it is, so that what is compared sits alike."""
-        before = self._before
-        if before is None or before.panels[0].id != group.assembly.panels[0].id:
-            return ()
-        return seat_of(before.panels[0].flat, before.panels[0].places)
 
     # Choosing
 
@@ -274,3 +281,21 @@ class MendPresenter:
         self.forget()
         self.form_up.session.edit(one.mend.words, lambda _: made)
         self.changed()
+
+
+def _pressed(
+    group: PieceAssembly, seat: tuple[tuple[float, ...], ...], *, firmly: bool
+) -> PieceAssembly:
+    """Return a group as it is pressed on; checked anew, so on any thread.
+
+    Raises:
+        InputError: it makes no sense.
+    """
+    return replace(group, assembly=replace(group.assembly, firmly=firmly, seat=seat))
+
+
+def _seat(before: FormedShape | None, group: PieceAssembly) -> tuple[tuple[float, ...], ...]:
+    """Return how the first panel lies as it is, so that what is compared sits alike."""
+    if before is None or before.panels[0].id != group.assembly.panels[0].id:
+        return ()
+    return seat_of(before.panels[0].flat, before.panels[0].places)

@@ -17,6 +17,7 @@ from ivory_quilt.desk.layout_engine import LayoutEngine
 from ivory_quilt.desk.solid.view import SolidView
 from ivory_quilt.desk.stations.build.form_up.flat_group import FlatGroup
 from ivory_quilt.desk.stations.build.form_up.former import FormUpPresenter
+from ivory_quilt.desk.stations.build.form_up.girth import GirthPresenter, MeasuredGirth
 from ivory_quilt.desk.stations.build.form_up.mending import MendPresenter
 from ivory_quilt.desk.stations.build.form_up.tones import band_colours
 from ivory_quilt.desk.theme.palette import LIGHT, Palette
@@ -37,6 +38,8 @@ class _Standing(QWidget):
         self.setLayout(layout)
         self._background = background
         self._wanted: object = None
+        self._painted: FormedShape | None = None
+        self._girth: MeasuredGirth | None = None
 
     def show_shape(self, shape: FormedShape | None, look: Palette, words: str, text: str) -> None:
         """Show a shape, with `words` above; or `text` where there is none."""
@@ -65,6 +68,18 @@ class _Standing(QWidget):
         if wanted is self._wanted:
             solid, scene = found
             self.solid.show_solid(solid, look, "", band_colours, follows=follows, scene=scene)
+            self._painted = wanted
+            self._show_girth()
+
+    def show_girth(self, found: MeasuredGirth | None) -> None:
+        """Show where a girth is measured, on the shape that it is of."""
+        self._girth = found
+        self._show_girth()
+
+    def _show_girth(self) -> None:
+        found = self._girth
+        fits = found is not None and found.shape is self._painted
+        self.solid.show_lines(found.line if found is not None and fits else None)
 
 
 def _ready(shape: FormedShape) -> tuple[Solid, Scene]:
@@ -82,12 +97,13 @@ class FormUpPane(QSplitter):
         self,
         form_up: FormUpPresenter,
         mending: MendPresenter,
+        girth: GirthPresenter,
         engine: LayoutEngine,
         background: Callable[[], Background],
     ) -> None:
         """Show what the presenters know; paint on `background`'s thread."""
         super().__init__(Qt.Orientation.Horizontal)
-        self._p, self._mending = form_up, mending
+        self._p, self._mending, self._girth = form_up, mending, girth
         self.flat_group = FlatGroup(background)
         self.flat_group.picked.connect(self.picked)
         self.now = _Standing(engine, background)
@@ -119,5 +135,6 @@ class FormUpPane(QSplitter):
         self.flat_group.show_shape(shape, shown, piece_id, look)
         text = p.problem or ("Forming …" if p.running else "")
         self.now.show_shape(p.shape, look, "As it is" if one is not None else "", text)
+        self.now.show_girth(self._girth.in_sight)
         if one is not None:
             self.then.show_shape(one.shape, look, one.mend.words, one.problem or "Forming …")

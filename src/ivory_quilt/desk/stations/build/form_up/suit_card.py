@@ -1,17 +1,18 @@
 """The card of the whole suit: whose figure, where the piece is worn, what lies between plates."""
 
-from PySide6.QtWidgets import QComboBox, QVBoxLayout, QWidget
+from collections.abc import Iterator
+
+from PySide6.QtWidgets import QComboBox, QWidget
 
 from ivory_quilt.core.formup.choices import Worn
 from ivory_quilt.core.formup.standing import Between
 from ivory_quilt.core.measure.body import BodyPart
 from ivory_quilt.core.units import parse_scalar, show_length
-from ivory_quilt.desk.stations.build.form_up.suit import SuitPresenter
+from ivory_quilt.desk.stations.build.form_up.suit import Dressed, SuitPresenter
 from ivory_quilt.desk.widgets.basics import (
     Complaint,
     Stitch,
     choices,
-    clear,
     column,
     fill_box,
     label,
@@ -19,6 +20,7 @@ from ivory_quilt.desk.widgets.basics import (
     row,
 )
 from ivory_quilt.desk.widgets.fields import EntryField, FieldLine, Taking, number_in
+from ivory_quilt.desk.widgets.label_list import LabelList, Line
 
 PARTS = tuple((p, p.value) for p in BodyPart)
 MOST = 14  # pairs of plates that are listed
@@ -53,8 +55,7 @@ class SuitCard(QWidget):
         self.part.setAccessibleName("part of the body on which it is worn")
         self.level = EntryField("height along the part", self._wear)
         self.turn = EntryField("turn about the part", self._wear)
-        self.near = QVBoxLayout()
-        self.near.setSpacing(4)
+        self.near = LabelList()
         self.missing = label("", "note", wrap=True)
         self.setLayout(
             column(
@@ -96,16 +97,7 @@ class SuitCard(QWidget):
         self.guessed.setText(f"Guessed by the stature, not measured: {guessed}.")
         self.guessed.setVisible(bool(guessed))
         self._fill_worn()
-        clear(self.near)
-        if dressed is not None and dressed.legs is not None:
-            legs = show_length(dressed.legs, digits=0)
-            tone = "cut" if dressed.legs < LEGS else ""
-            text = f"Legs standing: {legs} between them"
-            self.near.addWidget(label(text, "", tone, wrap=True))
-        for one in (dressed.nearness if dressed is not None else ())[:MOST]:
-            self.near.addWidget(label(f"{one.first} and {one.second}", wrap=True))
-            tone = "cut" if one.gap < INTO else ""
-            self.near.addWidget(label(_apart(one), "note", tone, wrap=True))
+        self.near.show_lines(tuple(_between(dressed)) if dressed is not None else ())
         self.missing.setText(self._not_there())
         self.missing.setVisible(bool(self.missing.text()))
 
@@ -137,6 +129,17 @@ class SuitCard(QWidget):
             turn = parse_scalar(number_in(self.turn.text()), where="turn")
             self._p.wear(Worn(self.part.value, height, turn))
         return bool(taken)
+
+
+def _between(dressed: Dressed) -> Iterator[Line]:
+    """Say what lies between legs, and between plates."""
+    if dressed.legs is not None:
+        legs = show_length(dressed.legs, digits=0)
+        tone = "cut" if dressed.legs < LEGS else ""
+        yield Line(f"Legs standing: {legs} between them", "", tone)
+    for one in dressed.nearness[:MOST]:
+        yield Line(f"{one.first} and {one.second}")
+        yield Line(_apart(one), "note", "cut" if one.gap < INTO else "")
 
 
 def _apart(one: Between) -> str:
