@@ -108,6 +108,25 @@ def test_a_parted_piece_is_taken_over_and_taken_back(station):
     assert station.form_up.shape is not None
 
 
+def test_what_is_taken_over_sits_on_the_body_as_it_was_compared(station):
+    p = station.mending
+    head = (Measure("head", 560.0), Measure("head-height", 230.0))
+    worn = Wearer("w", "lamplighter", (*WEARER.measures, *head))
+    station.session.edit("Measure the head", lambda q: replace(q, wearers=(worn,)))
+    station.form_up.wear("w", BodyPart.HEAD)
+    station.form_up.press_on(FormerKind.WEARER)
+    settled(station)
+    p.find()
+    assert let_run(lambda: not p.running, 60)
+    one = next(t for t in p.ordered if t.mend.kind is MendKind.DART)
+    p.choose(one)
+    p.take()
+    settled(station)
+    taken = station.form_up.shape
+    assert taken.off == pytest.approx(one.shape.off, abs=0.05)
+    assert taken.strain.p01 == pytest.approx(one.shape.strain.p01, abs=1e-4)
+
+
 def test_dragging_an_amount_shows_coarse_shapes_and_letting_go_the_full_one(station):
     p = station.mending
     p.find()

@@ -11,7 +11,7 @@ from ivory_quilt.core.document.project import Project
 from ivory_quilt.core.errors import InputError, QuiltError
 from ivory_quilt.core.formup.assembly import Cylinder, Former, MeshFormer, Sphere, edge_for
 from ivory_quilt.core.formup.choices import FormerKind, GroupForm
-from ivory_quilt.core.formup.outcome import FormedShape
+from ivory_quilt.core.formup.outcome import FormedShape, seat_of
 from ivory_quilt.core.measure.body import BodyPart, body_part
 from ivory_quilt.core.measure.wearer import Wearer
 from ivory_quilt.core.pattern.piece import Hand
@@ -44,6 +44,7 @@ class FormUpPresenter:
         self.background: Background = at_once
         self.edge: float | None = None
         self.shape: FormedShape | None = None
+        self._pressed_on: Former | None = None  # what `shape` is pressed on
         self.group: PieceAssembly | None = None
         self.problem = ""
         self.running = False
@@ -226,7 +227,10 @@ class FormUpPresenter:
         before = self.group if self._asked is not None else None
         self._asked = wanted
         self.problem, self.running = "", True
-        self.background(partial(_assembled, wanted), partial(self._have_group, wanted, before))
+        # On a body it goes on from how it sits, as what helps did when it was compared.
+        sits = self.shape if former is not None and former is self._pressed_on else None
+        work = partial(_assembled, wanted, sits)
+        self.background(work, partial(self._have_group, wanted, before))
 
     def _have_group(
         self,
@@ -265,7 +269,7 @@ class FormUpPresenter:
         elif isinstance(answer, str):
             self.shape, self.problem = None, answer
         else:
-            self.shape = answer
+            self.shape, self._pressed_on = answer, wanted.former
         self.changed()
 
     def drag_radius(self, radius: float) -> None:
@@ -311,11 +315,19 @@ class FormUpPresenter:
             write_formed(self.shape, path)
 
 
-def _assembled(asked: _Asked) -> PieceAssembly:
-    """Return what is formed up; any thread.
+def seat_on(before: FormedShape | None, group: PieceAssembly) -> tuple[tuple[float, ...], ...]:
+    """Return how the first panel sat before, so that the next sits alike; () where unknown."""
+    if before is None or before.panels[0].id != group.assembly.panels[0].id:
+        return ()
+    return seat_of(before.panels[0].flat, before.panels[0].places)
+
+
+def _assembled(asked: _Asked, sits: FormedShape | None) -> PieceAssembly:
+    """Return what is formed up, from how it sits by now; any thread.
 
     Raises:
         InputError: seams or forms that make no sense.
     """
     group = assembly_of(asked.project, asked.piece, asked.edge, asked.former)
-    return replace(group, assembly=replace(group.assembly, firmly=asked.firmly))
+    seat = seat_on(sits, group)
+    return replace(group, assembly=replace(group.assembly, firmly=asked.firmly, seat=seat))

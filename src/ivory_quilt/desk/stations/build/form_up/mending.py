@@ -9,8 +9,8 @@ from ivory_quilt.core.document.assembling import PieceAssembly, assembly_of
 from ivory_quilt.core.document.mending import Mend, hurt, mends, redrawn
 from ivory_quilt.core.document.project import Project
 from ivory_quilt.core.errors import InputError, QuiltError
-from ivory_quilt.core.formup.outcome import FormedShape, seat_of
-from ivory_quilt.desk.stations.build.form_up.former import FormUpPresenter
+from ivory_quilt.core.formup.outcome import FormedShape
+from ivory_quilt.desk.stations.build.form_up.former import FormUpPresenter, seat_on
 from ivory_quilt.desk.work import Background, at_once
 
 LEAST = 0.03  # of how much it hurts: what brings less is no help
@@ -196,7 +196,7 @@ class MendPresenter:
 
         def work() -> PieceAssembly:
             made = assembly_of(mend.project, mend.piece, edge, former)
-            return _pressed(made, _seat(before, made), firmly=firmly)
+            return _pressed(made, seat_on(before, made), firmly=firmly)
 
         self._work(work, assembled)
 
@@ -292,10 +292,3 @@ def _pressed(
         InputError: it makes no sense.
     """
     return replace(group, assembly=replace(group.assembly, firmly=firmly, seat=seat))
-
-
-def _seat(before: FormedShape | None, group: PieceAssembly) -> tuple[tuple[float, ...], ...]:
-    """Return how the first panel lies as it is, so that what is compared sits alike."""
-    if before is None or before.panels[0].id != group.assembly.panels[0].id:
-        return ()
-    return seat_of(before.panels[0].flat, before.panels[0].places)
