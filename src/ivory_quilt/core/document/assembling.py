@@ -1,6 +1,5 @@
 """From pieces that seams connect to an assembly that can be formed up."""
 
-import math
 from collections import deque
 from collections.abc import Iterator
 from dataclasses import dataclass
@@ -8,6 +7,7 @@ from itertools import pairwise
 
 import numpy as np
 
+from ivory_quilt.core.document.other_hand import mirror_edge
 from ivory_quilt.core.document.project import Project
 from ivory_quilt.core.edges.profiles import knives_of
 from ivory_quilt.core.errors import InputError
@@ -23,7 +23,7 @@ from ivory_quilt.core.formup.assembly import (
     Shaped,
 )
 from ivory_quilt.core.geometry.outline import Outline
-from ivory_quilt.core.pattern.edges import edge_length, edge_of, edges_of
+from ivory_quilt.core.pattern.edges import edge_of, edges_of
 from ivory_quilt.core.pattern.linking import leaders
 from ivory_quilt.core.pattern.piece import Hand, Piece
 from ivory_quilt.core.pattern.seams import EdgeRef, Seam, seam_fit, walks_alike
@@ -31,7 +31,6 @@ from ivory_quilt.core.stacks.cut import stack_thickness
 
 NEUTRAL = 0.5  # of the thickness: the plate's middle surface keeps its lengths
 SAME = 1e-6  # mm: corners that are nearer are one
-ALIKE = 0.03  # of an edge's length: one that differs by less is its mirror image
 APART = 1e-3  # of an edge's length: match marks that are nearer are one
 OTHER = " (other hand)"
 
@@ -171,26 +170,12 @@ class _Joints:
                 yield self._joint(seam, mirror, second, alike=not alike, hands=(False, True))
 
     def _mirror_edge(self, ref: EdgeRef) -> EdgeRef | None:
-        """Return the free edge that is as long as one: its mirror image's.
-
-        Of the same piece, or where that has none, of another in the middle: the piece may have been
-        parted along it.
-        """
-        piece = self.pieces[ref.piece]
-        long = edge_length(piece, edge_of(piece, ref.edge))
-        middle = [p for i, p in self.pieces.items() if i not in self.both and p is not piece]
-        for among in ([piece], middle):
-            free = [
-                (abs(edge_length(p, e) - long), p.id, e.name)
-                for p in among
-                for e in edges_of(p)
-                if (p.id, e.name) not in self.taken
-            ]
-            best = min(free, default=(math.inf, "", ""))
-            if best[0] <= ALIKE * long:
-                self.taken.add(best[1:])
-                return EdgeRef(*best[1:])
-        return None
+        """Return the free edge that the other hand meets in the place of one."""
+        middle = [p for i, p in self.pieces.items() if i not in self.both]
+        found = mirror_edge(self.pieces[ref.piece], ref.edge, middle, self.taken)
+        if found is not None:
+            self.taken.add((found.piece, found.edge))
+        return found
 
     def _joint(
         self, seam: Seam, first: EdgeRef, second: EdgeRef, *, alike: bool, hands: tuple[bool, bool]

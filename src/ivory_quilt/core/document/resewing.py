@@ -6,12 +6,13 @@ from dataclasses import replace
 
 import numpy as np
 
+from ivory_quilt.core.document.other_hand import mirror_edge
 from ivory_quilt.core.document.project import Project, put_pieces
 from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.geometry.outline import along_line, line_length, locate_on_line
 from ivory_quilt.core.geometry.shape import Point, as_point
 from ivory_quilt.core.pattern.edges import edge_length, edge_line, edge_of, edges_of, with_corner
-from ivory_quilt.core.pattern.piece import Edge, Piece
+from ivory_quilt.core.pattern.piece import Edge, Hand, Piece
 from ivory_quilt.core.pattern.seams import EdgeRef, Seam, walks_alike
 
 SAME = 0.2  # mm: ends of edges that are nearer are one place
@@ -90,20 +91,42 @@ def _paired(
 def _cut_alike(
     after: Project, whole: EdgeRef, halves: list[EdgeRef], *, alike: bool
 ) -> tuple[Project, list[EdgeRef]]:
-    piece = after.piece(whole.piece)
     lengths = [
         edge_length(after.piece(r.piece), edge_of(after.piece(r.piece), r.edge)) for r in halves
     ]
     share = lengths[0] / sum(lengths)
-    line = edge_line(piece, edge_of(piece, whole.edge))
-    long = line_length(line)
-    at = (share if alike else 1 - share) * long
-    if min(at, long - at) < LEAST:
+    share = share if alike else 1 - share
+    mirror = _met_by_other_hand(after, whole, halves)
+    after, rest = _parted_edge(after, whole, share)
+    if rest is None:
         return after, [whole]
+    if mirror is not None:
+        after, _ = _parted_edge(after, mirror, 1 - share)
+    return after, [whole, rest]
+
+
+def _met_by_other_hand(after: Project, whole: EdgeRef, halves: list[EdgeRef]) -> EdgeRef | None:
+    """Return the edge that the other hand meets in the place of one; None where there is none."""
+    piece = after.piece(whole.piece)
+    if piece.hand is Hand.PAIR or after.piece(halves[0].piece).hand is not Hand.PAIR:
+        return None
+    middle = [p for p in after.pieces if p.hand is not Hand.PAIR]
+    taken = {(r.piece, r.edge) for s in after.seams for r in (s.first, s.second)}
+    return mirror_edge(piece, whole.edge, middle, taken)
+
+
+def _parted_edge(after: Project, ref: EdgeRef, share: float) -> tuple[Project, EdgeRef | None]:
+    """Set a corner on an edge at a share of its length; return what comes after it, if it is."""
+    piece = after.piece(ref.piece)
+    line = edge_line(piece, edge_of(piece, ref.edge))
+    long = line_length(line)
+    at = share * long
+    if min(at, long - at) < LEAST:
+        return after, None
     known = {e.name for e in edges_of(piece)}
     try:
         made = with_corner(piece, as_point(along_line(line, np.array([at]))[0]))
     except InputError:  # a corner is as good as there: the edge is too short to be cut
-        return after, [whole]
+        return after, None
     fresh = next(e.name for e in made.edges if e.name not in known)
-    return put_pieces(after, [made]), [whole, EdgeRef(whole.piece, fresh)]
+    return put_pieces(after, [made]), EdgeRef(ref.piece, fresh)

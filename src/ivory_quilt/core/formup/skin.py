@@ -35,9 +35,12 @@ def bands_of(panel: FormedPanel) -> Ints:
     return made
 
 
-def solid_of_form(shape: FormedShape) -> Solid:
-    """Return a formed assembly with its thickness; layers are bands of strain."""
-    turn = facing(shape)
+def solid_of_form(shape: FormedShape, seen_as: FormedShape | None = None) -> Solid:
+    """Return a formed assembly with its thickness; layers are bands of strain.
+
+    It is turned to the eye, or as another is that stands in the same place.
+    """
+    turn = facing(seen_as or shape)
     return _solid(tuple(replace(p, places=p.places @ turn) for p in shape.panels), ())
 
 

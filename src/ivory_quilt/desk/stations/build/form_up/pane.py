@@ -9,6 +9,7 @@ from functools import partial
 from PySide6.QtCore import Qt, Signal
 from PySide6.QtWidgets import QSplitter, QWidget
 
+from ivory_quilt.core.formup.choices import FormerKind
 from ivory_quilt.core.formup.outcome import FormedShape
 from ivory_quilt.core.formup.skin import solid_of_form
 from ivory_quilt.core.rendering.scene import Scene
@@ -41,8 +42,15 @@ class _Standing(QWidget):
         self._painted: FormedShape | None = None
         self._girth: MeasuredGirth | None = None
 
-    def show_shape(self, shape: FormedShape | None, look: Palette, words: str, text: str) -> None:
-        """Show a shape, with `words` above; or `text` where there is none."""
+    def show_shape(
+        self,
+        shape: FormedShape | None,
+        look: Palette,
+        words: str,
+        text: str,
+        seen_as: FormedShape | None = None,
+    ) -> None:
+        """Show a shape, turned as another is, with `words` above; or `text` where there is none."""
         self.words.setText(words)
         self.words.setVisible(bool(words))
         if shape is None:
@@ -51,7 +59,8 @@ class _Standing(QWidget):
         elif shape is not self._wanted:
             follows = self._wanted is not None
             self._wanted = shape
-            self._background()(partial(_ready, shape), partial(self._have, shape, look, follows))
+            work = partial(_ready, shape, seen_as)
+            self._background()(work, partial(self._have, shape, look, follows))
         else:
             self.solid.set_look(look)
 
@@ -82,9 +91,9 @@ class _Standing(QWidget):
         self.solid.show_lines(found.line if found is not None and fits else None)
 
 
-def _ready(shape: FormedShape) -> tuple[Solid, Scene]:
+def _ready(shape: FormedShape, seen_as: FormedShape | None) -> tuple[Solid, Scene]:
     """Return what is painted of a shape; any thread."""
-    solid = solid_of_form(shape)
+    solid = solid_of_form(shape, seen_as)
     return solid, Scene.of(solid)
 
 
@@ -137,4 +146,7 @@ class FormUpPane(QSplitter):
         self.now.show_shape(p.shape, look, "As it is" if one is not None else "", text)
         self.now.show_girth(self._girth.in_sight)
         if one is not None:
-            self.then.show_shape(one.shape, look, one.mend.words, one.problem or "Forming …")
+            # On one former both are seen from the same side.
+            beside = p.shape if p.choice.former is not FormerKind.NONE else None
+            text = one.problem or "Forming …"
+            self.then.show_shape(one.shape, look, one.mend.words, text, beside)
