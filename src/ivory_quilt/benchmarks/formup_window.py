@@ -115,13 +115,14 @@ def measure() -> dict[str, float]:
         figures = {"open": desk.longest(lambda: station.act("build-form-up"), still)}
         form.press_on(FormerKind.BALL)
         desk.run(still)
-        desk.rest(1.0)
+        desk.rest(3.0)  # the bench is planned anew after an edit
         radius = form.choice.radius
         figures["drag"] = desk.dragged(lambda k: form.drag_radius(radius + 0.2 * k), shapes)
         gaps = [1000 * (b - a) for a, b in itertools.pairwise(shapes)]
         figures["frame"] = statistics.median(gaps)
         form.set_radius(radius)
         desk.run(still)
+        desk.rest(3.0)
         figures["find"] = desk.longest(mending.find, lambda: not mending.running)
         figures["suit"] = desk.longest(
             lambda: station.act("build-suit"), lambda: suit.dressed is not None and not suit.running

@@ -49,6 +49,7 @@ class FormUpPresenter:
         self.problem = ""
         self.running = False
         self._piece = ""
+        self._known: tuple[Project, str, tuple[str, ...], GroupForm] | None = None
         self._bodies: dict[str, MeshFormer] = {}
         self._asked: _Asked | None = None
         self._worn: tuple[Wearer, BodyPart, MeshFormer] | None = None
@@ -60,13 +61,21 @@ class FormUpPresenter:
     @property
     def ids(self) -> tuple[str, ...]:
         """The pieces of the group under work."""
-        known = {p.id for p in self.session.project.pieces}
-        return joined_to(self.session.project, self._piece) if self._piece in known else ()
+        return self._group_now()[2]
 
     @property
     def choice(self) -> GroupForm:
         """How the group is formed up."""
-        return group_form(self.session.project, self.ids)
+        return self._group_now()[3]
+
+    def _group_now(self) -> tuple[Project, str, tuple[str, ...], GroupForm]:
+        """Return the project, the piece in front, its group, and how that is formed up."""
+        project, piece, known = self.session.project, self._piece, self._known
+        if known is None or known[0] is not project or known[1] != piece:
+            there = any(p.id == piece for p in project.pieces)
+            ids = joined_to(project, piece) if there else ()
+            known = self._known = (project, piece, ids, group_form(project, ids))
+        return known
 
     @property
     def fineness(self) -> float:

@@ -62,6 +62,8 @@ class _TryRow(QWidget):
         if one.shape is None:
             verdict = "cannot be formed" if one.problem else ""
         self.what.setText(one.mend.words)
+        # Figures are one line: the card is not laid out anew for each answer.
+        self.figures.setWordWrap(bool(one.problem))
         self.figures.setText(told(one.shape) if one.shape is not None else one.problem or "…")
         self.verdict.setText(verdict)
         set_tone(self.verdict, "good" if better else "soft")

@@ -63,7 +63,9 @@ class MendPresenter:
 
     @property
     def ordered(self) -> list[Try]:
-        """The tries, the most helpful first, then what is not known, then what is no help."""
+        """The tries, the most helpful first; as they come while it looks, so that no row jumps."""
+        if self.running:
+            return self.tries
         none = float("inf")
         return sorted(self.tries, key=lambda t: hurt(t.shape) if t.shape is not None else none)
 
