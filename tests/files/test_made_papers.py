@@ -135,9 +135,33 @@ def test_the_list_on_a_cut_sheet_says_what_the_bench_must_know():
     )
     data = cut_sheets_pdf(cut_sheets(plan), plan.project.paper, "x")
     with pdfplumber.open(io.BytesIO(data)) as pdf:
-        text = pdf.pages[0].extract_text()
+        page = pdf.pages[0]
+        text = page.extract_text()
+        assert max(w["x1"] for w in page.extract_words()) < page.width - 10
     assert "layer 1" in text
     assert "two at once" in text
+
+
+def test_a_cut_sheet_numbers_its_parts_in_the_order_in_which_they_are_cut():
+    large = Piece("large", "large", rectangle(200, 90))
+    small = Piece("small", "small", rectangle(40, 30))
+    bevelled = Piece("bevelled", "bevelled", rectangle(60, 40), build=BEVEL)
+    project = Project(pieces=(large, bevelled, small))
+    spots = (
+        Placement("large", 0, "own:S6", 0, Pose(20, 20)),
+        Placement("bevelled", 0, "own:S6", 0, Pose(20, 150)),
+        Placement("small", 0, "own:S6", 0, Pose(330, 20)),
+    )
+    plan = derive(keep_layout(project, KeptLayout(EVA6, spots)), stock())
+    (shown,) = cut_sheets(plan)
+    names = [part.name for part, _ in shown.in_order]
+    assert names == ["small", "large", "bevelled"]
+    svg = cut_sheet_svg(shown).decode()
+    drawn = [svg.index(f'id="{n}-1"') for n in names]
+    assert drawn == sorted(drawn)
+    with pdfplumber.open(io.BytesIO(cut_sheets_pdf([shown], plan.project.paper, "x"))) as pdf:
+        text = pdf.pages[0].extract_text()
+    assert re.search(r"1 1 × small.*2 1 × large.*3 1 × bevelled", text, re.S)
 
 
 def test_the_plan_says_what_is_cut_and_why():

@@ -8,6 +8,7 @@ import sys
 
 from ivory_quilt.benchmarks.build import bench_build
 from ivory_quilt.benchmarks.buying import bench_buying
+from ivory_quilt.benchmarks.cutting import bench_cutting
 from ivory_quilt.benchmarks.desk import bench_desk
 from ivory_quilt.benchmarks.engine import bench_engine
 from ivory_quilt.benchmarks.formup import bench_formup
@@ -24,6 +25,7 @@ from ivory_quilt.benchmarks.troupe import bench_cluster, bench_troupe
 BENCHES = {
     "build": bench_build,
     "buying": bench_buying,
+    "cutting": bench_cutting,
     "desk": bench_desk,
     "engine": bench_engine,
     "formup": bench_formup,
@@ -39,7 +41,7 @@ BENCHES = {
 }
 
 
-LONG = ("buying", "cluster", "engine", "nesting", "scheduling", "troupe")
+LONG = ("buying", "cluster", "cutting", "engine", "nesting", "scheduling", "troupe")
 
 
 def main(names: list[str]) -> int:

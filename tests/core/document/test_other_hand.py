@@ -24,9 +24,15 @@ def crown():
 def helmet():
     """The crown with a pair of sides along its long edges, which have no corner at half."""
     whole = Shape.make(
-        [(-40, 0), (40, 0), *((40 + 22 * np.sin(t), 300 * t / np.pi) for t in TURNS), (40, 300),
-         (-40, 300), *((-40 - 22 * np.sin(t), 300 * t / np.pi) for t in TURNS[::-1])]
-    )  # fmt: skip
+        [
+            (-40, 0),
+            (40, 0),
+            *((40 + 22 * np.sin(t), 300 * t / np.pi) for t in TURNS),
+            (40, 300),
+            (-40, 300),
+            *((-40 - 22 * np.sin(t), 300 * t / np.pi) for t in TURNS[::-1]),
+        ]
+    )
     middle = Piece("c", "crown", whole)
     side = Piece("s", "side", Shape.make([(0, 0), (150, -130), (300, 0)]), hand=Hand.PAIR)
     long = [e.name for e in edges_of(middle) if abs(_span(middle, e.name)) > 250]

@@ -3,11 +3,14 @@
 import contextlib
 import re
 from dataclasses import dataclass
+from functools import cached_property
 from pathlib import Path
 
 import numpy as np
 from shapely import Polygon, box
 
+from ivory_quilt.core.cutting.order import CuttingOrder, cutting_order
+from ivory_quilt.core.cutting.strokes import CutStep, strokes_of
 from ivory_quilt.core.document.project import Paper
 from ivory_quilt.core.geometry.shape import Array, Pose, Shape, rectangle
 from ivory_quilt.core.nesting.job import Placement, StockUse
@@ -44,6 +47,17 @@ class CutSheet:
     shape: Shape
     parts: tuple[tuple[Part, Placement], ...]
     material: str
+
+    @cached_property
+    def order(self) -> CuttingOrder:
+        """All cuts of the sheet in the order in which they are best made."""
+        return cutting_order(strokes_of((part, one.pose) for part, one in self.parts))
+
+    @property
+    def in_order(self) -> list[tuple[Part, Placement]]:
+        """The parts in the order in which they come free."""
+        freed = [c.stroke for c in self.order.cuts if c.stroke.stage.step is CutStep.OUTLINE]
+        return [self.parts[stroke.part] for stroke in freed]
 
     @property
     def title(self) -> str:
@@ -108,7 +122,7 @@ def cut_sheet_svg(sheet: CutSheet) -> bytes:
     foam.path(svg.outline(sheet.shape))
     cut = svg.layer("cut", fill="none", stroke="#a3243b", stroke_width="0.3")
     _line_layer(svg, "score")
-    for part, placement in sheet.parts:
+    for part, placement in sheet.in_order:
         # The knife follows the outline on the face that is up; a bevel's run-out is drawn beside.
         placed = (part.marked or part.shape).placed(placement.pose)
         cut.path(svg.outline(placed), id=f"{part.id}-{placement.copy + 1}")
@@ -167,6 +181,7 @@ def cut_sheets_pdf(sheets: list[CutSheet], paper: Paper, title: str) -> bytes:
 
 
 MARGIN, HEAD, LIST_WIDTH, LIST_HEIGHT = 12.0, 26.0, 66.0, 70.0
+ORDER = "Numbered as they are cut: scores and holes first, small before large, a bevel at a time."
 CAUTION = (
     "Cut away from yourself, with a fresh blade, on a mat; keep the other hand behind the edge."
 )
@@ -214,7 +229,7 @@ def _page(pen: Pen, page: tuple[float, float], sheet: CutSheet, title: str) -> N
     scene = _scene(page, sheet.shape)
     numbers: dict[str, int] = {}
     counts: dict[str, int] = {}
-    for part, _ in sheet.parts:
+    for part, _ in sheet.in_order:
         numbers.setdefault(part.label, len(numbers) + 1)
         counts[part.label] = counts.get(part.label, 0) + 1
     top = page[1] - MARGIN
@@ -225,6 +240,9 @@ def _page(pen: Pen, page: tuple[float, float], sheet: CutSheet, title: str) -> N
     left = 100 * (1.0 - sheet.use.density)
     words = f"{show_parts(len(sheet.parts))} · {left:.0f} % of the foam left over"
     pen.text((MARGIN, top - 17), f"{words} · drawn at 1 : {1 / scene.scale:.2g}", 9)
+    cuts = sum(c.stroke.length for c in sheet.order.cuts) / 1000
+    way = sheet.order.travel / 1000
+    pen.text((MARGIN, top - 22), f"{ORDER} Cuts {cuts:.1f} m, {way:.1f} m between them.", 8)
     pen.colour(THREAD, 0.4)
     for ring in sheet.shape.rings:
         pen.polyline(scene.on_page(ring), closed=True)
@@ -240,8 +258,8 @@ def _page(pen: Pen, page: tuple[float, float], sheet: CutSheet, title: str) -> N
         text = part_label(part, placement, sheet.number_of(part, placement))
         _label(pen, scene, placed, text, numbers[part.label])
     notes = {part.label: ", ".join(part.notes) for part, _ in sheet.parts}
-    said = {k: f"{k}: {notes[k]}" if notes[k] else k for k in numbers}
-    _list(pen, page, scene, [(numbers[k], counts[k], said[k]) for k in numbers])
+    rows = [_Row(numbers[k], f"{counts[k]} × {k}", notes[k]) for k in numbers]
+    _list(pen, page, scene, rows)
     pen.colour(SOFT)
     pen.text((MARGIN, MARGIN - 1), CAUTION, 7)
     area = show_area(sum(p.shape.area for p, _ in sheet.parts))
@@ -263,11 +281,21 @@ def _label(pen: Pen, scene: _Scene, placed: Shape, text: str, number: int) -> No
     pen.text((x, y - size * 0.12), str(number), size, BOLD, centred=True)
 
 
-def _list(
-    pen: Pen, page: tuple[float, float], scene: _Scene, rows: list[tuple[int, int, str]]
-) -> None:
+@dataclass(frozen=True)
+class _Row:
+    """One line of the list: its number, how many of what, and what the bench must know."""
+
+    number: int
+    text: str
+    note: str
+
+
+LINE, NOTE_LINE = 4.6, 3.2  # mm from line to line
+NAME_SIZE, NOTE_SIZE, LEAST_SIZE = 8.0, 6.0, 4.5  # points
+
+
+def _list(pen: Pen, page: tuple[float, float], scene: _Scene, rows: list[_Row]) -> None:
     """Write what is cut from the sheet, with boxes to tick."""
-    line = 4.6
     if scene.beside:
         left, top = page[0] - MARGIN - LIST_WIDTH + 6, page[1] - MARGIN - HEAD - 3
         width, room = LIST_WIDTH - 6, top - MARGIN - 6
@@ -276,16 +304,43 @@ def _list(
         width, room = page[0] - 2 * MARGIN, top - MARGIN - 6
     pen.colour(INK)
     pen.text((left, top), "Cut from this sheet", 9, BOLD)
-    per_column = max(1, int((room - 4) / line))
-    columns = max(1, -(-len(rows) // per_column))
-    for k, (number, count, label) in enumerate(rows):
-        x = left + (k // per_column) * width / columns
-        y = top - 6 - line * (k % per_column)
+    most = max(1, -(-len(rows) // max(1, int((room - 4) / LINE))))
+    for columns in range(most, most + 3):  # notes take lines of their own: perhaps a column more
+        notes = [_wrapped(pen, r.note, width / columns - 11) for r in rows]
+        places = _flowed([LINE + NOTE_LINE * len(n) for n in notes], room - 2)
+        if places[-1][0] < columns:
+            break
+    for row, note, (column, down) in zip(rows, notes, places, strict=True):
+        x, y = left + column * width / columns, top - 6 - down
         pen.colour(INK, 0.25)
         pen.rectangle(x, y - 0.4, 2.6, 2.6, fill=False)
-        pen.text((x + 8, y), str(number), 8, BOLD, right=True)
-        text = f"{count} × {label}"
-        size = 8.0
-        while size > 4.5 and pen.text_width(text, size) > width / columns - 11:
+        pen.text((x + 8, y), str(row.number), NAME_SIZE, BOLD, right=True)
+        size = NAME_SIZE
+        while size > LEAST_SIZE and pen.text_width(row.text, size) > width / columns - 11:
             size -= 0.5
-        pen.text((x + 10, y), text, size)
+        pen.text((x + 10, y), row.text, size)
+        for k, words in enumerate(note, 1):
+            pen.text((x + 10, y - NOTE_LINE * k), words, NOTE_SIZE)
+
+
+def _flowed(heights: list[float], room: float) -> list[tuple[int, float]]:
+    """Return in which column each row comes, and how far down, mm."""
+    places, column, down = [], 0, 0.0
+    for height in heights:
+        if down and down + height > room:
+            column, down = column + 1, 0.0
+        places.append((column, down))
+        down += height
+    return places
+
+
+def _wrapped(pen: Pen, text: str, width: float) -> list[str]:
+    """Return a note in lines that are no wider than a column, mm."""
+    lines: list[str] = []
+    for word in text.split():
+        longer = f"{lines[-1]} {word}" if lines else word
+        if lines and pen.text_width(longer, NOTE_SIZE) <= width:
+            lines[-1] = longer
+        else:
+            lines.append(word)
+    return lines

@@ -1,0 +1,1 @@
+"""Cutting: what a knife does on a sheet, and in which order."""
