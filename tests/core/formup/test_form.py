@@ -249,7 +249,7 @@ def test_a_sleeve_lies_on_a_cylinder():
     around = girth_of(formed.shape, np.zeros(3), np.array([0, 0, 1.0]))
     assert around.closes
     assert around.middle == pytest.approx(420, rel=0.02)
-    assert around.middle - around.inner == pytest.approx(6 * np.pi, rel=1e-6)
+    assert around.middle - around.inner == pytest.approx(6 * np.pi, rel=2e-3)
 
 
 # What is refused

@@ -21,7 +21,7 @@ from ivory_quilt.desk.widgets.basics import (
 from ivory_quilt.desk.widgets.fields import EntryField, FieldLine, Taking, number_in
 
 STEPS = 200  # of the slider
-AT_ONCE = 1  # rows that are made in one turn
+READY = 6  # rows that are made before they are needed
 
 
 def told(shape: FormedShape) -> str:
@@ -90,7 +90,7 @@ class MendCard(QWidget):
         self.rows = QVBoxLayout()
         self.rows.setSpacing(6)
         self._rows: list[_TryRow] = []
-        self._more = Later(self.fill, 0, self)
+        self._more = Later(self._make_row, 0, self)
         self.amount = EntryField("amount of the change", self._typed)
         self.amount_line = FieldLine("How much", self.amount)
         self.slider = QSlider(Qt.Orientation.Horizontal)
@@ -131,6 +131,16 @@ class MendCard(QWidget):
         listed = zip(self._rows, self._p.ordered, strict=False)
         return {one.mend.kind: made.button for made, one in listed}
 
+    def _make_row(self) -> None:
+        """Make one row more, styled before it is needed: a new one holds the window up."""
+        made = _TryRow(self._p)
+        made.hide()
+        self._rows.append(made)
+        self.rows.addWidget(made)
+        for widget in (made, *made.findChildren(QWidget)):
+            widget.ensurePolished()
+        self.fill()
+
     def fill(self) -> None:
         """Show what is known."""
         p = self._p
@@ -139,15 +149,12 @@ class MendCard(QWidget):
         self.note.setText(self._words())
         self.note.setVisible(bool(self.note.text()))
         known = p.ordered
-        for _ in range(min(AT_ONCE, len(known) - len(self._rows))):
-            self._rows.append(_TryRow(p))
-            self.rows.addWidget(self._rows[-1])
-        if len(self._rows) < len(known):
-            self._more.soon()
         for one_row, shown in zip(self._rows, known, strict=False):
             one_row.show_try(shown)
         for spare in self._rows[len(known) :]:
             spare.hide()
+        if p.form_up.shape is not None and len(self._rows) < max(READY, len(known)):
+            self._more.soon()
         one = p.chosen
         self.chosen.setVisible(one is not None)
         if one is None:
