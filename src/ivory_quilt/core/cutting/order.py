@@ -92,9 +92,8 @@ class _Distances:
 
     def __init__(self, ways: list[list[Array]], start: Point) -> None:
         most = max(len(w) for w in ways)
-        self.count = len(ways)
-        begins = np.full((self.count, most, 2), np.nan)
-        ends = np.full((self.count, most, 2), np.nan)
+        begins = np.full((len(ways), most, 2), np.nan)
+        ends = np.full((len(ways), most, 2), np.nan)
         for k, mine in enumerate(ways):
             begins[k, : len(mine)] = [w[0] for w in mine]
             ends[k, : len(mine)] = [w[-1] for w in mine]
@@ -215,16 +214,10 @@ def _put(
 ) -> tuple[list[int], float]:
     """Take a stroke out, and put it where it costs least within its stage."""
     rest = [k for k in order if k != stroke]
-    if not rest:
-        return order, far.travel(order)
     before, after = far.forward(rest), far.backward(rest)
     best, place = np.inf, low
     for at in range(low, high):
-        here = (
-            far.first[stroke]
-            if at == 0
-            else (before[at - 1][:, None] + far.between[rest[at - 1], stroke]).min(0)
-        )
+        here = far.entered(stroke, before[at - 1], rest[at - 1]) if at else far.first[stroke]
         if at < len(rest):
             onward = far.between[stroke, rest[at]] + after[at][None]
             length = float((here + onward.min(1)).min())

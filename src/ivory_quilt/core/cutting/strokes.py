@@ -80,20 +80,29 @@ class Stroke:
 def strokes_of(parts: Iterable[tuple[Part, Pose]]) -> tuple[Stroke, ...]:
     """Return all cuts of a sheet, part by part."""
     laid = [(part, pose, (part.marked or part.shape).placed(pose)) for part, pose in parts]
-    shapes = [shape for _, _, shape in laid]
+    holes = [_holes_of(shape) for _, _, shape in laid]
     made: list[Stroke] = []
     for number, (part, pose, shape) in enumerate(laid):
-        outside = -_holes_around(number, shapes)
+        spot = shapely.Point(shape.label_point)
+        outside = -sum(
+            any(hole.covers(spot) for hole in mine) for k, mine in enumerate(holes) if k != number
+        )
         setting = round(max((abs(angle) for _, angle in part.knives), default=0.0))
         for line in part.lines:
             step = STEPS.get(line.kind)
             if step is not None:
-                stage = Stage(False, 0, step, 0, 0)  # noqa: FBT003
+                stage = Stage(through=False, outside=0, step=step, setting=0, band=0)
                 made.append(Stroke(number, stage, line.placed(pose).points, closed=False))
         for ring in shape.rings[1:]:
-            stage = Stage(True, outside, CutStep.INNER, 0, 0)  # noqa: FBT003
+            stage = Stage(through=True, outside=outside, step=CutStep.INNER, setting=0, band=0)
             made.append(Stroke(number, stage, ring, closed=True))
-        stage = Stage(True, outside, CutStep.OUTLINE, setting, _band(shape.area))  # noqa: FBT003
+        stage = Stage(
+            through=True,
+            outside=outside,
+            step=CutStep.OUTLINE,
+            setting=setting,
+            band=_band(shape.area),
+        )
         made.append(Stroke(number, stage, shape.rings[0], closed=True))
     return tuple(made)
 
@@ -102,11 +111,5 @@ def _band(area: float) -> int:
     return math.floor(math.log(max(area, 1.0), BAND))
 
 
-def _holes_around(number: int, shapes: list[Shape]) -> int:
-    """Return how many other shapes have a hole that one of them lies in."""
-    spot = shapely.Point(shapes[number].label_point)
-    return sum(
-        any(shapely.Polygon(ring).covers(spot) for ring in other.rings[1:])
-        for k, other in enumerate(shapes)
-        if k != number
-    )
+def _holes_of(shape: Shape) -> list[shapely.Polygon]:
+    return [shapely.Polygon(ring) for ring in shape.rings[1:]]

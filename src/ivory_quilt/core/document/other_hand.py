@@ -6,6 +6,7 @@ from collections.abc import Collection, Iterable
 import numpy as np
 import shapely
 
+from ivory_quilt.core.geometry.outline import line_length
 from ivory_quilt.core.geometry.shape import Array
 from ivory_quilt.core.pattern.edges import edge_line, edge_of, edges_of
 from ivory_quilt.core.pattern.piece import Piece
@@ -30,13 +31,13 @@ def mirror_edge(
         taken: edges (piece, edge) that are in a seam already.
     """
     line = edge_line(piece, edge_of(piece, edge))
-    long = _length(line)
+    long = line_length(line)
     for among in ([piece], [p for p in middle if p.id != piece.id]):
         best = (math.inf, EdgeRef(piece.id, edge))
         for other in among:
             for one in edges_of(other):
                 there = edge_line(other, one)
-                if (other.id, one.name) in taken or abs(_length(there) - long) > ALIKE * long:
+                if (other.id, one.name) in taken or abs(line_length(there) - long) > ALIKE * long:
                     continue
                 off = _uncovered(piece, line, other, there)
                 if off < best[0]:
@@ -44,10 +45,6 @@ def mirror_edge(
         if best[0] < math.inf:
             return best[1]
     return None
-
-
-def _length(line: Array) -> float:
-    return float(np.linalg.norm(np.diff(line, axis=0), axis=1).sum())
 
 
 def _uncovered(piece: Piece, line: Array, other: Piece, there: Array) -> float:

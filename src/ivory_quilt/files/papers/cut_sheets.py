@@ -306,7 +306,7 @@ def _list(pen: Pen, page: tuple[float, float], scene: _Scene, rows: list[_Row]) 
     pen.text((left, top), "Cut from this sheet", 9, BOLD)
     most = max(1, -(-len(rows) // max(1, int((room - 4) / LINE))))
     for columns in range(most, most + 3):  # notes take lines of their own: perhaps a column more
-        notes = [_wrapped(pen, r.note, width / columns - 11) for r in rows]
+        notes = [pen.wrapped(r.note, width / columns - 11, NOTE_SIZE) for r in rows]
         places = _flowed([LINE + NOTE_LINE * len(n) for n in notes], room - 2)
         if places[-1][0] < columns:
             break
@@ -332,15 +332,3 @@ def _flowed(heights: list[float], room: float) -> list[tuple[int, float]]:
         places.append((column, down))
         down += height
     return places
-
-
-def _wrapped(pen: Pen, text: str, width: float) -> list[str]:
-    """Return a note in lines that are no wider than a column, mm."""
-    lines: list[str] = []
-    for word in text.split():
-        longer = f"{lines[-1]} {word}" if lines else word
-        if lines and pen.text_width(longer, NOTE_SIZE) <= width:
-            lines[-1] = longer
-        else:
-            lines.append(word)
-    return lines

@@ -153,3 +153,11 @@ class Pen:
 
         _register_fonts()
         return float(pdfmetrics.stringWidth(text, font, size)) / PT
+
+    @staticmethod
+    def wrapped(text: str, width: float, size: float, font: str = SANS) -> list[str]:
+        """Return a text in lines that are no wider than `width`, mm."""
+        from reportlab.lib.utils import simpleSplit
+
+        _register_fonts()
+        return list(simpleSplit(text, font, size, width * PT))

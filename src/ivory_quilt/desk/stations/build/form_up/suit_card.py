@@ -8,6 +8,7 @@ from ivory_quilt.core.formup.choices import Worn
 from ivory_quilt.core.formup.standing import Between
 from ivory_quilt.core.measure.body import BodyPart
 from ivory_quilt.core.units import parse_scalar, show_length
+from ivory_quilt.desk.stations.build.form_up.former_card import PARTS
 from ivory_quilt.desk.stations.build.form_up.suit import Dressed, SuitPresenter
 from ivory_quilt.desk.widgets.basics import (
     Complaint,
@@ -22,7 +23,6 @@ from ivory_quilt.desk.widgets.basics import (
 from ivory_quilt.desk.widgets.fields import EntryField, FieldLine, Taking, number_in
 from ivory_quilt.desk.widgets.label_list import LabelList, Line
 
-PARTS = tuple((p, p.value) for p in BodyPart)
 MOST = 14  # pairs of plates that are listed
 LEGS = 15.0  # mm between the legs that knees need in passing, from memory, no source
 INTO = -1.0  # mm: foam gives that much before anybody sees it
