@@ -138,7 +138,7 @@ def test_a_clash_shows_at_once_and_is_never_accepted(desk):
     assert "too near" in table._hold.problem
     table.viewport().repaint()
     send(table, QEvent.Type.MouseButtonRelease, centre_on_screen(desk, "b"))
-    let_run()
+    desk.answered()
     assert {i: placement(desk, i) for i in "abc"} == before
     assert "stays where it was" in desk.window.message.text.text()
     assert table.parts[key("a")].pose == before["a"].pose
@@ -250,7 +250,7 @@ def test_a_part_can_be_carried_to_another_sheet_of_the_same_foam(make_desk):
     send(table, QEvent.Type.MouseMove, a + QPoint(6, 6))
     send(table, QEvent.Type.MouseMove, b)
     send(table, QEvent.Type.MouseButtonRelease, b)
-    let_run()
+    desk.answered()
     moved = next(
         p
         for p in desk.session.plan.foams[0].result.placements

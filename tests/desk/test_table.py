@@ -83,6 +83,7 @@ def drag(desk, start, stop, keys=Qt.KeyboardModifier.NoModifier, release=True):
     if release:
         QTest.mouseRelease(view, LEFT, keys, QPoint(stop))
         let_run()
+        desk.answered()
 
 
 def test_pushing_moves_parts_to_the_edge_and_undo_takes_it_back(desk):
@@ -180,6 +181,7 @@ def test_the_handle_turns_a_part_to_the_allowed_angle_it_points_at(desk):
     assert abs(item.pose.rotation - 180.0) < 20
     QTest.mouseRelease(table.viewport(), LEFT, Qt.KeyboardModifier.NoModifier, below)
     let_run()
+    desk.answered()
     assert holds(desk)
 
 
@@ -194,7 +196,7 @@ def test_the_tape_measures_between_two_places(desk):
 def test_leftovers_are_outlined_with_their_size_and_can_be_hidden(desk):
     spot = desk.lay.table.spots[0]
     item = desk.lay.table.drawing.sheets[spot.key]
-    assert item._rooms
+    assert let_run(lambda: item._rooms, 20)  # the engine finds them
     desk.act("leftovers")
     assert not item._rooms
     desk.act("leftovers")
