@@ -3,12 +3,16 @@
 from datetime import date
 
 import pytest
-from PySide6.QtCore import Qt
+from PySide6.QtCore import QPoint, Qt
 from PySide6.QtTest import QTest
 
-from ivory_quilt.core.document.project import Paper
-from ivory_quilt.core.pattern.piece import CutSide
-from ivory_quilt.desk.stations.cut.presenter import Output
+from ivory_quilt.core.document.project import Paper, Project
+from ivory_quilt.core.geometry.shape import rectangle
+from ivory_quilt.core.pattern.part import Foam
+from ivory_quilt.core.pattern.piece import CutSide, Piece
+from ivory_quilt.core.stock.foam_stock import sheet
+from ivory_quilt.desk.stations.cut.writing import Output
+from ivory_quilt.files.sheet_files import SheetFormat
 from tests.desk.conftest import let_run
 
 
@@ -101,3 +105,36 @@ def test_templates_of_the_chosen_pieces_only(demo_desk):
     demo_desk.pattern.presenter.selected = ("knee-cup",)
     demo_desk.act("go-cut")
     assert [p.id for p in cut.presenter.chosen] == ["knee-cup"]
+
+
+def test_sheets_for_machines_and_a_trial_on_the_simulated_plotter(make_desk, tmp_path):
+    foam = Foam(6.0, "eva")
+    pieces = (Piece("plate", "plate", rectangle(180, 90), count=2),)
+    desk = make_desk(Project("Plates", pieces), fill=False)
+    desk.session.put_stock(sheet("s", "half sheet", foam, (400, 300), owned=1))
+    desk.rested()
+    desk.act("go-cut")
+    cut, box = desk.cut, desk.cut.machines
+    assert not box.machine.isVisible()
+    choose(box.kind, SheetFormat.HPGL)
+    assert box.machine.isVisible()
+    assert box.fields["offset"].text() == "0.9 mm"
+    box.fields["offset"].type("1.5mm")
+    box.speed.type("20 mm/s")
+    QTest.mouseClick(box.marks, Qt.MouseButton.LeftButton, pos=QPoint(8, box.marks.height() // 2))
+    kept = desk.session.store.plotter()
+    assert (kept.offset, kept.speed, kept.marks) == (1.5, 20, True)
+    box.fields["thickest"].type("thick")
+    assert "cuts foam up to" in box.error.text()
+    QTest.mouseClick(box.try_out, Qt.MouseButton.LeftButton)
+    assert let_run(lambda: "tried" in box.tried.text(), 30)
+    # Two outlines of 540 mm at 20 mm/s: most of a minute.
+    assert box.tried.text().startswith("1 sheet tried on the simulated plotter: 1 min of cutting")
+    cut.ask_folder = lambda: str(tmp_path)
+    QTest.mouseClick(box.save, Qt.MouseButton.LeftButton)
+    assert let_run(lambda: "Exported" in desk.window.message.text.text(), 30)
+    assert [p.suffix for p in tmp_path.iterdir() if p.is_file()] == [".plt"]
+    box.fields["thickest"].type("5 mm")
+    assert box.tried.text() == ""
+    QTest.mouseClick(box.try_out, Qt.MouseButton.LeftButton)
+    assert let_run(lambda: "thicker than the 5 mm" in box.tried.text(), 30)

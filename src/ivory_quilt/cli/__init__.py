@@ -21,6 +21,7 @@ from ivory_quilt.cli.engines import add_engine_options
 from ivory_quilt.cli.forming import form_up
 from ivory_quilt.cli.laying import lay
 from ivory_quilt.cli.planning import plan
+from ivory_quilt.cli.plotting import plot
 from ivory_quilt.cli.reading import read
 from ivory_quilt.cli.reckoning import reckon_rule
 from ivory_quilt.cli.scheduling import schedule_tasks
@@ -147,10 +148,20 @@ def _parser() -> argparse.ArgumentParser:
     planning.add_argument("project", type=Path, metavar="PROJECT.ivq")
     planning.add_argument("--json", action="store_true")
     planning.add_argument("--out-dir", type=Path, help="write templates and cut sheets there")
+    planning.add_argument(
+        "--sheets",
+        metavar="FORMATS",
+        help="cut sheets there as well as: dxf, hpgl, g-code; several with commas",
+    )
     planning.add_argument("--store", type=Path, help="a shop store other than the maker's own")
     planning.add_argument("--seconds", default=str(LAY_SECONDS), help="for each foam not laid yet")
     planning.add_argument("--seed", default="0")
     add_engine_options(planning)
+    plotting = verb("plot", plot, "try HPGL or G-code on the simulated knife plotter")
+    plotting.add_argument("file", type=Path, metavar="FILE")
+    plotting.add_argument("--out", type=Path, required=True, metavar="CUT.svg")
+    plotting.add_argument("--offset", default=None, help="mm from the blade's axis to its tip")
+    plotting.add_argument("--heading", default="0", help="where the blade points first, degrees")
     reckon = verb("reckon", reckon_rule, "one calculator per rule; without a name, list them")
     reckon.add_argument("name", nargs="?")
     reckon.add_argument("values", nargs="*", metavar="key=value")

@@ -3,13 +3,19 @@
 import argparse
 import json
 import sys
+from pathlib import Path
+from typing import TYPE_CHECKING
 
 from ivory_quilt.cli.engines import lay_orders, starts_of
 from ivory_quilt.cli.shared import DONE, whole
-from ivory_quilt.core.errors import printable
+from ivory_quilt.core.errors import InputError, printable
 from ivory_quilt.core.units import parse_scalar, show_thickness
 from ivory_quilt.engine.orders import Order
 from ivory_quilt.shop.places import places
+
+if TYPE_CHECKING:
+    from ivory_quilt.core.plan.plan import Plan
+    from ivory_quilt.files.sheet_files import SheetFormat
 
 
 def plan(options: argparse.Namespace) -> int:
@@ -20,6 +26,9 @@ def plan(options: argparse.Namespace) -> int:
     from ivory_quilt.files.project_file import load_project
     from ivory_quilt.shop.store import new_stock, read_stock
 
+    kinds = _formats(options.sheets)
+    if kinds and options.out_dir is None:
+        raise InputError("--sheets", "no folder is named", "--out-dir as well")
     project = load_project(options.project)
     if options.store is not None:
         stock = read_stock(options.store)
@@ -48,5 +57,30 @@ def plan(options: argparse.Namespace) -> int:
     if options.out_dir is not None:
         for path in write_papers(made, options.out_dir):
             print(path, file=sys.stderr)
+        _machine_sheets(made, kinds, options.out_dir)
     print(json.dumps(plan_json(made), indent=1) if options.json else printable(plan_text(made)))
     return DONE
+
+
+def _formats(text: str | None) -> list["SheetFormat"]:
+    """Return the formats that are named."""
+    from ivory_quilt.files.sheet_files import SheetFormat
+
+    known = {k.value.lower(): k for k in SheetFormat}
+    named = [word.strip().lower() for word in (text or "").split(",") if word.strip()]
+    for word in named:
+        if word not in known:
+            raise InputError("--sheets", f"'{word}'", f"{', '.join(known)}")
+    return [known[word] for word in named]
+
+
+def _machine_sheets(made: "Plan", kinds: list["SheetFormat"], folder: Path) -> None:
+    """Write cut sheets in other formats, and tell what a machine leaves."""
+    from ivory_quilt.core.cutting.knife_plotter import USUAL_PLOTTER
+    from ivory_quilt.files.papers.cut_sheets import cut_sheets
+    from ivory_quilt.files.sheet_files import write_sheet_files
+
+    for kind in kinds:
+        paths, files = write_sheet_files(cut_sheets(made), kind, USUAL_PLOTTER, folder)
+        for line in (*paths, *files.left_out, *([files.by_hand] if files.by_hand else [])):
+            print(line, file=sys.stderr)

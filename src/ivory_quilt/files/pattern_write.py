@@ -3,7 +3,6 @@
 What is written comes in again as it went out: layers are named as the readers know them.
 """
 
-import io
 from collections.abc import Iterable
 from pathlib import PurePath
 
@@ -14,6 +13,7 @@ from ivory_quilt.core.geometry.shape import Array, Point
 from ivory_quilt.core.pattern.edges import mark_tick
 from ivory_quilt.core.pattern.piece import Hand, LineKind, Piece
 from ivory_quilt.core.units import show_thickness
+from ivory_quilt.files.dxf_write import DxfDrawing
 from ivory_quilt.files.svg_write import SvgDrawing, SvgLayer
 
 BETWEEN = 20.0  # mm between pieces on the sheet
@@ -105,22 +105,14 @@ def _layer(svg: SvgDrawing, name: str) -> SvgLayer:
 
 
 def _dxf(pieces: list[Piece]) -> bytes:
-    from ezdxf import units
-    from ezdxf.document import Drawing
-
-    drawing = Drawing.new("R2010")
-    drawing.units = units.MM
-    space = drawing.modelspace()
+    drawing = DxfDrawing()
     for layer in (CUT, *LAYERS.values(), MATCH, WORDS):
-        drawing.layers.add(layer, color=COLOURS.get(layer, OTHER)[1])
+        drawing.layer(layer, COLOURS.get(layer, OTHER)[1])
     for piece in pieces:
         for ring in piece.shape.rings:
-            space.add_lwpolyline(ring.tolist(), close=True, dxfattribs={"layer": CUT})
+            drawing.line(CUT, ring, closed=True)
         for layer, points in _strokes(piece):
-            space.add_lwpolyline(points.tolist(), dxfattribs={"layer": layer})
+            drawing.line(layer, points)
         for text, at in _texts(piece):
-            entity = space.add_text(text, height=5.0, dxfattribs={"layer": WORDS})
-            entity.set_placement(at)
-    out = io.StringIO()
-    drawing.write(out)
-    return out.getvalue().encode("utf-8")
+            drawing.text(WORDS, text, at)
+    return drawing.to_bytes()

@@ -5,6 +5,7 @@ from typing import Any
 
 import msgspec
 
+from ivory_quilt.core.cutting.knife_plotter import KnifePlotter
 from ivory_quilt.core.journal.entry import JournalEntry
 from ivory_quilt.core.schedule.bench_choices import StepSet
 from ivory_quilt.core.stock.work_rates import USUAL_RATES, Rates
@@ -52,3 +53,18 @@ def rates_of(text: str | None) -> Rates:
 def text_of_rates(rates: Rates) -> str:
     """Return rates as a setting holds them."""
     return msgspec.json.encode(rates).decode()
+
+
+def plotter_of(text: str | None) -> KnifePlotter | None:
+    """Return the plotter that a setting holds; None where it holds none, or one that is damaged."""
+    if not text:
+        return None
+    try:
+        return msgspec.json.decode(text, type=KnifePlotter)
+    except ValueError:
+        return None
+
+
+def text_of_plotter(plotter: KnifePlotter) -> str:
+    """Return a plotter as a setting holds it."""
+    return msgspec.json.encode(plotter).decode()

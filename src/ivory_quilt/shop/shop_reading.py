@@ -11,6 +11,7 @@ from contextlib import AbstractContextManager
 from dataclasses import dataclass, fields, replace
 from typing import Any, TypeVar
 
+from ivory_quilt.core.cutting.knife_plotter import KnifePlotter
 from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.forming.book import FoamBook
 from ivory_quilt.core.forming.coupons import Coupon, CouponKind
@@ -117,6 +118,12 @@ def read_printer(ask: Ask) -> Printer | None:
     """Return the printer in use, or None."""
     used = [r["value"] for r in ask("SELECT value FROM setting WHERE key = 'printer'")]
     return next((p for p in read_printers(ask) if used and p.name == used[0]), None)
+
+
+def read_plotter(ask: Ask) -> KnifePlotter | None:
+    """Return the shop's knife plotter, or None where nobody described one."""
+    kept = [r["value"] for r in ask("SELECT value FROM setting WHERE key = 'plotter'")]
+    return journal_rows.plotter_of(kept[0] if kept else None)
 
 
 def shop_of(found: ShopRows) -> tuple[ShopStock, list[InputError]]:
@@ -246,6 +253,11 @@ class ReadingStore:
         """Return the printers that the shop knows, by name; damaged ones are left out."""
         with self._reading():
             return read_printers(self._ask)
+
+    def plotter(self) -> KnifePlotter | None:
+        """Return the shop's knife plotter, or None where nobody described one."""
+        with self._reading():
+            return read_plotter(self._ask)
 
     def printer(self) -> Printer | None:
         """Return the printer in use, or None."""

@@ -10,6 +10,7 @@ from typing import Any
 from sqlalchemy import Connection, Integer, Select, Table, cast, delete, func, insert, select, text
 from sqlalchemy.exc import SQLAlchemyError
 
+from ivory_quilt.core.cutting.knife_plotter import KnifePlotter
 from ivory_quilt.core.document.project import free_name
 from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.forming.coupons import Coupon
@@ -357,3 +358,7 @@ class SqlStore(ReadingStore):
     def use_printer(self, name: str) -> None:
         """Print on another printer; an empty name for none that is known."""
         self._set("printer", name)
+
+    def put_plotter(self, plotter: KnifePlotter) -> None:
+        """Say how the shop's knife plotter works."""
+        self._set("plotter", journal_rows.text_of_plotter(plotter))

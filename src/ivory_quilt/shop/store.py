@@ -10,6 +10,7 @@ from contextlib import AbstractContextManager, closing
 from pathlib import Path
 from typing import Protocol
 
+from ivory_quilt.core.cutting.knife_plotter import KnifePlotter
 from ivory_quilt.core.forming.coupons import Coupon
 from ivory_quilt.core.journal.entry import JournalEntry
 from ivory_quilt.core.schedule.bench_choices import StepSet
@@ -132,6 +133,12 @@ class ShopStore(Protocol):
 
     def printer(self) -> Printer | None:
         """Return the printer in use, or None."""
+
+    def plotter(self) -> KnifePlotter | None:
+        """Return the shop's knife plotter, or None where nobody described one."""
+
+    def put_plotter(self, plotter: KnifePlotter) -> None:
+        """Say how the shop's knife plotter works."""
 
     def close(self) -> None:
         """Let go of the store."""

@@ -77,9 +77,18 @@ class Stroke:
         return float(line.length)
 
 
-def strokes_of(parts: Iterable[tuple[Part, Pose]]) -> tuple[Stroke, ...]:
-    """Return all cuts of a sheet, part by part."""
-    laid = [(part, pose, (part.marked or part.shape).placed(pose)) for part, pose in parts]
+def strokes_of(parts: Iterable[tuple[Part, Pose]], *, upright: bool = False) -> tuple[Stroke, ...]:
+    """Return all cuts of a sheet, part by part.
+
+    Args:
+        parts: what lies on it, and where.
+        upright: for a blade that stands upright, which goes around all that a part covers and
+            leaves its bevels to a hand; else the knife goes in on the outline that faces up.
+    """
+    laid = [
+        (part, pose, (part.shape if upright else part.marked or part.shape).placed(pose))
+        for part, pose in parts
+    ]
     holes = [_holes_of(shape) for _, _, shape in laid]
     made: list[Stroke] = []
     for number, (part, pose, shape) in enumerate(laid):
@@ -87,7 +96,8 @@ def strokes_of(parts: Iterable[tuple[Part, Pose]]) -> tuple[Stroke, ...]:
         outside = -sum(
             any(hole.covers(spot) for hole in mine) for k, mine in enumerate(holes) if k != number
         )
-        setting = round(max((abs(angle) for _, angle in part.knives), default=0.0))
+        angles = () if upright else (abs(angle) for _, angle in part.knives)
+        setting = round(max(angles, default=0.0))
         for line in part.lines:
             step = STEPS.get(line.kind)
             if step is not None:

@@ -35,7 +35,7 @@ from ivory_quilt.core.reading.drawn import RawPath, RawText
 from ivory_quilt.core.reading.duplicates import KnownOutlines
 from ivory_quilt.core.reading.found import FoundPiece, Reading, ReadProblem
 from ivory_quilt.core.reading.hints import Hints, read_hints
-from ivory_quilt.core.reading.naming import holds_marks, line_kind, made_by_machine
+from ivory_quilt.core.reading.naming import STOCK_LAYER, holds_marks, line_kind, made_by_machine
 from ivory_quilt.core.reading.progress import ReadProgress, ReadReport, tell_nobody
 
 CLOSE_WITHIN = 0.5  # mm: an outline whose ends are this near is closed, and reported
@@ -81,7 +81,7 @@ class _Assembly:
             if k % 256 == 0:
                 self.report(ReadProgress(k, len(paths), "outlines"))
             kind = line_kind(path.layer)
-            if len(path.points) < 2:
+            if len(path.points) < 2 or path.layer == STOCK_LAYER:
                 continue
             if holds_marks(path.layer):
                 ticks.append(path)

@@ -17,6 +17,8 @@ _KINDS = (
     (LineKind.FOLD, re.compile(r"\b(fold|folds|crease)\b", re.I)),
     (LineKind.MARK, re.compile(r"\b(mark|marks|guides?|notes?|pen)\b", re.I)),
 )
+STOCK_LAYER = "stock sheet"
+"""Holds what parts lie on in a cut sheet: nothing there is a piece."""
 _MACHINE_NAME = re.compile(
     r"^(path|rect|circle|ellipse|polygon|polyline|line|g|group|use|svg|layer|object|shape|curve|id|cut|cuts|outlines?)?"
     r"[-_ ]?[0-9_.:-]*$",

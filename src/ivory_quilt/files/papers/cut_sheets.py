@@ -17,6 +17,7 @@ from ivory_quilt.core.nesting.job import Placement, StockUse
 from ivory_quilt.core.pattern.part import Part
 from ivory_quilt.core.pattern.piece import LineKind
 from ivory_quilt.core.plan.plan import FoamPlan, Plan, used_sheets
+from ivory_quilt.core.reading.naming import STOCK_LAYER
 from ivory_quilt.core.stock.foam_stock import StockItem, StockKind
 from ivory_quilt.core.units import show_area, show_parts, show_thickness
 from ivory_quilt.files.papers.pen import BOLD, CUT, INK, MONO, SCORE, SOFT, THREAD, Pen
@@ -86,11 +87,11 @@ class CutSheet:
 _STEM = re.compile(r"cut-[\d_]+mm-[a-z0-9-]*-\d{2,}-[a-z0-9-]*")
 
 
-def clear_old_sheets(folder: Path, sheets: list[CutSheet]) -> None:
+def clear_old_sheets(folder: Path, sheets: list[CutSheet], ending: str = ".svg") -> None:
     """Remove cut sheets from a folder that are not among `sheets`: an earlier plan's."""
     present = {s.file_stem for s in sheets}
     with contextlib.suppress(OSError):
-        for found in folder.glob("cut-*.svg"):
+        for found in folder.glob(f"cut-*{ending}"):
             if _STEM.fullmatch(found.stem) and found.stem not in present:
                 found.unlink()
 
@@ -118,7 +119,7 @@ def cut_sheet_svg(sheet: CutSheet) -> bytes:
     x0, _, _, y1 = sheet.shape.bounds
     svg = SvgDrawing(sheet.shape.width, sheet.shape.height, x0, y1)
     svg.describe(sheet.title, f"{sheet.origin}; {show_parts(len(sheet.parts))}")
-    foam = svg.layer("sheet", fill="none", stroke="#8a7f66", stroke_width="0.5")
+    foam = svg.layer(STOCK_LAYER, fill="none", stroke="#8a7f66", stroke_width="0.5")
     foam.path(svg.outline(sheet.shape))
     cut = svg.layer("cut", fill="none", stroke="#a3243b", stroke_width="0.3")
     _line_layer(svg, "score")

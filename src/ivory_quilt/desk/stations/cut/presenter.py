@@ -1,29 +1,30 @@
 """What the Cut station shows and writes, without a widget."""
 
 from collections.abc import Callable
-from enum import StrEnum
 from pathlib import Path
 
+from ivory_quilt.core.cutting.knife_plotter import KnifePlotter
 from ivory_quilt.core.document.project import Paper, set_halves, set_paper, set_rule
 from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.pattern.piece import Piece, TraceRule
 from ivory_quilt.core.plan.plan import Plan
-from ivory_quilt.core.plan.suits import template_pieces_of, wearers_of
+from ivory_quilt.core.plan.suits import wearers_of
 from ivory_quilt.core.stock.printer import Printer
 from ivory_quilt.core.units import show_number
 from ivory_quilt.desk.canvas.quilt import quilt
 from ivory_quilt.desk.session import Session
-from ivory_quilt.files.atomic import write_all, write_atomic
-from ivory_quilt.files.papers.cut_sheets import (
-    CutSheet,
-    clear_old_sheets,
-    cut_sheet_svg,
-    cut_sheets,
-    cut_sheets_pdf,
+from ivory_quilt.desk.stations.cut.writing import (
+    Output,
+    Wish,
+    Written,
+    as_cut,
+    try_on_plotter,
+    write,
 )
-from ivory_quilt.files.papers.templates import template_pieces, templates_pdf
+from ivory_quilt.files.papers.cut_sheets import CutSheet, cut_sheets
+from ivory_quilt.files.papers.templates import template_pieces
 from ivory_quilt.files.papers.tiling import TemplatePage, frame_of, plan_pages
-from ivory_quilt.files.plan_report import write_papers
+from ivory_quilt.files.sheet_files import SheetFormat
 
 PAPERS = (
     (Paper.A4, "A4"),
@@ -36,20 +37,6 @@ PAPERS = (
 )
 HALVES = ((False, "whole"), (True, "half on fold"))
 GAP = 30.0  # mm between pages of the preview
-
-
-class Output(StrEnum):
-    """What is written."""
-
-    TEMPLATES = "templates"
-    CUT_PDF = "cut sheets as PDF"
-    CUT_SVG = "cut sheets as SVG"
-    ALL = "all papers"
-
-    @property
-    def ending(self) -> str:
-        """What the file's name ends in; empty where a folder is written."""
-        return {Output.TEMPLATES: "templates.pdf", Output.CUT_PDF: "cut-sheets.pdf"}.get(self, "")
 
 
 class CutPresenter:
@@ -166,28 +153,19 @@ class CutPresenter:
             return "Some foam is not laid yet: its cut sheets are left out."
         return ""
 
-    def writing(self, what: Output, place: Path) -> Callable[[], list[Path]]:
+    def wish(self, kind: SheetFormat, plotter: KnifePlotter) -> Wish:
+        """Return how papers are wanted as they stand now."""
+        return Wish(self.correction, self._as_cut(), kind, plotter)
+
+    def writing(self, what: Output, place: Path, wish: Wish) -> Callable[[], Written]:
         """Return the work that writes the papers as they stand now; see `write`."""
-        plan, correction = self.plan, self.correction
-        pieces = self._as_cut()
-        return lambda: write(plan, what, place, correction, pieces)
+        plan = self.plan
+        return lambda: write(plan, what, place, wish)
 
-    @staticmethod
-    def written_words(paths: list[Path]) -> str:
-        """Return what was written, in a sentence."""
-        where = paths[0] if len(paths) == 1 else f"{len(paths)} files in {paths[0].parent}"
-        return f"Exported: {where}"
-
-
-def as_cut(
-    plan: Plan, chosen: tuple[Piece, ...] | None = None, wearer: str = ""
-) -> tuple[Piece, ...]:
-    """Return the chosen pieces, or all, as they are cut, with their layers.
-
-    In a troupe they are those of one `wearer`, or of all where it is empty.
-    """
-    wanted = None if chosen is None else frozenset(p.id for p in chosen)
-    return template_pieces_of(plan.suits, wanted, wearer)
+    def trying(self, wish: Wish) -> Callable[[], str]:
+        """Return the work that cuts all sheets on the simulated plotter."""
+        plan = self.plan
+        return lambda: try_on_plotter(plan, wish)
 
 
 def printer_words(printer: Printer | None) -> str:
@@ -198,35 +176,3 @@ def printer_words(printer: Printer | None) -> str:
         return f"{printer.name} prints true."
     percent = show_number(100 * printer.correction, 2)
     return f"Templates are written at {percent} %, so that {printer.name} prints true."
-
-
-def write(
-    plan: Plan,
-    what: Output,
-    place: Path,
-    correction: float = 1.0,
-    templates: tuple[Piece, ...] | None = None,
-) -> list[Path]:
-    """Write papers; `place` is a file for PDFs and a folder for the rest. Any thread.
-
-    Templates alone are of the pieces given as they are cut (`as_cut`), or of all.
-
-    Raises:
-        InputError: the place cannot be written.
-    """
-    project = plan.project
-    if what is Output.TEMPLATES:
-        materials = {m.id: m.name for m in plan.stock.materials}
-        pieces = as_cut(plan) if templates is None else templates
-        write_atomic(place, templates_pdf(project, pieces, materials, correction))
-        return [place]
-    if what is Output.CUT_PDF:
-        write_atomic(place, cut_sheets_pdf(cut_sheets(plan), project.paper, project.name))
-        return [place]
-    if what is Output.CUT_SVG:
-        sheets = cut_sheets(plan)
-        files = {place / f"{s.file_stem}.svg": cut_sheet_svg(s) for s in sheets}
-        write_all(files)
-        clear_old_sheets(place, sheets)
-        return list(files)
-    return write_papers(plan, place, correction)

@@ -9,10 +9,12 @@ from ivory_quilt.core.errors import QuiltError
 from ivory_quilt.desk.canvas.view import Canvas
 from ivory_quilt.desk.session import Session
 from ivory_quilt.desk.stations.base import Station
-from ivory_quilt.desk.stations.cut.presenter import HALVES, PAPERS, CutPresenter, Output
+from ivory_quilt.desk.stations.cut.machines import MachineBox
+from ivory_quilt.desk.stations.cut.presenter import HALVES, PAPERS, CutPresenter
 from ivory_quilt.desk.stations.cut.preview import CutSheetItem, TemplatePageItem
 from ivory_quilt.desk.stations.cut.printers import PrinterBox
 from ivory_quilt.desk.stations.cut.sheet_list import SheetList
+from ivory_quilt.desk.stations.cut.writing import Output, Wish, Written
 from ivory_quilt.desk.widgets.basics import (
     Stitch,
     button,
@@ -92,7 +94,7 @@ class CutStation(Station):
             "Templates as PDF …", lambda: self.ask(Output.TEMPLATES), "main"
         )
         self.save_cut_pdf = button("Cut sheets as PDF …", lambda: self.ask(Output.CUT_PDF))
-        self.save_cut_svg = button("Cut sheets as SVG …", lambda: self.ask(Output.CUT_SVG))
+        self.machines = MachineBox(session, lambda: self.ask(Output.SHEETS), self.try_on_plotter)
         self.save_all = button("All papers into a folder …", lambda: self.ask(Output.ALL))
         card = QWidget()
         card.setLayout(
@@ -108,9 +110,9 @@ class CutStation(Station):
                 self.printers,
                 Stitch(),
                 self.save_cut_pdf,
-                self.save_cut_svg,
-                label("SVG is in actual size (mm), cut and score on layers.", "note", wrap=True),
                 self.save_all,
+                Stitch(),
+                self.machines,
                 Stitch(),
                 label("Tracing and trimming", "heading"),
                 self.rule,
@@ -153,7 +155,9 @@ class CutStation(Station):
         self.halves.setCurrentIndex(int(plan.project.halves))
         self.rule.fill(plan.project.rule, plan.project.rule)
         self.printers.fill()
-        for key in (self.save_templates, self.save_cut_pdf, self.save_cut_svg, self.save_all):
+        self.machines.fill()
+        keys = (self.save_templates, self.save_cut_pdf, self.save_all)
+        for key in (*keys, self.machines.save, self.machines.try_out):
             key.setEnabled(have)
         self._redraw()
 
@@ -219,15 +223,28 @@ class CutStation(Station):
             return
         if caution := self.presenter.caution(what):
             self.session.tell(caution, "heat")
-        self._tasks.run(self.presenter.writing(what, Path(place)), self._written)
+        self._tasks.run(self.presenter.writing(what, Path(place), self._wish()), self._written)
 
-    def _written(self, paths: list[Path] | None, error: Exception | None) -> None:
+    def _wish(self) -> Wish:
+        return self.presenter.wish(self.machines.kind.value, self.machines.plotter)
+
+    def _written(self, written: Written | None, error: Exception | None) -> None:
         if isinstance(error, QuiltError):
             self.session.tell(str(error), "cut")
         elif error is not None:
             raise error
-        elif paths:
-            self.session.tell(self.presenter.written_words(paths), "good")
+        elif written is not None and written.paths:
+            self.session.tell(written.words, "good")
+
+    def try_on_plotter(self) -> None:
+        """Cut the sheets on the simulated plotter, off the interface thread."""
+        self.machines.tell("Trying …")
+        self._tasks.run(self.presenter.trying(self._wish()), self._tried)
+
+    def _tried(self, words: str | None, error: Exception | None) -> None:
+        if error is not None and not isinstance(error, QuiltError):
+            raise error
+        self.machines.tell(str(error) if error is not None else words or "")
 
     def _ask_file(self, name: str, kinds: str) -> str:
         start = self.session.path.parent if self.session.path else Path.home()
