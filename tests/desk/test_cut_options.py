@@ -30,11 +30,40 @@ def choose(box, value):
     let_run()
 
 
+def paged(cut):
+    """Wait until the pages that are wanted are laid, and return them."""
+    assert let_run(lambda: not cut.presenter.paging.waiting and cut.presenter.pages(), 60)
+    return cut.presenter.pages()
+
+
 def test_larger_paper_needs_fewer_pages(cut):
-    before = len(cut.presenter.pages())
+    before = len(paged(cut))
+    figures = dict(cut.presenter.summary())
+    assert figures["template pages"] == f"{before} A4"
+    assert before <= 45
+    assert int(figures["by area alone"].split()[0]) <= before
     choose(cut.paper, Paper.A1)
+    assert dict(cut.presenter.summary())["template pages"] == "laying …"
     assert cut.session.project.paper is Paper.A1
-    assert len(cut.presenter.pages()) < before / 4
+    assert len(paged(cut)) < before / 4
+    choose(cut.paper, Paper.ROLL_36)
+    assert len(paged(cut)) == 1
+    assert dict(cut.presenter.summary())["roll, 36 in"].endswith(" m")
+
+
+def test_strips_are_printed_when_numbers_are_not_wished(cut):
+    paged(cut)
+    assert dict(cut.presenter.summary())["strips in numbers"] == "4"
+    cut.strips.click()
+    assert len(paged(cut)) <= 45
+    assert "strips in numbers" not in dict(cut.presenter.summary())
+
+
+def test_pages_that_are_no_longer_wanted_are_not_waited_for(cut):
+    paged(cut)
+    for paper in (Paper.A3, Paper.A2, Paper.A4):
+        cut.presenter.choose_paper(paper)
+    assert {p.size for p in paged(cut)} == {(210.0, 297.0)}
 
 
 def test_halves_and_the_pen_are_the_projects(cut):
@@ -99,8 +128,11 @@ def test_templates_of_the_chosen_pieces_only(demo_desk):
     demo_desk.act("go-cut")
     choose(cut.which, True)
     assert [p.id for p in cut.presenter.chosen] == ["shin-cuff", "knee-cup"]
-    found = cut.presenter.pages()
-    assert {s.piece.id for page in found for s in page.spots} == {"shin-cuff", "knee-cup"}
+    found = paged(cut)
+    assert {s.face.template.piece.id for page in found for s in page.spots} == {
+        "shin-cuff",
+        "knee-cup",
+    }
     demo_desk.act("go-pattern")
     demo_desk.pattern.presenter.selected = ("knee-cup",)
     demo_desk.act("go-cut")

@@ -268,8 +268,8 @@ def test_paper_is_an_edit_like_any_other(demo_desk):
     desk.act("undo")
     assert desk.session.project.paper is Paper.A4
     desk.cut.show_templates.click()
-    let_run()
-    assert len(desk.cut.preview.scene().items()) > 40
+    assert let_run(lambda: not desk.cut.presenter.paging.waiting, 60)
+    assert len(desk.cut.preview.scene().items()) == len(desk.cut.presenter.pages()) > 20
 
 
 # The window

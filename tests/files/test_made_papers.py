@@ -25,13 +25,14 @@ from ivory_quilt.core.pattern.build import (
     Wrap,
 )
 from ivory_quilt.core.pattern.piece import FaceUp, LineKind, Piece
-from ivory_quilt.core.plan.making import cut_pieces
 from ivory_quilt.core.plan.plan import derive
+from ivory_quilt.core.plan.suits import template_cuts_of
 from ivory_quilt.core.stock.foam_stock import Foam, Material, MaterialKind, ShopStock, sheet
 from ivory_quilt.files.papers.cut_sheets import cut_sheet_svg, cut_sheets, cut_sheets_pdf
 from ivory_quilt.files.papers.templates import templates_pdf
-from ivory_quilt.files.papers.tiling import plan_pages
+from ivory_quilt.files.papers.tiling import papers_of
 from ivory_quilt.files.plan_report import plan_json, plan_text, write_papers
+from tests.papers import NAMES, first_layout
 
 EVA6 = Foam(6.0, "eva")
 
@@ -55,7 +56,8 @@ def test_templates_show_the_face_that_is_up_and_where_the_bevel_runs():
     for face, foot in ((FaceUp.SKIN, -6), (FaceUp.TEXTURED, 0)):
         piece = plate(build=BEVEL, face=face)
         plan = derive(Project(pieces=(piece,)), stock())
-        (shown,) = cut_pieces(plan.made, plan.project.pieces)
+        (cut,) = template_cuts_of(plan.suits)
+        shown = cut.piece
         assert shown.shape.bounds[1] == pytest.approx(foot)
         other = [k for k in shown.lines if k.kind is LineKind.OTHER]
         assert len(other) >= 1
@@ -67,12 +69,13 @@ def test_templates_show_the_face_that_is_up_and_where_the_bevel_runs():
 def test_every_layer_has_its_template_and_its_words():
     build = Build(layers=(Layer(4.0), Layer(2.0)), wrap=Wrap(2.0))
     plan = derive(Project(pieces=(plate(build=build),)), stock())
-    pieces = cut_pieces(plan.made, plan.project.pieces)
+    papers = papers_of(plan, first_layout, strips=False)
     names = ["plate a", "plate a: layer 1", "plate a: layer 2", "plate a: edge wrap"]
-    assert [p.name for p in pieces] == names
-    data = templates_pdf(plan.project, pieces, {"eva": "EVA foam"})
+    assert [u.piece.name for t in papers.templates for u in t.uses] == names
+    data = templates_pdf(papers, "Suit", NAMES)
     with pdfplumber.open(io.BytesIO(data)) as pdf:
-        text = "\n".join(page.extract_text() for page in pdf.pages)
+        # As they are written: words that stand upright on a template are read all the same.
+        text = "".join(c["text"] for page in pdf.pages for c in page.chars)
     for name in names:
         assert name in text
     assert "4 mm EVA foam" in text
@@ -82,12 +85,10 @@ def test_every_layer_has_its_template_and_its_words():
 def test_templates_make_room_for_the_other_face():
     wide = plate("wide", Build().with_profile("A", Profile(ProfileKind.IN, 75)))
     plan = derive(Project(pieces=(wide, plate("b"))), stock())
-    pieces = cut_pieces(plan.made, plan.project.pieces)
-    (page,) = plan_pages(pieces, plan.project.paper)
-    first, second = page.spots
-    run = np.vstack(
-        [k.placed(first.pose).points for k in first.piece.lines if k.kind is LineKind.OTHER]
-    )
+    (page,) = papers_of(plan, first_layout).pages
+    first, second = sorted(page.spots, key=lambda s: s.face.template.number)
+    lines = first.face.template.piece.lines
+    run = np.vstack([k.placed(first.pose).points for k in lines if k.kind is LineKind.OTHER])
     (x0, y0, x1, y1) = second.shape.bounds
     inside = (run[:, 0] > x0) & (run[:, 0] < x1) & (run[:, 1] > y0) & (run[:, 1] < y1)
     assert not inside.any()
@@ -198,7 +199,7 @@ def test_all_papers_are_of_what_is_cut(tmp_path):
     lame = plate("lame", Build(placing=Placing("base")))
     base = plate("base", Build(form=Form(FormKind.ROLLED, Given.RADIUS, 60)))
     plan = derive(Project(pieces=(base, lame)), stock())
-    paths = write_papers(plan, tmp_path)
+    paths = write_papers(plan, tmp_path, papers_of(plan, first_layout))
     with pdfplumber.open(tmp_path / "templates.pdf") as pdf:
         text = "\n".join(page.extract_text() for page in pdf.pages)
     assert "cement here" in text

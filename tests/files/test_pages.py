@@ -11,7 +11,6 @@ from hypothesis import strategies as st
 from reportlab.pdfgen.canvas import Canvas
 from shapely import Polygon, affinity
 
-from ivory_quilt.core.document.project import Project
 from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.geometry.shape import Pose, Shape
 from ivory_quilt.core.pattern.piece import Hand, Piece
@@ -30,8 +29,8 @@ from ivory_quilt.core.reading.pages.place import place_pages, settle
 from ivory_quilt.devices.scanner import ScanConditions, png, scan
 from ivory_quilt.files.drawings import ReadOptions
 from ivory_quilt.files.joined_read import joined_reading, marked_pages, read_joined
-from ivory_quilt.files.papers.templates import templates_pdf
 from tests.effort import random_cases
+from tests.papers import pdf_of
 
 MM = 72 / 25.4
 WIDE, HIGH, OVERLAP = 210.0, 297.0, 20.0
@@ -162,7 +161,7 @@ def test_our_own_templates_come_in_again():
     t = np.linspace(0, 2 * np.pi, 90, endpoint=False)
     shape = Shape.make(np.column_stack((190 * np.cos(t), 320 * np.sin(t))))
     piece = Piece("b", "wing case", shape, hand=Hand.PAIR, thickness=6)
-    pdf = templates_pdf(Project(pieces=(piece,)), (piece,), {"eva": "EVA foam"})
+    pdf = pdf_of(piece)
     reading = read_joined([("t.pdf", pdf)])
     same_outlines(reading, 0.05, [shape])
     assert reading.pieces[0].hints.thickness == 6

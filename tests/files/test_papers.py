@@ -1,15 +1,20 @@
 import io
+import math
 import re
 from decimal import Decimal
-from itertools import pairwise
+from itertools import combinations, pairwise
 
 import numpy as np
 import pdfplumber
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
+from shapely import MultiPoint, box, union_all
+from shapely.affinity import translate
 
+from ivory_quilt.core.cutting.paper_layout import APART, OVERLAP
 from ivory_quilt.core.document.project import KeptLayout, Paper, Project, keep_layout
+from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.geometry.shape import Pose, Shape, rectangle
 from ivory_quilt.core.nesting.job import Placement
 from ivory_quilt.core.pattern.part import Foam
@@ -22,21 +27,24 @@ from ivory_quilt.files.papers.cut_sheets import (
     cut_sheets,
     cut_sheets_pdf,
 )
-from ivory_quilt.files.papers.templates import template_pieces, template_words, templates_pdf
+from ivory_quilt.files.papers.template_face import template_words
+from ivory_quilt.files.papers.templates import templates_pdf
 from ivory_quilt.files.papers.tiling import (
-    OVERLAP,
+    HAIR,
     PAGE_SIZE,
     PageFrame,
     column_letter,
-    plan_pages,
+    frame_of,
+    papers_of,
 )
 from ivory_quilt.files.plan_report import plan_json, plan_text, write_papers
 from ivory_quilt.files.svg_read import read_svg
 from tests import strategies as own
 from tests.effort import random_cases
+from tests.papers import NAMES, first_layout, pages_of, pdf_of, plain, project_papers
 
 EVA6 = Foam(6.0, "eva")
-NAMES = {"eva": "EVA foam"}
+PAGED = sorted(PAGE_SIZE)
 
 
 def piece(ident, width, height, **rest):
@@ -49,111 +57,160 @@ def text_of(pdf, page=None):
         return "\n".join(p.extract_text() for p in pages)
 
 
-# Tiling
+# Pages
 
 
-@random_cases(60, 600)
-@given(st.floats(20, 900), st.floats(20, 900), st.sampled_from(list(Paper)))
+@random_cases(40, 400)
+@given(st.floats(20, 900), st.floats(20, 900), st.sampled_from(PAGED))
 def test_tiles_cover_every_template_and_overlap(width, height, paper):
-    pages = plan_pages((piece("a", width, height),), paper)
-    frame = PageFrame(PAGE_SIZE[paper])
-    covered = None
-    from shapely import box, union_all
-
+    pages = pages_of(piece("a", width, height), paper=paper).pages
+    frame = frame_of(paper)
     windows = []
     for page in pages:
         (spot,) = page.spots
+        seen = box(0, 0, frame.width, frame.height)
+        assert spot.shape.polygon.intersection(seen).area > 0
         # The page's window in the piece's own coordinates.
-        window = box(0, 0, frame.width, frame.height)
-        seen = spot.shape.polygon.intersection(window)
-        corner = spot.pose.unapply((0.0, 0.0))
-        opposite = spot.pose.unapply((frame.width, frame.height))
-        windows.append(
-            box(
-                *sorted([corner[0], opposite[0]])[:1],
-                min(corner[1], opposite[1]),
-                max(corner[0], opposite[0]),
-                max(corner[1], opposite[1]),
-            )
-        )
-        assert seen.area > 0
+        corners = [spot.pose.unapply((x, y)) for x in (0, frame.width) for y in (0, frame.height)]
+        windows.append(MultiPoint(corners).convex_hull)
     covered = union_all(windows)
-    assert covered.buffer(1e-6).covers(rectangle(width, height).polygon)
+    assert covered.buffer(0.01).covers(rectangle(width, height).polygon)
     shared = sum(w.area for w in windows) - covered.area
     assert shared >= (len(windows) > 1) * OVERLAP * min(frame.width, frame.height) * 0.9 - 1e-6
 
 
-def test_small_templates_share_a_page_without_overlap():
-    many = tuple(piece(f"p{k}", 60, 40) for k in range(14))
-    pages = plan_pages(many, Paper.A4)
+@random_cases(6, 60)
+@given(st.lists(own.shapes(size=260.0), min_size=1, max_size=8), st.sampled_from(PAGED))
+def test_templates_lie_apart_whole_where_they_can_and_each_once(drawn, paper):
+    pieces = [Piece(f"p{k}", f"p{k}", shape) for k, shape in enumerate(drawn)]
+    papers = pages_of(*pieces, paper=paper)
+    frame = frame_of(paper)
+    usable = box(0, 0, frame.width, frame.height).buffer(HAIR)
+    sheets = {}
+    for number, page in enumerate(papers.pages):
+        sheet = page.tile.sheet if page.tile is not None else f"page {number}"
+        column, row = (page.tile.column, page.tile.row) if page.tile is not None else (0, 0)
+        for spot in page.spots:
+            name = spot.face.template.piece.id
+            fits = any(
+                w <= frame.width and h <= frame.height
+                for w, h in (
+                    (spot.face.occupied.width, spot.face.occupied.height),
+                    (spot.face.occupied.height, spot.face.occupied.width),
+                )
+            )
+            placed = spot.face.occupied.placed(spot.pose).polygon
+            assert spot.whole == usable.covers(placed)
+            assert spot.whole or not fits
+            x, y = column * (frame.width - OVERLAP), row * (frame.height - OVERLAP)
+            sheets.setdefault(sheet, {})[name] = translate(placed, x, y)
+    seen = [name for lying in sheets.values() for name in lying]
+    assert sorted(seen) == sorted(p.id for p in pieces)
+    for lying in sheets.values():
+        for (_, one), (_, other) in combinations(lying.items(), 2):
+            assert one.distance(other) >= APART - 0.02
+    assert len(papers.pages) >= papers.bound
+
+
+def test_small_templates_share_a_page():
+    pages = pages_of(*(piece(f"p{k}", 60, 40) for k in range(14))).pages
     assert sum(len(p.spots) for p in pages) == 14
     assert len(pages) < 4
-    for page in pages:
-        for i, one in enumerate(page.spots):
-            for other in page.spots[i + 1 :]:
-                assert one.shape.polygon.distance(other.shape.polygon) > 1
+
+
+def test_what_is_left_of_taped_pages_is_used():
+    papers = pages_of(piece("wide", 300, 100), *(piece(f"p{k}", 80, 60) for k in range(8)))
+    assert len(papers.pages) == 2
+    assert {p.tile.sheet for p in papers.pages} == {1}
 
 
 def test_a_template_is_turned_where_that_saves_paper():
-    (page,) = plan_pages((piece("long", 240, 50),), Paper.A4)
-    assert page.spots[0].pose.rotation == 90
+    (page,) = pages_of(piece("long", 240, 50)).pages
+    assert page.spots[0].pose.rotation in (90, 270)
     assert page.tile is None
 
 
 def test_a_wide_piece_runs_over_named_pages():
-    pages = plan_pages((piece("wide", 500, 400),), Paper.A4)
-    assert [p.tile.name for p in pages] == ["A1", "B1", "C1", "A2", "B2", "C2"]
+    pages = pages_of(piece("wide", 500, 400)).pages
+    assert [p.tile.name for p in pages] == ["1-A1", "1-B1", "1-C1", "1-A2", "1-B2", "1-C2"]
     assert [column_letter(k) for k in (0, 25, 26, 27, 701)] == ["A", "Z", "AA", "AB", "ZZ"]
 
 
 def test_pages_without_any_of_the_piece_are_left_out():
     corner = Shape.make([(0, 0), (700, 0), (700, 20), (20, 20), (20, 900), (0, 900)])
-    pages = plan_pages((Piece("l", "l", corner),), Paper.A4)
-    names = {p.tile.name for p in pages}
+    pages = pages_of(Piece("l", "l", corner)).pages
     assert len(pages) < pages[0].tile.columns * pages[0].tile.rows
-    assert "A1" in names
+    assert {(p.tile.column, p.tile.row) for p in pages} == set(pages[0].tile.pages)
+
+
+def test_a_roll_takes_everything_on_one_page_as_long_as_it_must_be():
+    papers = pages_of(piece("wide", 500, 400), piece("long", 1500, 100), paper=Paper.ROLL_24)
+    (page,) = papers.pages
+    assert page.size[1] == pytest.approx(609.6)
+    assert 1500 <= page.size[0] <= 1560
+    with pytest.raises(InputError, match="larger than the roll"):
+        pages_of(piece("huge", 700, 700), paper=Paper.ROLL_24)
+
+
+def test_more_than_one_roll_page_holds_are_two_pages():
+    papers = pages_of(*(piece(f"p{k}", 4000, 300) for k in range(3)), paper=Paper.ROLL_24)
+    assert [len(p.spots) for p in papers.pages] == [1, 1, 1]
+    assert papers.bound == math.ceil(3 * 4000 * 300 / (609.6 - 2 * 10 - 16))
 
 
 # Templates
 
 
+def words_of(made):
+    return template_words(plain(made)[0], NAMES, "2026-11-28 · version ABCD")
+
+
 def test_a_template_says_everything_a_maker_needs():
     made = piece("cuff", 100, 80, hand=Hand.PAIR, count=2, turn=Turn.DIRECTION)
-    words = " ".join(template_words(made, "EVA foam"))
+    words = " ".join(words_of(made))
     for wanted in (
-        "cuff",
+        "1  cuff",
         "cut 2 left as drawn, 2 right flipped",
         "6 mm EVA foam",
         "skin face up",
         "along the sheet",
+        "100 %",
+        "2026-11-28",
+        "version ABCD",
     ):
         assert wanted in words
-    other = piece("x", 9, 9, hand=Hand.LEFT, face=FaceUp.EITHER)
-    assert "cut 1 left" in template_words(other, "EVA foam")[1]
-    assert "either face up" in template_words(other, "EVA foam")[2]
+    other = words_of(piece("x", 9, 9, hand=Hand.LEFT, face=FaceUp.EITHER))
+    assert "cut 1 left" in other[1]
+    assert "either face up" in other[1]
+    assert re.fullmatch(r"IQ [2-9A-Z]{6} [2-9A-Z]{5}", other[-1])
 
 
-def test_every_page_has_its_label_and_check_bar():
-    project = Project("Suit", (piece("wide", 500, 400), piece("small", 90, 60)))
-    pdf = templates_pdf(project, project.pieces, NAMES)
+def test_every_page_has_its_label_and_check_bars():
+    pdf = pdf_of(piece("wide", 500, 400), piece("small", 90, 60), piece("full", 185, 255))
     with pdfplumber.open(io.BytesIO(pdf)) as document:
         assert len(document.pages) == 7
         for number, page in enumerate(document.pages, 1):
             text = page.extract_text()
             assert "100 mm: measure before you cut" in text
-            assert f"Suit · {number} of 7" in text
-        assert "wide: page A1" in document.pages[0].extract_text()
+            assert re.search(rf"Suit · \w{{4}} · {number} of 7", text)
+            upright = [
+                (line["bottom"] - line["top"]) * 25.4 / 72
+                for line in page.lines
+                if abs(line["x1"] - line["x0"]) < 1e-6
+            ]
+            assert any(abs(length - 50) < 0.01 for length in upright)
+        assert "page 1-A1" in document.pages[0].extract_text()
+        assert "tape sheet 1: column 1 of 3, row 1 of 2" in document.pages[0].extract_text()
         assert "1 template" in document.pages[6].extract_text()
 
 
 def test_registration_crosses_of_neighbours_are_the_same_points():
-    project = Project("Suit", (piece("wide", 500, 100),))
-    pages = plan_pages(project.pieces, project.paper)
-    pdf = templates_pdf(project, project.pieces, NAMES)
+    made = piece("wide", 500, 100)
+    pages = pages_of(made).pages
     crosses = []
-    with pdfplumber.open(io.BytesIO(pdf)) as document:
+    with pdfplumber.open(io.BytesIO(pdf_of(made))) as document:
         for plan_page, page in zip(pages, document.pages, strict=True):
-            ox, oy = PageFrame(PAGE_SIZE[project.paper]).origin
+            ox, oy = PageFrame(PAGE_SIZE[Paper.A4]).origin
             spots = set()
             for line in page.lines:
                 x0, x1 = line["x0"] * 25.4 / 72, line["x1"] * 25.4 / 72
@@ -165,8 +222,22 @@ def test_registration_crosses_of_neighbours_are_the_same_points():
     assert all(len(a & b) == 2 for a, b in pairwise(crosses))
 
 
+def test_strips_are_told_in_numbers_where_that_is_wished():
+    strip, plate = piece("rim", 400, 15, count=3), piece("plate", 90, 60)
+    papers = pages_of(strip, plate, strips=True)
+    assert [t.piece.name for t in papers.strips] == ["rim"]
+    text = text_of(pdf_of(strip, plate, strips=True))
+    assert "Straight strips: cut by numbers" in text
+    assert "400 × 15 mm" in text
+    assert "cut 3 · 6 mm EVA foam" in text
+    assert "cut by numbers" not in text_of(pdf_of(strip, plate))
+    scored = piece("rim", 400, 15, lines=(PieceLine(LineKind.SCORE, np.array([[9, 9], [90, 9]])),))
+    assert not plain(scored)[0].is_strip
+    assert not plain(piece("block", 100, 60))[0].is_strip
+
+
 def test_no_pieces_give_a_page_that_says_so():
-    assert "No pieces" in text_of(templates_pdf(Project("Empty"), (), NAMES))
+    assert "No pieces" in text_of(pdf_of())
 
 
 # Cut sheets
@@ -239,7 +310,7 @@ def test_reports_of_a_plan(tmp_path):
     text = plan_text(plan)
     assert "6 mm EVA foam: 3 parts" in text
     assert "1 × half sheet (shelf)" in text
-    paths = write_papers(plan, tmp_path / "out")
+    paths = write_papers(plan, tmp_path / "out", papers_of(plan, first_layout))
     assert sorted(p.suffix for p in paths) == [".pdf", ".pdf", ".svg", ".svg"]
     assert all(p.stat().st_size > 500 for p in paths)
 
@@ -260,7 +331,7 @@ def test_a_template_names_its_lines_and_carries_the_makers_words():
         labels=(Label("buckle here", (80, 105)),),
         match_marks=((80, 0),),
     )
-    pdf = templates_pdf(Project(pieces=(plate,)), (plate,), NAMES)
+    pdf = pdf_of(plate)
     with pdfplumber.open(io.BytesIO(pdf)) as document:
         written = "".join(c["text"] for c in document.pages[0].chars)  # as drawn, upright or not
     for word in ("buckle here", "score", "fold", "undercut", "mark", "centre", "direction"):
@@ -270,34 +341,33 @@ def test_a_template_names_its_lines_and_carries_the_makers_words():
 def test_halves_are_said_to_be_flipped():
     centre = PieceLine(LineKind.CENTRE, np.array([[90.0, 0], [90.0, 120]]))
     plate = piece("plate", 180, 120, lines=(centre,))
-    project = Project(pieces=(plate,), halves=True)
-    (half,) = template_pieces(project, project.pieces)
-    assert half.shape.width == pytest.approx(90)
-    assert "flip over the fold" in text_of(templates_pdf(project, project.pieces, NAMES))
-    whole = Project(pieces=(plate,))
-    assert "flip over" not in text_of(templates_pdf(whole, whole.pieces, NAMES))
+    for halves, width, said in ((True, 90, True), (False, 180, False)):
+        papers = project_papers(Project(pieces=(plate,), halves=halves))
+        (template,) = papers.templates
+        assert template.piece.shape.width == pytest.approx(width)
+        text = text_of(templates_pdf(papers, "Suit", NAMES))
+        assert ("flip over the fold" in text) == said
 
 
 @pytest.mark.parametrize("measured", [99.2, 101.0])
 def test_a_corrected_print_measures_true_on_its_printer(measured):
     """What the printer makes of the page, × measured ÷ 100, is the piece's true size again."""
     plate = piece("plate", 150, 100)
-    project = Project(pieces=(plate,))
-    pdf = templates_pdf(project, project.pieces, NAMES, 100 / measured)
+    pdf = pdf_of(plate, correction=100 / measured)
     with pdfplumber.open(io.BytesIO(pdf)) as document:
         page = document.pages[0]
         assert (float(page.width), float(page.height)) == pytest.approx((595.28, 841.89), abs=0.1)
         box = max(page.curves + page.rects + page.lines, key=lambda o: o["width"] * o["height"])
     mm = 25.4 / 72 * measured / 100
-    assert float(box["width"]) * mm == pytest.approx(150, abs=0.05)
-    assert float(box["height"]) * mm == pytest.approx(100, abs=0.05)
+    sides = sorted(float(box[side]) * mm for side in ("width", "height"))
+    assert sides == pytest.approx([100, 150], abs=0.05)
 
 
-@pytest.mark.parametrize("paper", list(Paper))
+@pytest.mark.parametrize("paper", PAGED)
 def test_large_paper_needs_fewer_pages(paper):
     big = piece("big", 700, 500)
-    pages = plan_pages((big,), paper)
-    frame = PageFrame(PAGE_SIZE[paper])
+    pages = pages_of(big, paper=paper).pages
+    frame = frame_of(paper)
     assert len(pages) * frame.width * frame.height >= 700 * 500
     assert (len(pages) == 1) == (paper in (Paper.A1, Paper.A0))
 

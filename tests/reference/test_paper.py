@@ -9,10 +9,10 @@ import io
 import pdfplumber
 import pytest
 
-from ivory_quilt.core.document.project import Paper, Project
+from ivory_quilt.core.document.project import Paper
 from ivory_quilt.core.geometry.shape import rectangle
 from ivory_quilt.core.pattern.piece import Piece
-from ivory_quilt.files.papers.templates import templates_pdf
+from tests.papers import pdf_of
 
 MM = 25.4 / 72
 
@@ -22,8 +22,7 @@ def document(paper):
         Piece("square", "square", rectangle(100, 100)),
         Piece("long", "long", rectangle(500, 300)),
     )
-    project = Project("Reference", pieces, paper=paper)
-    return pdfplumber.open(io.BytesIO(templates_pdf(project, pieces, {})))
+    return pdfplumber.open(io.BytesIO(pdf_of(*pieces, paper=paper)))
 
 
 @pytest.mark.parametrize(
@@ -49,7 +48,8 @@ def test_a_template_is_printed_at_true_size():
     with document(Paper.A4) as pdf:
         boxes = [
             ((c["x1"] - c["x0"]) * MM, (c["y1"] - c["y0"]) * MM)
-            for c in [*pdf.pages[-1].curves, *pdf.pages[-1].rects]
+            for page in pdf.pages
+            for c in [*page.curves, *page.rects]
         ]
     assert any(
         w == pytest.approx(100, abs=0.01) and h == pytest.approx(100, abs=0.01) for w, h in boxes

@@ -6,14 +6,17 @@ import time
 import numpy as np
 
 from ivory_quilt.benchmarks.report import Figure
-from ivory_quilt.core.document.project import Project, add_pieces, change_piece
+from ivory_quilt.core.document.project import Paper, Project, add_pieces, change_piece
 from ivory_quilt.core.geometry.shape import Shape
+from ivory_quilt.core.nesting.engine import Limit, lay
 from ivory_quilt.core.pattern.piece import Piece
 from ivory_quilt.core.plan.plan import derive
+from ivory_quilt.core.plan.templates import Template, TemplateUse
 from ivory_quilt.core.stock.foam_stock import ShopStock
 from ivory_quilt.demo.shop import MATERIALS, demo_stock
 from ivory_quilt.files.joined_read import read_joined
 from ivory_quilt.files.papers.templates import templates_pdf
+from ivory_quilt.files.papers.tiling import plan_pages
 from ivory_quilt.files.project_file import decode_project, encode_project
 from ivory_quilt.files.svg_read import read_svg
 
@@ -42,7 +45,11 @@ def bench_pages() -> list[Figure]:
     angle = np.linspace(0, 2 * math.pi, 400, endpoint=False)
     outline = Shape.make(np.column_stack((170 * np.cos(angle), 265 * np.sin(angle))))
     piece = Piece("case", "wing case", outline)
-    pdf = templates_pdf(Project(pieces=(piece,)), (piece,), {})
+    template = Template((TemplateUse("1", piece),), piece)
+    papers = plan_pages(
+        [template], Paper.A4, lambda job: lay(job, limit=Limit(steps=0), clock=time.monotonic)
+    )
+    pdf = templates_pdf(papers, "case", {})
     began = time.perf_counter()
     reading = read_joined([("six.pdf", pdf)])
     took = time.perf_counter() - began

@@ -9,7 +9,7 @@ from typing import Any
 
 from ivory_quilt.cli.shared import our_output, whole
 from ivory_quilt.core.errors import Stopped
-from ivory_quilt.core.nesting.job import LayResult, Progress, Report
+from ivory_quilt.core.nesting.job import LayJob, LayResult, Progress, Report
 from ivory_quilt.core.units import counted
 from ivory_quilt.engine.orders import Better, Ended, Order, Told
 
@@ -40,6 +40,13 @@ def starts_of(text: str) -> int:
         InputError: no whole number of 1 or more.
     """
     return min(whole(text, "--starts", 1), MOST_STARTS)
+
+
+def first_layout(job: LayJob) -> LayResult:
+    """Return the first layout of a job, made in this process: what papers take."""
+    from ivory_quilt.core.nesting.engine import Limit, lay
+
+    return lay(job, limit=Limit(steps=0), clock=time.monotonic)
 
 
 def lay_orders(

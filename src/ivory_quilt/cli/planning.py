@@ -3,10 +3,11 @@
 import argparse
 import json
 import sys
+from datetime import date
 from pathlib import Path
 from typing import TYPE_CHECKING
 
-from ivory_quilt.cli.engines import lay_orders, starts_of
+from ivory_quilt.cli.engines import first_layout, lay_orders, starts_of
 from ivory_quilt.cli.shared import DONE, whole
 from ivory_quilt.core.errors import InputError, printable
 from ivory_quilt.core.units import parse_scalar, show_thickness
@@ -22,6 +23,7 @@ def plan(options: argparse.Namespace) -> int:
     """Derive a project, lay what is missing, and write what it comes to."""
     from ivory_quilt.core.plan.plan import derive
     from ivory_quilt.core.plan.standing import Proposal
+    from ivory_quilt.files.papers.tiling import papers_of
     from ivory_quilt.files.plan_report import plan_json, plan_text, write_papers
     from ivory_quilt.files.project_file import load_project
     from ivory_quilt.shop.store import new_stock, read_stock
@@ -55,7 +57,8 @@ def plan(options: argparse.Namespace) -> int:
                 proposals[foam.foam] = Proposal(foam.job, best_of(foam.job, mine))
     made = derive(project, stock, proposals, made)
     if options.out_dir is not None:
-        for path in write_papers(made, options.out_dir):
+        pages = papers_of(made, first_layout, date.today().isoformat())
+        for path in write_papers(made, options.out_dir, pages):
             print(path, file=sys.stderr)
         _machine_sheets(made, kinds, options.out_dir)
     print(json.dumps(plan_json(made), indent=1) if options.json else printable(plan_text(made)))

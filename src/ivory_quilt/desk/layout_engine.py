@@ -10,6 +10,7 @@ from typing import Any
 
 from PySide6.QtCore import QObject, Qt, QTimer, Signal
 
+from ivory_quilt.core.cutting.paper_layout import LayPaper
 from ivory_quilt.core.formup.assembly import Assembly
 from ivory_quilt.core.formup.outcome import FormedShape
 from ivory_quilt.core.nesting.job import LayJob, LayResult, Placement
@@ -171,6 +172,18 @@ class LayoutEngine(QObject):
 
         def lay(job: LayJob) -> LayResult:
             order = Order(job, COST_SECONDS, rank=Rank.QUESTION)
+            return self.backend.lay_now(order, lambda: wanted() and not self._closed)
+
+        return lay
+
+    def paper_layer(self, wanted: Callable[[], bool]) -> LayPaper:
+        """Return what lays templates on paper, the same each time, as long as that is `wanted`.
+
+        It waits for the engine: for threads other than the interface's.
+        """
+
+        def lay(job: LayJob) -> LayResult:
+            order = Order(job, rank=Rank.QUESTION)
             return self.backend.lay_now(order, lambda: wanted() and not self._closed)
 
         return lay

@@ -40,7 +40,7 @@ class StationSet:
         engine = laying.engine
         measure, pattern = MeasureStation(session, engine.cost_layer), PatternStation(session)
         build, buy = BuildStation(session, engine), BuyStation(session, engine)
-        cut = CutStation(session, tasks)
+        cut = CutStation(session, tasks, engine.paper_layer)
         measure.background = pattern.background = build.background = tasks.run
         buy.background = tasks.run
         measure.reader = pattern.reader = buy.reader = reading.run

@@ -160,13 +160,24 @@ class _PdfPage(PDFPageAggregator):
         self.texts: list[RawText] = []
         self.problems: list[ReadProblem] = []
         self.points = 0
+        self.tags: list[bool] = []  # marked content that is open: whether it is an artifact
         self.sheet = (0.0, 0.0, 0.0, 0.0)
+
+    def begin_tag(self, tag: Any, props: Any = None) -> None:
+        """Begin marked content; artifacts are the page's own (ISO 32000-1, 14.8.2)."""
+        del props
+        self.tags.append(getattr(tag, "name", "") == "Artifact")
+
+    def end_tag(self) -> None:
+        """End it; a file may end more than it began."""
+        if self.tags:
+            self.tags.pop()
 
     def paint_path(
         self, _gstate: Any, stroke: Any, fill: Any, _evenodd: Any, path: Sequence[Any]
     ) -> None:
-        """Take a painted path; one that is neither stroked nor filled only clips."""
-        if not (stroke or fill):
+        """Take a painted path of the drawing; one neither stroked nor filled only clips."""
+        if not (stroke or fill) or any(self.tags):
             return
         for points, closed in self._subpaths(path):
             # A fill closes its subpaths; a stroke leaves them as they are.

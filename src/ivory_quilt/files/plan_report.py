@@ -8,7 +8,6 @@ import msgspec
 from ivory_quilt.core.geometry.shape import Shape
 from ivory_quilt.core.pattern.part import Part
 from ivory_quilt.core.plan.plan import FoamPlan, Plan
-from ivory_quilt.core.plan.suits import template_pieces_of
 from ivory_quilt.core.stock.purchase import FoamLine
 from ivory_quilt.core.units import (
     show_area,
@@ -26,6 +25,7 @@ from ivory_quilt.files.papers.cut_sheets import (
     cut_sheets_pdf,
 )
 from ivory_quilt.files.papers.templates import templates_pdf
+from ivory_quilt.files.papers.tiling import TemplatePapers, material_names
 from ivory_quilt.files.project_file import placement_wire
 
 
@@ -172,24 +172,26 @@ def _line_text(line: FoamLine, plan: Plan) -> str:
     )
 
 
-def write_papers(plan: Plan, folder: Path, correction: float = 1.0) -> list[Path]:
+def write_papers(
+    plan: Plan, folder: Path, pages: TemplatePapers, correction: float = 1.0
+) -> list[Path]:
     """Write all papers of a plan into `folder`, or none; return their paths.
 
     Cut sheets of an earlier plan that lie there are removed: they would be cut as well.
 
-    `correction` makes the templates true on a printer that is not.
+    Args:
+        plan: what is cut.
+        folder: where to.
+        pages: of its templates.
+        correction: makes the templates true on a printer that is not.
 
     Raises:
         InputError: the folder cannot be made or written.
     """
     make_folder(folder)
-    materials = {m.id: m.name for m in plan.stock.materials}
-    project = plan.project
-    sheets = cut_sheets(plan)
+    project, sheets = plan.project, cut_sheets(plan)
     papers = {
-        "templates.pdf": templates_pdf(
-            project, template_pieces_of(plan.suits), materials, correction
-        ),
+        "templates.pdf": templates_pdf(pages, project.name, material_names(plan), correction),
         "cut-sheets.pdf": cut_sheets_pdf(sheets, project.paper, project.name),
     }
     papers.update({f"{s.file_stem}.svg": cut_sheet_svg(s) for s in sheets})

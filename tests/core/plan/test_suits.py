@@ -21,7 +21,7 @@ from ivory_quilt.core.pattern.piece import Hand, Piece
 from ivory_quilt.core.plan.making import make_piece, recounted
 from ivory_quilt.core.plan.plan import derive
 from ivory_quilt.core.plan.standing import Proposal, Standing
-from ivory_quilt.core.plan.suits import template_pieces_of
+from ivory_quilt.core.plan.suits import template_cuts_of
 from ivory_quilt.core.stock.foam_stock import ShopStock, sheet
 from ivory_quilt.demo.project import demo_project
 from ivory_quilt.demo.shop import MATERIALS, demo_stock
@@ -76,25 +76,25 @@ def test_suits_of_one_size_share_what_is_cut_and_their_templates():
     a, b, c = plan.suits
     assert a.made is b.made
     assert a.made is not c.made
-    pieces = template_pieces_of(plan.suits)
-    assert [p.name for p in pieces] == [
-        "shin cuff · Lantern bearer, Moth",
-        "belly band · Lantern bearer, Moth",
-        "shin cuff · Bat",
-        "belly band · Bat",
+    cuts = template_cuts_of(plan.suits)
+    assert [(c.piece.name, c.whom, c.scale) for c in cuts] == [
+        ("shin cuff", "Lantern bearer, Moth", 0.9),
+        ("belly band", "Lantern bearer, Moth", 0.9),
+        ("shin cuff", "Bat", 1.1),
+        ("belly band", "Bat", 1.1),
     ]
-    assert [p.count for p in pieces] == [2, 6, 1, 3]
-    assert len({p.id for p in pieces}) == 4
-    (only,) = template_pieces_of(plan.suits, frozenset({"band"}), "c")
-    assert only.name == "belly band · Bat"
+    assert [c.piece.count for c in cuts] == [2, 6, 1, 3]
+    assert len({c.piece.id for c in cuts}) == 4
+    only = template_cuts_of(plan.suits, "c")
+    assert {c.whom for c in only} == {"Bat"}
 
 
 def test_many_of_one_size_are_named_shortly():
     wearers = tuple(Wearer(f"w{k}", f"Bearer {k}") for k in range(6))
     made = Project("t", (BAND,), wearers=wearers, troupe=tuple(Member(w.id) for w in wearers))
-    (piece,) = template_pieces_of(derive(made, STOCK).suits)
-    assert piece.name == "belly band · Bearer 0, Bearer 1 and 4 more"
-    assert piece.count == 18
+    (cut,) = template_cuts_of(derive(made, STOCK).suits)
+    assert cut.whom == "Bearer 0, Bearer 1 and 4 more"
+    assert cut.piece.count == 18
 
 
 def test_what_did_not_change_is_the_same_object_again():

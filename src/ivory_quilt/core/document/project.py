@@ -41,6 +41,8 @@ class Paper(StrEnum):
     A1 = "A1"
     A0 = "A0"
     TABLOID = "Tabloid"
+    ROLL_24 = "Roll 24 in"
+    ROLL_36 = "Roll 36 in"
 
 
 @dataclass(frozen=True)

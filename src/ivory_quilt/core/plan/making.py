@@ -1,6 +1,6 @@
 """What is cut for every piece of a project, kept as long as nothing that it depends on changes."""
 
-from collections.abc import Iterable, Mapping
+from collections.abc import Mapping
 from dataclasses import dataclass, replace
 from functools import cached_property
 
@@ -150,13 +150,3 @@ def make_piece(piece: Piece, rule: TraceRule, context: CutContext, problem: str 
         cuts = cuts_of(plain, CutContext(context.books, ()))
         parts = parts_from(plain, cuts, rule)
         return MadePiece(piece, rule, context, cuts, parts, str(error), problem)
-
-
-def cut_pieces(made: Mapping[str, MadePiece], pieces: Iterable[Piece]) -> tuple[Piece, ...]:
-    """Return what templates are made of: each piece as it is cut, and each of its layers."""
-    return tuple(
-        replace(cut.piece, id=piece.id + cut.suffix, name=cut.name, rule=made[piece.id].rule)
-        for piece in pieces
-        if piece.id in made
-        for cut in made[piece.id].cuts
-    )

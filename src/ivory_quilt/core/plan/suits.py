@@ -13,7 +13,8 @@ from ivory_quilt.core.measure.troupe import Member
 from ivory_quilt.core.pattern.edges import edges_of
 from ivory_quilt.core.pattern.part import Part
 from ivory_quilt.core.pattern.piece import Piece
-from ivory_quilt.core.plan.making import MadePiece, cut_pieces, make_all, with_spares
+from ivory_quilt.core.plan.making import MadePiece, make_all, with_spares
+from ivory_quilt.core.stacks.cut import Cut
 from ivory_quilt.core.stock.foam_stock import ShopStock
 
 FOR = "@"  # between a part's id and its wearer's
@@ -140,16 +141,36 @@ def wearers_of(suits: tuple[Suit, ...]) -> list[tuple[str, str]]:
     return [(s.member.wearer, s.name) for s in suits if s.member is not None]
 
 
-def template_pieces_of(
-    suits: tuple[Suit, ...], wanted: frozenset[str] | None = None, wearer: str = ""
-) -> tuple[Piece, ...]:
+@dataclass(frozen=True)
+class TemplateCut:
+    """One thing to cut, as a template shows it.
+
+    Attributes:
+        piece: as it is cut, in its size, how often for all suits of that size.
+        cut: what it is of its piece.
+        piece_id: the project's piece.
+        place: which of the things that are cut for its piece; 0 is the piece itself.
+        whom: for whom, in words; empty where nobody is named.
+        owner: the id of the first of those wearers, or empty.
+        scale: factor on the piece as drawn.
+    """
+
+    piece: Piece
+    cut: Cut
+    piece_id: str
+    place: int
+    whom: str = ""
+    owner: str = ""
+    scale: float = 1.0
+
+
+def template_cuts_of(suits: tuple[Suit, ...], wearer: str = "") -> tuple[TemplateCut, ...]:
     """Return what templates are made of: each piece as it is cut, with its layers, in each size.
 
     Suits of one size share their templates, which say for whom they are.
 
     Args:
         suits: of a plan.
-        wanted: ids of the pieces that are wanted; None: all.
         wearer: the id of the one wearer they are for; empty: all.
     """
     sizes: dict[object, list[Suit]] = {}
@@ -158,20 +179,20 @@ def template_pieces_of(
             sizes[None] = [suit]
         elif not wearer or suit.member.wearer == wearer:
             sizes.setdefault(suit.member.size, []).append(suit)
-    found: list[Piece] = []
+    found: list[TemplateCut] = []
     for alike in sizes.values():
-        first = alike[0]
-        pieces = [m.piece for i, m in first.made.items() if wanted is None or i in wanted]
-        cut = cut_pieces(first.made, pieces)
-        if first.member is None:
-            found += cut
-            continue
-        names, many = _for_whom(alike), sum(s.count for s in alike)
-        ident = first.member.wearer
-        found += [
-            replace(p, id=f"{p.id}{FOR}{ident}", name=f"{p.name} · {names}", count=p.count * many)
-            for p in cut
-        ]
+        member, many = alike[0].member, sum(s.count for s in alike)
+        for ident, made in alike[0].made.items():
+            for place, cut in enumerate(made.cuts):
+                name = cut.piece.id + cut.suffix
+                piece = replace(cut.piece, id=name, name=cut.name, rule=made.rule)
+                if member is None:
+                    found.append(TemplateCut(piece, cut, ident, place))
+                    continue
+                owner = member.wearer
+                sized = replace(piece, id=f"{name}{FOR}{owner}", count=piece.count * many)
+                scale = member.scale_of(ident)
+                found.append(TemplateCut(sized, cut, ident, place, _for_whom(alike), owner, scale))
     return tuple(found)
 
 

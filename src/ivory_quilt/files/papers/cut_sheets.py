@@ -21,7 +21,7 @@ from ivory_quilt.core.reading.naming import STOCK_LAYER
 from ivory_quilt.core.stock.foam_stock import StockItem, StockKind
 from ivory_quilt.core.units import show_area, show_parts, show_thickness
 from ivory_quilt.files.papers.pen import BOLD, CUT, INK, MONO, SCORE, SOFT, THREAD, Pen
-from ivory_quilt.files.papers.tiling import PAGE_SIZE
+from ivory_quilt.files.papers.tiling import sheet_page
 from ivory_quilt.files.svg_write import SvgDrawing, SvgLayer
 
 _KIND_WORD = {
@@ -170,7 +170,7 @@ def part_label(part: Part, placement: Placement, number: str) -> str:
 
 def cut_sheets_pdf(sheets: list[CutSheet], paper: Paper, title: str) -> bytes:
     """Return a PDF with one page a sheet: the layout to scale, and the list of what it holds."""
-    page = PAGE_SIZE[paper]
+    page = sheet_page(paper)
     pen = Pen(page, f"{title}: cut sheets")
     if not sheets:
         pen.text((20, page[1] / 2), "No layout yet: lay the pieces first.", 12)

@@ -10,6 +10,9 @@ from functools import cache
 from importlib.resources import files
 from io import BytesIO
 
+import numpy as np
+import numpy.typing as npt
+
 from ivory_quilt.core.errors import one_line
 from ivory_quilt.core.geometry.shape import Array, Point, Shape
 
@@ -54,10 +57,16 @@ class Pen:
         if self._scale != 1.0:
             self._canvas.scale(self._scale, self._scale)
 
-    def next_page(self) -> None:
-        """End the page; the next stroke starts another."""
+    def next_page(self, size: tuple[float, float] | None = None) -> None:
+        """End the page; the next stroke starts another, of `size` mm where it is given."""
         self._canvas.showPage()
+        if size is not None:
+            self.set_page(size)
         self._begin()
+
+    def set_page(self, size: tuple[float, float]) -> None:
+        """Let the page that is drawn on, and those after it, be `size` mm."""
+        self._canvas.setPageSize((size[0] * PT, size[1] * PT))
 
     def finish(self) -> bytes:
         """Return the document."""
@@ -93,6 +102,13 @@ class Pen:
         yield
         self._canvas.restoreState()
 
+    @contextmanager
+    def furniture(self) -> Iterator[None]:
+        """Draw what is the page's and no outline: readers leave it out (ISO 32000-1, 14.8.2.2)."""
+        self._canvas.addLiteral("/Artifact BMC")
+        yield
+        self._canvas.addLiteral("EMC")
+
     def line(self, x1: float, y1: float, x2: float, y2: float) -> None:
         """Draw a straight line."""
         self._canvas.line(x1 * PT, y1 * PT, x2 * PT, y2 * PT)
@@ -102,6 +118,15 @@ class Pen:
         self._canvas.rect(
             x * PT, y * PT, width * PT, height * PT, stroke=int(not fill), fill=int(fill)
         )
+
+    def modules(self, corner: Point, side: float, dark: npt.NDArray[np.bool_]) -> None:
+        """Fill the dark squares of a code, its upper left corner at `corner`, `side` mm each."""
+        path = self._canvas.beginPath()
+        for row, column in np.argwhere(dark).tolist():
+            x, y = corner[0] + column * side, corner[1] - (row + 1) * side
+            path.rect(x * PT, y * PT, side * PT, side * PT)
+        self._canvas.setFillColorRGB(0.0, 0.0, 0.0)
+        self._canvas.drawPath(path, stroke=0, fill=1)
 
     def polyline(self, points: Array, *, closed: bool) -> None:
         """Draw straight lines through points (n, 2)."""

@@ -1,271 +1,93 @@
 """Full-size templates as a PDF: what a maker cuts out and traces onto foam.
 
-Every template says its name, hand, count, thickness and face; every page has a 100 mm check bar,
-a label, and at its joins registration crosses that come to lie on those of the next page.
+Every template says all that is to be known of it; every page has check bars both ways, a label,
+where pages are taped a map of them, and at joins registration crosses that come to lie on those of
+the next page.
 """
 
-import math
-
-import numpy as np
-from shapely import box
-from shapely.affinity import translate
-
-from ivory_quilt.core.document.project import Project
-from ivory_quilt.core.editing.reshape import on_fold
-from ivory_quilt.core.editing.template import template_of
-from ivory_quilt.core.geometry.shape import Array, Pose
-from ivory_quilt.core.pattern.edges import mark_tick
-from ivory_quilt.core.pattern.piece import FaceUp, Hand, LineKind, Piece, Turn
-from ivory_quilt.core.units import counted, show_thickness
-from ivory_quilt.files.papers.pen import BOLD, CUT, INK, MONO, SCORE, SOFT, THREAD, Pen
+from ivory_quilt.core.cutting.paper_layout import OVERLAP
+from ivory_quilt.core.plan.templates import use_words
+from ivory_quilt.core.units import counted, show_number
+from ivory_quilt.files.papers.pen import BOLD, INK, MONO, SOFT, THREAD, Pen
+from ivory_quilt.files.papers.template_drawing import draw_template
 from ivory_quilt.files.papers.tiling import (
     FOOT,
     MARGIN,
-    OVERLAP,
-    PAGE_SIZE,
     PageFrame,
-    Spot,
     TemplatePage,
+    TemplatePapers,
     Tile,
-    check_pages,
-    frame_of,
-    plan_pages,
 )
 
 CHECK_BAR = 100.0  # mm
-_NAMES = {
-    LineKind.SCORE: "score",
-    LineKind.FOLD: "fold",
-    LineKind.UNDERCUT: "undercut",
-    LineKind.MARK: "mark",
-    LineKind.CENTRE: "centre",
-    LineKind.GRAIN: "direction",
-    LineKind.OTHER: "other face",
-}
-_DASH: dict[LineKind, tuple[float, ...]] = {
-    LineKind.SCORE: (3.0, 1.5),
-    LineKind.FOLD: (6.0, 1.5, 1.0, 1.5),
-    LineKind.UNDERCUT: (3.0, 1.0, 3.0, 1.0, 0.8, 1.0),
-    LineKind.MARK: (1.0, 1.0),
-    LineKind.CENTRE: (8.0, 1.5, 2.0, 1.5),
-    LineKind.GRAIN: (),
-    LineKind.OTHER: (0.6, 1.2),
-}
-NAMED_FROM = 25.0  # mm: shorter lines are not named
-
-
-def template_words(piece: Piece, material: str) -> list[str]:
-    """Return the lines that a template says about its piece."""
-    thickness = show_thickness(piece.thickness)
-    if piece.hand is Hand.PAIR:
-        other = "right" if piece.drawn_hand is Hand.LEFT else "left"
-        cut = f"cut {piece.count} {piece.drawn_hand.value} as drawn, {piece.count} {other} flipped"
-    else:
-        hand = "" if piece.hand is Hand.NONE else f" {piece.hand.value}"
-        cut = f"cut {piece.count}{hand}"
-    face = {
-        FaceUp.EITHER: "either face up",
-        FaceUp.SKIN: "skin face up",
-        FaceUp.TEXTURED: "textured face up",
-    }[piece.face]
-    turn = " · arrow along the sheet" if piece.turn is Turn.DIRECTION else ""
-    words = [piece.name, cut, f"{thickness} {material} · {face}{turn}"]
-    if on_fold(piece):
-        words.append("half: trace, flip over the fold, trace again")
-    return words
-
-
-def template_pieces(project: Project, pieces: tuple[Piece, ...]) -> tuple[Piece, ...]:
-    """Return what the templates of `pieces` show, by the project's rules."""
-    return tuple(template_of(p, project.rule, half=project.halves) for p in pieces)
+SIDE_BAR = 50.0  # mm, upright
+A4 = (210.0, 297.0)
+STRIP_LINE = 6.0  # mm from line to line in the list of strips
 
 
 def templates_pdf(
-    project: Project,
-    pieces: tuple[Piece, ...],
-    materials: dict[str, str],
-    correction: float = 1.0,
+    papers: TemplatePapers, title: str, materials: dict[str, str], correction: float = 1.0
 ) -> bytes:
-    """Return a PDF of full-size templates for `pieces` on the project's paper.
+    """Return a PDF of full-size templates.
 
     Args:
-        project: its paper, tracing rule and halves count.
-        pieces: what to print.
+        papers: the pages.
+        title: the project's name.
         materials: material ids to names.
         correction: the factor that makes the printer's prints true.
-
-    Raises:
-        InputError: a template that takes hundreds of pages.
     """
-    frame = frame_of(project.paper, correction)
-    page_size = frame.page
-    printed = template_pieces(project, pieces)
-    check_pages(printed, project.paper, correction)
-    pages = plan_pages(printed, project.paper, correction)
-    pen = Pen(PAGE_SIZE[project.paper], f"{project.name}: templates", correction)
-    for number, page in enumerate(pages, 1):
-        _page(pen, frame, page, project, number, len(pages), materials)
+    first = papers.pages[0].size if papers.pages else (A4[0] / correction, A4[1] / correction)
+    pen = Pen(_true(first, correction), f"{title}: templates", correction)
+    total = len(papers.pages)
+    for number, page in enumerate(papers.pages, 1):
+        pen.set_page(_true(page.size, correction))
+        _page(pen, page, f"{title} · {papers.version} · {number} of {total}")
         pen.next_page()
-    if not pages:
-        pen.text((MARGIN, page_size[1] / 2), "No pieces to print.", 12)
+    if papers.strips:
+        _strips(pen, papers, title, materials, first)
+    elif not papers.pages:
+        pen.text((MARGIN, first[1] / 2), "No pieces to print.", 12)
         pen.next_page()
     return pen.finish()
 
 
-def _page(
-    pen: Pen,
-    frame: PageFrame,
-    page: TemplatePage,
-    project: Project,
-    number: int,
-    of: int,
-    materials: dict[str, str],
-) -> None:
+def _true(size: tuple[float, float], correction: float) -> tuple[float, float]:
+    return size[0] * correction, size[1] * correction
+
+
+def _page(pen: Pen, page: TemplatePage, foot: str) -> None:
+    frame = PageFrame(page.size)
     ox, oy = frame.origin
     pen.clip(ox, oy, frame.width, frame.height)
     for spot in page.spots:
-        _template(pen, spot, page.tile, frame, materials)
+        draw_template(pen, spot, frame)
     pen.unclip()
     if page.tile is not None:
         _joins(pen, frame, page.tile)
-    _foot(pen, frame, page, project, number, of)
-
-
-def _template(
-    pen: Pen, spot: Spot, tile: Tile | None, frame: PageFrame, materials: dict[str, str]
-) -> None:
-    piece, pose, (ox, oy) = spot.piece, spot.pose, frame.origin
-    shift = np.array([ox, oy])
-    pen.colour(CUT, 0.35)
-    for ring in spot.shape.rings:
-        pen.polyline(ring + shift, closed=True)
-    for line in piece.lines:
-        _line(pen, line.kind, line.placed(pose).points + shift)
-    _marks(pen, piece, pose, shift)
-    words = template_words(piece, materials.get(piece.material, piece.material))
-    place = _words_place(spot, words, tile, frame)
-    if place is not None:
-        (x, y), angle = place
-        with pen.turned(x, y, angle):
-            _words(pen, 0.0, 0.0, words)
-        arrow = any(k.kind is LineKind.GRAIN for k in piece.lines)
-        if piece.turn is Turn.DIRECTION and not arrow:
-            dx, dy = (0.0, -12.0) if angle == 0 else (12.0, 0.0)
-            room = min(spot.shape.width, spot.shape.height)
-            _arrow(pen, x + dx, y + dy, min(40.0, room * 0.4), pose.rotation)
-        return
-    x0, y0, _, _ = spot.shape.bounds
-    pen.colour(INK)
-    text = " · ".join(words)
-    size = 6.0 if pen.text_width(text, 6.0) <= max(spot.shape.width, 60) else 4.5
-    room = ox + frame.width - pen.text_width(text, size)
-    pen.text((min(max(x0 + ox, ox), room), max(y0 + oy - 3.2, oy + 1)), text, size)
-
-
-def _line(pen: Pen, kind: LineKind, points: Array) -> None:
-    """Draw a line inside a piece, and name it where it is long enough."""
-    pen.colour(SCORE, 0.3, _DASH[kind])
-    pen.polyline(points, closed=False)
-    (x0, y0), (x1, y1) = points[0], points[-1]
-    angle = math.degrees(math.atan2(y1 - y0, x1 - x0))
-    if kind is LineKind.GRAIN:
-        pen.colour(SCORE, 0.35)
-        for wing in (150.0, -150.0):
-            turn = math.radians(angle + wing)
-            pen.line(x1, y1, x1 + 4 * math.cos(turn), y1 + 4 * math.sin(turn))
-    if math.hypot(x1 - x0, y1 - y0) < NAMED_FROM:
-        return
-    upside = abs(angle) > 90.0
-    with pen.turned((3 * x0 + x1) / 4, (3 * y0 + y1) / 4, angle + 180.0 * upside):
-        pen.colour(SCORE)
-        pen.text((0.0, 0.8), _NAMES[kind], 6.5, centred=True)
-
-
-def _marks(pen: Pen, piece: Piece, pose: Pose, shift: Array) -> None:
-    """Draw match marks as ticks into the foam, and the maker's words."""
-    pen.colour(INK, 0.4)
-    for mark in piece.match_marks:
-        tick = mark_tick(piece.shape, mark)
-        if tick is not None:
-            (xa, ya), (xb, yb) = pose.apply(np.array(tick)) + shift
-            pen.line(xa, ya, xb, yb)
-            continue
-        x, y = pose.apply(np.array([mark]))[0] + shift
-        pen.line(x - 2, y, x + 2, y)
-        pen.line(x, y - 2, x, y + 2)
-    for label in piece.labels:
-        x, y = pose.apply(np.array([label.at]))[0] + shift
-        pen.text((float(x), float(y) - 1), label.text, 8, centred=True)
-
-
-def _words_place(
-    spot: Spot, words: list[str], tile: Tile | None, frame: PageFrame
-) -> tuple[tuple[float, float], float] | None:
-    """Return where the words fit inside the foam on this page, and their angle; None: nowhere."""
-    ox, oy = frame.origin
-    half = max(Pen.text_width(w, 8) for w in words) / 2 + 1.5
-    up, down = 6.0, 1.4 + 3.8 * (len(words) - 1)
-    outline = translate(spot.shape.polygon, ox, oy)
-    page = box(ox, oy, ox + frame.width, oy + frame.height)
-    seen = outline.intersection(page) if tile is not None else outline
-    if seen.is_empty:
-        return None
-    inner = seen.representative_point()
-    spots = [(inner.x, inner.y), (seen.centroid.x, seen.centroid.y)]
-    if tile is None:
-        spots.insert(0, (spot.shape.label_point[0] + ox, spot.shape.label_point[1] + oy))
-    for x, y in spots:
-        if seen.covers(box(x - half, y - down, x + half, y + up)):
-            return (x, y), 0.0
-    for x, y in spots:
-        if seen.covers(box(x - up, y - half, x + down, y + half)):
-            return (x, y), 90.0
-    return None
-
-
-def _words(pen: Pen, x: float, y: float, words: list[str]) -> None:
-    pen.colour(INK)
-    pen.text((x, y + 2), words[0], 10, BOLD, centred=True)
-    for k, word in enumerate(words[1:]):
-        pen.text((x, y - 2.5 - 3.8 * k), word, 8, centred=True)
-
-
-def _arrow(pen: Pen, x: float, y: float, length: float, rotation: float) -> None:
-    """Draw the sheet's direction, turned with the template."""
-    pen.colour(INK, 0.35)
-    half = length / 2
-    points = np.array(
-        [
-            (-half, 0),
-            (half, 0),
-            (-half + 2.5, 1.2),
-            (-half + 2.5, -1.2),
-            (half - 2.5, 1.2),
-            (half - 2.5, -1.2),
-        ]
-    )
-    p = Pose(x, y, rotation).apply(points)
-    for a, b in ((0, 1), (0, 2), (0, 3), (1, 4), (1, 5)):
-        pen.line(*p[a], *p[b])
+    _foot(pen, frame, page, foot)
 
 
 def _joins(pen: Pen, frame: PageFrame, tile: Tile) -> None:
-    """Draw the trim lines in the middle of each overlap, with crosses at thirds of them."""
+    """Draw the trim lines in the middle of each overlap, with crosses at quarters of them."""
     ox, oy = frame.origin
     w, h = frame.width, frame.height
     half = OVERLAP / 2
-    vertical = [ox + half] * (tile.column > 0) + [ox + w - half] * (tile.column < tile.columns - 1)
-    level = [oy + half] * (tile.row > 0) + [oy + h - half] * (tile.row < tile.rows - 1)
-    for x in vertical:
-        pen.colour(THREAD, 0.2, (2.0, 2.0))
-        pen.line(x, oy, x, oy + h)
-        for share in (0.25, 0.75):
-            _cross(pen, x, oy + share * h)
-    for y in level:
-        pen.colour(THREAD, 0.2, (2.0, 2.0))
-        pen.line(ox, y, ox + w, y)
-        for share in (0.25, 0.75):
-            _cross(pen, ox + share * w, y)
+    there = set(tile.pages)
+    column, row = tile.column, tile.row
+    sides = [(ox + half, (column - 1, row)), (ox + w - half, (column + 1, row))]
+    for x, beside in sides:
+        if beside in there:
+            pen.colour(THREAD, 0.2, (2.0, 2.0))
+            pen.line(x, oy, x, oy + h)
+            for share in (0.25, 0.75):
+                _cross(pen, x, oy + share * h)
+    sides = [(oy + half, (column, row - 1)), (oy + h - half, (column, row + 1))]
+    for y, beside in sides:
+        if beside in there:
+            pen.colour(THREAD, 0.2, (2.0, 2.0))
+            pen.line(ox, y, ox + w, y)
+            for share in (0.25, 0.75):
+                _cross(pen, ox + share * w, y)
 
 
 def _cross(pen: Pen, x: float, y: float) -> None:
@@ -274,9 +96,20 @@ def _cross(pen: Pen, x: float, y: float) -> None:
     pen.line(x, y - 4, x, y + 4)
 
 
-def _foot(
-    pen: Pen, frame: PageFrame, page: TemplatePage, project: Project, number: int, of: int
-) -> None:
+def _map(pen: Pen, tile: Tile, right: float, foot: float) -> float:
+    """Draw which page of its sheet this is; return how wide that is, mm."""
+    side = min(3.0, 12.0 / max(tile.columns, 0.75 * tile.rows))
+    wide = tile.columns * side
+    for column, row in tile.pages:
+        x, y = right - wide + column * side, foot + row * side * 1.35
+        here = (column, row) == (tile.column, tile.row)
+        pen.colour(INK if here else SOFT, 0.2)
+        pen.rectangle(x, y, side, side * 1.35, fill=here)
+    return wide
+
+
+def _bars(pen: Pen, frame: PageFrame) -> None:
+    """Draw a bar along the foot and one up the left margin, to be measured before cutting."""
     y = MARGIN + 4
     pen.colour(INK, 0.3)
     pen.line(MARGIN, y, MARGIN + CHECK_BAR, y)
@@ -286,22 +119,76 @@ def _foot(
     pen.colour(SOFT)
     pen.text((MARGIN, y - 3.6), "0", 7, MONO)
     pen.text((MARGIN + CHECK_BAR, y - 3.6), "100 mm: measure before you cut", 7, right=True)
-    right = frame.page[0] - MARGIN
+    # Upright, above the foot: printers stretch the two ways differently.
+    x = frame.page[0] - MARGIN + 0.6
+    foot = MARGIN + FOOT
+    pen.colour(INK, 0.3)
+    pen.line(x, foot, x, foot + SIDE_BAR)
+    for k in range(6):
+        pen.line(x, foot + 10 * k, x + (2.0 if k % 5 == 0 else 1.2), foot + 10 * k)
+    with pen.turned(x + 4.0, foot + SIDE_BAR / 2, 90.0):
+        pen.colour(SOFT)
+        pen.text((0.0, 0.0), "50 mm", 7, centred=True)
+
+
+def _foot(pen: Pen, frame: PageFrame, page: TemplatePage, foot: str) -> None:
+    _bars(pen, frame)
+    y, right, tile = MARGIN + 4, frame.page[0] - MARGIN, page.tile
+    words_right = right
+    if tile is not None:
+        with pen.furniture():
+            words_right -= _map(pen, tile, right, y - 3.6) + 3.0
     pen.colour(INK)
-    if page.tile is not None:
-        name = page.spots[0].piece.name
-        tile = page.tile
-        pen.text((right, y + 4.5), f"{name}: page {tile.name}", 9, BOLD, right=True)
+    if tile is not None:
+        pen.text((words_right, y + 4.5), f"page {tile.name}", 9, BOLD, right=True)
         where = f"column {tile.column + 1} of {tile.columns}, row {tile.row + 1} of {tile.rows}"
-        pen.text((right, y + 0.8), where, 7, right=True)
+        pen.text((words_right, y + 0.8), f"tape sheet {tile.sheet}: {where}", 7, right=True)
     else:
         many = counted(len(page.spots), "template")
-        pen.text((right, y + 4.5), many, 9, BOLD, right=True)
-        pen.text((right, y + 0.8), "whole on this page", 7, right=True)
+        pen.text((words_right, y + 4.5), many, 9, BOLD, right=True)
+        pen.text((words_right, y + 0.8), "whole on this page", 7, right=True)
     pen.colour(SOFT)
-    pen.text((right, y - 3.6), f"{project.name} · {number} of {of}", 7, right=True)
+    pen.text((words_right, y - 3.6), foot, 7, right=True)
     pen.colour(THREAD, 0.25, (1.2, 0.9))
     pen.line(MARGIN, MARGIN + FOOT - 2, right, MARGIN + FOOT - 2)
 
 
-__all__ = ["CHECK_BAR", "template_pieces", "template_words", "templates_pdf"]
+def _strips(
+    pen: Pen,
+    papers: TemplatePapers,
+    title: str,
+    materials: dict[str, str],
+    size: tuple[float, float],
+) -> None:
+    """List straight strips, which a rule and numbers give as well as a template."""
+    size = size if size[0] < 1000 else A4  # of a roll a plain page is enough
+    top = size[1] - MARGIN - 8.0
+    room = max(1, int((top - 10.0 - MARGIN - FOOT) / (2 * STRIP_LINE)))
+    for first in range(0, len(papers.strips), room):
+        pen.set_page(size)
+        pen.colour(INK)
+        pen.text((MARGIN, top), "Straight strips: cut by numbers", 14, BOLD)
+        y = top - 10.0
+        for template in papers.strips[first : first + room]:
+            shape = template.piece.shape
+            long, wide = max(shape.width, shape.height), min(shape.width, shape.height)
+            pen.colour(INK)
+            name = " and ".join(f"{u.number}  {u.piece.name}" for u in template.uses)
+            pen.text((MARGIN, y), name, 9, BOLD)
+            numbers = f"{show_number(long, 1)} × {show_number(wide, 1)} mm"
+            pen.text((size[0] - MARGIN, y), numbers, 10, MONO, right=True)
+            said = "; ".join(
+                use_words(u, materials.get(u.piece.material, u.piece.material))
+                for u in template.uses
+            )
+            whom = f" · for {template.whom}" if template.whom else ""
+            pen.text((MARGIN, y - 4.2), f"{said}{whom} · {template.code}", 7)
+            pen.colour(THREAD, 0.25, (1.2, 0.9))
+            pen.line(MARGIN, y - 6.4, size[0] - MARGIN, y - 6.4)
+            y -= 2 * STRIP_LINE
+        pen.colour(SOFT)
+        pen.text((MARGIN, MARGIN), f"{title} · {papers.version}", 7)
+        pen.next_page()
+
+
+__all__ = ["CHECK_BAR", "templates_pdf"]

@@ -1,6 +1,7 @@
 """What the Cut station shows and writes, without a widget."""
 
 from collections.abc import Callable
+from datetime import date
 from pathlib import Path
 
 from ivory_quilt.core.cutting.knife_plotter import KnifePlotter
@@ -13,17 +14,10 @@ from ivory_quilt.core.stock.printer import Printer
 from ivory_quilt.core.units import show_number
 from ivory_quilt.desk.canvas.quilt import quilt
 from ivory_quilt.desk.session import Session
-from ivory_quilt.desk.stations.cut.writing import (
-    Output,
-    Wish,
-    Written,
-    as_cut,
-    try_on_plotter,
-    write,
-)
+from ivory_quilt.desk.stations.cut.paging import PagesWanted, Paging
+from ivory_quilt.desk.stations.cut.writing import Output, Wish, Written, write
 from ivory_quilt.files.papers.cut_sheets import CutSheet, cut_sheets
-from ivory_quilt.files.papers.templates import template_pieces
-from ivory_quilt.files.papers.tiling import TemplatePage, frame_of, plan_pages
+from ivory_quilt.files.papers.tiling import ROLL_WIDTH, TemplatePage
 from ivory_quilt.files.sheet_files import SheetFormat
 
 PAPERS = (
@@ -34,6 +28,8 @@ PAPERS = (
     (Paper.A2, "A2"),
     (Paper.A1, "A1"),
     (Paper.A0, "A0"),
+    (Paper.ROLL_24, "roll, 24 in"),
+    (Paper.ROLL_36, "roll, 36 in"),
 )
 HALVES = ((False, "whole"), (True, "half on fold"))
 GAP = 30.0  # mm between pages of the preview
@@ -42,10 +38,13 @@ GAP = 30.0  # mm between pages of the preview
 class CutPresenter:
     """The papers of the project: which, on what, and where to."""
 
-    def __init__(self, session: Session) -> None:
-        """Show the papers of `session`'s project."""
-        self.session = session
+    def __init__(self, session: Session, paging: Paging) -> None:
+        """Show the papers of `session`'s project; `paging` lays templates on pages."""
+        self.session, self.paging = session, paging
+        self.today: Callable[[], date] = date.today
         self.only_chosen = False
+        self.strips = True
+        """Whether plain straight strips are told in numbers."""
         self.wearer = ""
         """The one of a troupe whose templates are wanted; empty: all."""
         self.chosen_at_pattern: Callable[[], tuple[Piece, ...]] = tuple
@@ -77,24 +76,31 @@ class CutPresenter:
         known = wearers_of(self.plan.suits)
         return [("", "everyone"), *known] if known else []
 
-    def _as_cut(self) -> tuple[Piece, ...]:
+    def pages_wanted(self) -> PagesWanted:
+        """Return which templates are wanted as things stand, and how."""
         if self.wearer not in dict(self.wearers()):
             self.wearer = ""
-        return as_cut(self.plan, self.chosen, self.wearer)
+        chosen = self.chosen
+        wanted = None if chosen is None else frozenset(p.id for p in chosen)
+        day = self.today().isoformat()
+        return PagesWanted(self.plan, day, wanted, self.wearer, self.correction, self.strips)
 
-    def pages(self) -> list[TemplatePage]:
-        """Return the template pages of the wanted pieces on the project's paper."""
-        pieces = template_pieces(self.plan.project, self._as_cut())
-        return plan_pages(pieces, self.plan.project.paper, self.correction)
+    def ask_pages(self) -> None:
+        """Let the pages be laid that are wanted now."""
+        if self.plan.project.pieces:
+            self.paging.ask(self.pages_wanted())
 
-    def page_size(self) -> tuple[float, float]:
-        """Return the paper's size, mm."""
-        return frame_of(self.plan.project.paper, self.correction).page
+    def pages(self) -> tuple[TemplatePage, ...]:
+        """Return the pages as far as they are laid."""
+        papers = self.paging.papers
+        return papers.pages if papers is not None else ()
 
     def laid_pages(self, aspect: float) -> list[tuple[TemplatePage, tuple[float, float]]]:
         """Return the pages in rows of about a window's proportions: (page, its corner), mm."""
-        wide, high = self.page_size()
         found = self.pages()
+        if not found:
+            return []
+        wide, high = (max(page.size[k] for page in found) for k in (0, 1))
         across = max(1, round((len(found) * aspect * high / wide) ** 0.5))
         return [
             (page, ((k % across) * (wide + GAP), (k // across + 1) * (high + GAP)))
@@ -107,22 +113,32 @@ class CutPresenter:
         return [(sheet, at[sheet.foam.foam, sheet.number]) for sheet in cut_sheets(self.plan)]
 
     def state(self) -> tuple[object, ...]:
-        """Return all that the papers depend on, to be compared."""
-        project = self.plan.project
-        rules = (project.paper, project.halves, project.rule, self.correction, self.chosen)
-        troupe = (project.troupe, project.wearers, self.wearer)
-        return (project.pieces, rules, troupe, tuple(f.result for f in self.plan.foams))
+        """Return all that the cut sheets and pages shown depend on, to be compared."""
+        return (self.paging.papers, tuple(f.result for f in self.plan.foams))
 
     def summary(self) -> list[tuple[str, str]]:
         """Return what the papers come to: (what, how many)."""
-        paper = dict(PAPERS)[self.plan.project.paper]
         ledger = self.plan.ledger
         return [
-            ("templates", f"{len(self._as_cut())}"),
-            ("template pages", f"{len(self.pages())} {paper}"),
+            *self._page_summary(),
             ("cut sheets", f"{len(cut_sheets(self.plan))}"),
             ("parts to cut", f"{ledger.parts - ledger.unplaced - ledger.cut}"),
         ]
+
+    def _page_summary(self) -> list[tuple[str, str]]:
+        papers = self.paging.papers
+        if self.paging.waiting or papers is None:
+            return [("template pages", "laying …")]
+        paper, drawn = self.plan.project.paper, len(papers.templates) - len(papers.strips)
+        found = [("templates", f"{drawn}")]
+        if papers.strips:
+            found.append(("strips in numbers", f"{len(papers.strips)}"))
+        if paper in ROLL_WIDTH:
+            length = sum(page.size[0] for page in papers.pages) / 1000
+            return [*found, (dict(PAPERS)[paper], f"{show_number(length, 2)} m")]
+        pages = f"{len(papers.pages)} {dict(PAPERS)[paper]}"
+        least = f"{papers.bound} or more"
+        return [*found, ("template pages", pages), ("by area alone", least)]
 
     # Choosing
 
@@ -155,17 +171,11 @@ class CutPresenter:
 
     def wish(self, kind: SheetFormat, plotter: KnifePlotter) -> Wish:
         """Return how papers are wanted as they stand now."""
-        return Wish(self.correction, self._as_cut(), kind, plotter)
+        return Wish(self.pages_wanted(), kind, plotter)
 
     def writing(self, what: Output, place: Path, wish: Wish) -> Callable[[], Written]:
         """Return the work that writes the papers as they stand now; see `write`."""
-        plan = self.plan
-        return lambda: write(plan, what, place, wish)
-
-    def trying(self, wish: Wish) -> Callable[[], str]:
-        """Return the work that cuts all sheets on the simulated plotter."""
-        plan = self.plan
-        return lambda: try_on_plotter(plan, wish)
+        return lambda: write(what, place, wish, self.paging)
 
 
 def printer_words(printer: Printer | None) -> str:

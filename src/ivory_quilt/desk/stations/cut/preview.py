@@ -1,9 +1,11 @@
 """A preview of the papers: template pages or cut sheets, as they come out of the printer."""
 
+import numpy as np
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QPainter
 from PySide6.QtWidgets import QGraphicsItem, QStyleOptionGraphicsItem, QWidget
 
+from ivory_quilt.core.cutting.paper_layout import OVERLAP
 from ivory_quilt.desk.canvas.foam_items import ticks_path
 from ivory_quilt.desk.canvas.paths import (
     label_place,
@@ -17,30 +19,35 @@ from ivory_quilt.desk.canvas.screen_words import label_choices, screen_label, sc
 from ivory_quilt.desk.theme.palette import LIGHT, Palette, foam_fill, mix, tone
 from ivory_quilt.files.papers.cut_sheets import CutSheet, part_label
 from ivory_quilt.files.papers.templates import CHECK_BAR
-from ivory_quilt.files.papers.tiling import MARGIN, OVERLAP, PageFrame, TemplatePage
+from ivory_quilt.files.papers.tiling import MARGIN, PageFrame, TemplatePage
 
 # Paper is white in every theme: ink and lines on it are those of the light one.
 INK = LIGHT
+NAMED_FROM = 40.0  # pixels: less takes no name
 
 
 class TemplatePageItem(QGraphicsItem):
     """One template page at true size."""
 
-    def __init__(self, page: TemplatePage, size: tuple[float, float], look: Palette) -> None:
+    def __init__(self, page: TemplatePage, look: Palette) -> None:
         """Draw `page` with its lower left corner at the item's (0, 0)."""
         super().__init__()
-        self._page, self._size, self._look = page, size, look
-        self._frame = PageFrame(size)
+        self._page, self._size, self._look = page, page.size, look
+        self._frame = PageFrame(page.size)
         ox, oy = self._frame.origin
         self._outlines = []
         self._lines = []
         self._ticks = []
+        self._tags = []
         for spot in page.spots:
-            path = placed_path(spot.piece.shape, spot.pose).translated(ox, -oy)
-            self._outlines.append((path, spot.piece.thickness))
-            ticks = ticks_path(spot.piece.shape, spot.piece.match_marks)
+            piece, tag = spot.face.template.piece, spot.face.tag
+            path = placed_path(piece.shape, spot.pose).translated(ox, -oy)
+            self._outlines.append((path, piece.thickness))
+            ticks = ticks_path(piece.shape, piece.match_marks)
             self._ticks.append(pose_transform(spot.pose).map(ticks).translated(ox, -oy))
-            for line in spot.piece.lines:
+            if tag is not None:
+                self._tags.append(placed_path(tag, spot.pose).translated(ox, -oy))
+            for line in piece.lines:
                 inner = pose_transform(spot.pose).map(line_path(line))
                 self._lines.append(inner.translated(ox, -oy))
 
@@ -72,24 +79,44 @@ class TemplatePageItem(QGraphicsItem):
         painter.setPen(cosmetic(INK.colour("ink"), 1.6))
         for path in self._ticks:
             painter.drawPath(path)
+        painter.setPen(cosmetic(INK.colour("ink_soft"), 1.0, (2, 2)))
+        for path in self._tags:
+            painter.drawPath(path)
+        self._names(painter)
         painter.restore()
         self._joins(painter, usable)
         self._words(painter)
+
+    def _names(self, painter: QPainter) -> None:
+        """Write each template's number and name where its words stand, as far as they fit."""
+        scale = painter.worldTransform().m11()
+        ox, oy = self._frame.origin
+        for spot in self._page.spots:
+            if not spot.whole:
+                continue
+            use = spot.face.template.uses[0]
+            ((x, y),) = spot.pose.apply(np.array([spot.face.at]))
+            room = min(spot.face.block.width, 60.0) * scale
+            if room > NAMED_FROM:
+                at = QPointF(x + ox, -(y + oy))
+                ink = INK.colour("ink")
+                screen_text(painter, at, f"{use.number} {use.piece.name}", ink, room, strong=False)
 
     def _joins(self, painter: QPainter, usable: QRectF) -> None:
         tile = self._page.tile
         if tile is None:
             return
-        half = OVERLAP / 2
+        half, there = OVERLAP / 2, set(tile.pages)
         marks: list[QPointF] = []
-        painter.setPen(cosmetic(INK.colour("ink_soft"), 1.0, (3, 3)))
-        columns = [usable.left() + half] * (tile.column > 0)
-        columns += [usable.right() - half] * (tile.column < tile.columns - 1)
+        painter.setPen(cosmetic(self._look.colour("ink_soft"), 1.0, (3, 3)))
+        column, row = tile.column, tile.row
+        columns = [usable.left() + half] * ((column - 1, row) in there)
+        columns += [usable.right() - half] * ((column + 1, row) in there)
         for x in columns:
             painter.drawLine(QPointF(x, usable.top()), QPointF(x, usable.bottom()))
             marks += [QPointF(x, usable.bottom() - s * usable.height()) for s in (0.25, 0.75)]
-        rows = [usable.bottom() - half] * (tile.row > 0)
-        rows += [usable.top() + half] * (tile.row < tile.rows - 1)
+        rows = [usable.bottom() - half] * ((column, row - 1) in there)
+        rows += [usable.top() + half] * ((column, row + 1) in there)
         for y in rows:
             painter.drawLine(QPointF(usable.left(), y), QPointF(usable.right(), y))
             marks += [QPointF(usable.left() + s * usable.width(), y) for s in (0.25, 0.75)]
@@ -107,11 +134,10 @@ class TemplatePageItem(QGraphicsItem):
         scale = painter.worldTransform().m11()
         room = self._size[0] * scale - 6
         tile = self._page.tile
+        names = [f"{s.face.template.number} {s.face.template.piece.name}" for s in self._page.spots]
+        text = names[0] if len(names) == 1 else f"{names[0]} and {len(names) - 1} more"
         if tile is not None:
-            text = f"{self._page.spots[0].piece.name} {tile.name}"
-        else:
-            names = [s.piece.name for s in self._page.spots]
-            text = names[0] if len(names) == 1 else f"{names[0]} and {len(names) - 1} more"
+            text = f"{tile.name}: {text}"
         if room > 90:
             at = QPointF(MARGIN, -self._size[1] + 7)
             screen_text(painter, at, text, INK.colour("ink"), room, strong=True, centred=False)

@@ -1,6 +1,7 @@
 """The Cut station: the papers, previewed and written."""
 
 from collections.abc import Callable
+from functools import partial
 from pathlib import Path
 
 from PySide6.QtWidgets import QFileDialog, QPushButton, QStackedWidget, QWidget
@@ -10,11 +11,12 @@ from ivory_quilt.desk.canvas.view import Canvas
 from ivory_quilt.desk.session import Session
 from ivory_quilt.desk.stations.base import Station
 from ivory_quilt.desk.stations.cut.machines import MachineBox
+from ivory_quilt.desk.stations.cut.paging import Paging, PaperLayer
 from ivory_quilt.desk.stations.cut.presenter import HALVES, PAPERS, CutPresenter
 from ivory_quilt.desk.stations.cut.preview import CutSheetItem, TemplatePageItem
 from ivory_quilt.desk.stations.cut.printers import PrinterBox
 from ivory_quilt.desk.stations.cut.sheet_list import SheetList
-from ivory_quilt.desk.stations.cut.writing import Output, Wish, Written
+from ivory_quilt.desk.stations.cut.writing import Output, Wish, Written, try_on_plotter
 from ivory_quilt.desk.widgets.basics import (
     Stitch,
     button,
@@ -26,6 +28,7 @@ from ivory_quilt.desk.widgets.basics import (
     scrolled,
 )
 from ivory_quilt.desk.widgets.empty import EmptyState
+from ivory_quilt.desk.widgets.fields import tick
 from ivory_quilt.desk.widgets.rule_box import RuleBox
 from ivory_quilt.desk.widgets.wearer_box import WearerBox
 from ivory_quilt.desk.work import TaskRunner
@@ -42,11 +45,12 @@ class CutStation(Station):
     ident = "cut"
     word = "Cut"
 
-    def __init__(self, session: Session, tasks: TaskRunner) -> None:
-        """Preview and write the papers of `session`."""
+    def __init__(self, session: Session, tasks: TaskRunner, layer: PaperLayer) -> None:
+        """Preview and write the papers of `session`; `layer` lays templates on pages."""
         super().__init__(session)
         self._tasks = tasks
-        self.presenter = CutPresenter(session)
+        self.presenter = CutPresenter(session, Paging(tasks, layer, self))
+        self.presenter.paging.changed.connect(self._paged)
         self.preview = Canvas()
         self.preview.setAccessibleName("preview of the papers")
         self.canvas = self.preview
@@ -87,6 +91,12 @@ class CutStation(Station):
         self.whom = WearerBox(
             "For", "templates for whom", self._choose_wearer, "Suits of one size share theirs"
         )
+        self.strips = tick(
+            "Straight strips as numbers",
+            self._choose_strips,
+            "A plain strip is told by its length and width instead of on paper",
+        )
+        self.strips.setChecked(self.presenter.strips)
         self.rule = RuleBox(self.presenter.choose_rule)
         self.printers = PrinterBox(session, self._printer_changed)
         self.figures = column(space=4)
@@ -105,6 +115,7 @@ class CutStation(Station):
                 self.whom,
                 row(label("Paper"), self.paper),
                 row(label("Symmetrical"), self.halves),
+                self.strips,
                 Stitch(),
                 self.save_templates,
                 self.printers,
@@ -147,6 +158,7 @@ class CutStation(Station):
         self.stack.setCurrentIndex(cutting if have or plan.project.spent else 1)
         self.list.fill()
         self.empty.set_look(self.look)
+        self.presenter.ask_pages()
         clear(self.figures)
         for what, many in self.presenter.summary() if have else ():
             self.figures.addLayout(row(label(what, "note"), None, label(many, "mono")))
@@ -165,6 +177,17 @@ class CutStation(Station):
         self.presenter.wearer = wearer
         self.refresh()
 
+    def _choose_strips(self, on: bool) -> None:  # noqa: FBT001 - Qt hands it over so
+        self.presenter.strips = on
+        self.refresh()
+
+    def _paged(self) -> None:
+        """Other pages are laid, or begun."""
+        if self.presenter.paging.problem:
+            self.session.tell(self.presenter.paging.problem, "cut")
+        if self.isVisible():
+            self.refresh()
+
     def _switch(self) -> None:
         self.refresh()
 
@@ -180,9 +203,8 @@ class CutStation(Station):
         scene, aspect = self.preview.scene(), self.preview.aspect
         scene.clear()
         if templates:
-            size = self.presenter.page_size()
             for page, (x, y) in self.presenter.laid_pages(aspect):
-                drawn = TemplatePageItem(page, size, self.look)
+                drawn = TemplatePageItem(page, self.look)
                 drawn.setPos(x, y)
                 scene.addItem(drawn)
         else:
@@ -239,7 +261,7 @@ class CutStation(Station):
     def try_on_plotter(self) -> None:
         """Cut the sheets on the simulated plotter, off the interface thread."""
         self.machines.tell("Trying …")
-        self._tasks.run(self.presenter.trying(self._wish()), self._tried)
+        self._tasks.run(partial(try_on_plotter, self._wish()), self._tried)
 
     def _tried(self, words: str | None, error: Exception | None) -> None:
         if error is not None and not isinstance(error, QuiltError):

@@ -1,20 +1,19 @@
 """What the Cut station writes, on any thread: papers, sheets for machines, trials of them."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from enum import StrEnum
 from pathlib import Path
 
 from ivory_quilt.core.cutting.knife_plotter import USUAL_PLOTTER, KnifePlotter
 from ivory_quilt.core.cutting.plotted import farthest_off
 from ivory_quilt.core.errors import InputError
-from ivory_quilt.core.pattern.piece import Piece
-from ivory_quilt.core.plan.plan import Plan
-from ivory_quilt.core.plan.suits import template_pieces_of
 from ivory_quilt.core.units import counted, show_number
+from ivory_quilt.desk.stations.cut.paging import PagesWanted, Paging
 from ivory_quilt.devices.knife_plotter import SimulatedPlotter
 from ivory_quilt.files.atomic import write_atomic
 from ivory_quilt.files.papers.cut_sheets import cut_sheets, cut_sheets_pdf
 from ivory_quilt.files.papers.templates import templates_pdf
+from ivory_quilt.files.papers.tiling import material_names
 from ivory_quilt.files.plan_report import write_papers
 from ivory_quilt.files.sheet_files import SheetFormat, sheet_files, write_sheet_files
 
@@ -53,58 +52,47 @@ class Wish:
     """How papers are wanted.
 
     Attributes:
-        correction: the factor that makes the printer's prints true.
-        templates: the pieces as they are cut whose templates are wanted, None for all.
+        pages: which templates, and on what.
         kind: what sheets for machines are written as.
         plotter: the machine.
     """
 
-    correction: float = 1.0
-    templates: tuple[Piece, ...] | None = None
+    pages: PagesWanted
     kind: SheetFormat = SheetFormat.SVG
     plotter: KnifePlotter = USUAL_PLOTTER
 
 
-def as_cut(
-    plan: Plan, chosen: tuple[Piece, ...] | None = None, wearer: str = ""
-) -> tuple[Piece, ...]:
-    """Return the chosen pieces, or all, as they are cut, with their layers.
-
-    In a troupe they are those of one `wearer`, or of all where it is empty.
-    """
-    wanted = None if chosen is None else frozenset(p.id for p in chosen)
-    return template_pieces_of(plan.suits, wanted, wearer)
-
-
-def write(plan: Plan, what: Output, place: Path, wish: Wish = Wish()) -> Written:
-    """Write papers; `place` is a file for PDFs and a folder for the rest. Any thread.
+def write(what: Output, place: Path, wish: Wish, paging: Paging) -> Written:
+    """Write papers; `place` is a file for PDFs and a folder for the rest. For the tasks' thread.
 
     Raises:
         InputError: the place cannot be written, or the machine cuts none of the sheets.
     """
-    project = plan.project
+    plan = wish.pages.plan
+    project, correction = plan.project, wish.pages.correction
     if what is Output.TEMPLATES:
-        materials = {m.id: m.name for m in plan.stock.materials}
-        pieces = as_cut(plan) if wish.templates is None else wish.templates
-        write_atomic(place, templates_pdf(project, pieces, materials, wish.correction))
+        papers = paging.made(wish.pages)
+        pdf = templates_pdf(papers, project.name, material_names(plan), correction)
+        write_atomic(place, pdf)
         return Written((place,))
     if what is Output.CUT_PDF:
         write_atomic(place, cut_sheets_pdf(cut_sheets(plan), project.paper, project.name))
         return Written((place,))
     if what is Output.SHEETS:
-        paths, made = write_sheet_files(cut_sheets(plan), wish.kind, wish.plotter, place)
+        paths, made = write_sheet_files(cut_sheets(wish.pages.plan), wish.kind, wish.plotter, place)
         notes = (*made.left_out, *([made.by_hand] if made.by_hand else []))
         return Written(tuple(paths), notes)
-    return Written(tuple(write_papers(plan, place, wish.correction)))
+    every = replace(wish.pages, wanted=None, wearer="")
+    return Written(tuple(write_papers(plan, place, paging.made(every), correction)))
 
 
-def try_on_plotter(plan: Plan, wish: Wish) -> str:
+def try_on_plotter(wish: Wish) -> str:
     """Cut all sheets on the simulated plotter, and say how true and how quick that is. Any thread.
 
     Raises:
         InputError: the machine cuts none of the sheets.
     """
-    made = sheet_files(cut_sheets(plan), wish.kind, wish.plotter)
+    made = sheet_files(cut_sheets(wish.pages.plan), wish.kind, wish.plotter)
     if not made.ready:
         left_out = (*made.left_out, "no sheet is laid")[0]
         problem = left_out.removeprefix("Left out: ").rstrip(".")

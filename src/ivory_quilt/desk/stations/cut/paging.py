@@ -1,0 +1,108 @@
+"""Spreads templates over pages off the interface's thread, and keeps what came of it."""
+
+from collections.abc import Callable
+from dataclasses import dataclass
+
+from PySide6.QtCore import QObject, Signal
+
+from ivory_quilt.core.cutting.paper_layout import LayPaper
+from ivory_quilt.core.errors import QuiltError, Stopped
+from ivory_quilt.core.plan.plan import Plan
+from ivory_quilt.desk.work import TaskRunner
+from ivory_quilt.files.papers.tiling import TemplatePapers, papers_of
+
+PaperLayer = Callable[[Callable[[], bool]], LayPaper]
+
+
+@dataclass(frozen=True)
+class PagesWanted:
+    """Which templates are wanted, and how.
+
+    Attributes:
+        plan: all that is cut.
+        day: on which they are made, in words.
+        wanted: ids of the pieces; None: all.
+        wearer: the id of the one wearer they are for; empty: all.
+        correction: the factor that makes the printer's prints true.
+        strips: whether plain straight strips are told in numbers.
+    """
+
+    plan: Plan
+    day: str = ""
+    wanted: frozenset[str] | None = None
+    wearer: str = ""
+    correction: float = 1.0
+    strips: bool = True
+
+    @property
+    def key(self) -> tuple[object, ...]:
+        """All that the pages depend on, to be compared."""
+        project = self.plan.project
+        rules = (project.paper, project.halves, project.rule, project.seams)
+        who = (project.troupe, project.wearers, self.wearer, self.wanted)
+        return (project.pieces, rules, who, self.day, self.correction, self.strips)
+
+
+class Paging(QObject):
+    """The pages as last wanted, and whether they are still being laid."""
+
+    changed = Signal()
+
+    def __init__(self, tasks: TaskRunner, layer: PaperLayer, parent: QObject | None = None) -> None:
+        """Lay nothing yet; `tasks` works elsewhere, `layer` lays there."""
+        super().__init__(parent)
+        self._tasks, self._layer = tasks, layer
+        self._number = 0
+        self._key: tuple[object, ...] | None = None
+        self._made: tuple[tuple[object, ...], TemplatePapers] | None = None
+        self.papers: TemplatePapers | None = None
+        self.problem = ""
+        self.waiting = False
+
+    def ask(self, wish: PagesWanted) -> None:
+        """Lay other pages, unless these are those that were wanted last."""
+        key = wish.key
+        if key == self._key:
+            return
+        self._key, self.waiting, self.problem = key, True, ""
+        self._number += 1
+        number = self._number
+        self._tasks.run(
+            lambda: self.made(wish, lambda: number == self._number),
+            lambda papers, error: self._laid(number, papers, error),
+        )
+        self.changed.emit()
+
+    def made(self, wish: PagesWanted, wanted: Callable[[], bool] = lambda: True) -> TemplatePapers:
+        """Return pages, those of before where nothing changed; for the tasks' thread alone.
+
+        Raises:
+            InputError: a template that takes hundreds of pages.
+            Stopped: they are no longer wanted.
+        """
+        if self._made is None or self._made[0] != wish.key:
+            if not wanted():
+                raise Stopped("other pages are wanted by now")
+            papers = papers_of(
+                wish.plan,
+                self._layer(wanted),
+                wish.day,
+                wanted=wish.wanted,
+                wearer=wish.wearer,
+                correction=wish.correction,
+                strips=wish.strips,
+            )
+            self._made = (wish.key, papers)
+        return self._made[1]
+
+    def _laid(self, number: int, papers: TemplatePapers | None, error: Exception | None) -> None:
+        if number != self._number:
+            return
+        if error is not None and not isinstance(error, QuiltError):
+            raise error
+        self.waiting = False
+        self.papers = papers
+        self.problem = str(error) if error is not None else ""
+        if isinstance(error, Stopped):
+            self._key = None  # asked again, it is laid again
+        self.changed.emit()
