@@ -2,18 +2,24 @@
 
 from datetime import date
 
+import numpy as np
 import pytest
 from PySide6.QtCore import QPoint, Qt
 from PySide6.QtTest import QTest
 
-from ivory_quilt.core.document.project import Paper, Project
+from ivory_quilt.core.document.project import Paper, Project, change_piece
 from ivory_quilt.core.geometry.shape import rectangle
 from ivory_quilt.core.pattern.part import Foam
 from ivory_quilt.core.pattern.piece import CutSide, Piece
 from ivory_quilt.core.stock.foam_stock import sheet
 from ivory_quilt.desk.stations.cut.writing import Output
+from ivory_quilt.devices.printer import SimulatedPrinter
+from ivory_quilt.devices.scanner import png
+from ivory_quilt.files.papers.templates import templates_pdf
+from ivory_quilt.files.papers.tiling import plan_pages
 from ivory_quilt.files.sheet_files import SheetFormat
 from tests.desk.conftest import let_run
+from tests.papers import first_layout
 
 
 @pytest.fixture
@@ -170,3 +176,52 @@ def test_sheets_for_machines_and_a_trial_on_the_simulated_plotter(make_desk, tmp
     assert box.tried.text() == ""
     QTest.mouseClick(box.try_out, Qt.MouseButton.LeftButton)
     assert let_run(lambda: "thicker than the 5 mm" in box.tried.text(), 30)
+
+
+def test_a_templates_code_tells_whose_it_is_and_whether_it_is_the_present_one(cut, tmp_path):
+    paged(cut)
+    templates = {t.number: t for t in cut.presenter.paging.papers.templates}
+    leg = next(t for t in templates.values() if t.uses[0].piece.id == "shin-cuff")
+    box = cut.codes
+    box.field.setText(leg.code)
+    QTest.keyClick(box.field, Qt.Key.Key_Return)
+    assert box.told.text() == f"{leg.number} shin cuff: as it is now."
+    box.field.setText("IQ AAAAAA BBBBB")
+    QTest.keyClick(box.field, Qt.Key.Key_Return)
+    assert box.told.text().startswith("Not of this project")
+    box.field.setText("hello")
+    QTest.keyClick(box.field, Qt.Key.Key_Return)
+    assert "a template's, such as" in box.told.text()
+    cut.session.edit("thicker", lambda p: change_piece(p, "shin-cuff", thickness=4.0))
+    # A photo of a print from before the change.
+    page = SimulatedPrinter(dpi=200).print_page(templates_pdf_of(leg))
+    photo = tmp_path / "photo.png"
+    photo.write_bytes(png(page))
+    box.ask_picture = lambda: str(photo)
+    box.picture.click()
+    assert let_run(lambda: "before its last change" in box.told.text(), 30)
+    assert "Print it anew" in cut.window().message.text.text()
+    photo.write_bytes(png(np.full((200, 200), 255, dtype=np.uint8)))
+    box.picture.click()
+    assert let_run(lambda: "No code was found" in box.told.text(), 30)
+    photo.write_bytes(b"no picture")
+    box.picture.click()
+    assert let_run(lambda: "no picture that can be read" in box.told.text(), 30)
+
+
+def templates_pdf_of(template):
+    return templates_pdf(plan_pages([template], Paper.A3, first_layout), "t", {})
+
+
+def test_a_code_that_is_typed_into_the_palette_is_looked_up(demo_desk):
+    code = "IQ AAAAAA BBBBB"
+    demo_desk.act("palette")
+    palette = demo_desk.window.panels.palette
+    QTest.keyClicks(palette.field, code.lower())
+    assert palette.list.topLevelItem(0).text(0) == code
+    QTest.keyClick(palette.field, Qt.Key.Key_Return)
+    let_run()
+    assert demo_desk.window.station is demo_desk.cut
+    assert demo_desk.cut.codes.told.text().startswith("Not of this project")
+    demo_desk.act("look-up-code")
+    assert demo_desk.window.focusWidget() is demo_desk.cut.codes.field

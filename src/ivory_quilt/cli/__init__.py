@@ -21,7 +21,7 @@ from ivory_quilt.cli.engines import add_engine_options
 from ivory_quilt.cli.forming import form_up
 from ivory_quilt.cli.laying import lay
 from ivory_quilt.cli.planning import plan
-from ivory_quilt.cli.plotting import plot
+from ivory_quilt.cli.plotting import plot, print_page
 from ivory_quilt.cli.reading import read
 from ivory_quilt.cli.reckoning import reckon_rule
 from ivory_quilt.cli.scheduling import schedule_tasks
@@ -162,6 +162,12 @@ def _parser() -> argparse.ArgumentParser:
     plotting.add_argument("--out", type=Path, required=True, metavar="CUT.svg")
     plotting.add_argument("--offset", default=None, help="mm from the blade's axis to its tip")
     plotting.add_argument("--heading", default="0", help="where the blade points first, degrees")
+    printing = verb("print", print_page, "print a PDF's page on the simulated printer")
+    printing.add_argument("file", type=Path, metavar="FILE.pdf")
+    printing.add_argument("--page", default="1", metavar="N")
+    printing.add_argument("--scale", default="100", metavar="PERCENT", help="the printer's error")
+    printing.add_argument("--dpi", default="300", metavar="N")
+    printing.add_argument("--out", type=Path, required=True, metavar="PAGE.png")
     reckon = verb("reckon", reckon_rule, "one calculator per rule; without a name, list them")
     reckon.add_argument("name", nargs="?")
     reckon.add_argument("values", nargs="*", metavar="key=value")

@@ -1,9 +1,9 @@
-"""`plot`: what a plotter file cuts, on the simulated plotter."""
+"""`plot` and `print`: what files come to on the simulated plotter and printer."""
 
 import argparse
 from dataclasses import replace
 
-from ivory_quilt.cli.shared import DONE
+from ivory_quilt.cli.shared import DONE, whole
 from ivory_quilt.core.cutting.knife_plotter import USUAL_PLOTTER
 from ivory_quilt.core.units import counted, parse_length, parse_scalar
 
@@ -27,4 +27,20 @@ def plot(options: argparse.Namespace) -> int:
     if done.beyond:
         words.append(f"{done.beyond:.1f} mm beyond the machine's reach")
     print(", ".join(words))
+    return DONE
+
+
+def print_page(options: argparse.Namespace) -> int:
+    """Print a page on the simulated printer, as a picture at its true resolution."""
+    from ivory_quilt.devices.printer import SimulatedPrinter
+    from ivory_quilt.devices.scanner import png
+    from ivory_quilt.files.atomic import read_bytes, write_atomic
+
+    factor = parse_scalar(options.scale, where="--scale") / 100
+    dpi = parse_scalar(options.dpi, where="--dpi")
+    printer = SimulatedPrinter(dpi=dpi, along=factor, across=factor)
+    page = whole(options.page, "--page", 1)
+    printed = printer.print_page(read_bytes(options.file), page - 1)
+    write_atomic(options.out, png(printed))
+    print(f"page {page}: {printed.shape[1]} × {printed.shape[0]} pixels")
     return DONE

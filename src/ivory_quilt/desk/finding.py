@@ -3,6 +3,7 @@
 from collections.abc import Callable
 from functools import partial
 
+from ivory_quilt.core.plan.templates import template_code
 from ivory_quilt.core.units import show_thickness
 from ivory_quilt.desk.commands.command import Desk
 from ivory_quilt.desk.commands.menus import COMMANDS
@@ -21,3 +22,16 @@ def palette_entries(desk: Desk, show_piece: Callable[[str], None]) -> list[Entry
         for p in desk.session.project.pieces
     ]
     return [*commands, *pieces]
+
+
+def palette_answers(desk: Desk, typed: str, look_up: Callable[[str], None]) -> list[Entry]:
+    """Return what answers a text that is no title: a template's code, to be looked up."""
+    code = typed.strip().upper()
+    if template_code(code) is None:
+        return []
+
+    def tell() -> None:
+        desk.go("cut")
+        look_up(code)
+
+    return [Entry(code, "a template's code", tell)]

@@ -34,12 +34,16 @@ class PanelSet:
         shortcuts: Sequence[Shortcut],
         menus: Sequence[str],
         entries: Callable[[], Sequence[Entry]],
+        answers: Callable[[str], Sequence[Entry]],
     ) -> None:
-        """Lie over `desk`; `shortcuts` are shown by `menus`, `entries` can be searched for."""
+        """Lie over `desk`; `shortcuts` are shown by `menus`, `entries` can be searched for.
+
+        `answers` returns what a text means that is no entry's.
+        """
         self._desk, self._session, self._choice = desk, session, choice
         self.guide = GuidePanel(desk)
         self.keys = KeysPanel(desk, shortcuts, menus)
-        self.palette = CommandPalette(desk, entries)
+        self.palette = CommandPalette(desk, entries, answers)
         self.history = HistoryPanel(desk, session.undo_to)
         self.namer = NamePanel(desk, self._rename)
         self.error = ErrorPanel(desk, documents.save_as)

@@ -28,7 +28,7 @@ from ivory_quilt.desk.documents import Documents
 from ivory_quilt.desk.drawings import Drawings
 from ivory_quilt.desk.engine_choice import EngineChoice
 from ivory_quilt.desk.errors import ErrorWatch
-from ivory_quilt.desk.finding import palette_entries
+from ivory_quilt.desk.finding import palette_answers, palette_entries
 from ivory_quilt.desk.idle_tasks import Later
 from ivory_quilt.desk.imports.reader import PendingImport
 from ivory_quilt.desk.keeper import WorkKeeper
@@ -147,6 +147,7 @@ class DeskWindow(QMainWindow):
             [Shortcut(c.menu, c.keys, c.title.removesuffix(" …"), c.tip) for c in COMMANDS],
             MENUS,
             lambda: palette_entries(self, self._show_piece),
+            lambda typed: palette_answers(self, typed, made.cut.look_up_code),
         )
         if self.engine_choice.address:
             QTimer.singleShot(0, self.engine_choice.connect_chosen)

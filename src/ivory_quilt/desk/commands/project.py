@@ -1,6 +1,12 @@
 """The Project menu: projects and drawings in and out."""
 
-from ivory_quilt.desk.commands.command import Command, at, command
+from ivory_quilt.desk.commands.command import Command, Desk, at, command
+
+
+def _look_up_code(desk: Desk) -> None:
+    desk.go("cut")
+    desk.stations["cut"].act("look-up-code")
+
 
 PROJECT: tuple[Command, ...] = (
     command(
@@ -86,6 +92,15 @@ PROJECT: tuple[Command, ...] = (
         "Project",
         "Export templates and cut sheets to a folder.",
         **at("cut", "print-all"),
+    ),
+    command(
+        "look-up-code",
+        "Look up a template's code",
+        "Ctrl+Alt+C",
+        "Project",
+        "Whose template it is, and whether it is the present one.",
+        run=_look_up_code,
+        enabled=lambda w: w.stations["cut"].can("look-up-code"),
     ),
     command("quit", "Quit", "Ctrl+Q", "Project", "Close the window.", run=lambda w: w.close()),
 )

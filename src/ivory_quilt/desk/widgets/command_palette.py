@@ -51,10 +51,18 @@ def rank(title: str, typed: str) -> tuple[int, int] | None:
 class CommandPalette(Panel):
     """A field over a list of what answers it."""
 
-    def __init__(self, parent: QWidget, entries: Callable[[], Sequence[Entry]]) -> None:
-        """Search in what `entries` returns each time it is opened."""
+    def __init__(
+        self,
+        parent: QWidget,
+        entries: Callable[[], Sequence[Entry]],
+        answers: Callable[[str], Sequence[Entry]] = lambda _: (),
+    ) -> None:
+        """Search in what `entries` returns each time it is opened; `answers` may know more.
+
+        What is typed may be no part of a title: a code.
+        """
         super().__init__(parent, "Commands and pieces", (640, 460))
-        self._entries, self._known = entries, tuple[Entry, ...]()
+        self._entries, self._answers, self._known = entries, answers, tuple[Entry, ...]()
         self.field = QLineEdit()
         self.field.setPlaceholderText("Type a command or a piece's name")
         self.field.setAccessibleName("command or piece")
@@ -85,6 +93,7 @@ class CommandPalette(Panel):
     def _search(self, typed: str) -> None:
         ranked = [(r, k) for k, e in enumerate(self._known) if (r := rank(e.title, typed))]
         found = [self._known[k] for _, k in sorted(ranked)] if typed.strip() else [*self._known]
+        found = [*self._answers(typed), *found]
         self.list.clear()
         for entry in found[:MOST]:
             item = QTreeWidgetItem([entry.title, entry.note])

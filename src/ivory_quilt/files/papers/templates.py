@@ -22,6 +22,7 @@ from ivory_quilt.files.papers.tiling import (
 CHECK_BAR = 100.0  # mm
 SIDE_BAR = 50.0  # mm, upright
 A4 = (210.0, 297.0)
+LINE = 0.5  # mm: more than half the widest line
 STRIP_LINE = 6.0  # mm from line to line in the list of strips
 
 
@@ -58,7 +59,8 @@ def _true(size: tuple[float, float], correction: float) -> tuple[float, float]:
 def _page(pen: Pen, page: TemplatePage, foot: str) -> None:
     frame = PageFrame(page.size)
     ox, oy = frame.origin
-    pen.clip(ox, oy, frame.width, frame.height)
+    # A line at the very edge keeps its whole width.
+    pen.clip(ox - LINE, oy - LINE, frame.width + 2 * LINE, frame.height + 2 * LINE)
     for spot in page.spots:
         draw_template(pen, spot, frame)
     pen.unclip()

@@ -10,6 +10,7 @@ from ivory_quilt.core.errors import QuiltError
 from ivory_quilt.desk.canvas.view import Canvas
 from ivory_quilt.desk.session import Session
 from ivory_quilt.desk.stations.base import Station
+from ivory_quilt.desk.stations.cut.codes import CodeBox
 from ivory_quilt.desk.stations.cut.machines import MachineBox
 from ivory_quilt.desk.stations.cut.paging import Paging, PaperLayer
 from ivory_quilt.desk.stations.cut.presenter import HALVES, PAPERS, CutPresenter
@@ -99,6 +100,7 @@ class CutStation(Station):
         self.strips.setChecked(self.presenter.strips)
         self.rule = RuleBox(self.presenter.choose_rule)
         self.printers = PrinterBox(session, self._printer_changed)
+        self.codes = CodeBox(session, tasks, lambda: self.presenter.wearer)
         self.figures = column(space=4)
         self.save_templates = button(
             "Templates as PDF …", lambda: self.ask(Output.TEMPLATES), "main"
@@ -119,6 +121,7 @@ class CutStation(Station):
                 Stitch(),
                 self.save_templates,
                 self.printers,
+                self.codes,
                 Stitch(),
                 self.save_cut_pdf,
                 self.save_all,
@@ -145,6 +148,7 @@ class CutStation(Station):
         self.offer("print-templates", lambda: self.ask(Output.TEMPLATES), some)
         self.offer("print-cut-sheets", lambda: self.ask(Output.CUT_PDF), some)
         self.offer("print-all", lambda: self.ask(Output.ALL), some)
+        self.offer("look-up-code", self.look_up_code, some)
         session.opened.connect(self._opened)
 
     def _opened(self) -> None:
@@ -257,6 +261,14 @@ class CutStation(Station):
             raise error
         elif written is not None and written.paths:
             self.session.tell(written.words, "good")
+
+    def look_up_code(self, text: str = "") -> None:
+        """Tell what a template's code says, or let one be typed."""
+        if text:
+            self.codes.look_up(text)
+        else:
+            self.codes.field.setFocus()
+            self.codes.field.selectAll()
 
     def try_on_plotter(self) -> None:
         """Cut the sheets on the simulated plotter, off the interface thread."""
