@@ -16,6 +16,7 @@ from ivory_quilt.benchmarks.formup_window import bench_formup_window
 from ivory_quilt.benchmarks.hostile import bench_hostile
 from ivory_quilt.benchmarks.layout import bench_layout
 from ivory_quilt.benchmarks.nesting import bench_nesting, fuzz
+from ivory_quilt.benchmarks.papers import bench_papers
 from ivory_quilt.benchmarks.reading import bench_reading
 from ivory_quilt.benchmarks.report import Figure, print_figures
 from ivory_quilt.benchmarks.scheduling import bench_scheduling
@@ -33,6 +34,7 @@ BENCHES = {
     "hostile": bench_hostile,
     "layout": bench_layout,
     "nesting": bench_nesting,
+    "papers": bench_papers,
     "reading": bench_reading,
     "scheduling": bench_scheduling,
     "table": bench_table,

@@ -7,7 +7,7 @@ kicks of a stage's order lead out of what is only locally best (iterated local s
 Martin and Stützle 2003).
 """
 
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Collection, Iterable, Sequence
 from dataclasses import dataclass
 from itertools import groupby, pairwise
 
@@ -172,7 +172,9 @@ def _improved(
         other = order
         for span in shaken:
             other = _kicked(other, span, random)
-        other, length = _settled(other, shaken, far, going)
+        pairs = set(pairwise(order))
+        look = {k for pair in pairwise(other) if pair not in pairs for k in pair}
+        other, length = _settled(other, shaken, far, going, look)
         if length < best - BETTER:
             order, best = other, length
     return order
@@ -191,73 +193,169 @@ def _kicked(order: list[int], span: tuple[int, int], random: np.random.Generator
 
 
 def _settled(
-    order: list[int], spans: list[tuple[int, int]], far: _Distances, going: Going
+    order: list[int],
+    spans: list[tuple[int, int]],
+    far: _Distances,
+    going: Going,
+    look: Collection[int] | None = None,
 ) -> tuple[list[int], float]:
-    """Return an order that no stroke put elsewhere, and no run turned round, makes shorter."""
+    """Return an order that no stroke put elsewhere, and no run turned round, makes shorter.
+
+    Of what was settled before only `look` need be looked at, and what changes beside it.
+    """
     best = far.travel(order)
     changed = True
     while changed and going():
         changed = False
         for low, high in spans:
-            for stroke in order[low:high] if high - low > 1 else ():
-                made, length = _put(order, stroke, low, high, far)
-                if length < best - BETTER:
-                    order, best, changed = made, length, True
-            made, length = _turned(order, low, high, best, far)
-            if length < best - BETTER:
-                order, best, changed = made, length, True
-    return order, best
-
-
-def _put(
-    order: list[int], stroke: int, low: int, high: int, far: _Distances
-) -> tuple[list[int], float]:
-    """Take a stroke out, and put it where it costs least within its stage."""
-    rest = [k for k in order if k != stroke]
-    before, after = far.forward(rest), far.backward(rest)
-    best, place = np.inf, low
-    for at in range(low, high):
-        here = far.entered(stroke, before[at - 1], rest[at - 1]) if at else far.first[stroke]
-        if at < len(rest):
-            onward = far.between[stroke, rest[at]] + after[at][None]
-            length = float((here + onward.min(1)).min())
-        else:
-            length = float(here.min())
-        if length < best:
-            best, place = length, at
-    return [*rest[:place], stroke, *rest[place:]], best
-
-
-def _turned(
-    order: list[int], low: int, high: int, best: float, far: _Distances
-) -> tuple[list[int], float]:
-    """Turn runs of a stage round, the first that makes the way shorter."""
-    before, after = far.forward(order), far.backward(order)
-    for a in range(low, high - 1):
-        for b in range(a + 2, high + 1):
-            # Only what borders the run changes at first sight: look closer where that gains.
-            if high - low > FEW and not _gains(order, a, b, far):
+            if high - low < 2:
                 continue
-            run = order[a:b][::-1]
-            here = far.entered(run[0], before[a - 1], order[a - 1]) if a else far.first[run[0]]
-            for one, other in pairwise(run):
-                here = far.entered(other, here, one)
-            if b < len(order):
-                here = far.entered(order[b], here, run[-1]) + after[b]
-            length = float(here.min())
+            run = order[low:high]
+            # After the first time round only what other stages border on may still gain.
+            seen = [k for k in run if look is None or k in look or k in (run[0], run[-1])]
+            stage = _Stage(order, low, high, far)
+            run, length = stage.settled(run, seen, going)
             if length < best - BETTER:
-                return [*order[:a], *run, *order[b:]], length
+                order = [*order[:low], *run, *order[high:]]
+                best, changed = length, True
+        look = ()
     return order, best
 
 
-def _gains(order: list[int], a: int, b: int, far: _Distances) -> bool:
-    """Whether the least distances at both ends of a run become less by turning it round."""
-    near = far.nearest
-    now = then = 0.0
-    if a > 0:
-        now += near[order[a - 1], order[a]]
-        then += near[order[a - 1], order[b - 1]]
-    if b < len(order):
-        now += near[order[b - 1], order[b]]
-        then += near[order[a], order[b]]
-    return then < now
+class _Stage:
+    """The strokes of one stage, between what comes before it and what after; both stay."""
+
+    def __init__(self, order: list[int], low: int, high: int, far: _Distances) -> None:
+        self.far = far
+        self.last = order[low - 1] if low else -1
+        self.so_far = far.forward(order[:low])[-1] if low else None
+        self.next = order[high] if high < len(order) else -1
+        self.rest = far.backward(order[high:])[0] if high < len(order) else None
+
+    def settled(self, run: list[int], look: Iterable[int], going: Going) -> tuple[list[int], float]:
+        """Return a run that neither moving one stroke nor turning some round makes shorter.
+
+        First `look` are looked at, after a change what borders on it.
+        """
+        best = self.length(run)
+        waiting = dict.fromkeys(look)
+        while waiting and going():
+            ways = self._forward(run), self._backward(run)
+            while waiting:
+                stroke = next(iter(waiting))
+                del waiting[stroke]
+                made, length = self._put(run, run.index(stroke), *ways)
+                if length < best - BETTER:
+                    waiting |= dict.fromkeys((*_beside(run, stroke), *_beside(made, stroke)))
+                    run, best = made, length
+                    ways = self._forward(run), self._backward(run)
+            made, length = self._turned(run, best)
+            if length < best - BETTER:
+                changed = [k for k, other in zip(run, made, strict=True) if k != other]
+                waiting |= dict.fromkeys(changed)
+                run, best = made, length
+        return run, best
+
+    def length(self, run: list[int]) -> float:
+        """Return how long the way is with this run, from the start to the end of everything."""
+        return float((self._forward(run)[-1] + self._leave(run[-1])).min())
+
+    def _enter(self, stroke: int) -> Array:
+        """Return what it costs to be at the end of each of a stroke's ways as the first."""
+        if self.so_far is None:
+            first: Array = self.far.first[stroke]
+            return first
+        return self.far.entered(stroke, self.so_far, self.last)
+
+    def _leave(self, stroke: int) -> Array:
+        """Return what the rest costs at least from the end of each of a stroke's ways."""
+        if self.rest is None:
+            return np.zeros(self.far.first.shape[1])
+        found: Array = (self.far.between[stroke, self.next] + self.rest[None]).min(1)
+        return found
+
+    def _forward(self, run: list[int]) -> Array:
+        found = [self._enter(run[0])]
+        for a, b in pairwise(run):
+            found.append(self.far.entered(b, found[-1], a))
+        return np.array(found)
+
+    def _backward(self, run: list[int]) -> Array:
+        found = [self._leave(run[-1])]
+        for a, b in zip(run[-2::-1], run[:0:-1], strict=False):
+            found.append((self.far.between[a, b] + found[-1][None]).min(1))
+        return np.array(found[::-1])
+
+    def _put(
+        self, run: list[int], at: int, forward: Array, backward: Array
+    ) -> tuple[list[int], float]:
+        """Take the stroke at a place out, and put it where it costs least; all places at once.
+
+        `forward` and `backward` are the run's: only what comes after the place, and before it,
+        changes.
+        """
+        stroke, rest = run[at], [*run[:at], *run[at + 1 :]]
+        far, between = self.far, self.far.between
+        before = [*forward[:at]]
+        for k in range(at, len(rest)):
+            onward = far.entered(rest[k], before[-1], rest[k - 1]) if k else self._enter(rest[0])
+            before.append(onward)
+        after = [*backward[at + 1 :]]
+        for k in range(at - 1, -1, -1):
+            if k + 1 < len(rest):
+                back = (between[rest[k], rest[k + 1]] + after[0][None]).min(1)
+            else:
+                back = self._leave(rest[k])
+            after.insert(0, back)
+        onto = (np.array(before)[:, :, None] + between[rest, stroke]).min(1)  # after each
+        here = np.vstack([self._enter(stroke)[None], onto])
+        away = (between[stroke, rest] + np.array(after)[:, None, :]).min(2)  # before each
+        there = np.vstack([away, self._leave(stroke)[None]])
+        costs = (here + there).min(1)
+        place = int(np.argmin(costs))
+        return [*rest[:place], stroke, *rest[place:]], float(costs[place])
+
+    def _turned(self, run: list[int], best: float) -> tuple[list[int], float]:
+        """Turn a part of the run round, the first that makes the way shorter."""
+        before, after = self._forward(run), self._backward(run)
+        for a, b in self._promising(run):
+            part = run[a:b][::-1]
+            if a:
+                here = self.far.entered(part[0], before[a - 1], run[a - 1])
+            else:
+                here = self._enter(part[0])
+            for one, other in pairwise(part):
+                here = self.far.entered(other, here, one)
+            if b < len(run):
+                length = float((self.far.entered(run[b], here, part[-1]) + after[b]).min())
+            else:
+                length = float((here + self._leave(part[-1])).min())
+            if length < best - BETTER:
+                return [*run[:a], *part, *run[b:]], length
+        return run, best
+
+    def _promising(self, run: list[int]) -> list[tuple[int, int]]:
+        """Return which parts to turn round, what promises most first.
+
+        Only what borders a part changes at first sight: of many strokes, those that gain there.
+        """
+        many, near = len(run), self.far.nearest
+        ends = [self.last, *run, self.next]  # -1: nothing is there
+        known = np.array(ends)
+        gaps = near[np.ix_(known, known)].copy()
+        gaps[known < 0] = gaps[:, known < 0] = 0.0
+        if self.last < 0:
+            gaps[0, 1:-1] = self.far.first[run].min(1)
+        at = np.arange(many)
+        now_left, now_right = gaps[at, at + 1], gaps[at + 1, at + 2]  # before and after each
+        # A part from a to b (past its end): its last stroke comes first.
+        gain = now_left[:, None] + now_right[None] - gaps[at][:, 1:-1] - gaps[1:-1, 2:]
+        a, last = np.nonzero(np.triu(gain > (-np.inf if many <= FEW else BETTER), 1))
+        best_first = np.argsort(-gain[a, last], kind="stable")
+        return [(int(a[k]), int(last[k]) + 1) for k in best_first]
+
+
+def _beside(run: list[int], stroke: int) -> list[int]:
+    """Return a stroke with those before and after it."""
+    at = run.index(stroke)
+    return run[max(0, at - 1) : at + 2]

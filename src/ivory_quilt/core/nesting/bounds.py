@@ -23,6 +23,7 @@ from ivory_quilt.core.nesting.sizes import allowed_sizes
 
 SAFE = 1e-3  # mm given away in every comparison of sizes, so that rounding proves nothing false
 CLASSES = 6  # sizes of large pieces that are looked at
+MOST_NODES = 1000  # of the solver's tree: what is proven by then holds (our choice)
 MANY = 6  # discs on a sheet, from which on their count proves nothing
 
 
@@ -116,11 +117,13 @@ def _least_cost(needs: "Needs", whole: int) -> float | None:
     solver = highspy.Highs()
     solver.silent()
     solver.passModel(model)
+    solver.setOptionValue("mip_max_nodes", MOST_NODES)
     solver.run()
-    if solver.getModelStatus() != highspy.HighsModelStatus.kOptimal:
-        return None
-    info = solver.getInfo()
-    return float(info.mip_dual_bound if whole else info.objective_function_value)
+    status, info = solver.getModelStatus(), solver.getInfo()
+    ended = highspy.HighsModelStatus
+    if whole and status in (ended.kOptimal, ended.kSolutionLimit):
+        return float(info.mip_dual_bound)
+    return float(info.objective_function_value) if status == ended.kOptimal else None
 
 
 @dataclass(frozen=True)

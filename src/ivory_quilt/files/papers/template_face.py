@@ -11,12 +11,12 @@ from functools import cached_property
 
 import numpy as np
 import shapely
-from shapely import Polygon, box
+from shapely import LineString, MultiLineString, Polygon, box
 from shapely.affinity import rotate, translate
 
 from ivory_quilt.core.editing.reshape import on_fold
 from ivory_quilt.core.geometry.outline import along_line, line_length
-from ivory_quilt.core.geometry.shape import Array, Point, Pose, Shape, polygons_of
+from ivory_quilt.core.geometry.shape import Array, Point, Pose, Shape, as_point, polygons_of
 from ivory_quilt.core.pattern.edges import beside_middle
 from ivory_quilt.core.pattern.piece import LineKind, Turn
 from ivory_quilt.core.plan.templates import Template, use_words
@@ -247,16 +247,26 @@ def place_block(
 
     It is kept clear of what is `drawn` there, where that can be.
     """
-    kept = shapely.union_all([shapely.LineString(p) for p in drawn]) if drawn else None
+    kept = MultiLineString([LineString(p) for p in drawn])
     found: tuple[Point, float] | None = None
     for angle in (0.0, 90.0, *_lean(room)):
-        for place in _places(room, block, angle, liked):
-            here = _rectangle(block, place, angle)
-            if not room.covers(here):
-                continue
-            if kept is None or not kept.intersects(here):
-                return place, angle
-            found = found or (place, angle)
+        # In a room turned the other way the block stands level.
+        turned = rotate(room, -angle, origin=(0, 0))
+        places = _places(turned, block, Pose(0.0, 0.0, -angle).apply(np.array([liked]))[0])
+        if not len(places):
+            continue
+        half = np.array([block.width, block.height]) / 2
+        boxes = np.asarray(shapely.box(*(places - half).T, *(places + half).T))
+        shapely.prepare(turned)
+        fit = np.flatnonzero(shapely.covers(turned, boxes))
+        if not len(fit):
+            continue
+        clear = fit[~shapely.intersects(rotate(kept, -angle, origin=(0, 0)), boxes[fit])]
+        best = int(clear[0] if len(clear) else fit[0])
+        place = as_point(Pose(0.0, 0.0, angle).apply(places[best][None])[0])
+        if len(clear):
+            return place, angle
+        found = found or (place, angle)
     return found
 
 
@@ -272,20 +282,16 @@ def _lean(room: Polygon) -> tuple[float, ...]:
     return (angle,) if min(abs(angle), 90.0 - abs(angle)) > 1.0 else ()
 
 
-def _places(room: Polygon, block: Block, angle: float, liked: Point) -> list[Point]:
-    """Return places for a block's middle, the liked one first, then the nearest to it."""
-    turn = math.radians(angle)
-    across, up = abs(math.cos(turn)), abs(math.sin(turn))
-    wide = (block.width * across + block.height * up) / 2
-    high = (block.width * up + block.height * across) / 2
+def _places(room: Polygon, block: Block, liked: Array) -> Array:
+    """Return places for a block's middle, (n, 2), the liked one first, then the nearest to it."""
     x0, y0, x1, y1 = room.bounds
+    wide, high = block.width / 2, block.height / 2
     if x1 - x0 < 2 * wide or y1 - y0 < 2 * high:
-        return []
-    xs = np.linspace(x0 + wide, x1 - wide, TRIES)
-    ys = np.linspace(y0 + high, y1 - high, TRIES)
-    grid = [(float(x), float(y)) for x in xs for y in ys]
-    grid.sort(key=lambda p: math.dist(p, liked))
-    return [liked, *grid]
+        return np.zeros((0, 2))
+    xs, ys = np.linspace(x0 + wide, x1 - wide, TRIES), np.linspace(y0 + high, y1 - high, TRIES)
+    grid = np.stack(np.meshgrid(xs, ys), axis=-1).reshape(-1, 2)
+    order = np.argsort(np.hypot(*(grid - liked).T), kind="stable")
+    return np.vstack([liked[None], grid[order]])
 
 
 def _rectangle(block: Block, at: Point, angle: float) -> Polygon:
