@@ -225,3 +225,60 @@ def test_a_code_that_is_typed_into_the_palette_is_looked_up(demo_desk):
     assert demo_desk.cut.codes.told.text().startswith("Not of this project")
     demo_desk.act("look-up-code")
     assert demo_desk.window.focusWidget() is demo_desk.cut.codes.field
+
+
+def test_a_key_piece_is_printed_in_a_few_sizes_to_try_on(cut, tmp_path):
+    import io
+
+    import pdfplumber
+
+    place = tmp_path / "trial.pdf"
+    cut.ask_file = lambda name, kinds: str(place)
+    cut.presenter.chosen_at_pattern = tuple
+    cut.save_trial.click()
+    assert let_run(lambda: "no piece is selected" in cut.window().message.text.text(), 30)
+    piece = cut.session.project.piece("knee-cup")
+    cut.presenter.chosen_at_pattern = lambda: (piece,)
+    cut.sizes.setText("")
+    QTest.keyClicks(cut.sizes, "90 much")
+    cut.save_trial.click()
+    assert "sizes: 'much'" in cut.window().message.text.text()
+    cut.sizes.clear()
+    QTest.keyClicks(cut.sizes, "90, 110 %")
+    cut.save_trial.click()
+    assert let_run(place.exists, 60)
+    with pdfplumber.open(io.BytesIO(place.read_bytes())) as document:
+        assert len(document.pages) == 2
+        written = "".join(c["text"] for page in document.pages for c in page.chars)
+        widths = sorted(
+            sorted((c["width"] * 25.4 / 72, c["height"] * 25.4 / 72))[0]
+            for page in document.pages
+            for c in page.curves
+            if c["width"] > 200
+        )
+    assert "knee cup at 90 %" in written
+    assert "knee cup at 110 %" in written
+    side = min(piece.shape.width, piece.shape.height)
+    assert widths == pytest.approx([0.9 * side, 1.1 * side], rel=2e-3)
+
+
+def test_stickers_are_written_from_the_first_free_label_on(cut, tmp_path):
+    import io
+
+    import pdfplumber
+
+    place = tmp_path / "stickers.pdf"
+    cut.ask_file = lambda name, kinds: str(place)
+    cut.stickers.first.setValue(24)
+    cut.stickers.save.click()
+    assert let_run(lambda: "109 stickers" in cut.window().message.text.text(), 60)
+    with pdfplumber.open(io.BytesIO(place.read_bytes())) as document:
+        assert len(document.pages) == 1 + 5
+    choose(cut.stickers.of_what, True)
+    place.unlink()
+    cut.stickers.save.click()
+    assert let_run(place.exists, 60)
+    cut.codes.look_up("IQ SHELF k3")
+    assert cut.codes.told.text().endswith("on the shelf.")
+    cut.codes.look_up("IQ SHELF nothing")
+    assert cut.codes.told.text() == "nothing is not on the shelf any more."

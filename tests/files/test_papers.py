@@ -169,7 +169,7 @@ def test_a_template_says_everything_a_maker_needs():
     made = piece("cuff", 100, 80, hand=Hand.PAIR, count=2, turn=Turn.DIRECTION)
     words = " ".join(words_of(made))
     for wanted in (
-        "1  cuff",
+        "1 cuff",
         "cut 2 left as drawn, 2 right flipped",
         "6 mm EVA foam",
         "skin face up",

@@ -3,7 +3,7 @@
 from collections.abc import Callable
 from functools import partial
 
-from ivory_quilt.core.plan.templates import template_code
+from ivory_quilt.core.plan.templates import shelf_label, template_code
 from ivory_quilt.core.units import show_thickness
 from ivory_quilt.desk.commands.command import Desk
 from ivory_quilt.desk.commands.menus import COMMANDS
@@ -25,13 +25,13 @@ def palette_entries(desk: Desk, show_piece: Callable[[str], None]) -> list[Entry
 
 
 def palette_answers(desk: Desk, typed: str, look_up: Callable[[str], None]) -> list[Entry]:
-    """Return what answers a text that is no title: a template's code, to be looked up."""
+    """Return what answers a text that is no title: a code, to be looked up."""
     code = typed.strip().upper()
-    if template_code(code) is None:
+    if template_code(code) is None and shelf_label(code) is None:
         return []
 
     def tell() -> None:
         desk.go("cut")
         look_up(code)
 
-    return [Entry(code, "a template's code", tell)]
+    return [Entry(code, "a code from a template or sticker", tell)]

@@ -5,14 +5,14 @@ the template turned over. What a template says is worked out here, how it looks 
 """
 
 import hashlib
-from collections.abc import Iterable, Iterator
+from collections.abc import Iterable, Iterator, Sequence
 from dataclasses import dataclass, field, replace
 from functools import cached_property
 
 import numpy as np
 import shapely
 
-from ivory_quilt.core.editing.reshape import on_fold
+from ivory_quilt.core.editing.reshape import on_fold, scaled_piece
 from ivory_quilt.core.editing.template import template_of
 from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.geometry.congruent import ways_onto
@@ -25,7 +25,7 @@ from ivory_quilt.core.plan.suits import TemplateCut, template_cuts_of
 from ivory_quilt.core.units import show_number, show_thickness
 
 ALPHABET = "23456789ABCDEFGHJKLMNPQRSTUVWXYZ"  # none that reads as another
-CODE_HEAD = "IQ"
+CODE_HEAD, SHELF = "IQ", "SHELF"
 SLENDER = 4.0  # times as long as wide: a strip (our choice)
 SQUARE = 0.05  # mm off a rectangle
 NEAR = 3.0  # mm: what stands there is on this half of a template
@@ -305,9 +305,43 @@ def edge_words(note: EdgeNote) -> str:
 def template_code(text: str) -> tuple[str, str] | None:
     """Return (whose which template, its mark) of a code that was read; None for another text."""
     words = text.strip().upper().split()
-    if len(words) != 3 or words[0] != CODE_HEAD:
+    if len(words) != 3 or words[0] != CODE_HEAD or words[1] == SHELF:
         return None
     return words[1], words[2]
+
+
+def shelf_code(item_id: str) -> str:
+    """Return the code of something on the shelf, by its label."""
+    return f"{CODE_HEAD} {SHELF} {item_id}"
+
+
+def shelf_label(text: str) -> str | None:
+    """Return the label that a code of the shelf says, or None for another text."""
+    words = text.strip().split(maxsplit=2)
+    told = len(words) == 3 and [w.upper() for w in words[:2]] == [CODE_HEAD, SHELF]
+    return words[2] if told else None
+
+
+def trial_templates(
+    plan: Plan, wanted: Sequence[str], factors: Sequence[float]
+) -> tuple[Template, ...]:
+    """Return a key piece or several in a few sizes, to be tried on before the set is printed.
+
+    Each is the pattern itself, without what foam adds, and says its size.
+
+    Raises:
+        InputError: no such piece, or a factor that makes no sense.
+    """
+    numbers = {p.id: str(k) for k, p in enumerate(plan.project.pieces, 1)}
+    made = []
+    for ident in wanted:
+        piece = plan.project.piece(ident)
+        for factor in factors:
+            percent = show_number(100 * factor, 1)
+            sized = scaled_piece(piece, factor)
+            trial = replace(sized, id=f"{ident} at {percent}", name=f"{piece.name} at {percent} %")
+            made.append(Template((TemplateUse(numbers[ident], trial),), trial, scale=factor))
+    return tuple(made)
 
 
 def find_code(text: str, templates: Iterable[Template]) -> tuple[Template | None, bool]:

@@ -149,10 +149,10 @@ def template_words(template: Template, materials: dict[str, str], made: str) -> 
         return materials.get(ident, ident)
 
     turn = " · arrow along the sheet" if piece.turn is Turn.DIRECTION else ""
-    words = [f"{first.number}  {piece.name}", use_words(first, material(piece.material)) + turn]
+    words = [f"{first.number} {piece.name}", use_words(first, material(piece.material)) + turn]
     for use in others:
         said = use_words(use, material(use.piece.material))
-        words.append(f"also {use.number}  {use.piece.name}: {said}")
+        words.append(f"also {use.number} {use.piece.name}: {said}")
     if on_fold(template.piece):
         words.append("half: trace, flip over the fold, trace again")
     whom = f"for {template.whom} · " if template.whom else ""

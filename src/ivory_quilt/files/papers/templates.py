@@ -175,7 +175,7 @@ def _strips(
             shape = template.piece.shape
             long, wide = max(shape.width, shape.height), min(shape.width, shape.height)
             pen.colour(INK)
-            name = " and ".join(f"{u.number}  {u.piece.name}" for u in template.uses)
+            name = " and ".join(f"{u.number} {u.piece.name}" for u in template.uses)
             pen.text((MARGIN, y), name, 9, BOLD)
             numbers = f"{show_number(long, 1)} × {show_number(wide, 1)} mm"
             pen.text((size[0] - MARGIN, y), numbers, 10, MONO, right=True)

@@ -8,7 +8,8 @@ from PySide6.QtWidgets import QFileDialog, QLineEdit, QWidget
 
 from ivory_quilt.core.errors import InputError, QuiltError
 from ivory_quilt.core.plan.plan import Plan
-from ivory_quilt.core.plan.templates import find_code, templates_of
+from ivory_quilt.core.plan.templates import find_code, shelf_label, templates_of
+from ivory_quilt.core.units import show_thickness
 from ivory_quilt.desk.session import Session
 from ivory_quilt.desk.widgets.basics import button, column, label, row, set_tone
 from ivory_quilt.desk.work import TaskRunner
@@ -29,6 +30,8 @@ def code_words(text: str, plan: Plan, wearer: str = "") -> tuple[str, str]:
     Raises:
         InputError: it is no template's code.
     """
+    if (shelf := shelf_label(text)) is not None:
+        return _shelf_words(shelf, plan)
     found, present = find_code(text, templates_of(plan))
     if found is None:
         return "Not of this project: another suit's, or a piece that is no longer in it.", "heat"
@@ -39,6 +42,15 @@ def code_words(text: str, plan: Plan, wearer: str = "") -> tuple[str, str]:
     if wearer and found.owner != wearer:
         return f"{name} is another wearer's:{whom}.", "heat"
     return f"{name}{whom}: as it is now.", "good"
+
+
+def _shelf_words(name: str, plan: Plan) -> tuple[str, str]:
+    stock = plan.shop or plan.stock
+    item = next((i for i in stock.items if i.id.casefold() == name.casefold()), None)
+    if item is None or not item.owned:
+        return f"{name} is not on the shelf any more.", "heat"
+    foam = f"{show_thickness(item.foam.thickness)} {stock.material_name(item.foam.material)}"
+    return f"{item.name}: {foam}, {item.size_text}, on the shelf.", "good"
 
 
 def _codes_of(path: Path) -> tuple[str, ...]:

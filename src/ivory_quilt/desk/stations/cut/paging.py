@@ -6,10 +6,11 @@ from dataclasses import dataclass
 from PySide6.QtCore import QObject, Signal
 
 from ivory_quilt.core.cutting.paper_layout import LayPaper
-from ivory_quilt.core.errors import QuiltError, Stopped
+from ivory_quilt.core.errors import InputError, QuiltError, Stopped
 from ivory_quilt.core.plan.plan import Plan
+from ivory_quilt.core.plan.templates import trial_templates
 from ivory_quilt.desk.work import TaskRunner
-from ivory_quilt.files.papers.tiling import TemplatePapers, papers_of
+from ivory_quilt.files.papers.tiling import TemplatePapers, material_names, papers_of, plan_pages
 
 PaperLayer = Callable[[Callable[[], bool]], LayPaper]
 
@@ -94,6 +95,26 @@ class Paging(QObject):
             )
             self._made = (wish.key, papers)
         return self._made[1]
+
+    def trial(
+        self, wish: PagesWanted, ids: tuple[str, ...], factors: tuple[float, ...]
+    ) -> TemplatePapers:
+        """Return pages with pieces in a few sizes to try on; for the tasks' thread alone.
+
+        Raises:
+            InputError: no pieces or sizes, or one that makes no sense.
+        """
+        if not ids:
+            raise InputError("trial print", "no piece is selected", "a key piece, at Pattern")
+        templates = trial_templates(wish.plan, ids, factors)
+        return plan_pages(
+            templates,
+            wish.plan.project.paper,
+            self._layer(lambda: True),
+            materials=material_names(wish.plan),
+            day=wish.day,
+            correction=wish.correction,
+        )
 
     def _laid(self, number: int, papers: TemplatePapers | None, error: Exception | None) -> None:
         if number != self._number:

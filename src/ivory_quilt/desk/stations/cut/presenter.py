@@ -1,5 +1,6 @@
 """What the Cut station shows and writes, without a widget."""
 
+import re
 from collections.abc import Callable
 from datetime import date
 from pathlib import Path
@@ -11,11 +12,11 @@ from ivory_quilt.core.pattern.piece import Piece, TraceRule
 from ivory_quilt.core.plan.plan import Plan
 from ivory_quilt.core.plan.suits import wearers_of
 from ivory_quilt.core.stock.printer import Printer
-from ivory_quilt.core.units import show_number
+from ivory_quilt.core.units import parse_scalar, show_number
 from ivory_quilt.desk.canvas.quilt import quilt
 from ivory_quilt.desk.session import Session
 from ivory_quilt.desk.stations.cut.paging import PagesWanted, Paging
-from ivory_quilt.desk.stations.cut.writing import Output, Wish, Written, write
+from ivory_quilt.desk.stations.cut.writing import Output, StickerWish, Wish, Written, write
 from ivory_quilt.files.papers.cut_sheets import CutSheet, cut_sheets
 from ivory_quilt.files.papers.tiling import ROLL_WIDTH, TemplatePage
 from ivory_quilt.files.sheet_files import SheetFormat
@@ -32,6 +33,8 @@ PAPERS = (
     (Paper.ROLL_36, "roll, 36 in"),
 )
 HALVES = ((False, "whole"), (True, "half on fold"))
+NEED_LAYOUTS = (Output.CUT_PDF, Output.SHEETS, Output.ALL)
+MOST_SIZES = 6  # of a trial print
 GAP = 30.0  # mm between pages of the preview
 
 
@@ -45,6 +48,9 @@ class CutPresenter:
         self.only_chosen = False
         self.strips = True
         """Whether plain straight strips are told in numbers."""
+        self.percents = "95, 100, 105"
+        """Sizes of a trial print, as typed."""
+        self.stickers = StickerWish()
         self.wearer = ""
         """The one of a troupe whose templates are wanted; empty: all."""
         self.chosen_at_pattern: Callable[[], tuple[Piece, ...]] = tuple
@@ -165,17 +171,37 @@ class CutPresenter:
 
     def caution(self, what: Output) -> str:
         """Return what is missing in the papers, in a sentence, or nothing."""
-        if what is not Output.TEMPLATES and any(f.result is None for f in self.plan.foams):
+        if what in NEED_LAYOUTS and any(f.result is None for f in self.plan.foams):
             return "Some foam is not laid yet: its cut sheets are left out."
         return ""
 
-    def wish(self, kind: SheetFormat, plotter: KnifePlotter) -> Wish:
-        """Return how papers are wanted as they stand now."""
-        return Wish(self.pages_wanted(), kind, plotter)
+    def wish(self, what: Output, kind: SheetFormat, plotter: KnifePlotter) -> Wish:
+        """Return how papers are wanted as they stand now.
+
+        Raises:
+            InputError: a trial print in sizes that are none.
+        """
+        trial: tuple[tuple[str, ...], tuple[float, ...]] = ((), ())
+        if what is Output.TRIAL:
+            trial = (tuple(p.id for p in self.chosen_at_pattern()), sizes_of(self.percents))
+        return Wish(self.pages_wanted(), kind, plotter, trial, self.stickers)
 
     def writing(self, what: Output, place: Path, wish: Wish) -> Callable[[], Written]:
         """Return the work that writes the papers as they stand now; see `write`."""
         return lambda: write(what, place, wish, self.paging)
+
+
+def sizes_of(text: str) -> tuple[float, ...]:
+    """Return the factors of sizes in percent that are typed one after another.
+
+    Raises:
+        InputError: one of them is none, or there are too many.
+    """
+    words = re.split(r"[\s,;%]+", text.strip(" ,;%"))
+    found = tuple(parse_scalar(word, where="sizes") / 100 for word in words if word)
+    if not 1 <= len(found) <= MOST_SIZES or not all(0.2 <= f <= 5.0 for f in found):
+        raise InputError("sizes", f"'{text.strip()}'", "one to six sizes from 20 to 500 %")
+    return found
 
 
 def printer_words(printer: Printer | None) -> str:

@@ -4,9 +4,9 @@ from collections.abc import Callable
 from functools import partial
 from pathlib import Path
 
-from PySide6.QtWidgets import QFileDialog, QPushButton, QStackedWidget, QWidget
+from PySide6.QtWidgets import QFileDialog, QLineEdit, QPushButton, QStackedWidget, QWidget
 
-from ivory_quilt.core.errors import QuiltError
+from ivory_quilt.core.errors import InputError, QuiltError
 from ivory_quilt.desk.canvas.view import Canvas
 from ivory_quilt.desk.session import Session
 from ivory_quilt.desk.stations.base import Station
@@ -17,6 +17,7 @@ from ivory_quilt.desk.stations.cut.presenter import HALVES, PAPERS, CutPresenter
 from ivory_quilt.desk.stations.cut.preview import CutSheetItem, TemplatePageItem
 from ivory_quilt.desk.stations.cut.printers import PrinterBox
 from ivory_quilt.desk.stations.cut.sheet_list import SheetList
+from ivory_quilt.desk.stations.cut.sticker_box import StickerBox
 from ivory_quilt.desk.stations.cut.writing import Output, Wish, Written, try_on_plotter
 from ivory_quilt.desk.widgets.basics import (
     Stitch,
@@ -106,6 +107,16 @@ class CutStation(Station):
             "Templates as PDF …", lambda: self.ask(Output.TEMPLATES), "main"
         )
         self.save_cut_pdf = button("Cut sheets as PDF …", lambda: self.ask(Output.CUT_PDF))
+        self.sizes = QLineEdit(self.presenter.percents)
+        self.sizes.setAccessibleName("sizes of a trial print, %")
+        self.sizes.setToolTip("Sizes in percent at which the selected pieces are printed to try on")
+        self.sizes.textEdited.connect(self._type_sizes)
+        self.save_trial = button(
+            "Trial print …",
+            lambda: self.ask(Output.TRIAL),
+            tip="The pieces selected at Pattern in these sizes, on the fewest pages, to try on",
+        )
+        self.stickers = StickerBox(self.presenter, lambda: self.ask(Output.STICKERS))
         self.machines = MachineBox(session, lambda: self.ask(Output.SHEETS), self.try_on_plotter)
         self.save_all = button("All papers into a folder …", lambda: self.ask(Output.ALL))
         card = QWidget()
@@ -120,11 +131,14 @@ class CutStation(Station):
                 self.strips,
                 Stitch(),
                 self.save_templates,
+                row(self.save_trial, self.sizes, label("%")),
                 self.printers,
                 self.codes,
                 Stitch(),
                 self.save_cut_pdf,
                 self.save_all,
+                Stitch(),
+                self.stickers,
                 Stitch(),
                 self.machines,
                 Stitch(),
@@ -172,7 +186,7 @@ class CutStation(Station):
         self.rule.fill(plan.project.rule, plan.project.rule)
         self.printers.fill()
         self.machines.fill()
-        keys = (self.save_templates, self.save_cut_pdf, self.save_all)
+        keys = (self.save_templates, self.save_trial, self.save_cut_pdf, self.save_all)
         for key in (*keys, self.machines.save, self.machines.try_out):
             key.setEnabled(have)
         self._redraw()
@@ -180,6 +194,9 @@ class CutStation(Station):
     def _choose_wearer(self, wearer: str) -> None:
         self.presenter.wearer = wearer
         self.refresh()
+
+    def _type_sizes(self, text: str) -> None:
+        self.presenter.percents = text
 
     def _choose_strips(self, on: bool) -> None:  # noqa: FBT001 - Qt hands it over so
         self.presenter.strips = on
@@ -241,6 +258,11 @@ class CutStation(Station):
 
     def ask(self, what: Output) -> None:
         """Ask for a place and write there, off the interface thread."""
+        try:
+            wish = self._wish(what)
+        except InputError as error:
+            self.session.tell(str(error), "cut")
+            return
         if what.ending:
             place = self.ask_file(self.presenter.offered_name(what), "PDF (*.pdf)")
         else:
@@ -249,10 +271,10 @@ class CutStation(Station):
             return
         if caution := self.presenter.caution(what):
             self.session.tell(caution, "heat")
-        self._tasks.run(self.presenter.writing(what, Path(place), self._wish()), self._written)
+        self._tasks.run(self.presenter.writing(what, Path(place), wish), self._written)
 
-    def _wish(self) -> Wish:
-        return self.presenter.wish(self.machines.kind.value, self.machines.plotter)
+    def _wish(self, what: Output) -> Wish:
+        return self.presenter.wish(what, self.machines.kind.value, self.machines.plotter)
 
     def _written(self, written: Written | None, error: Exception | None) -> None:
         if isinstance(error, QuiltError):
@@ -273,7 +295,7 @@ class CutStation(Station):
     def try_on_plotter(self) -> None:
         """Cut the sheets on the simulated plotter, off the interface thread."""
         self.machines.tell("Trying …")
-        self._tasks.run(partial(try_on_plotter, self._wish()), self._tried)
+        self._tasks.run(partial(try_on_plotter, self._wish(Output.SHEETS)), self._tried)
 
     def _tried(self, words: str | None, error: Exception | None) -> None:
         if error is not None and not isinstance(error, QuiltError):

@@ -7,11 +7,18 @@ from pathlib import Path
 from ivory_quilt.core.cutting.knife_plotter import USUAL_PLOTTER, KnifePlotter
 from ivory_quilt.core.cutting.plotted import farthest_off
 from ivory_quilt.core.errors import InputError
+from ivory_quilt.core.plan.plan import Plan
 from ivory_quilt.core.units import counted, show_number
 from ivory_quilt.desk.stations.cut.paging import PagesWanted, Paging
 from ivory_quilt.devices.knife_plotter import SimulatedPlotter
 from ivory_quilt.files.atomic import write_atomic
 from ivory_quilt.files.papers.cut_sheets import cut_sheets, cut_sheets_pdf
+from ivory_quilt.files.papers.stickers import (
+    StickerPaper,
+    part_stickers,
+    shelf_stickers,
+    stickers_pdf,
+)
 from ivory_quilt.files.papers.templates import templates_pdf
 from ivory_quilt.files.papers.tiling import material_names
 from ivory_quilt.files.plan_report import write_papers
@@ -22,6 +29,8 @@ class Output(StrEnum):
     """What is written."""
 
     TEMPLATES = "templates"
+    TRIAL = "trial print"
+    STICKERS = "stickers"
     CUT_PDF = "cut sheets as PDF"
     SHEETS = "cut sheets for machines"
     ALL = "all papers"
@@ -29,7 +38,12 @@ class Output(StrEnum):
     @property
     def ending(self) -> str:
         """What the file's name ends in; empty where a folder is written."""
-        return {Output.TEMPLATES: "templates.pdf", Output.CUT_PDF: "cut-sheets.pdf"}.get(self, "")
+        return {
+            Output.TEMPLATES: "templates.pdf",
+            Output.TRIAL: "trial.pdf",
+            Output.STICKERS: "stickers.pdf",
+            Output.CUT_PDF: "cut-sheets.pdf",
+        }.get(self, "")
 
 
 @dataclass(frozen=True)
@@ -48,6 +62,15 @@ class Written:
 
 
 @dataclass(frozen=True)
+class StickerWish:
+    """Which stickers: on which sheet of labels, of the shelf's offcuts or the parts, from where."""
+
+    paper: StickerPaper = StickerPaper.A4_24
+    shelf: bool = False
+    first: int = 1
+
+
+@dataclass(frozen=True)
 class Wish:
     """How papers are wanted.
 
@@ -55,11 +78,15 @@ class Wish:
         pages: which templates, and on what.
         kind: what sheets for machines are written as.
         plotter: the machine.
+        trial: ids of the pieces to try on, and the factors to print them at.
+        stickers: which.
     """
 
     pages: PagesWanted
     kind: SheetFormat = SheetFormat.SVG
     plotter: KnifePlotter = USUAL_PLOTTER
+    trial: tuple[tuple[str, ...], tuple[float, ...]] = ((), ())
+    stickers: StickerWish = StickerWish()
 
 
 def write(what: Output, place: Path, wish: Wish, paging: Paging) -> Written:
@@ -75,6 +102,13 @@ def write(what: Output, place: Path, wish: Wish, paging: Paging) -> Written:
         pdf = templates_pdf(papers, project.name, material_names(plan), correction)
         write_atomic(place, pdf)
         return Written((place,))
+    if what is Output.TRIAL:
+        papers = paging.trial(wish.pages, *wish.trial)
+        pdf = templates_pdf(papers, f"{project.name}, trial", material_names(plan), correction)
+        write_atomic(place, pdf)
+        return Written((place,))
+    if what is Output.STICKERS:
+        return _write_stickers(plan, place, wish.stickers)
     if what is Output.CUT_PDF:
         write_atomic(place, cut_sheets_pdf(cut_sheets(plan), project.paper, project.name))
         return Written((place,))
@@ -84,6 +118,12 @@ def write(what: Output, place: Path, wish: Wish, paging: Paging) -> Written:
         return Written(tuple(paths), notes)
     every = replace(wish.pages, wanted=None, wearer="")
     return Written(tuple(write_papers(plan, place, paging.made(every), correction)))
+
+
+def _write_stickers(plan: Plan, place: Path, wish: StickerWish) -> Written:
+    made = shelf_stickers(plan.shop or plan.stock) if wish.shelf else part_stickers(plan)
+    write_atomic(place, stickers_pdf(made, wish.paper, plan.project.name, wish.first))
+    return Written((place,), (f"{counted(len(made), 'sticker')}.",))
 
 
 def try_on_plotter(wish: Wish) -> str:
