@@ -7,7 +7,7 @@ import pytest
 from PySide6.QtCore import QPoint, Qt
 from PySide6.QtTest import QTest
 
-from ivory_quilt.core.document.project import Paper, Project, change_piece
+from ivory_quilt.core.document.project import Paper, Project, add_pieces, change_piece
 from ivory_quilt.core.geometry.shape import rectangle
 from ivory_quilt.core.pattern.part import Foam
 from ivory_quilt.core.pattern.piece import CutSide, Piece
@@ -55,6 +55,22 @@ def test_larger_paper_needs_fewer_pages(cut):
     choose(cut.paper, Paper.ROLL_36)
     assert len(paged(cut)) == 1
     assert dict(cut.presenter.summary())["roll, 36 in"].endswith(" m")
+
+
+def test_while_pages_are_laid_that_is_said_and_other_projects_pages_never_show(cut):
+    cut.show_templates.click()
+    assert cut.stack.currentWidget() is cut.laying
+    assert cut.laying.text() == "Laying templates on pages …"
+    paged(cut)
+    assert cut.stack.currentWidget() is cut.preview
+    strip = Piece("s", "strip", rectangle(300, 10))
+    cut.session.start(Project("Other", (strip,)))
+    assert cut.presenter.pages() == ()
+    assert let_run(lambda: cut.presenter.paging.papers is not None, 30)
+    assert cut.laying.text().startswith("All of it are straight strips")
+    huge = Piece("h", "huge", rectangle(9000, 9000))
+    cut.session.edit("huge", lambda p: add_pieces(p, [huge]))
+    assert let_run(lambda: "larger paper, or the piece parted" in cut.laying.text(), 30)
 
 
 def test_strips_are_printed_when_numbers_are_not_wished(cut):

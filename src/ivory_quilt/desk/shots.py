@@ -216,6 +216,7 @@ def views() -> dict[str, Callable[[DeskWindow], object]]:
     def templates(window: DeskWindow) -> None:
         cut: Any = window.stations["cut"]
         cut.show_templates.click()
+        wait(window, lambda: not cut.presenter.paging.waiting)
 
     return {
         **measuring(),

@@ -74,6 +74,11 @@ class Paging(QObject):
         )
         self.changed.emit()
 
+    def forget(self) -> None:
+        """Let go of the pages: another project is open."""
+        self._number += 1
+        self._key, self.papers, self.problem, self.waiting = None, None, "", False
+
     def made(self, wish: PagesWanted, wanted: Callable[[], bool] = lambda: True) -> TemplatePapers:
         """Return pages, those of before where nothing changed; for the tasks' thread alone.
 

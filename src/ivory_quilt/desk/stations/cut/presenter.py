@@ -101,6 +101,14 @@ class CutPresenter:
         papers = self.paging.papers
         return papers.pages if papers is not None else ()
 
+    def no_pages(self) -> str:
+        """Return why there is no page to show, in a sentence."""
+        if self.paging.problem:
+            return self.paging.problem
+        if self.paging.papers is None:
+            return "Laying templates on pages …"
+        return "All of it are straight strips: they are told in numbers."
+
     def laid_pages(self, aspect: float) -> list[tuple[TemplatePage, tuple[float, float]]]:
         """Return the pages in rows of about a window's proportions: (page, its corner), mm."""
         found = self.pages()

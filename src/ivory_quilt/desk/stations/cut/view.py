@@ -4,6 +4,7 @@ from collections.abc import Callable
 from functools import partial
 from pathlib import Path
 
+from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QFileDialog, QLineEdit, QPushButton, QStackedWidget, QWidget
 
 from ivory_quilt.core.errors import InputError, QuiltError
@@ -77,6 +78,9 @@ class CutStation(Station):
         self.stack.addWidget(self.empty)
         self.list = SheetList(session)
         self.stack.addWidget(scrolled(self.list))
+        self.laying = label("Laying templates on pages …", "title")
+        self.laying.setAlignment(Qt.AlignmentFlag.AlignCenter)
+        self.stack.addWidget(self.laying)
         head = row(self.show_sheets, self.show_templates, self.show_list, None)
         head.setContentsMargins(16, 8, 12, 8)
         centre = QWidget()
@@ -167,16 +171,20 @@ class CutStation(Station):
 
     def _opened(self) -> None:
         self._shown = ()
+        self.presenter.paging.forget()
 
     def refresh(self) -> None:
         """Show the present papers."""
         plan = self.session.plan
         have = bool(plan.project.pieces)
+        self.presenter.ask_pages()
         cutting = 2 if self.show_list.isChecked() else 0
+        if self.show_templates.isChecked() and not self.presenter.pages():
+            cutting = 3
+            self.laying.setText(self.presenter.no_pages())
         self.stack.setCurrentIndex(cutting if have or plan.project.spent else 1)
         self.list.fill()
         self.empty.set_look(self.look)
-        self.presenter.ask_pages()
         clear(self.figures)
         for what, many in self.presenter.summary() if have else ():
             self.figures.addLayout(row(label(what, "note"), None, label(many, "mono")))
