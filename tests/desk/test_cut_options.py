@@ -298,3 +298,18 @@ def test_stickers_are_written_from_the_first_free_label_on(cut, tmp_path):
     assert cut.codes.told.text().endswith("on the shelf.")
     cut.codes.look_up("IQ SHELF nothing")
     assert cut.codes.told.text() == "nothing is not on the shelf any more."
+
+
+def test_the_parts_list_is_a_spreadsheet_or_csv(cut, tmp_path):
+    kinds = []
+    place = tmp_path / "parts.csv"
+
+    def ask(_name, offered):
+        kinds.append(offered)
+        return str(place)
+
+    cut.ask_file = ask
+    cut.save_parts.click()
+    assert let_run(place.exists, 30)
+    assert kinds == ["ODS (*.ods);;CSV (*.csv)"]
+    assert b"shin cuff" in place.read_bytes()

@@ -4,10 +4,11 @@ import sys
 from decimal import Decimal
 
 import pytest
+from defusedxml import ElementTree
 from PySide6.QtCore import QPoint, QPointF, Qt
-from PySide6.QtGui import QKeySequence, QWheelEvent
+from PySide6.QtGui import QImage, QKeySequence, QWheelEvent
 from PySide6.QtTest import QTest
-from PySide6.QtWidgets import QLabel, QLineEdit, QPushButton, QSpinBox, QWidget
+from PySide6.QtWidgets import QFileDialog, QLabel, QLineEdit, QPushButton, QSpinBox, QWidget
 
 from ivory_quilt.core.document.project import Paper, Project, set_gap
 from ivory_quilt.core.errors import InputError
@@ -462,3 +463,30 @@ def test_void_methods_of_qt_can_be_called_without_end(qapp):
     for _ in range(50_000):
         label.setText("y")
     assert label.text() == "y"
+
+
+def test_what_is_in_front_is_exported_as_a_picture(demo_desk, tmp_path, monkeypatch):
+    desk = demo_desk
+    for name, station in desk.window.stations.items():
+        desk.window.go(name)
+        let_run()
+        for kind in (".png", ".svg"):
+            place = tmp_path / f"{name}{kind}"
+            chosen = lambda *_, place=place: (str(place), "")  # noqa: E731
+            monkeypatch.setattr(QFileDialog, "getSaveFileName", chosen)
+            desk.act("export-picture")
+            assert f"Exported: {place.name}" in desk.window.message.text.text()
+        seen = QImage(str(tmp_path / f"{name}.png"))
+        assert seen.size() == station.view.size() * 2
+        colours = {
+            seen.pixel(x, y) for x in range(0, seen.width(), 7) for y in range(0, seen.height(), 7)
+        }
+        assert len(colours) > 5
+        root = ElementTree.parse(tmp_path / f"{name}.svg").getroot()
+        assert root.tag.endswith("svg")
+        assert len(list(root.iter())) > 30
+    wrong = tmp_path / "a.gif"
+    monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *_: (str(wrong), ""))
+    desk.act("export-picture")
+    assert ".png or .svg" in desk.window.message.text.text()
+    assert not wrong.exists()

@@ -16,7 +16,7 @@ from ivory_quilt.core.schedule.bench_schedule import DAY, BenchSchedule, PlacedS
 from ivory_quilt.core.schedule.step import BenchStep, StepKind
 from ivory_quilt.core.schedule.timer import Moment, Timer
 from ivory_quilt.files.calendar_file import calendar_bytes, sittings
-from ivory_quilt.files.journal_file import HEADS, journal_csv, write_journal
+from ivory_quilt.files.journal_file import HEADS, write_journal
 from ivory_quilt.files.papers.week import first_week, week_bytes
 from ivory_quilt.files.photos import keep_photo, move_photos, photo_folder
 from ivory_quilt.files.timers_file import load_timers, save_timers
@@ -111,7 +111,9 @@ def entry(words="", kind=EntryKind.NOTE, **more):
 def test_the_journals_table_is_read_back_and_no_cell_is_a_formula(tmp_path):
     tricky = ['=1+1 "quoted", with\r\nlines', "+cmd", "-2", "@sum", "plain"]
     entries = [entry(w, EntryKind.CUT, value=2.5, piece="=x") for w in tricky]
-    rows = list(csv.reader(io.StringIO(journal_csv(entries).decode("utf-8"), newline="")))
+    write_journal(entries, tmp_path / "j.csv")
+    written = (tmp_path / "j.csv").read_bytes().decode("utf-8")
+    rows = list(csv.reader(io.StringIO(written, newline="")))
     assert rows[0] == list(HEADS)
     words = [r[HEADS.index("words")] for r in rows[1:]]
     assert [w[0] for w in words] == ["'", "'", "'", "'", "p"]

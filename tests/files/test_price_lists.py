@@ -18,14 +18,13 @@ from ivory_quilt.core.units import Currency
 from ivory_quilt.demo.shop import demo_bars, demo_stock, demo_suppliers
 from ivory_quilt.files.catalogue_file import price_list_of, read_price_list, write_price_list
 from ivory_quilt.files.shopping_file import (
-    FORMULA,
     ListedLine,
     ShoppingList,
-    csv_bytes,
-    harmless,
+    list_csv,
     text_of,
     write_shopping,
 )
+from ivory_quilt.files.table_write import FORMULA, harmless
 from tests.effort import random_cases
 
 SHOP = ShopStock(demo_stock(), suppliers=demo_suppliers(), bars=demo_bars())
@@ -116,7 +115,7 @@ LISTED = ShoppingList(
 
 
 def test_a_shopping_list_is_a_table_of_words_and_figures():
-    rows = list(csv.reader(io.StringIO(csv_bytes(LISTED).decode())))
+    rows = list(csv.reader(io.StringIO(list_csv(LISTED).decode())))
     assert rows[1] == ["Thornmere", "6 mm half sheet", "1000 × 500 mm", "2", "11.50", "23.00"]
     assert rows[-1][-1] == "34.90"
     costs = [Decimal(r[5]) for r in rows[1:-1] if r[5]]
@@ -126,7 +125,7 @@ def test_a_shopping_list_is_a_table_of_words_and_figures():
 @given(st.sampled_from(FORMULA), st.text(max_size=20))
 def test_no_cell_begins_as_a_formula(first, rest):
     line = ListedLine(first + rest, rest + first, first, first + "1", None, None)
-    data = csv_bytes(replace(LISTED, lines=(line,))).decode()
+    data = list_csv(replace(LISTED, lines=(line,))).decode()
     for row in csv.reader(io.StringIO(data)):
         assert not any(cell.startswith(FORMULA) for cell in row)
     assert not harmless(first + rest).startswith(FORMULA)

@@ -7,6 +7,7 @@ whose audit knows the format's rules; our own reader brings the same pieces back
 """
 
 import io
+import json
 import re
 from dataclasses import replace
 from decimal import Decimal
@@ -14,6 +15,7 @@ from decimal import Decimal
 import ezdxf
 import numpy as np
 import pytest
+import shapely.geometry
 from hypothesis import given
 from hypothesis import strategies as st
 
@@ -163,3 +165,26 @@ def test_what_a_plotter_cannot_cut_is_said_and_left_out():
     )
     made = sheet_files([some_sheet()], SheetFormat.HPGL, USUAL_PLOTTER)
     assert made.by_hand == "1 part still to bevel or groove by hand: plate."
+
+
+def test_geojson_is_what_the_standard_asks_and_an_independent_library_reads():
+    """RFC 7946: closed rings, outlines counter-clockwise and holes clockwise (3.1.6)."""
+    (name, data), *_ = sheet_files([some_sheet()], SheetFormat.GEOJSON, USUAL_PLOTTER).files.items()
+    assert name.endswith(".geojson")
+    collection = json.loads(data)
+    assert collection["type"] == "FeatureCollection"
+    sheet_, disc, plate = collection["features"]
+    for feature in (sheet_, disc, plate):
+        assert feature["type"] == "Feature"
+        for ring in feature["geometry"]["coordinates"]:
+            assert ring[0] == ring[-1]
+            assert len(ring) >= 4
+        read = shapely.geometry.shape(feature["geometry"])
+        assert read.is_valid
+        assert read.exterior.is_ccw
+        assert not any(hole.is_ccw for hole in read.interiors)
+    assert [f["properties"]["kind"] for f in (sheet_, disc, plate)] == ["sheet", "part", "part"]
+    assert [f["properties"]["order"] for f in (disc, plate)] == [1, 2]
+    assert shapely.geometry.shape(plate["geometry"]).area == pytest.approx(120 * 90 - 200)
+    assert collection["bbox"] == [0, 0, 1000, 600]
+    assert collection["ivory-quilt"]["unit"] == "mm"

@@ -151,7 +151,7 @@ def _parser() -> argparse.ArgumentParser:
     planning.add_argument(
         "--sheets",
         metavar="FORMATS",
-        help="cut sheets there as well as: dxf, hpgl, g-code; several with commas",
+        help="cut sheets there as well as: dxf, hpgl, g-code, geojson; several with commas",
     )
     planning.add_argument("--store", type=Path, help="a shop store other than the maker's own")
     planning.add_argument("--seconds", default=str(LAY_SECONDS), help="for each foam not laid yet")

@@ -10,6 +10,7 @@ from PySide6.QtWidgets import QFileDialog, QWidget
 from ivory_quilt.core.errors import QuiltError
 from ivory_quilt.core.pattern.piece import Piece
 from ivory_quilt.core.units import counted
+from ivory_quilt.desk.canvas.picture import picture_bytes
 from ivory_quilt.desk.documents import Documents
 from ivory_quilt.desk.imports.reader import PendingImport, read_file, read_pages
 from ivory_quilt.desk.reading import Done
@@ -82,6 +83,27 @@ class Drawings(QObject):
                 self._session.tell(f"Exported: {shown_name(path.name)}, {many}", "good")
 
         self._background(work, done)
+
+    def ask_picture(self, view: QWidget) -> None:
+        """Ask where to write what a view shows, as a picture."""
+        name, _ = QFileDialog.getSaveFileName(
+            self._window,
+            "Export picture",
+            self._documents.suggested(".png"),
+            "PNG (*.png);;SVG (*.svg)",
+        )
+        if name:
+            self.export_picture(view, Path(name))
+
+    def export_picture(self, view: QWidget, path: Path) -> None:
+        """Write what a view shows as PNG or SVG."""
+        try:
+            title = self._session.project.name
+            write_atomic(path, picture_bytes(view, path.suffix.lower(), title))
+        except QuiltError as error:
+            self._session.tell(str(error), "cut")
+            return
+        self._session.tell(f"Exported: {shown_name(path.name)}", "good")
 
     def ask_join(self) -> None:
         """Ask which pages to lay together."""

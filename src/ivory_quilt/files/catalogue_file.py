@@ -18,7 +18,7 @@ from ivory_quilt.core.stock.catalogue import Supplier, parse_steps, show_steps
 from ivory_quilt.core.stock.foam_stock import SIDES, ShopStock, StockItem, StockKind
 from ivory_quilt.core.units import parse_length, parse_money
 from ivory_quilt.files.atomic import read_bytes, write_atomic
-from ivory_quilt.files.shopping_file import harmless
+from ivory_quilt.files.table_write import csv_bytes, harmless, ods_bytes
 
 COLUMNS = (
     "id",
@@ -355,11 +355,5 @@ def write_price_list(stock: ShopStock, path: Path) -> None:
         InputError: the place cannot be written.
     """
     rows = list(price_rows(stock))
-    if path.suffix.lower() == ".ods":
-        from ivory_quilt.files.ods_write import table_bytes
-
-        write_atomic(path, table_bytes("Price list", rows))
-        return
-    out = io.StringIO()
-    csv.writer(out, lineterminator="\r\n").writerows(rows)
-    write_atomic(path, out.getvalue().encode("utf-8"))
+    ods = path.suffix.lower() == ".ods"
+    write_atomic(path, ods_bytes("Price list", rows) if ods else csv_bytes(rows))

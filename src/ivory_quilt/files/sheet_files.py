@@ -16,6 +16,7 @@ from ivory_quilt.files.plotter_files import (
     plotter_sheet,
 )
 from ivory_quilt.files.sheet_dxf import cut_sheet_dxf
+from ivory_quilt.files.sheet_geojson import cut_sheet_geojson
 
 
 class SheetFormat(StrEnum):
@@ -25,6 +26,7 @@ class SheetFormat(StrEnum):
     DXF = "DXF"
     HPGL = "HPGL"
     G_CODE = "G-code"
+    GEOJSON = "GeoJSON"
 
     @property
     def ending(self) -> str:
@@ -35,6 +37,14 @@ class SheetFormat(StrEnum):
     def language(self) -> Language | None:
         """What a plotter reads it as; None where a program reads it."""
         return {SheetFormat.HPGL: Language.HPGL, SheetFormat.G_CODE: Language.G_CODE}.get(self)
+
+
+WRITERS = {
+    SheetFormat.SVG: cut_sheet_svg,
+    SheetFormat.DXF: cut_sheet_dxf,
+    SheetFormat.GEOJSON: cut_sheet_geojson,
+}
+"""Those that no plotter reads."""
 
 
 @dataclass(frozen=True)
@@ -57,7 +67,7 @@ class SheetFiles:
 def sheet_files(sheets: list[CutSheet], kind: SheetFormat, plotter: KnifePlotter) -> SheetFiles:
     """Return the files of cut sheets."""
     if kind.language is None:
-        write = cut_sheet_svg if kind is SheetFormat.SVG else cut_sheet_dxf
+        write = WRITERS[kind]
         return SheetFiles({f"{s.file_stem}{kind.ending}": write(s) for s in sheets})
     every = [plotter_sheet(s, plotter) for s in sheets]
     ready = tuple(r for r in every if not r.problem)

@@ -1,7 +1,5 @@
 """Shopping lists: CSV, ODS, PDF and plain text; what looks like a formula is none."""
 
-import csv
-import io
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 from decimal import Decimal
@@ -10,12 +8,10 @@ from pathlib import Path
 from ivory_quilt.core.errors import InputError, printable
 from ivory_quilt.core.units import Currency
 from ivory_quilt.files.atomic import write_atomic
-from ivory_quilt.files.ods_write import table_bytes
 from ivory_quilt.files.papers.lines_page import LinesPage
+from ivory_quilt.files.table_write import csv_bytes, harmless, ods_bytes
 
 COLUMNS = ("supplier", "item", "size", "packs", "price", "cost")
-FORMULA = ("=", "+", "-", "@", "\t", "\r")
-"""First signs of what a spreadsheet would work out."""
 
 
 @dataclass(frozen=True)
@@ -42,16 +38,6 @@ class ShoppingList:
     currency: Currency
 
 
-def harmless(text: str) -> str:
-    """Return text that no spreadsheet takes for a formula.
-
-    >>> harmless("=1+1")
-    "'=1+1"
-    """
-    plain = printable(text).strip()
-    return f"'{plain}" if plain.startswith(FORMULA) or text.startswith(FORMULA) else plain
-
-
 def _cells(listed: ShoppingList) -> Iterable[Sequence[str | Decimal | None]]:
     for line in listed.lines:
         words = (line.supplier, line.item, line.size, line.packs)
@@ -61,14 +47,10 @@ def _cells(listed: ShoppingList) -> Iterable[Sequence[str | Decimal | None]]:
     yield ("", "total", "", "", None, listed.total)
 
 
-def csv_bytes(listed: ShoppingList) -> bytes:
-    """Return a list as CSV: UTF-8, commas, a head, decimals with a point."""
-    out = io.StringIO()
-    writer = csv.writer(out, lineterminator="\r\n")
-    writer.writerow(COLUMNS)
-    for row in _cells(listed):
-        writer.writerow([f"{c:.2f}" if isinstance(c, Decimal) else c or "" for c in row])
-    return out.getvalue().encode("utf-8")
+def list_csv(listed: ShoppingList) -> bytes:
+    """Return a list as CSV with a head; amounts of money have two decimals."""
+    rows = [[f"{c:.2f}" if isinstance(c, Decimal) else c for c in row] for row in _cells(listed)]
+    return csv_bytes([COLUMNS, *rows])
 
 
 def text_of(listed: ShoppingList) -> str:
@@ -89,12 +71,12 @@ def text_of(listed: ShoppingList) -> str:
     return "\n".join(made) + "\n"
 
 
-def ods_bytes(listed: ShoppingList) -> bytes:
+def list_ods(listed: ShoppingList) -> bytes:
     """Return a list as an OpenDocument spreadsheet; amounts are numbers, words are words."""
-    return table_bytes("Shopping list", [COLUMNS, *_cells(listed)])
+    return ods_bytes("Shopping list", [COLUMNS, *_cells(listed)])
 
 
-def pdf_bytes(listed: ShoppingList) -> bytes:
+def list_pdf(listed: ShoppingList) -> bytes:
     """Return a list as a PDF on A4 with boxes to tick."""
     page = LinesPage(listed.title)
     money = listed.currency.show
@@ -116,7 +98,7 @@ def pdf_bytes(listed: ShoppingList) -> bytes:
     return page.pen.finish()
 
 
-WRITERS = {".csv": csv_bytes, ".ods": ods_bytes, ".pdf": pdf_bytes}
+WRITERS = {".csv": list_csv, ".ods": list_ods, ".pdf": list_pdf}
 
 
 def write_shopping(listed: ShoppingList, path: Path) -> None:

@@ -94,6 +94,22 @@ PROJECT: tuple[Command, ...] = (
         **at("cut", "print-all"),
     ),
     command(
+        "export-parts",
+        "Export parts list …",
+        "Ctrl+Alt+L",
+        "Project",
+        "All parts with their sizes, foam and sheets, as a spreadsheet or CSV.",
+        **at("cut", "export-parts"),
+    ),
+    command(
+        "export-picture",
+        "Export picture …",
+        "Ctrl+Alt+G",
+        "Project",
+        "What is in front, as PNG or SVG.",
+        run=lambda w: w.drawings.ask_picture(w.station.view),
+    ),
+    command(
         "look-up-code",
         "Look up a template's code",
         "Ctrl+Alt+C",

@@ -29,6 +29,7 @@ class Station(QWidget):
         self.look: Palette = LIGHT
         self.canvas: Canvas | None = None
         self.card: QWidget | None = None
+        self._centre: QWidget | None = None
         self.actions_by_name: dict[str, tuple[Callable[[], object], Callable[[], bool]]] = {}
         session.changed.connect(self._maybe_refresh)
         session.proposed.connect(self._maybe_refresh)
@@ -36,6 +37,7 @@ class Station(QWidget):
 
     def lay_out(self, centre: QWidget, card: QWidget) -> None:
         """Put the station's centre and its card side by side."""
+        self._centre = centre
         holder = QWidget()
         holder.setObjectName("Card")
         area = scrolled(card)
@@ -49,6 +51,11 @@ class Station(QWidget):
         layout.setSpacing(0)
         layout.addWidget(centre, 1)
         layout.addWidget(holder)
+
+    @property
+    def view(self) -> QWidget:
+        """What a picture of the station shows: its drawing, or all but its card."""
+        return self.canvas or self._centre or self
 
     # Actions
 

@@ -16,6 +16,7 @@ WORDS = {
     SheetFormat.SVG: "Actual size (mm), cut and score on layers, parts in cutting order.",
     SheetFormat.DXF: "R2010, mm; layers cut, score, undercut, mark, label; parts in cutting order.",
     SheetFormat.HPGL: "For a knife plotter; that its blade trails is corrected for.",
+    SheetFormat.GEOJSON: "Outlines with their parts' names, in mm, for other programs.",
     SheetFormat.G_CODE: "For a knife plotter; that its blade trails is corrected for.",
 }
 LENGTHS = (

@@ -111,6 +111,7 @@ class CutStation(Station):
             "Templates as PDF …", lambda: self.ask(Output.TEMPLATES), "main"
         )
         self.save_cut_pdf = button("Cut sheets as PDF …", lambda: self.ask(Output.CUT_PDF))
+        self.save_parts = button("Parts list …", lambda: self.ask(Output.PARTS))
         self.sizes = QLineEdit(self.presenter.percents)
         self.sizes.setAccessibleName("sizes of a trial print, %")
         self.sizes.setToolTip("Sizes in percent at which the selected pieces are printed to try on")
@@ -140,6 +141,7 @@ class CutStation(Station):
                 self.codes,
                 Stitch(),
                 self.save_cut_pdf,
+                self.save_parts,
                 self.save_all,
                 Stitch(),
                 self.stickers,
@@ -166,6 +168,7 @@ class CutStation(Station):
         self.offer("print-templates", lambda: self.ask(Output.TEMPLATES), some)
         self.offer("print-cut-sheets", lambda: self.ask(Output.CUT_PDF), some)
         self.offer("print-all", lambda: self.ask(Output.ALL), some)
+        self.offer("export-parts", lambda: self.ask(Output.PARTS), some)
         self.offer("look-up-code", self.look_up_code, some)
         session.opened.connect(self._opened)
 
@@ -194,8 +197,8 @@ class CutStation(Station):
         self.rule.fill(plan.project.rule, plan.project.rule)
         self.printers.fill()
         self.machines.fill()
-        keys = (self.save_templates, self.save_trial, self.save_cut_pdf, self.save_all)
-        for key in (*keys, self.machines.save, self.machines.try_out):
+        keys = (self.save_templates, self.save_trial, self.save_cut_pdf, self.save_parts)
+        for key in (*keys, self.save_all, self.machines.save, self.machines.try_out):
             key.setEnabled(have)
         self._redraw()
 
@@ -251,6 +254,10 @@ class CutStation(Station):
             self._shown = ()
             self._redraw()
 
+    def leave(self) -> None:
+        """Lay no more pages: the desk closes."""
+        self.presenter.paging.forget()
+
     def enter(self) -> None:
         """Show the papers; other pieces may be chosen by now."""
         self._stale = True
@@ -272,7 +279,7 @@ class CutStation(Station):
             self.session.tell(str(error), "cut")
             return
         if what.ending:
-            place = self.ask_file(self.presenter.offered_name(what), "PDF (*.pdf)")
+            place = self.ask_file(self.presenter.offered_name(what), what.kinds)
         else:
             place = self.ask_folder()
         if not place:

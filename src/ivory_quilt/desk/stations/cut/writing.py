@@ -21,6 +21,7 @@ from ivory_quilt.files.papers.stickers import (
 )
 from ivory_quilt.files.papers.templates import templates_pdf
 from ivory_quilt.files.papers.tiling import material_names
+from ivory_quilt.files.parts_list import write_parts_list
 from ivory_quilt.files.plan_report import write_papers
 from ivory_quilt.files.sheet_files import SheetFormat, sheet_files, write_sheet_files
 
@@ -31,6 +32,7 @@ class Output(StrEnum):
     TEMPLATES = "templates"
     TRIAL = "trial print"
     STICKERS = "stickers"
+    PARTS = "parts list"
     CUT_PDF = "cut sheets as PDF"
     SHEETS = "cut sheets for machines"
     ALL = "all papers"
@@ -42,8 +44,14 @@ class Output(StrEnum):
             Output.TEMPLATES: "templates.pdf",
             Output.TRIAL: "trial.pdf",
             Output.STICKERS: "stickers.pdf",
+            Output.PARTS: "parts.ods",
             Output.CUT_PDF: "cut-sheets.pdf",
         }.get(self, "")
+
+    @property
+    def kinds(self) -> str:
+        """Which files are offered."""
+        return "ODS (*.ods);;CSV (*.csv)" if self is Output.PARTS else "PDF (*.pdf)"
 
 
 @dataclass(frozen=True)
@@ -106,6 +114,9 @@ def write(what: Output, place: Path, wish: Wish, paging: Paging) -> Written:
         papers = paging.trial(wish.pages, *wish.trial)
         pdf = templates_pdf(papers, f"{project.name}, trial", material_names(plan), correction)
         write_atomic(place, pdf)
+        return Written((place,))
+    if what is Output.PARTS:
+        write_parts_list(plan, place)
         return Written((place,))
     if what is Output.STICKERS:
         return _write_stickers(plan, place, wish.stickers)
