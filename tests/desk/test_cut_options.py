@@ -1,5 +1,6 @@
 """What the Cut station asks about papers: paper, halves, the pen, the printer."""
 
+from dataclasses import replace
 from datetime import date
 
 import numpy as np
@@ -79,6 +80,22 @@ def test_strips_are_printed_when_numbers_are_not_wished(cut):
     cut.strips.click()
     assert len(paged(cut)) <= 45
     assert "strips in numbers" not in dict(cut.presenter.summary())
+
+
+def test_pages_follow_what_the_shop_learns_of_its_foam(cut):
+    def shapes():
+        return {t.number: t.piece.shape for t in cut.presenter.paging.papers.templates}
+
+    paged(cut)
+    before = shapes()
+    session = cut.session
+    foam = session.stock.material("eva")
+    session.store.put_material(replace(foam, book=replace(foam.book, neutral=0.9)))
+    session.reload_stock()
+    paged(cut)
+    changed = [number for number, shape in shapes().items() if before[number] != shape]
+    assert changed  # those that are rolled or bent
+    assert len(changed) < len(before)
 
 
 def test_pages_that_are_no_longer_wanted_are_not_waited_for(cut):

@@ -24,7 +24,6 @@ MOST_TAPED = 6  # pages taped to one sheet on our own choice; a template may nee
 TAPE = Decimal("0.02")  # pages that a join counts: of two layouts the one with fewer joins
 SMALLEST = 300.0  # mm²: no template goes into less
 ROUND = 0.5  # mm: corners of what is left are rounded so far
-ANY_COUNT = None
 
 LayPaper = Callable[[LayJob], LayResult]
 """Lays a job of paper; with a number of steps it finds the same anywhere."""
@@ -181,7 +180,7 @@ def _taped(
         name = f"{columns}x{rows}"
         grids[name] = (columns, rows)
         cost = columns * rows + TAPE * joins
-        sheets.append(SheetSpec(name, rectangle(across, up), ANY_COUNT, cost))
+        sheets.append(SheetSpec(name, rectangle(across, up), None, cost))
     found = _laid(LayJob(_specs(large), tuple(sheets), (), APART), lay)
     shapes = dict(large)
     made = []
@@ -217,7 +216,7 @@ def _filled(
             name = f"room {len(rooms)}"
             rooms.append(SheetSpec(name, free, 1, Decimal(0)))
             home[name] = number
-    page = SheetSpec("page", rectangle(frame.width, frame.height), ANY_COUNT, Decimal(1))
+    page = SheetSpec("page", rectangle(frame.width, frame.height), None, Decimal(1))
     found = _laid(LayJob(_specs(small), (*rooms, page), (), APART), lay)
     more: dict[int, list[PaperSpot]] = {}
     pages: dict[int, list[PaperSpot]] = {}

@@ -119,7 +119,7 @@ class TemplatePage:
     tile: Tile | None = None
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, eq=False)
 class TemplatePapers:
     """All pages of templates.
 

@@ -39,9 +39,12 @@ class PagesWanted:
     def key(self) -> tuple[object, ...]:
         """All that the pages depend on, to be compared."""
         project = self.plan.project
+        # What is cut hangs on the shop as well: on what its foams do.
+        made = tuple(m for suit in self.plan.suits for m in suit.made.values())
         rules = (project.paper, project.halves, project.rule, project.seams)
         who = (project.troupe, project.wearers, self.wearer, self.wanted)
-        return (project.pieces, rules, who, self.day, self.correction, self.strips)
+        words = (self.day, tuple(p.id for p in project.pieces), self.plan.stock.materials)
+        return (made, rules, who, words, self.correction, self.strips)
 
 
 class Paging(QObject):
