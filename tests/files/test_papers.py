@@ -222,6 +222,32 @@ def test_registration_crosses_of_neighbours_are_the_same_points():
     assert all(len(a & b) == 2 for a, b in pairwise(crosses))
 
 
+def test_words_stand_on_a_tag_where_the_foam_has_no_room_also_on_taped_pages():
+    slender = Piece("s", "sliver", Shape.make([(0, 0), (600, 0), (600, 3), (0, 2)]))
+    tiny = piece("tiny", 12, 12)
+    papers = pages_of(slender, tiny)
+    faces = {s.face.template.piece.id: s.face for p in papers.pages for s in p.spots}
+    assert faces["s"].tag is not None
+    assert faces["tiny"].tag is not None
+    data = pdf_of(slender, tiny)
+    with pdfplumber.open(io.BytesIO(data)) as document:
+        written = "".join(c["text"] for page in document.pages for c in page.chars)
+    for face in faces.values():
+        assert face.template.code in written
+        # Outline and tag hang together: they are cut out as one.
+        assert face.occupied.area > face.template.piece.shape.area + 100
+
+
+def test_words_keep_clear_of_lines_and_marks():
+    line = PieceLine(LineKind.SCORE, np.array([[5.0, 30], [195, 30]]))
+    plate = piece("plate", 200, 60, lines=(line,), match_marks=((100, 0), (100, 60)))
+    (page,) = pages_of(plate).pages
+    face = page.spots[0].face
+    x, y = face.at
+    assert abs(y - 30) >= face.block.height / 2
+    assert abs(x - 100) >= face.block.width / 2 or y - face.block.height / 2 >= 11
+
+
 def test_strips_are_told_in_numbers_where_that_is_wished():
     strip, plate = piece("rim", 400, 15, count=3), piece("plate", 90, 60)
     papers = pages_of(strip, plate, strips=True)

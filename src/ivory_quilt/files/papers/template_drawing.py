@@ -18,6 +18,7 @@ from ivory_quilt.files.papers.template_face import (
     EDGE,
     LABEL,
     SAID_SIZE,
+    TICK,
     Block,
     drawn_on,
     place_block,
@@ -46,7 +47,6 @@ DASH: dict[LineKind, tuple[float, ...]] = {
 NAMED_FROM = 25.0  # mm: shorter lines are not named
 NOTED_FROM = 30.0  # mm: shorter edges only say their letter
 ARROW = 40.0  # mm at most
-TICK = 6.0  # mm
 
 
 def draw_template(pen: Pen, spot: Spot, frame: PageFrame) -> None:
@@ -86,14 +86,20 @@ def _words_place(spot: Spot, frame: PageFrame) -> tuple[Array, float] | None:
     if spot.whole:
         middle: Array = pose.apply(np.array([face.at]))[0]
         return middle, face.angle + pose.rotation
+    usable = box(0.0, 0.0, frame.width, frame.height)
+    if face.tag is not None:  # where a join runs across it, it is read once both are taped
+        if not usable.intersects(face.tag.placed(pose).polygon):
+            return None
+        at: Array = pose.apply(np.array([face.at]))[0]
+        return at, face.angle + pose.rotation
     # Of a large one every page says what it is of, where it shows enough of it.
-    seen = seen_part(face, pose, box(0.0, 0.0, frame.width, frame.height))
+    seen = seen_part(face, pose, usable)
     if seen is None:
         return None
     inner = seen.representative_point()
     lines = [pose.apply(p) for p in drawn_on(face.template)]
     found = place_block(seen, face.block, lines, (inner.x, inner.y))
-    return None if found is None else (np.array(found[0]), found[1])
+    return None if found is None else (np.array(found.at), found.angle)
 
 
 def _line(pen: Pen, line: PieceLine, points: Array) -> None:

@@ -17,7 +17,7 @@ from shapely.affinity import rotate, translate
 from ivory_quilt.core.editing.reshape import on_fold
 from ivory_quilt.core.geometry.outline import along_line, line_length
 from ivory_quilt.core.geometry.shape import Array, Point, Pose, Shape, as_point, polygons_of
-from ivory_quilt.core.pattern.edges import beside_middle
+from ivory_quilt.core.pattern.edges import beside_middle, mark_tick
 from ivory_quilt.core.pattern.piece import LineKind, Turn
 from ivory_quilt.core.plan.templates import Template, use_words
 from ivory_quilt.core.units import show_number
@@ -35,6 +35,7 @@ TRIES = 12  # places each way that a block is tried at
 SAID, SAID_WIDE = 5.0, 30.0  # mm: how deep and wide the words at an edge stand
 LABEL = 8.0  # points: the maker's own words
 SAID_SIZE = 6.0  # points
+TICK = 6.0  # mm of a match mark
 SECTION = 8.0  # mm of whole foam in a cross-section
 MOST_BLADE = 20.0  # mm of a blade's bevel drawn there
 NECK = 4.0  # mm: how wide a tag hangs on its outline
@@ -128,10 +129,17 @@ def face_of(template: Template, materials: dict[str, str], made: str) -> Templat
     """Return a template with its block where it fits best."""
     said = template_words(template, materials, made)
     shape = template.piece.shape
+    across: TemplateFace | None = None
     for block in _blocks(template, said):
         place = place_block(shape.polygon, block, drawn_on(template), shape.label_point)
-        if place is not None:
-            return TemplateFace(template, block, *place)
+        if place is None:
+            continue
+        face = TemplateFace(template, block, place.at, place.angle)
+        if place.clear:
+            return face
+        across = across or face
+    if across is not None:
+        return across
     block = _stacked(template, said, TAG_SIZES, code=True)
     drawn = [shape.outer, *(k.points for k in template.piece.lines if k.kind is LineKind.OTHER)]
     # The other face's outline may reach beyond this one's.
@@ -234,21 +242,32 @@ def drawn_on(template: Template) -> list[Array]:
         ends = along_line(line, np.array([middle - half, middle + half]))
         inward = np.array(beside_middle(line, -SAID)) - beside_middle(line, 0.0)
         lines.append(ends + inward)
+    ticks = (mark_tick(piece.shape, mark, TICK + SAID) for mark in piece.match_marks)
+    lines += [np.array(tick) for tick in ticks if tick is not None]
     for label in piece.labels:
         (x, y), half = label.at, Pen.text_width(label.text, LABEL) / 2
         lines.append(np.array([(x - half, y), (x + half, y)]))
     return lines
 
 
+@dataclass(frozen=True)
+class BlockPlace:
+    """Where a block stands: its middle, which way it runs, and whether nothing is drawn there."""
+
+    at: Point
+    angle: float
+    clear: bool
+
+
 def place_block(
     room: Polygon, block: Block, drawn: Sequence[Array], liked: Point
-) -> tuple[Point, float] | None:
-    """Return where a block fits into a room and which way it runs, near `liked`; None: nowhere.
+) -> BlockPlace | None:
+    """Return where a block fits into a room, near `liked`; None: nowhere.
 
     It is kept clear of what is `drawn` there, where that can be.
     """
     kept = MultiLineString([LineString(p) for p in drawn])
-    found: tuple[Point, float] | None = None
+    found: BlockPlace | None = None
     for angle in (0.0, 90.0, *_lean(room)):
         # In a room turned the other way the block stands level.
         turned = rotate(room, -angle, origin=(0, 0))
@@ -261,12 +280,12 @@ def place_block(
         fit = np.flatnonzero(shapely.covers(turned, boxes))
         if not len(fit):
             continue
-        clear = fit[~shapely.intersects(rotate(kept, -angle, origin=(0, 0)), boxes[fit])]
-        best = int(clear[0] if len(clear) else fit[0])
-        place = as_point(Pose(0.0, 0.0, angle).apply(places[best][None])[0])
-        if len(clear):
-            return place, angle
-        found = found or (place, angle)
+        free = fit[~shapely.intersects(rotate(kept, -angle, origin=(0, 0)), boxes[fit])]
+        best = int(free[0] if len(free) else fit[0])
+        at = as_point(Pose(0.0, 0.0, angle).apply(places[best][None])[0])
+        if len(free):
+            return BlockPlace(at, angle, clear=True)
+        found = found or BlockPlace(at, angle, clear=False)
     return found
 
 
