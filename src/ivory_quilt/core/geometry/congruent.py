@@ -43,5 +43,6 @@ def _corners_on_corners(
 
 
 def _holes_too(one: Shape, other: Shape, pose: Pose, within: float) -> bool:
-    moved = one.placed(pose).polygon
-    return bool(moved.symmetric_difference(other.polygon).area <= within * moved.length)
+    # Overlaying two outlines that all but coincide can go wrong; distances cannot.
+    moved = one.placed(pose).polygon.boundary
+    return bool(moved.hausdorff_distance(other.polygon.boundary) <= within)

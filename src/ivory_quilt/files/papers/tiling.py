@@ -265,13 +265,15 @@ def _spots(
     sheet: TapedSheet, column: int, row: int, faces: dict[str, TemplateFace]
 ) -> Iterator[Spot]:
     x, y = sheet.corner(column, row)
-    window = sheet.window(column, row)
     for spot in sheet.spots:
         face = faces[spot.template]
         placed = face.occupied.placed(spot.pose).polygon
-        if placed.intersects(window):
+        # What is whole on a page is on no other, though their edges overlap.
+        whole = (p for p in sheet.pages if sheet.window(*p).buffer(HAIR).covers(placed))
+        home = next(whole, None)
+        if home == (column, row) or (home is None and placed.intersects(sheet.window(column, row))):
             pose = Pose(spot.pose.x - x, spot.pose.y - y, spot.pose.rotation, spot.pose.mirrored)
-            yield Spot(face, pose, whole=bool(window.buffer(HAIR).covers(placed)))
+            yield Spot(face, pose, whole=home is not None)
 
 
 def _check_size(faces: Sequence[TemplateFace], frame: PaperFrame, paper: Paper) -> None:
