@@ -85,5 +85,5 @@ def _machine_sheets(made: "Plan", kinds: list["SheetFormat"], folder: Path) -> N
 
     for kind in kinds:
         paths, files = write_sheet_files(cut_sheets(made), kind, USUAL_PLOTTER, folder)
-        for line in (*paths, *files.left_out, *([files.by_hand] if files.by_hand else [])):
+        for line in (*paths, *files.notes):
             print(line, file=sys.stderr)

@@ -1,12 +1,11 @@
 """The parts list: every kind of part that is cut, a row each, as CSV or ODS."""
 
-import re
 from collections.abc import Iterator
 from decimal import Decimal
 from pathlib import Path
 
 from ivory_quilt.core.plan.plan import Plan
-from ivory_quilt.core.plan.templates import templates_of
+from ivory_quilt.core.plan.templates import templates_by_part
 from ivory_quilt.files.papers.cut_sheets import cut_sheets
 from ivory_quilt.files.table_write import Cell, harmless, write_table
 
@@ -41,18 +40,14 @@ def write_parts_list(plan: Plan, path: Path) -> None:
 
 def part_rows(plan: Plan) -> Iterator[tuple[Cell, ...]]:
     """Yield the rows of the list, thin foam first, without its head."""
-    numbers = {
-        use.piece.id: (use.number, template.code)
-        for template in templates_of(plan)
-        for use in template.uses
-    }
+    templates = templates_by_part(plan)
     sheets: dict[str, dict[str, None]] = {}
     for sheet in cut_sheets(plan):
         for part, _ in sheet.parts:
             sheets.setdefault(part.id, {})[sheet.title] = None
     for foam in plan.foams:
         for part in foam.parts:
-            number, code = numbers.get(re.sub(r"/(left|right)", "", part.id), ("", ""))
+            number, template = templates[part.id]
             shape = part.shape
             yield (
                 number,
@@ -70,7 +65,7 @@ def part_rows(plan: Plan) -> Iterator[tuple[Cell, ...]]:
                 harmless(", ".join(f"{edge} {angle:g}°" for edge, angle in part.knives)),
                 harmless("; ".join(sheets.get(part.id, ()))),
                 harmless("; ".join(part.notes)),
-                code,
+                template.code,
             )
 
 

@@ -5,7 +5,7 @@ uses the words of the RS274/NGC interpreter (Kramer, Proctor, Messina, NIST IR 6
 G90 absolute, G0 and G1, M0 to change what is held, M2 at the end.
 """
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from enum import StrEnum
 from itertools import groupby
 
@@ -50,23 +50,18 @@ class PlotterSheet:
     Attributes:
         sheet: what is cut.
         runs: of the carriage, in order.
-        problem: why this plotter cannot cut it, or empty.
         by_hand: parts that are finished with a knife: their edges or grooves are at an angle.
     """
 
     sheet: CutSheet
     runs: tuple[ToolRun, ...]
-    problem: str
     by_hand: tuple[str, ...]
 
 
 def plotter_sheet(sheet: CutSheet, plotter: KnifePlotter) -> PlotterSheet:
     """Return how a plotter cuts a sheet."""
     x0, y0, _, _ = sheet.shape.bounds
-    laid = [
-        (part, type(p.pose)(p.pose.x - x0, p.pose.y - y0, p.pose.rotation, p.pose.mirrored))
-        for part, p in sheet.parts
-    ]
+    laid = [(part, replace(p.pose, x=p.pose.x - x0, y=p.pose.y - y0)) for part, p in sheet.parts]
     order = cutting_order(strokes_of(laid, upright=True))
     marks: list[tuple[int, Array]] = []
     for number, (part, pose) in enumerate(laid):
@@ -75,16 +70,16 @@ def plotter_sheet(sheet: CutSheet, plotter: KnifePlotter) -> PlotterSheet:
             tick = mark_tick(part.shape, mark)
             if tick is not None:
                 marks.append((number, pose.apply(np.array(tick))))
-    grooved = (LineKind.UNDERCUT,)
     by_hand = {
-        part.label for part, _ in laid if part.knives or any(k.kind in grooved for k in part.lines)
+        part.label
+        for part, _ in laid
+        if part.knives or any(k.kind is LineKind.UNDERCUT for k in part.lines)
     }
-    return PlotterSheet(
-        sheet, knife_runs(order, plotter, marks), _problem(sheet, plotter), tuple(sorted(by_hand))
-    )
+    return PlotterSheet(sheet, knife_runs(order, plotter, marks), tuple(sorted(by_hand)))
 
 
-def _problem(sheet: CutSheet, plotter: KnifePlotter) -> str:
+def plotter_problem(sheet: CutSheet, plotter: KnifePlotter) -> str:
+    """Return why a plotter cannot cut a sheet, or nothing."""
     thickness = sheet.foam.foam.thickness
     wide, high = sheet.shape.width, sheet.shape.height
     if thickness > plotter.thickest:

@@ -13,6 +13,7 @@ from ivory_quilt.files.plotter_files import (
     PlotterSheet,
     by_hand_words,
     plotter_file,
+    plotter_problem,
     plotter_sheet,
 )
 from ivory_quilt.files.sheet_dxf import cut_sheet_dxf
@@ -53,7 +54,7 @@ class SheetFiles:
 
     Attributes:
         files: names to contents.
-        left_out: why sheets have no file, a sentence each.
+        left_out: sheets without a file, and why.
         by_hand: what a machine leaves to a hand, or empty.
         ready: sheets as a plotter cuts them; empty for programs.
     """
@@ -63,18 +64,33 @@ class SheetFiles:
     by_hand: str = ""
     ready: tuple[PlotterSheet, ...] = ()
 
+    @property
+    def notes(self) -> tuple[str, ...]:
+        """What is to be told beside the files, a sentence each."""
+        left_out = (f"Left out: {text}." for text in self.left_out)
+        return (*left_out, *([self.by_hand] if self.by_hand else []))
+
+    def check(self) -> None:
+        """Refuse where the machine cuts none of the sheets.
+
+        Raises:
+            InputError: it cuts none.
+        """
+        if not self.files and self.left_out:
+            raise InputError("plotter", self.left_out[0], "a sheet that it can cut")
+
 
 def sheet_files(sheets: list[CutSheet], kind: SheetFormat, plotter: KnifePlotter) -> SheetFiles:
     """Return the files of cut sheets."""
     if kind.language is None:
         write = WRITERS[kind]
         return SheetFiles({f"{s.file_stem}{kind.ending}": write(s) for s in sheets})
-    every = [plotter_sheet(s, plotter) for s in sheets]
-    ready = tuple(r for r in every if not r.problem)
+    problems = [(s, plotter_problem(s, plotter)) for s in sheets]
+    ready = tuple(plotter_sheet(s, plotter) for s, problem in problems if not problem)
     files = {
         f"{r.sheet.file_stem}{kind.ending}": plotter_file(r, kind.language, plotter) for r in ready
     }
-    left_out = tuple(f"Left out: {r.sheet.title}, {r.problem}." for r in every if r.problem)
+    left_out = tuple(f"{s.title}, {problem}" for s, problem in problems if problem)
     return SheetFiles(files, left_out, by_hand_words(list(ready)), ready)
 
 
@@ -87,9 +103,7 @@ def write_sheet_files(
         InputError: the folder cannot be written, or the plotter cuts none of the sheets.
     """
     made = sheet_files(sheets, kind, plotter)
-    if not made.files and made.left_out:
-        problem = made.left_out[0].removeprefix("Left out: ").rstrip(".")
-        raise InputError("plotter", problem, "a sheet that it can cut")
+    made.check()
     write_all({folder / name: data for name, data in made.files.items()})
     clear_old_sheets(folder, sheets, kind.ending)
     return [folder / name for name in made.files], made

@@ -19,6 +19,7 @@ from ivory_quilt.core.plan.templates import (
     edge_words,
     find_code,
     template_code,
+    templates_by_part,
     templates_of,
     use_words,
     version_of,
@@ -138,6 +139,24 @@ def test_each_wearer_has_templates_and_codes_of_their_own():
     assert find_code(moth.code, (moth, bat)) == (moth, True)
     assert find_code(f"  {bat.code.lower()} ", (moth, bat)) == (bat, True)
     assert templates_of(plan, wearer="b") == (bat,)
+
+
+def test_suits_of_one_size_are_traced_with_one_template():
+    project = replace(troupe(), pieces=(Piece("a", "leg", LEG, hand=Hand.PAIR),))
+    alike = replace(project, troupe=(Member("m", 1, 0.9), Member("b", 1, 0.9)))
+    plan = derive(alike, ShopStock())
+    (template,) = templates_of(plan)
+    parts = [part.id for foam in plan.foams for part in foam.parts]
+    assert len(parts) == 4
+    assert templates_by_part(plan) == {part: ("1", template) for part in parts}
+    plan = derive(project, ShopStock())
+    found = templates_by_part(plan)
+    assert {i: t.whom for i, (_, t) in found.items()} == {
+        "a/left@m": "Moth",
+        "a/right@m": "Moth",
+        "a/left@b": "Bat",
+        "a/right@b": "Bat",
+    }
 
 
 def test_an_older_template_is_told_from_the_present_one():

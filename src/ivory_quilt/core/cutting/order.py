@@ -108,6 +108,11 @@ class _Distances:
         found: Array = (cost[:, None] + self.between[last, stroke]).min(0)
         return found
 
+    def left(self, stroke: int, after: int, rest: Array) -> Array:
+        """Return what it costs to go on from each of a stroke's ways, from what the rest costs."""
+        found: Array = (self.between[stroke, after] + rest[None]).min(1)
+        return found
+
     def forward(self, order: list[int]) -> list[Array]:
         """Return for each stroke what it costs at least to be at the end of each of its ways."""
         found = [self.first[order[0]]]
@@ -119,7 +124,7 @@ class _Distances:
         """Return for each stroke what the rest costs at least from the end of each of its ways."""
         found = [np.zeros(self.first.shape[1])]
         for a, b in zip(order[-2::-1], order[:0:-1], strict=False):
-            found.append((self.between[a, b] + found[-1][None]).min(1))
+            found.append(self.left(a, b, found[-1]))
         return found[::-1]
 
     def travel(self, order: list[int]) -> float:
@@ -271,8 +276,7 @@ class _Stage:
         """Return what the rest costs at least from the end of each of a stroke's ways."""
         if self.rest is None:
             return np.zeros(self.far.first.shape[1])
-        found: Array = (self.far.between[stroke, self.next] + self.rest[None]).min(1)
-        return found
+        return self.far.left(stroke, self.next, self.rest)
 
     def _forward(self, run: list[int]) -> Array:
         found = [self._enter(run[0])]
@@ -283,7 +287,7 @@ class _Stage:
     def _backward(self, run: list[int]) -> Array:
         found = [self._leave(run[-1])]
         for a, b in zip(run[-2::-1], run[:0:-1], strict=False):
-            found.append((self.far.between[a, b] + found[-1][None]).min(1))
+            found.append(self.far.left(a, b, found[-1]))
         return np.array(found[::-1])
 
     def _put(
@@ -303,7 +307,7 @@ class _Stage:
         after = [*backward[at + 1 :]]
         for k in range(at - 1, -1, -1):
             if k + 1 < len(rest):
-                back = (between[rest[k], rest[k + 1]] + after[0][None]).min(1)
+                back = far.left(rest[k], rest[k + 1], after[0])
             else:
                 back = self._leave(rest[k])
             after.insert(0, back)

@@ -8,7 +8,7 @@ area by the page's.
 
 import math
 from collections.abc import Callable, Iterable, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from decimal import Decimal
 
 import shapely
@@ -195,7 +195,7 @@ def _taped(
         whole = TapedSheet(size, columns, rows, every, spots)
         placed = shapely.union_all([shapes[s.template].placed(s.pose).polygon for s in spots])
         used = tuple(p for p in every if placed.intersects(whole.window(*p)))
-        made.append(TapedSheet(size, columns, rows, used, spots))
+        made.append(replace(whole, pages=used))
     return made
 
 
@@ -221,14 +221,9 @@ def _filled(
     more: dict[int, list[PaperSpot]] = {}
     pages: dict[int, list[PaperSpot]] = {}
     for p in found.placements:
-        spots = more.setdefault(home[p.sheet], []) if p.sheet in home else None
-        if spots is None:
-            spots = pages.setdefault(p.sheet_copy, [])
-        spots.append(PaperSpot(p.piece, p.pose))
-    filled = [
-        TapedSheet(s.size, s.columns, s.rows, s.pages, (*s.spots, *more.get(k, ())))
-        for k, s in enumerate(taped)
-    ]
+        lying, number = (more, home[p.sheet]) if p.sheet in home else (pages, p.sheet_copy)
+        lying.setdefault(number, []).append(PaperSpot(p.piece, p.pose))
+    filled = [replace(s, spots=(*s.spots, *more.get(k, ()))) for k, s in enumerate(taped)]
     size = (frame.width, frame.height)
     whole = [TapedSheet(size, 1, 1, ((0, 0),), tuple(spots)) for _, spots in sorted(pages.items())]
     return (*filled, *whole)

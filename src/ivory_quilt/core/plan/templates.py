@@ -5,6 +5,7 @@ the template turned over. What a template says is worked out here, how it looks 
 """
 
 import hashlib
+import re
 from collections.abc import Iterable, Iterator, Sequence
 from dataclasses import dataclass, field, replace
 from functools import cached_property
@@ -21,7 +22,7 @@ from ivory_quilt.core.geometry.shape import Point, Pose
 from ivory_quilt.core.pattern.edges import edge_line, edges_of
 from ivory_quilt.core.pattern.piece import FaceUp, Hand, Piece, Turn
 from ivory_quilt.core.plan.plan import Plan
-from ivory_quilt.core.plan.suits import TemplateCut, template_cuts_of
+from ivory_quilt.core.plan.suits import FOR, TemplateCut, template_cuts_of
 from ivory_quilt.core.units import show_number, show_thickness
 
 ALPHABET = "23456789ABCDEFGHJKLMNPQRSTUVWXYZ"  # none that reads as another
@@ -148,7 +149,7 @@ def templates_of(
         wanted: ids of the pieces that are wanted; None: all.
         wearer: the id of the one wearer they are for; empty: all.
     """
-    numbers = {p.id: str(k) for k, p in enumerate(plan.project.pieces, 1)}
+    numbers = _numbers(plan)
     made: list[Template] = []
     for cut in template_cuts_of(plan.suits, wearer):
         if wanted is not None and cut.piece_id not in wanted:
@@ -161,6 +162,27 @@ def templates_of(
         else:
             made.append(fresh)
     return tuple(made)
+
+
+def templates_by_part(plan: Plan) -> dict[str, tuple[str, Template]]:
+    """Return the number and template that each part is traced with, by the part's id."""
+    traced = {use.piece.id: (use.number, t) for t in templates_of(plan) for use in t.uses}
+    owners: dict[object, str] = {}
+    found = {}
+    for suit in plan.suits:
+        # A template serves both hands, and all suits of one size: it has the first one's name.
+        whose = ""
+        if suit.member is not None:
+            whose = FOR + owners.setdefault(suit.member.size, suit.member.wearer)
+        for part in suit.all_parts():
+            plain = re.sub(r"/(left|right)$", "", part.id.partition(FOR)[0])
+            found[part.id] = traced[plain + whose]
+    return found
+
+
+def _numbers(plan: Plan) -> dict[str, str]:
+    """Return the number of each piece, by its id."""
+    return {p.id: str(k) for k, p in enumerate(plan.project.pieces, 1)}
 
 
 def _number(cut: TemplateCut, numbers: dict[str, str]) -> str:
@@ -202,16 +224,16 @@ def _edge_notes(
                 glued.setdefault(ref.edge, []).append(f"{whose} {other.edge}")
     for edge in edges_of(piece):
         knife = knives.get(edge.name)
-        held = knife is not None and (abs(knife.angle) >= 0.5 or knife.blade > 0)
-        if not held and edge.name not in glued:
+        if knife is not None and abs(knife.angle) < 0.5 and not knife.blade:
+            knife = None  # square
+        if knife is None and edge.name not in glued:
             continue
         line = edge_line(piece, edge)
         middle = line[len(line) // 2]
         if len(line) < 2 or not _on_paper(printed, (float(middle[0]), float(middle[1]))):
             continue
         partners = tuple(dict.fromkeys(glued.get(edge.name, ())))
-        angle = knife.angle if knife is not None and held else 0.0
-        blade = knife.blade if knife is not None and held else 0.0
+        angle, blade = (knife.angle, knife.blade) if knife is not None else (0.0, 0.0)
         yield EdgeNote(tuple(map(tuple, line.tolist())), edge.name, partners, angle, blade)
 
 
@@ -290,13 +312,18 @@ def use_words(use: TemplateUse, material: str) -> str:
     return f"{cut}{over} · {show_thickness(piece.thickness)} {material} · {face}"
 
 
+def bevel_words(angle: float, blade: float) -> str:
+    """Return how an edge is cut that is not square."""
+    if blade:
+        return f"blade, {show_number(blade, 1)} mm"
+    return f"{abs(angle):.0f}° {'out' if angle > 0 else 'in'}"
+
+
 def edge_words(note: EdgeNote) -> str:
     """Return what an edge says: its letter, how it is cut, what it is glued to."""
     words = [note.name]
-    if note.blade:
-        words.append(f"blade, {show_number(note.blade, 1)} mm")
-    elif note.angle:
-        words.append(f"{abs(note.angle):.0f}° {'out' if note.angle > 0 else 'in'}")
+    if note.blade or note.angle:
+        words.append(bevel_words(note.angle, note.blade))
     if note.partners:
         words.append(f"to {', '.join(note.partners)}")
     return " · ".join(words)
@@ -332,7 +359,7 @@ def trial_templates(
     Raises:
         InputError: no such piece, or a factor that makes no sense.
     """
-    numbers = {p.id: str(k) for k, p in enumerate(plan.project.pieces, 1)}
+    numbers = _numbers(plan)
     made = []
     for ident in wanted:
         piece = plan.project.piece(ident)

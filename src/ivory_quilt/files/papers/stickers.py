@@ -4,14 +4,13 @@ The sheets are common ones: A4 with 3 × 8 labels of 70 × 37 mm, US Letter with
 2 5/8 × 1 in (common practice, no source).
 """
 
-import re
 from collections.abc import Sequence
 from dataclasses import dataclass
 from enum import StrEnum
 
 from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.plan.plan import Plan
-from ivory_quilt.core.plan.templates import shelf_code, templates_of
+from ivory_quilt.core.plan.templates import shelf_code, templates_by_part
 from ivory_quilt.core.stock.foam_stock import ShopStock, StockItem, StockKind
 from ivory_quilt.core.units import show_thickness
 from ivory_quilt.files.papers.code_square import QUIET, code_square
@@ -73,21 +72,17 @@ class Sticker:
 
 def part_stickers(plan: Plan) -> tuple[Sticker, ...]:
     """Return a sticker for each part that is cut, thin foam first."""
-    codes: dict[str, tuple[str, str]] = {}
-    for template in templates_of(plan):
-        for use in template.uses:
-            codes[use.piece.id] = (use.number, template.code)
+    templates = templates_by_part(plan)
     made = []
     for foam in plan.foams:
         thick = show_thickness(foam.foam.thickness)
         what = f"{thick} {plan.stock.material_name(foam.foam.material)}"
         for part in foam.parts:
-            # A template serves both hands.
-            number, code = codes.get(re.sub(r"/(left|right)", "", part.id), ("", ""))
+            number, template = templates[part.id]
             for copy in range(part.cut_count):
-                title = f"{number} {part.label}".strip()
+                title = f"{number} {part.label}"
                 lines = (part.number(copy), what, ", ".join(part.notes))
-                made.append(Sticker(title, tuple(k for k in lines if k), code))
+                made.append(Sticker(title, tuple(k for k in lines if k), template.code))
     return tuple(made)
 
 

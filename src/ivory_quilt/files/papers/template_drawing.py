@@ -83,15 +83,14 @@ def draw_template(pen: Pen, spot: Spot, frame: PageFrame) -> None:
 def _words_place(spot: Spot, frame: PageFrame) -> tuple[Array, float] | None:
     """Return where a template's words stand on the usable part of its page, and which way."""
     face, pose = spot.face, spot.pose
-    if spot.whole:
+    usable = box(0.0, 0.0, frame.width, frame.height)
+    # A tag that a join runs across is read once both pages are taped.
+    here = face.tag is not None and usable.intersects(face.tag.placed(pose).polygon)
+    if spot.whole or here:
         middle: Array = pose.apply(np.array([face.at]))[0]
         return middle, face.angle + pose.rotation
-    usable = box(0.0, 0.0, frame.width, frame.height)
-    if face.tag is not None:  # where a join runs across it, it is read once both are taped
-        if not usable.intersects(face.tag.placed(pose).polygon):
-            return None
-        at: Array = pose.apply(np.array([face.at]))[0]
-        return at, face.angle + pose.rotation
+    if face.tag is not None:
+        return None
     # Of a large one every page says what it is of, where it shows enough of it.
     seen = seen_part(face, pose, usable)
     if seen is None:

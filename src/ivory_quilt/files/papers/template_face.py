@@ -11,7 +11,7 @@ from functools import cached_property
 
 import numpy as np
 import shapely
-from shapely import LineString, MultiLineString, Polygon, box
+from shapely import LineString, MultiLineString, MultiPoint, Polygon, box
 from shapely.affinity import rotate, translate
 
 from ivory_quilt.core.editing.reshape import on_fold
@@ -19,7 +19,7 @@ from ivory_quilt.core.geometry.outline import along_line, line_length
 from ivory_quilt.core.geometry.shape import Array, Point, Pose, Shape, as_point, polygons_of
 from ivory_quilt.core.pattern.edges import beside_middle, mark_tick
 from ivory_quilt.core.pattern.piece import LineKind, Turn
-from ivory_quilt.core.plan.templates import Template, use_words
+from ivory_quilt.core.plan.templates import Template, bevel_words, use_words
 from ivory_quilt.core.units import show_number
 from ivory_quilt.files.papers.pen import BOLD, SANS, Pen
 
@@ -108,25 +108,21 @@ class TemplateFace:
         parts = [piece.shape.polygon]
         other = [k.points for k in piece.lines if k.kind is LineKind.OTHER]
         if other:
-            parts.append(box(*_bounds(np.vstack([piece.shape.outer, *other]))))
+            parts.append(box(*MultiPoint(np.vstack([piece.shape.outer, *other])).bounds))
         if self.tag is not None:
             parts += [self.tag.polygon, _neck(piece.shape.polygon, self.tag.polygon)]
         whole = shapely.union_all(parts)
         if isinstance(whole, Polygon):
             # Nothing is laid in the holes of a template: they are cut out.
-            return Shape.make(list(whole.exterior.coords)[:-1])
+            return Shape.from_polygon(Polygon(whole.exterior))
         return _hull(shapely.get_coordinates(whole))
 
 
-def faces_of(
-    templates: Sequence[Template], materials: dict[str, str], made: str
-) -> tuple[TemplateFace, ...]:
-    """Return templates with what stands on them; `made` says when and of which version."""
-    return tuple(face_of(t, materials, made) for t in templates)
-
-
 def face_of(template: Template, materials: dict[str, str], made: str) -> TemplateFace:
-    """Return a template with its block where it fits best."""
+    """Return a template with its block where it fits best.
+
+    `made` says when it was made and of which version.
+    """
     said = template_words(template, materials, made)
     shape = template.piece.shape
     across: TemplateFace | None = None
@@ -206,11 +202,8 @@ def _sections(
     """Return cross-sections below `down` mm of a block, and how far down and wide it then is."""
     thickness, left = template.piece.thickness, EDGE
     found = []
-    profiles = template.profiles
-    for names, angle, blade in profiles:
-        text = f"{names}: {abs(angle):.0f}° {'out' if angle > 0 else 'in'}"
-        if blade:
-            text = f"{names}: blade, {show_number(blade, 1)} mm"
+    for names, angle, blade in template.profiles:
+        text = f"{names}: {bevel_words(angle, blade)}"
         outline = _section(thickness, angle, blade)
         found.append(CrossSection(text, outline, (left, down + EDGE + thickness)))
         left += max(p[0] for p in outline) + EDGE + Pen.text_width(text, SAID_SIZE) + 2 * EDGE
@@ -331,7 +324,7 @@ def _tag(outline: Polygon, block: Block) -> tuple[Point, float, Shape]:
                     best = (paper, (middle.x, middle.y), angle, here)
     assert best is not None
     _, at, angle, tag = best
-    return at, angle, Shape.make(list(tag.exterior.coords)[:-1])
+    return at, angle, Shape.from_polygon(tag)
 
 
 def _beside(outline: Polygon, tag: Polygon, side: int, share: float) -> Polygon:
@@ -354,11 +347,6 @@ def _neck(outline: Polygon, tag: Polygon) -> Polygon:
     a, b = shapely.shortest_line(tag, outline).coords
     middle = shapely.LineString([a, b]) if a != b else shapely.Point(a)
     return middle.buffer(NECK / 2)
-
-
-def _bounds(points: Array) -> tuple[float, float, float, float]:
-    (x0, y0), (x1, y1) = points.min(axis=0).tolist(), points.max(axis=0).tolist()
-    return x0, y0, x1, y1
 
 
 def _hull(points: Array) -> Shape:

@@ -7,7 +7,7 @@ as wide as large printers take them: 24 and 36 in.
 
 import math
 from collections.abc import Iterator, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import cached_property
 
 from ivory_quilt.core.cutting.paper_layout import (
@@ -23,7 +23,7 @@ from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.geometry.shape import Pose, Shape
 from ivory_quilt.core.plan.plan import Plan
 from ivory_quilt.core.plan.templates import Template, templates_of, version_of
-from ivory_quilt.files.papers.template_face import TemplateFace, faces_of
+from ivory_quilt.files.papers.template_face import TemplateFace, face_of
 
 PAGE_SIZE = {
     Paper.A4: (210.0, 297.0),
@@ -192,7 +192,7 @@ def plan_pages(
     drawn = [t for t in templates if not (strips and t.is_strip)]
     version = version or version_of(templates)
     made = " · ".join(word for word in (day, f"version {version}") if word)
-    faces = faces_of(drawn, materials or {}, made)
+    faces = [face_of(t, materials or {}, made) for t in drawn]
     frame = frame_of(paper, correction)
     usable = PaperFrame(frame.width, frame.height, paper in ROLL_WIDTH)
     _check_size(faces, usable, paper)
@@ -272,7 +272,7 @@ def _spots(
         whole = (p for p in sheet.pages if sheet.window(*p).buffer(HAIR).covers(placed))
         home = next(whole, None)
         if home == (column, row) or (home is None and placed.intersects(sheet.window(column, row))):
-            pose = Pose(spot.pose.x - x, spot.pose.y - y, spot.pose.rotation, spot.pose.mirrored)
+            pose = replace(spot.pose, x=spot.pose.x - x, y=spot.pose.y - y)
             yield Spot(face, pose, whole=home is not None)
 
 

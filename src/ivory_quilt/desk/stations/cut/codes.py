@@ -1,6 +1,6 @@
 """Whose template is this, and is it the present one: its code typed, scanned or in a picture."""
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from functools import partial
 from pathlib import Path
 
@@ -8,7 +8,7 @@ from PySide6.QtWidgets import QFileDialog, QLineEdit, QWidget
 
 from ivory_quilt.core.errors import InputError, QuiltError
 from ivory_quilt.core.plan.plan import Plan
-from ivory_quilt.core.plan.templates import find_code, shelf_label, templates_of
+from ivory_quilt.core.plan.templates import Template, find_code, shelf_label, templates_of
 from ivory_quilt.core.units import show_thickness
 from ivory_quilt.desk.session import Session
 from ivory_quilt.desk.widgets.basics import button, column, label, row, set_tone
@@ -19,12 +19,15 @@ PICTURES = "Pictures (*.png *.jpg *.jpeg *.tif *.tiff)"
 MOST_TOLD = 6  # codes of one picture
 
 
-def code_words(text: str, plan: Plan, wearer: str = "") -> tuple[str, str]:
+def code_words(
+    text: str, plan: Plan, templates: Sequence[Template], wearer: str = ""
+) -> tuple[str, str]:
     """Return what a template's code tells, and its tone: "good", or "heat" for a caution.
 
     Args:
         text: the code.
         plan: what is cut now.
+        templates: of that plan.
         wearer: the id of the one whose templates are in work; empty: anybody's.
 
     Raises:
@@ -32,7 +35,7 @@ def code_words(text: str, plan: Plan, wearer: str = "") -> tuple[str, str]:
     """
     if (shelf := shelf_label(text)) is not None:
         return _shelf_words(shelf, plan)
-    found, present = find_code(text, templates_of(plan))
+    found, present = find_code(text, templates)
     if found is None:
         return "Not of this project: another suit's, or a piece that is no longer in it.", "heat"
     name = f"{found.number} {found.uses[0].piece.name}"
@@ -111,9 +114,10 @@ class CodeBox(QWidget):
 
     def _tell(self, codes: list[str]) -> None:
         told: list[tuple[str, str]] = []
+        plan, templates = self._session.plan, templates_of(self._session.plan)
         for code in codes[:MOST_TOLD]:
             try:
-                told.append(code_words(code, self._session.plan, self._wearer()))
+                told.append(code_words(code, plan, templates, self._wearer()))
             except InputError as error:
                 told.append((str(error), "cut"))
         if len(codes) > MOST_TOLD:

@@ -124,9 +124,8 @@ def write(what: Output, place: Path, wish: Wish, paging: Paging) -> Written:
         write_atomic(place, cut_sheets_pdf(cut_sheets(plan), project.paper, project.name))
         return Written((place,))
     if what is Output.SHEETS:
-        paths, made = write_sheet_files(cut_sheets(wish.pages.plan), wish.kind, wish.plotter, place)
-        notes = (*made.left_out, *([made.by_hand] if made.by_hand else []))
-        return Written(tuple(paths), notes)
+        paths, made = write_sheet_files(cut_sheets(plan), wish.kind, wish.plotter, place)
+        return Written(tuple(paths), made.notes)
     every = replace(wish.pages, wanted=None, wearer="")
     return Written(tuple(write_papers(plan, place, paging.made(every), correction)))
 
@@ -144,10 +143,9 @@ def try_on_plotter(wish: Wish) -> str:
         InputError: the machine cuts none of the sheets.
     """
     made = sheet_files(cut_sheets(wish.pages.plan), wish.kind, wish.plotter)
+    made.check()
     if not made.ready:
-        left_out = (*made.left_out, "no sheet is laid")[0]
-        problem = left_out.removeprefix("Left out: ").rstrip(".")
-        raise InputError("plotter", problem, "a sheet that it can cut")
+        raise InputError("plotter", "no sheet is laid", "a sheet that it can cut")
     off = seconds = 0.0
     for ready, (name, data) in zip(made.ready, made.files.items(), strict=True):
         done = SimulatedPlotter(wish.plotter).run(data, name)
@@ -158,4 +156,4 @@ def try_on_plotter(wish: Wish) -> str:
         f"{many} tried on the simulated plotter: {seconds / 60:.0f} min of cutting, the blade's "
         f"tip at most {show_number(off, 2)} mm from the parts' lines."
     ]
-    return "\n".join([*words, *made.left_out, *([made.by_hand] if made.by_hand else [])])
+    return "\n".join([*words, *made.notes])
