@@ -5,7 +5,7 @@ import time
 
 import pytest
 from PySide6.QtCore import QCoreApplication, QEvent, QEventLoop
-from PySide6.QtWidgets import QApplication
+from PySide6.QtWidgets import QApplication, QFileDialog
 
 from ivory_quilt.demo.project import demo_project
 from ivory_quilt.demo.shop import fill_demo_shop
@@ -26,6 +26,15 @@ def let_run(until=lambda: False, seconds=0.05):
             return True
         time.sleep(0.002)
     return until()
+
+
+@pytest.fixture(autouse=True)
+def nobody_chooses(monkeypatch):
+    """Close file dialogs unanswered: a test that wants a file says which."""
+    monkeypatch.setattr(QFileDialog, "getOpenFileName", lambda *a: ("", ""))
+    monkeypatch.setattr(QFileDialog, "getOpenFileNames", lambda *a: ([], ""))
+    monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *a: ("", ""))
+    monkeypatch.setattr(QFileDialog, "getExistingDirectory", lambda *a: "")
 
 
 @pytest.fixture(scope="session")
