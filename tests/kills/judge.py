@@ -45,9 +45,11 @@ class Told:
         return [int(n) for line in self.lines if line[0] == what for n in line[1:2]]
 
 
-def run_and_kill(folder: Path, seed: int, after: float) -> tuple[Told, float]:
+def run_and_kill(
+    folder: Path, seed: int, after: float, maker: str = "tests.kills.maker"
+) -> tuple[Told, float]:
     """Let a maker work for `after` seconds once the window is there, then kill it."""
-    command = [sys.executable, "-m", "tests.kills.maker", str(folder), str(seed)]
+    command = [sys.executable, "-m", maker, str(folder), str(seed)]
     environment = os.environ | {"QT_QPA_PLATFORM": "offscreen"}
     process = subprocess.Popen(
         command, stdout=subprocess.PIPE, stderr=subprocess.PIPE, env=environment

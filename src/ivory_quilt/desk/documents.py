@@ -1,5 +1,6 @@
 """Projects: new, open, save; nothing unsaved is lost unasked, nor what others changed meanwhile."""
 
+import contextlib
 from functools import partial
 from pathlib import Path
 
@@ -17,6 +18,7 @@ from ivory_quilt.desk.asking import (
     Elsewhere,
     Unsaved,
 )
+from ivory_quilt.desk.foam_mover import finish_move, give_back
 from ivory_quilt.desk.keeper import WorkKeeper
 from ivory_quilt.desk.session import Session
 from ivory_quilt.desk.settings import Settings
@@ -207,11 +209,15 @@ class Documents(QObject):
 
     def _saved_spent(self) -> tuple[SpentSheet, ...]:
         """Return the sheets that are cut as far as the project's file knows."""
-        path = self._session.path
+        return self._spent_in(self._session.path, self._session.project.spent)
+
+    @staticmethod
+    def _spent_in(path: Path | None, otherwise: tuple[SpentSheet, ...]) -> tuple[SpentSheet, ...]:
+        """Return the sheets that a file says are cut; `otherwise` where it cannot be read."""
         try:
             return load_project(path).spent if path is not None else ()
         except InputError:  # it is gone: the shelf stays as it is
-            return self._session.project.spent
+            return otherwise
 
     def folder(self) -> str:
         """Return the folder that a file dialog begins in."""
@@ -224,6 +230,16 @@ class Documents(QObject):
 
     # Recovery
 
+    def let_go(self, left: UnsavedWork) -> None:
+        """Discard unsaved work; foam of sheets that were cut in it lies on the shelf again."""
+        session = self._session
+        with contextlib.suppress(QuiltError):  # damaged: nobody knows what was cut
+            state = left.read()
+            saved, since = self._spent_in(left.path, state.project.spent), left.saved_since
+            if session.try_shop(lambda: give_back(session.store, state, saved, since=since)):
+                session.reload_stock()
+        left.discard()
+
     def recover(self, left: UnsavedWork) -> bool:
         """Open unsaved work; its copy goes only once this window keeps it itself."""
         if not self.may_leave():
@@ -233,7 +249,10 @@ class Documents(QObject):
         except QuiltError as error:
             self._session.tell(str(error), "cut")
             return False
+        self._session.try_shop(lambda: finish_move(self._session.store, state))
         self._session.start(state.project, state.path, saved=False, stamp=state.stamp)
+        if state.move is not None:
+            self._session.reload_stock()
         self.began.emit()
         if self._keeper is not None and self._keeper.journal is not None and self._keeper.settle():
             left.discard()

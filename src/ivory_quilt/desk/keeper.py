@@ -11,7 +11,7 @@ from PySide6.QtCore import QObject, Signal
 from ivory_quilt.core.document.project import Project
 from ivory_quilt.core.errors import InputError
 from ivory_quilt.desk.session import Session
-from ivory_quilt.files.recovery import RecoveryFolder, WorkJournal, WorkState
+from ivory_quilt.files.recovery import FoamMove, RecoveryFolder, WorkJournal, WorkState
 
 EVERY = 1.0  # s between two writes: edits come faster than disks
 
@@ -47,6 +47,7 @@ class WorkKeeper(QObject):
             self.problem = str(error)
             return
         session.changed.connect(self._note)
+        session.foam.keep, session.foam.withdraw = self.keep_move, self.keep_again
         session.opened.connect(self._name_open)
         self._name_open()
         self._thread = threading.Thread(target=self._run, name="keeper", daemon=True)
@@ -80,14 +81,29 @@ class WorkKeeper(QObject):
         else:  # what is saved must not be offered as unsaved
             self._hand_over(lambda journal: journal.clear(), urgent=True)
 
+    def keep_move(self, project: Project, move: FoamMove) -> None:
+        """Keep a document that is about to be, before its foam is moved; wait until it is kept."""
+        session = self._session
+        kept = WorkState(project, session.path, session.stamp, session.undo_label, now(), move)
+        self._seen = None
+        self._hand_over(lambda journal: journal.keep(kept), urgent=True)
+        self.settle(2.0)
+
+    def keep_again(self) -> None:
+        """Keep the document as it is after all."""
+        self._seen = None
+        self._note()
+
     def _hand_over(self, errand: Callable[[WorkJournal], None], *, urgent: bool) -> None:
         with self._wake:
             self._waiting, self._urgent = errand, urgent
             self._wake.notify_all()
 
     def settle(self, seconds: float = 10.0) -> bool:
-        """Wait until everything noted is on the disk; return whether it is."""
+        """Write everything noted at once and wait for it; return whether it is on the disk."""
         with self._wake:
+            self._urgent = True
+            self._wake.notify_all()
             return self._wake.wait_for(lambda: self._waiting is None and not self._writing, seconds)
 
     def close(self) -> None:

@@ -37,7 +37,7 @@ class Recovering:
     def _discard(self, number: int) -> None:
         left = self._left[number]
         if self._documents.asking.discard(left.name):
-            left.discard()
+            self._documents.let_go(left)
             self.offer()
 
 
@@ -47,18 +47,23 @@ def _beside_saved(left: UnsavedWork) -> FoundWork:
     except QuiltError:
         work = None
     saved, when = None, "It was never saved."
-    older = False
     if left.path is not None:
         try:
             saved = load_project(left.path)
             changed = datetime.fromtimestamp(left.path.stat().st_mtime).astimezone()
             when = f"{shown_name(left.path.name)}, saved {show_moment(changed)}"
-            older = changed.isoformat(timespec="seconds") > left.time
         except (QuiltError, OSError) as error:
             when = f"The file cannot be opened: {error}"
     differs = tuple(differences(saved, work)) if saved is not None and work is not None else ()
     return FoundWork(
-        left.name, work, show_moment(_moment(left.time)), left.label, saved, when, differs, older
+        left.name,
+        work,
+        show_moment(_moment(left.time)),
+        left.label,
+        saved,
+        when,
+        differs,
+        left.saved_since,
     )
 
 

@@ -20,9 +20,10 @@ from ivory_quilt.core.plan.standing import Proposal, Standing
 from ivory_quilt.core.stock.foam_stock import ShopStock, StockItem
 from ivory_quilt.core.stock.purchase import Ledger, LedgerChange, ledger_change
 from ivory_quilt.core.stock.spent_sheet import SpentSheet
+from ivory_quilt.desk.foam_mover import FoamMover
 from ivory_quilt.files.atomic import FileStamp
 from ivory_quilt.files.project_file import load_project, save_project
-from ivory_quilt.shop.cutting import move_foam
+from ivory_quilt.shop.cutting import foam_moves, move_foam
 from ivory_quilt.shop.store import ShopStore
 
 MOST_UNDO = 500
@@ -59,6 +60,7 @@ class Session(QObject):
         self.stock: ShopStock = store.readable_stock()[0]
         """The whole shop; the plan has of it what no other project holds."""
         self._free = self.stock
+        self.foam = FoamMover()
         self.proposals: dict[Foam, Proposal] = {}
         self._undo: list[Edit] = []
         self._redo: list[Edit] = []
@@ -149,7 +151,7 @@ class Session(QObject):
         if after == self.project:
             return False
         after = refreshed_fixings(after)
-        move_foam(self.store, self.project.spent, after.spent)
+        self.foam.move(self.store, self.project, after)
         if not (merge and self.undo_label == label):
             self._undo.append(Edit(label, self.project))
             del self._undo[:-MOST_UNDO]
@@ -198,14 +200,13 @@ class Session(QObject):
 
     def _foam_follows(self, step: Edit) -> bool:
         """Move foam on the shelf as going to a step asks; return whether that could be done."""
-        before, after = self.project.spent, step.before.spent
-        return self.try_shop(lambda: move_foam(self.store, before, after))
+        return self.try_shop(lambda: self.foam.move(self.store, self.project, step.before))
 
     def _take(self, project: Project) -> None:
         # A ledger with foam still to be laid is no base to compare with.
         if not any(not line.laid for line in self.plan.ledger.lines):
             self._base = self.plan.ledger
-        moved = project.spent != self.project.spent
+        moved = foam_moves(self.project.spent, project.spent)
         self.project = project
         if moved:
             self.reload_stock()
@@ -294,8 +295,10 @@ class Session(QObject):
         except InputError as error:
             self.tell(str(error), "cut")
             return
-        self._free = self.stock.free_for(self.key)
-        self.proposals.clear()
+        before, self._free = self._free, self.stock.free_for(self.key)
+        # What is offered for foams whose stock is as it was stands.
+        for foam in [f for f in self.proposals if not before.same_for(f, self._free)]:
+            del self.proposals[foam]
         self._derive()
 
     @property

@@ -132,6 +132,7 @@ class DeskWindow(QMainWindow):
         made.bench.timers.keep_in(recovery.root.parent / "timers.json")
         # A tick is on the disk before the hand leaves the key: a bench loses power as well.
         made.bench.planner.ticked.connect(lambda *_: self.keeper.settle(2.0))
+        made.cut.knife.marked.connect(lambda: self.keeper.settle(2.0))
         made.bench.tonight.wants_entry.connect(self._tell_of_step)
         self._desk = desk = self._build()
         self.setCentralWidget(desk)

@@ -22,12 +22,26 @@ import msgspec
 
 from ivory_quilt.core.document.project import KeptLayout, Project
 from ivory_quilt.core.errors import InputError
+from ivory_quilt.core.stock.spent_sheet import SpentSheet
 from ivory_quilt.files.atomic import FileStamp, read_bytes, write_atomic
 from ivory_quilt.files.project_file import decode_project, encode_project
 
 FORMAT: Literal["ivory-quilt/recovery"] = "ivory-quilt/recovery"
 MOST_BYTES = 512 * 1024 * 1024
 _LOCK, _OPEN, _HEAD = "lock", "open.json", "work.json"
+
+
+@dataclass(frozen=True)
+class FoamMove:
+    """A move of foam on the shelf that goes with a state of the work.
+
+    Attributes:
+        token: by which the shop knows whether it was made.
+        before: the sheets that were cut before it.
+    """
+
+    token: str
+    before: tuple[SpentSheet, ...]
 
 
 @dataclass(frozen=True)
@@ -40,6 +54,7 @@ class WorkState:
         stamp: of that file when it was last read or written.
         label: what was done last.
         time: when, as ISO 8601 text with the zone.
+        move: of foam that was about to be made; None where all is done.
     """
 
     project: Project
@@ -47,6 +62,7 @@ class WorkState:
     stamp: FileStamp | None
     label: str
     time: str
+    move: FoamMove | None = None
 
 
 class _Head(msgspec.Struct):
@@ -59,6 +75,8 @@ class _Head(msgspec.Struct):
     name: str
     work: str
     layouts: str
+    token: str = ""
+    before: str = ""
 
 
 class WorkJournal:
@@ -96,6 +114,11 @@ class WorkJournal:
         work = f"work-{self._number}.json"
         bare = replace(state.project, layouts=())
         write_atomic(self.folder / work, encode_project(bare, indent=False))
+        before = ""
+        if state.move is not None:
+            before = f"before-{self._number}.json"
+            alone = Project(spent=state.move.before)
+            write_atomic(self.folder / before, encode_project(alone, indent=False))
         head = _Head(
             FORMAT,
             1,
@@ -106,9 +129,11 @@ class WorkJournal:
             state.project.name,
             work,
             self._layouts[1],
+            state.move.token if state.move is not None else "",
+            before,
         )
         write_atomic(self.folder / _HEAD, msgspec.json.encode(head))
-        self._forget(but={work, self._layouts[1]})
+        self._forget(but={work, self._layouts[1], before})
 
     def clear(self) -> None:
         """Nothing is unsaved: let go of what was kept."""
@@ -128,7 +153,7 @@ class WorkJournal:
             os.close(self._lock)
 
     def _forget(self, but: set[str]) -> None:
-        for kind in ("work-*.json", "layouts-*.json"):
+        for kind in ("work-*.json", "layouts-*.json", "before-*.json"):
             for found in self.folder.glob(kind):
                 if found.name not in but:
                     with contextlib.suppress(OSError):
@@ -165,7 +190,22 @@ class UnsavedWork:
         project = decode_project(read_bytes(self.folder / head.work, MOST_BYTES), where=self.name)
         laid = decode_project(read_bytes(self.folder / head.layouts, MOST_BYTES), where=self.name)
         whole = replace(project, layouts=laid.layouts)
-        return WorkState(whole, _unquoted(head.path), head.stamp, head.label, head.time)
+        move = None
+        if head.token:
+            old = decode_project(read_bytes(self.folder / head.before, MOST_BYTES), where=self.name)
+            move = FoamMove(head.token, old.spent)
+        return WorkState(whole, _unquoted(head.path), head.stamp, head.label, head.time, move)
+
+    @property
+    def saved_since(self) -> bool:
+        """Whether its file was written after it was kept, by another window or program."""
+        if self.path is None:
+            return False
+        try:
+            changed = datetime.fromtimestamp(self.path.stat().st_mtime).astimezone()
+        except OSError:
+            return False
+        return changed.isoformat(timespec="seconds") > self.time
 
     def discard(self) -> None:
         """Let it go for good; the maker said so."""

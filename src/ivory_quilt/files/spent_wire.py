@@ -8,7 +8,7 @@ import msgspec
 from ivory_quilt.core.geometry.shape import Pose, Shape
 from ivory_quilt.core.pattern.part import Foam
 from ivory_quilt.core.stock.foam_stock import StockItem, StockKind
-from ivory_quilt.core.stock.spent_sheet import CutPart, SpentSheet
+from ivory_quilt.core.stock.spent_sheet import CutPart, CutState, SpentSheet
 from ivory_quilt.files.wire import Pair, Ring
 
 
@@ -54,6 +54,8 @@ class CutPartWire(msgspec.Struct):
     mirrored: bool = False
     rotation: float = 0.0
     spoiled: bool = False
+    state: CutState | None = None
+    remark: str = ""
 
 
 class SpentSheetWire(msgspec.Struct):
@@ -65,6 +67,7 @@ class SpentSheetWire(msgspec.Struct):
     parts: list[CutPartWire]
     used_length: float | None = None
     left: list[StockWire] = []
+    under_knife: bool = False
 
 
 def spent_of(wire: SpentSheetWire) -> SpentSheet:
@@ -80,12 +83,22 @@ def spent_of(wire: SpentSheetWire) -> SpentSheet:
             p.label,
             Shape.make(p.outline, p.holes, where=f"{where}, '{p.label}'"),
             Pose(p.translation[0], p.translation[1], p.rotation, p.mirrored),
-            p.spoiled,
+            _state(p),
+            p.remark,
         )
         for p in wire.parts
     )
     left = tuple(_item(w) for w in wire.left)
-    return SpentSheet(wire.id, _item(wire.item), wire.owned, wire.used_length, parts, left)
+    return SpentSheet(
+        wire.id, _item(wire.item), wire.owned, wire.used_length, parts, left, wire.under_knife
+    )
+
+
+def _state(wire: CutPartWire) -> CutState:
+    """Return how far a part is; older files only say whether it is spoiled."""
+    if wire.state is not None:
+        return wire.state
+    return CutState.SPOILED if wire.spoiled else CutState.CUT
 
 
 def _item(w: StockWire) -> StockItem:
@@ -114,11 +127,13 @@ def spent_body(sheet: SpentSheet) -> dict[str, object]:
                 "mirrored": p.pose.mirrored,
                 "rotation": p.pose.rotation,
                 "translation": (p.pose.x, p.pose.y),
-                "spoiled": p.spoiled,
+                "state": p.state,
+                "remark": p.remark,
             }
             for p in sheet.parts
         ],
         "left": [_body(i) for i in sheet.left],
+        "under_knife": sheet.under_knife,
     }
 
 

@@ -16,16 +16,21 @@ def move_foam(
     Raises:
         InputError: it cannot; the shelf is as it was.
     """
-    if before == after:
-        return
     old, new = {s.id: s for s in before}, {s.id: s for s in after}
+    if not foam_moves(before, after):
+        return
     with store.together():
         for ident, sheet in old.items():
-            if new.get(ident) != sheet:
+            if ident not in new or new[ident].moved != sheet.moved:
                 put_back(store, sheet)
         for ident, sheet in new.items():
-            if old.get(ident) != sheet:
+            if ident not in old or old[ident].moved != sheet.moved:
                 take_cut(store, sheet)
+
+
+def foam_moves(before: tuple[SpentSheet, ...], after: tuple[SpentSheet, ...]) -> bool:
+    """Return whether the shelf is another one once `after` are cut instead of `before`."""
+    return before is not after and {s.id: s.moved for s in before} != {s.id: s.moved for s in after}
 
 
 def take_cut(store: ShopStore, sheet: SpentSheet) -> None:
@@ -38,7 +43,7 @@ def take_cut(store: ShopStore, sheet: SpentSheet) -> None:
         shop = store.stock()
         if sheet.owned:
             _take(store, shop, sheet)
-        for item in sheet.left:
+        for item in sheet.moved[1]:
             known = shop.item(item.id)
             if known is None:
                 store.put(item)
@@ -72,7 +77,7 @@ def put_back(store: ShopStore, sheet: SpentSheet) -> None:
     """
     with store.together():
         shop = store.stock()
-        for item in sheet.left:
+        for item in sheet.moved[1]:
             known = shop.item(item.id)
             there = known.owned if known is not None else 0
             if there < item.owned and item.kind is not StockKind.SCRAP:

@@ -45,6 +45,8 @@ from ivory_quilt.shop.tables import (
     SUPPLIER,
 )
 
+MOVE = "foam moved "  # before its token, among the settings
+
 
 class SqlStore(ReadingStore):
     """The shop's tables, read and written; how a transaction begins, each database says itself.
@@ -342,6 +344,18 @@ class SqlStore(ReadingStore):
     def _set(self, key: str, value: str) -> None:
         with self.together():
             self._replace(SETTING, "key", {"key": key, "value": value})
+
+    def note_move(self, old: str, new: str) -> None:
+        """Remember the token of a move of foam in place of an older one."""
+        with self.together():
+            self._db.execute(delete(SETTING).where(SETTING.c.key == MOVE + old))
+            self._set(MOVE + new, "made")
+
+    def knows_move(self, token: str) -> bool:
+        """Return whether the move of foam with this token was made."""
+        with self._reading():
+            query = select(SETTING.c.value).where(SETTING.c.key == MOVE + token)
+            return self._db.execute(query).first() is not None
 
     def put_printer(self, printer: Printer) -> None:
         """Add a printer, or what its check bar measures now; it is the one in use."""

@@ -83,6 +83,12 @@ class ShopStore(Protocol):
     def release(self, project: str) -> None:
         """Let go of everything that a project holds."""
 
+    def note_move(self, old: str, new: str) -> None:
+        """Remember the token of a move of foam in place of an older one."""
+
+    def knows_move(self, token: str) -> bool:
+        """Return whether the move of foam with this token was made."""
+
     def coupons(self) -> tuple[Coupon, ...]:
         """Return all test strips that were measured, oldest first."""
 

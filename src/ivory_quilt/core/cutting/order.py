@@ -13,7 +13,7 @@ from itertools import groupby, pairwise
 
 import numpy as np
 
-from ivory_quilt.core.cutting.strokes import Stroke
+from ivory_quilt.core.cutting.strokes import CutStep, Stroke
 from ivory_quilt.core.geometry.outline import Outline
 from ivory_quilt.core.geometry.shape import Array, Point
 
@@ -38,6 +38,12 @@ class CuttingOrder:
 
     cuts: tuple[OrderedCut, ...]
     travel: float
+
+    @property
+    def freed(self) -> tuple[int, ...]:
+        """Numbers of the parts in the order in which they come free."""
+        strokes = (cut.stroke for cut in self.cuts)
+        return tuple(s.part for s in strokes if s.stage.step is CutStep.OUTLINE)
 
 
 def cutting_order(

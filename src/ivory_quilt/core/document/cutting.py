@@ -7,7 +7,7 @@ from ivory_quilt.core.document.project import KeptLayout, Project, keep_layout
 from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.nesting.job import Placement
 from ivory_quilt.core.pattern.part import Foam
-from ivory_quilt.core.stock.spent_sheet import SpentSheet
+from ivory_quilt.core.stock.spent_sheet import CutState, SpentSheet
 
 SheetKey = tuple[str, int]
 """A sheet's id in its job, and which copy."""
@@ -102,8 +102,9 @@ def spoil_part(project: Project, piece_id: str) -> Project:
     for k in reversed(range(len(project.spent))):
         sheet = project.spent[k]
         for n, part in enumerate(sheet.parts):
-            if not part.spoiled and is_of_piece(part.part, piece_id):
-                parts = (*sheet.parts[:n], replace(part, spoiled=True), *sheet.parts[n + 1 :])
+            if part.made and is_of_piece(part.part, piece_id):
+                spoiled = replace(part, state=CutState.SPOILED)
+                parts = (*sheet.parts[:n], spoiled, *sheet.parts[n + 1 :])
                 sheets = list(project.spent)
                 sheets[k] = replace(sheet, parts=parts)
                 return replace(project, spent=tuple(sheets))

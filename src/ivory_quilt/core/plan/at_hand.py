@@ -5,7 +5,7 @@ from dataclasses import dataclass
 
 from ivory_quilt.core.pattern.thing import ThingStanding
 from ivory_quilt.core.plan.gluing import choice_of, joints_of
-from ivory_quilt.core.plan.plan import Plan, used_sheets
+from ivory_quilt.core.plan.plan import Plan, UsedSheet, used_sheets
 from ivory_quilt.core.schedule.bench_choices import BenchChoices
 from ivory_quilt.core.schedule.joint_choice import GlueKind
 from ivory_quilt.core.schedule.step import BenchStep, StepKind
@@ -14,7 +14,7 @@ from ivory_quilt.core.stock.consumables import ConsumableKind
 TOOLS = {
     StepKind.PATTERN: "paper, scissors",
     StepKind.MOCKUP: "card or cheap foam, tape",
-    StepKind.CUT: "knife, straight edge, mat, pen",
+    StepKind.CUT: "knife, straight edge, mat, tape, pen",
     StepKind.BEVEL: "knife, a fresh edge for each bevel",
     StepKind.ROUGHEN: "sandpaper, dust mask",
     StepKind.SHUT: "heat gun, gloves",
@@ -29,6 +29,7 @@ TOOLS = {
     StepKind.STRAP: "needle or sewing machine, punch",
 }
 """What each kind of step needs in the hand; common practice, no source."""
+NOT_HERE = "to buy"
 USED = {
     StepKind.CUT: ConsumableKind.BLADE,
     StepKind.COAT: ConsumableKind.CEMENT,
@@ -78,6 +79,17 @@ def at_hand(
     return tuple(sorted(dict.fromkeys(made), key=lambda a: not a.problem))
 
 
+def cutting_at_hand(plan: Plan, sheet: UsedSheet, today: str) -> tuple[AtHand, ...]:
+    """Return what the cutting of one sheet needs, foam first; `today` is an ISO date."""
+    bevels = any(part.knives for part in sheet.parts)
+    kinds = (StepKind.CUT, StepKind.BEVEL) if bevels else (StepKind.CUT,)
+    return (
+        AtHand(sheet.item.name, "" if sheet.owned else NOT_HERE),
+        _used(plan, ConsumableKind.BLADE, today),
+        *(AtHand(TOOLS[k]) for k in kinds),
+    )
+
+
 def _foam(plan: Plan, steps: tuple[BenchStep, ...]) -> list[AtHand]:
     """Return the sheets that tonight's cuts are made from; those to be bought are not here."""
     made = []
@@ -85,7 +97,7 @@ def _foam(plan: Plan, steps: tuple[BenchStep, ...]) -> list[AtHand]:
     for foam in plan.foams:
         for sheet in used_sheets(foam, plan.stock):
             if sheet.cut_step in wanted:
-                problem = "" if sheet.owned else "to buy"
+                problem = "" if sheet.owned else NOT_HERE
                 made.append(AtHand(sheet.item.name, problem))
     return made
 

@@ -1,21 +1,25 @@
-"""From a layout that is kept to a sheet that is cut: its parts, and what goes back to the shelf."""
+"""From a layout to a sheet that is cut: its parts, and what goes back to the shelf."""
 
-from collections.abc import Collection, Iterator
+from collections.abc import Collection, Iterator, Sequence
 from dataclasses import replace
 
 from ivory_quilt.core.document.cutting import SheetKey
 from ivory_quilt.core.document.project import free_name
 from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.geometry.shape import rectangle
+from ivory_quilt.core.nesting.job import LayJob, PieceSpec, Placement, RollSpec, SheetSpec
+from ivory_quilt.core.pattern.part import Part
 from ivory_quilt.core.plan.plan import FoamPlan, Plan, used_sheets
 from ivory_quilt.core.stock.foam_stock import StockItem, StockKind
 from ivory_quilt.core.stock.remains import Remains, remains_of
-from ivory_quilt.core.stock.spent_sheet import CutPart, SpentSheet
+from ivory_quilt.core.stock.spent_sheet import CutPart, CutState, SpentSheet
 
 LETTERS = "ABCDEFGHJKLMNPRSTUVWXYZ"  # none that reads as a number
 PER_LETTER = 99
 EDGE = 2.0  # mm along an offcut's edges that is not used, common practice, no source
 ROLL_REST = 50.0  # mm: a shorter rest of a roll is no roll
+AGAIN = "again"
+"""A spoiled part's id in the job that lays it once more."""
 
 
 def labels(taken: Collection[str]) -> Iterator[str]:
@@ -52,17 +56,119 @@ def sheet_to_cut(
     )
     item = found.item
     remains = remains_of(foam.job, members, plan.stock.keep, item.shape, item.teeth)
+    ident = free_name("cut", {s.id for s in plan.project.spent})
+    sheet = SpentSheet(ident, item, found.owned, found.use.used_length, parts)
+    return replace(sheet, left=_left(plan, sheet, remains, taken))
+
+
+def sheet_to_begin(
+    plan: Plan,
+    foam: FoamPlan,
+    key: SheetKey,
+    order: Sequence[int],
+    taken: Collection[str] = (),
+) -> SpentSheet:
+    """Return one sheet of a layout as it is when its first cut is about to be made.
+
+    Args:
+        plan: with the shop that it was laid in.
+        foam: whose layout it is.
+        key: the sheet.
+        order: numbers of what lies on it, as `UsedSheet.placements` has them, as they come free.
+        taken: labels of offcuts that are in use elsewhere.
+
+    Raises:
+        InputError: the layout does not lie on that sheet.
+    """
+    sheet = sheet_to_cut(plan, foam, key, taken)
+    parts = tuple(replace(sheet.parts[k], state=CutState.WAITING) for k in order)
+    return replace(sheet, parts=parts, under_knife=True)
+
+
+def left_of(plan: Plan, sheet: SpentSheet, taken: Collection[str] = ()) -> tuple[StockItem, ...]:
+    """Return what goes to the shelf of a sheet as it was really cut.
+
+    Foam of spoiled parts is gone, that of parts which were not cut is not. Labels stay as far as
+    there are as many offcuts as were expected.
+
+    Args:
+        plan: with the shop and the gap.
+        sheet: under the knife.
+        taken: labels of offcuts that are in use elsewhere.
+    """
+    cut = [k for k, part in enumerate(sheet.parts) if part.state is not CutState.WAITING]
+    if not cut:
+        return ()
+    job, placed = job_of_sheet(sheet, plan.project.gap)
+    members = tuple(placed[k] for k in cut)
+    item = sheet.item
+    remains = remains_of(job, members, plan.stock.keep, item.shape, item.teeth)
+    return _left(plan, sheet, remains, taken)
+
+
+def job_of_sheet(
+    sheet: SpentSheet, gap: float, more: tuple[PieceSpec, ...] = ()
+) -> tuple[LayJob, tuple[Placement, ...]]:
+    """Return a job of one sheet with each of its parts held where it is, and where that is.
+
+    `more` are laid between them. A part's id in the job is its number on the sheet.
+    """
+    item = sheet.item
+    placed = tuple(
+        Placement(str(k), 0, item.id, 0, part.pose) for k, part in enumerate(sheet.parts)
+    )
+    held = tuple(
+        PieceSpec(p.piece, part.shape, 1, None, mirror=True, fixed=(p,), hidden=True)
+        for p, part in zip(placed, sheet.parts, strict=True)
+    )
+    if item.kind is StockKind.ROLL:
+        reach = item.length if sheet.used_length is None else sheet.used_length
+        rolls = (RollSpec(item.id, item.breadth, reach, margin=item.margin),)
+        return LayJob((*held, *more), (), rolls, gap), placed
+    shape, margin = item.laid_on
+    flaws = item.defects if sheet.owned else ()
+    sheets = (SheetSpec(item.id, shape, 1, margin=margin, defects=flaws),)
+    return LayJob((*held, *more), sheets, (), gap), placed
+
+
+def room_job(plan: Plan, sheet: SpentSheet, number: int) -> LayJob:
+    """Return the job to lay a spoiled part once more on what is left of its own sheet.
+
+    Raises:
+        InputError: the part is not in the plan any more.
+    """
+    part = part_of(plan, sheet, sheet.parts[number])
+    if part is None:
+        raise InputError(sheet.parts[number].label, "it is not in the plan", "a part of the plan")
+    alike = plan.stock.material(sheet.item.foam.material).both_faces_alike
+    again = PieceSpec(
+        AGAIN, part.shape, 1, part.rotations, part.may_flip or alike, hidden=part.may_flip
+    )
+    job, _ = job_of_sheet(sheet, plan.project.gap, (again,))
+    return job
+
+
+def part_of(plan: Plan, sheet: SpentSheet, one: CutPart) -> Part | None:
+    """Return what a part on a sheet is in the plan; None where the plan has changed since."""
+    foam = plan.foam(sheet.item.foam)
+    found = next((p for p in foam.parts if p.id == one.part), None) if foam is not None else None
+    return found if found is not None and one.is_still(found.shape) else None
+
+
+def _left(
+    plan: Plan, sheet: SpentSheet, remains: Remains, taken: Collection[str]
+) -> tuple[StockItem, ...]:
+    """Return what is left as stock, with labels that nothing else has."""
+    item = sheet.item
     known = {
         *taken,
         *(i.id for i in plan.stock.items),
-        *(i.id for s in plan.project.spent for i in s.left),
+        *(i.id for s in plan.project.spent if s.id != sheet.id for i in s.left),
     }
-    ident = free_name("cut", {s.id for s in plan.project.spent})
-    rest = item.length - (found.use.used_length or 0.0)
-    if item.kind is not StockKind.ROLL or not found.owned or rest < ROLL_REST:
+    rest = item.length - (sheet.used_length or 0.0)
+    if item.kind is not StockKind.ROLL or not sheet.owned or rest < ROLL_REST:
         rest = 0.0
-    left = tuple(_items(item, remains, known, rest))
-    return SpentSheet(ident, item, found.owned, found.use.used_length, parts, left)
+    return tuple(_items(item, remains, known, rest))
 
 
 def _items(

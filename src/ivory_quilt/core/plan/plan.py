@@ -262,13 +262,16 @@ def _foam_plan(
         and len(old.parts) == len(parts)
         and all(a is b for a, b in zip(old.parts, parts, strict=True))
         and old.kept is kept
-        and old.spent == spent
+        and (old.spent == spent or done_of(spent, parts) == old.done)
     ):
-        if previous.proposals.get(foam) is proposal:
+        same = previous.proposals.get(foam) is proposal
+        if same and old.spent == spent:
             return old
-        standing, result = standing_of(old.job, kept, proposal, None)
+        standing, result = old.standing, old.result
+        if not same:
+            standing, result = standing_of(old.job, kept, proposal, None)
         line = foam_line(foam, old.line.parts, old.job, result, stock, spent)
-        return replace(old, standing=standing, result=result, line=line)
+        return replace(old, standing=standing, result=result, line=line, spent=spent)
     items = stock.of(foam)
     sheets, rolls = stock_specs(items)
     alike = any(m.both_faces_alike for m in stock.materials if m.id == foam.material)

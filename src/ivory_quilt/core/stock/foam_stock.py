@@ -257,6 +257,12 @@ class ShopStock:
         """Return the stock of one foam, in shelf order."""
         return tuple(i for i in self.items if i.foam == foam)
 
+    def same_for(self, foam: Foam, other: "ShopStock") -> bool:
+        """Return whether one foam can be cut from, bought and kept here as in another shop."""
+        rules = (self.keep, self.suppliers, self.material(foam.material))
+        others = (other.keep, other.suppliers, other.material(foam.material))
+        return rules == others and self.of(foam) == other.of(foam)
+
     def item(self, item_id: str) -> StockItem | None:
         """Return the item with this id, or None."""
         return next((i for i in self.items if i.id == item_id), None)

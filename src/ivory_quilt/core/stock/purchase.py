@@ -9,7 +9,7 @@ from ivory_quilt.core.pattern.part import Foam
 from ivory_quilt.core.reckoning import Reckoning, Step
 from ivory_quilt.core.stock.foam_stock import ShopStock, StockItem, StockKind
 from ivory_quilt.core.stock.keeping import kept_of
-from ivory_quilt.core.stock.spent_sheet import SpentSheet
+from ivory_quilt.core.stock.spent_sheet import CutState, SpentSheet
 from ivory_quilt.core.units import Currency
 
 OWNED, BOUGHT = "own:", "buy:"
@@ -123,6 +123,8 @@ class FoamLine:
     """Kinds of stock to buy whose price nobody has said yet; they count nothing."""
     cut: int = 0
     """Parts of `parts` that are cut already."""
+    under_knife: int = 0
+    """Parts of `parts` that wait on a sheet under the knife."""
 
     @property
     def scrap_area(self) -> float:
@@ -222,6 +224,7 @@ def foam_line(
     done = parts - sum(p.quantity for p in job.pieces)
     used, opened = sum(s.part_area for s in spent), sum(s.area for s in spent)
     back = sum(s.kept for s in spent)
+    waiting = min(done, sum(len(s.has(CutState.WAITING)) for s in spent))
     if result is None:
         return FoamLine(
             foam,
@@ -234,7 +237,8 @@ def foam_line(
             ZERO,
             laid=bool(done) and done == parts,
             kept=back,
-            cut=done,
+            cut=done - waiting,
+            under_knife=waiting,
         )
     covered, taken = foam_areas(job, result)
     lines: dict[str, PurchaseLine] = {}
@@ -261,7 +265,8 @@ def foam_line(
         laid=True,
         kept=back + sum(room.area for room in kept_of(job, result.placements, stock.keep)),
         unpriced=unpriced,
-        cut=done,
+        cut=done - waiting,
+        under_knife=waiting,
     )
 
 

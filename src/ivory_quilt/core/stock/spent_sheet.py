@@ -1,6 +1,7 @@
-"""A sheet that was cut: its parts exist, whatever the shop has or the project becomes."""
+"""A sheet that is cut, or under the knife: its parts exist, whatever the project becomes."""
 
 from dataclasses import dataclass
+from enum import StrEnum
 
 from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.geometry.shape import Pose, Shape
@@ -9,23 +10,46 @@ from ivory_quilt.core.stock.foam_stock import StockItem
 SAME = 0.3  # mm: parts whose outlines differ by less are the same to a knife
 
 
+class CutState(StrEnum):
+    """How far a part on a sheet under the knife is."""
+
+    WAITING = "to cut"
+    CUT = "cut"
+    CHANGED = "changed"
+    """Cut, but otherwise than drawn; it is used all the same."""
+    SPOILED = "spoiled"
+    """Cut wrong or broken: it is asked for again, and its place on the sheet is gone."""
+
+
 @dataclass(frozen=True)
 class CutPart:
-    """One part that was cut.
+    """One part of a sheet that is cut or under the knife.
 
     Attributes:
         part: its id in the plan.
         label: its name, hand and wearer, as they were.
         shape: its outline, as it lay face up.
         pose: where it lay on the sheet.
-        spoiled: it was cut wrong or broke, and is asked for again.
+        state: whether it is cut, and as it should be.
+        remark: what was changed, or why it is spoiled; may be empty.
     """
 
     part: str
     label: str
     shape: Shape
     pose: Pose
-    spoiled: bool = False
+    state: CutState = CutState.CUT
+    remark: str = ""
+
+    @property
+    def spoiled(self) -> bool:
+        """Whether it is asked for again."""
+        return self.state is CutState.SPOILED
+
+    @property
+    def made(self) -> bool:
+        """Whether it is there to be used."""
+        return self.state in (CutState.CUT, CutState.CHANGED)
 
     def is_still(self, shape: Shape) -> bool:
         """Return whether this is what the plan asks for now: the same outline."""
@@ -37,14 +61,16 @@ class CutPart:
 
 @dataclass(frozen=True)
 class SpentSheet:
-    """One sheet, or length of a roll, that was cut.
+    """One sheet, or length of a roll, that is cut or under the knife.
 
     Attributes:
         id: among the project's cut sheets.
         item: what it was taken from, as it lay on the shelf or was sold.
         owned: whether it came off the shelf; else it was bought and cut at once.
         used_length: of a roll, mm; None of a sheet.
-        left: what came onto the shelf: offcuts with their labels, scrap pieces, edge strips.
+        parts: in the order in which they are cut.
+        left: what comes onto the shelf: offcuts with their labels, scrap pieces, edge strips.
+        under_knife: whether it is being cut: it is off the shelf, what is left of it is not there.
     """
 
     id: str
@@ -53,10 +79,20 @@ class SpentSheet:
     used_length: float | None
     parts: tuple[CutPart, ...]
     left: tuple[StockItem, ...] = ()
+    under_knife: bool = False
 
     def __post_init__(self) -> None:
         if not self.parts:
             raise InputError(f"cut sheet '{self.id}'", "nothing lies on it", "one part or more")
+
+    def has(self, state: CutState) -> tuple[int, ...]:
+        """Return the numbers of the parts that are in a state."""
+        return tuple(k for k, part in enumerate(self.parts) if part.state is state)
+
+    @property
+    def moved(self) -> tuple[StockItem | None, tuple[StockItem, ...]]:
+        """What went off the shelf for it, and what it put there."""
+        return (self.item if self.owned else None, () if self.under_knife else self.left)
 
     @property
     def area(self) -> float:
@@ -67,7 +103,7 @@ class SpentSheet:
 
     @property
     def part_area(self) -> float:
-        """Foam that became parts, mm²."""
+        """Foam that became parts, spoiled ones too, mm²."""
         return sum(p.shape.area for p in self.parts)
 
     @property

@@ -103,6 +103,8 @@ QLabel[role="title"] {{ font-size: {pixels(18)}px; font-weight: 600; }}
 QLabel[role="heading"] {{ font-weight: 600; }}
 QLabel[role="figure"] {{ font-size: {pixels(18)}px; font-family: "{MONO}"; }}
 QLabel[role="great"] {{ font-size: {pixels(28)}px; font-family: "{MONO}"; }}
+QLabel[role="far"] {{ font-size: {pixels(28)}px; font-weight: 600; }}
+QLabel[role="farther"] {{ font-size: {pixels(56)}px; font-family: "{MONO}"; }}
 QLabel[role="mono"] {{ font-family: "{MONO}"; }}
 QLabel[tone="cut"] {{ color: {p.cut}; }}
 QLabel[tone="good"] {{ color: {p.good}; }}
@@ -134,6 +136,7 @@ QPushButton[kind="main"]:disabled {{ background: {p.thread}; border-color: {p.th
 QPushButton[kind="quiet"] {{ border-color: transparent; background: transparent; }}
 QPushButton[kind="quiet"]:hover {{ border-color: {p.thread}; }}
 QPushButton[kind="quiet"]:focus {{ border: 2px solid {p.iris}; }}
+QPushButton[reach="hand"] {{ font-size: {pixels(18)}px; min-height: 52px; padding: 6px 20px; }}
 QPushButton:checked, QToolButton:checked {{
   background: {p.ink}; color: {p.paper}; border-color: {p.ink};
 }}
@@ -171,6 +174,7 @@ QCheckBox::indicator {{
 QCheckBox::indicator:checked {{
   background: {p.ink}; border-color: {p.ink}; image: url({check});
 }}
+QCheckBox[role="title"] {{ font-size: {pixels(18)}px; }}
 QCheckBox:focus {{ color: {p.iris}; }}
 QProgressBar {{
   background: {p.raised}; border: 1px solid {p.thread}; border-radius: 4px; max-height: 8px;

@@ -71,6 +71,8 @@ class FoamEntry(QWidget):
         line = foam.line
         if foam.standing is Standing.NO_STOCK:
             return "no foam in the shop", "cut"
+        if foam.standing is Standing.CUT and line.under_knife:
+            return "being cut", ""
         if foam.standing is Standing.CUT:
             return "all cut", "good"
         if not line.laid:

@@ -10,7 +10,7 @@ import numpy as np
 from shapely import Polygon, box
 
 from ivory_quilt.core.cutting.order import CuttingOrder, cutting_order
-from ivory_quilt.core.cutting.strokes import CutStep, strokes_of
+from ivory_quilt.core.cutting.strokes import strokes_of
 from ivory_quilt.core.document.project import Paper
 from ivory_quilt.core.geometry.shape import Array, Pose, Shape, rectangle
 from ivory_quilt.core.nesting.job import Placement, StockUse
@@ -57,8 +57,7 @@ class CutSheet:
     @property
     def in_order(self) -> list[tuple[Part, Placement]]:
         """The parts in the order in which they come free."""
-        freed = [c.stroke for c in self.order.cuts if c.stroke.stage.step is CutStep.OUTLINE]
-        return [self.parts[stroke.part] for stroke in freed]
+        return [self.parts[k] for k in self.order.freed]
 
     @property
     def title(self) -> str:

@@ -9,6 +9,7 @@ from ivory_quilt.core.geometry.outline import line_length
 from ivory_quilt.core.geometry.shape import Array, Pose
 from ivory_quilt.core.pattern.edges import beside_middle, mark_tick
 from ivory_quilt.core.pattern.piece import LineKind, PieceLine, Turn
+from ivory_quilt.core.plan.cut_facts import line_words
 from ivory_quilt.core.plan.templates import EdgeNote, Template, edge_words
 from ivory_quilt.files.papers.code_square import QUIET, code_square
 from ivory_quilt.files.papers.pen import BOLD, CUT, INK, SANS, SCORE, THREAD, Pen
@@ -26,15 +27,6 @@ from ivory_quilt.files.papers.template_face import (
 )
 from ivory_quilt.files.papers.tiling import PageFrame, Spot
 
-NAMES = {
-    LineKind.SCORE: "score",
-    LineKind.FOLD: "fold",
-    LineKind.UNDERCUT: "undercut",
-    LineKind.MARK: "mark",
-    LineKind.CENTRE: "centre",
-    LineKind.GRAIN: "direction",
-    LineKind.OTHER: "other face",
-}
 DASH: dict[LineKind, tuple[float, ...]] = {
     LineKind.SCORE: (3.0, 1.5),
     LineKind.FOLD: (6.0, 1.5, 1.0, 1.5),
@@ -118,18 +110,6 @@ def _line(pen: Pen, line: PieceLine, points: Array) -> None:
     with pen.turned((3 * x0 + x1) / 4, (3 * y0 + y1) / 4, angle + 180.0 * upside):
         pen.colour(SCORE)
         pen.text((0.0, 0.8), line_words(line), 6.5, centred=True)
-
-
-def line_words(line: PieceLine) -> str:
-    """Return what a line is, with its angle and from which face it is cut or folded."""
-    crease, name = line.crease, NAMES[line.kind]
-    if crease is None or line.kind not in (LineKind.UNDERCUT, LineKind.FOLD):
-        return name
-    if line.kind is LineKind.UNDERCUT:
-        face = "front" if crease.front else "back"
-        return f"{name} {abs(crease.angle):g}° from the {face}, {crease.skin:g} mm left"
-    way = "back" if crease.angle >= 0 else "forwards"
-    return f"{name} {abs(crease.angle):g}° {way}"
 
 
 def _marks(pen: Pen, template: Template, pose: Pose, shift: Array) -> None:

@@ -2,6 +2,7 @@
 
 from functools import partial
 
+from PySide6.QtCore import Signal
 from PySide6.QtWidgets import QVBoxLayout, QWidget
 
 from ivory_quilt.core.document.cutting import SheetKey, cut_sheet, uncut_sheet
@@ -10,7 +11,7 @@ from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.plan.cutting import sheet_to_cut
 from ivory_quilt.core.plan.plan import FoamPlan, UsedSheet, used_sheets
 from ivory_quilt.core.stock.foam_stock import StockItem, StockKind
-from ivory_quilt.core.stock.spent_sheet import SpentSheet
+from ivory_quilt.core.stock.spent_sheet import CutState, SpentSheet
 from ivory_quilt.core.units import counted, show_area, show_parts, show_thickness
 from ivory_quilt.desk.session import Session
 from ivory_quilt.desk.widgets.basics import Stitch, button, clear, column, label, row
@@ -74,6 +75,12 @@ def left_words(sheet: SpentSheet) -> str:
     return "; ".join(words) + "." if words else "Nothing is left worth keeping."
 
 
+def sheet_title(item: StockItem) -> str:
+    """Return a sheet's thickness and name; many a name has the thickness in it."""
+    thick = show_thickness(item.foam.thickness)
+    return item.name if item.name.startswith(thick) else f"{thick} {item.name}"
+
+
 def _size(item: StockItem) -> str:
     return item.size_text.removeprefix("about ")
 
@@ -86,7 +93,10 @@ def _names(one: UsedSheet) -> str:
 
 
 class SheetList(QWidget):
-    """One row a sheet, with one button."""
+    """One row a sheet."""
+
+    wants_cutting = Signal(object)
+    """A sheet is to be cut part by part: a `UsedSheet`, or the id of one that was begun."""
 
     def __init__(self, session: Session) -> None:
         """Show the sheets of `session`'s project."""
@@ -109,10 +119,17 @@ class SheetList(QWidget):
         self._shown = state
         clear(self.rows)
         to_cut = self.work.to_cut()
-        spent = plan.project.spent
-        if not to_cut and not spent:
+        begun = [s for s in plan.project.spent if s.under_knife]
+        spent = [s for s in plan.project.spent if not s.under_knife]
+        if not to_cut and not plan.project.spent:
             self.rows.addWidget(label("No sheet is laid yet.", "note"))
+        if begun:
+            self.rows.addWidget(label(f"Under the knife: {counted(len(begun), 'sheet')}", "title"))
+        for sheet in begun:
+            self._add_begun(sheet)
         if to_cut:
+            if begun:
+                self.rows.addWidget(Stitch())
             self.rows.addWidget(label(f"To cut: {counted(len(to_cut), 'sheet')}", "title"))
         for one in to_cut:
             self._add_to_cut(one)
@@ -127,20 +144,45 @@ class SheetList(QWidget):
         return EdgeBar(item.foam.thickness, 40, kind)
 
     def _add_to_cut(self, one: UsedSheet) -> None:
+        cut = button(
+            "Cut part by part …",
+            partial(self.wants_cutting.emit, one),
+            "main",
+            "Large and one part at a time, with each tick kept",
+        )
+        cut.setAccessibleName(f"cut sheet {one.number} of {one.item.name} part by part")
+        cut.setEnabled(not self._session.plan.unlaid)
         made = button(
             "It is cut",
             partial(self.work.cut, one.foam, one.key),
-            "main",
+            "quiet",
             "Take it off the shelf, and put what is left of it there; can be undone",
         )
         made.setAccessibleName(f"sheet {one.number} of {one.item.name} is cut")
         made.setEnabled(not self._session.plan.unlaid)
         origin = "from the shelf" if one.owned else "bought"
-        thick = show_thickness(one.item.foam.thickness)
-        title = one.item.name if one.item.name.startswith(thick) else f"{thick} {one.item.name}"
-        head = row(label(f"{one.number}. {title}", "heading"), label(origin, "note"), None)
+        head = row(
+            label(f"{one.number}. {sheet_title(one.item)}", "heading"), label(origin, "note"), None
+        )
         words = column(head, label(_names(one), "note", wrap=True), space=2)
-        self.rows.addLayout(row(self._head(one.item), words, made, space=12))
+        self.rows.addLayout(row(self._head(one.item), words, made, cut, space=12))
+
+    def _add_begun(self, sheet: SpentSheet) -> None:
+        on = button("Go on", partial(self.wants_cutting.emit, sheet.id), "main", "Cut it further")
+        on.setAccessibleName(f"go on cutting {sheet.item.name}")
+        back = button(
+            "Take back",
+            partial(self.work.uncut, sheet),
+            "quiet",
+            "Nothing of it was cut: it lies on the shelf again, its parts are laid anew",
+        )
+        back.setAccessibleName(f"take back that {sheet.item.name} is begun")
+        done = len(sheet.parts) - len(sheet.has(CutState.WAITING))
+        spoiled = len(sheet.has(CutState.SPOILED))
+        note = f"{done} of {show_parts(len(sheet.parts))} ticked"
+        note += f", {spoiled} spoiled" if spoiled else ""
+        words = column(label(sheet.item.name, "heading"), label(note, "note"), space=2)
+        self.rows.addLayout(row(self._head(sheet.item), words, None, back, on, space=12))
 
     def _add_spent(self, sheet: SpentSheet) -> None:
         back = button(
@@ -151,10 +193,9 @@ class SheetList(QWidget):
         )
         back.setAccessibleName(f"take back that {sheet.item.name} is cut")
         area = show_area(sheet.part_area)
-        head = row(
-            label(sheet.item.name, "heading"),
-            label(f"{show_parts(len(sheet.parts))}, {area}", "note"),
-            None,
-        )
+        spoiled = len(sheet.has(CutState.SPOILED))
+        note = f"{show_parts(len(sheet.parts))}, {area}"
+        note += f", {spoiled} spoiled" if spoiled else ""
+        head = row(label(sheet.item.name, "heading"), label(note, "note"), None)
         words = column(head, label(left_words(sheet), "note", wrap=True), space=2)
         self.rows.addLayout(row(self._head(sheet.item), words, back, space=12))

@@ -8,10 +8,13 @@ from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QFileDialog, QLineEdit, QPushButton, QStackedWidget, QWidget
 
 from ivory_quilt.core.errors import InputError, QuiltError
+from ivory_quilt.core.plan.plan import UsedSheet
 from ivory_quilt.desk.canvas.view import Canvas
 from ivory_quilt.desk.session import Session
 from ivory_quilt.desk.stations.base import Station
 from ivory_quilt.desk.stations.cut.codes import CodeBox
+from ivory_quilt.desk.stations.cut.cutting_mode.presenter import KnifeWork
+from ivory_quilt.desk.stations.cut.cutting_mode.view import CuttingMode
 from ivory_quilt.desk.stations.cut.machines import MachineBox
 from ivory_quilt.desk.stations.cut.paging import Paging, PaperLayer
 from ivory_quilt.desk.stations.cut.presenter import HALVES, PAPERS, CutPresenter
@@ -20,6 +23,7 @@ from ivory_quilt.desk.stations.cut.printers import PrinterBox
 from ivory_quilt.desk.stations.cut.sheet_list import SheetList
 from ivory_quilt.desk.stations.cut.sticker_box import StickerBox
 from ivory_quilt.desk.stations.cut.writing import Output, Wish, Written, try_on_plotter
+from ivory_quilt.desk.theme.palette import Palette
 from ivory_quilt.desk.widgets.basics import (
     Stitch,
     button,
@@ -81,10 +85,17 @@ class CutStation(Station):
         self.laying = label("Laying templates on pages …", "title")
         self.laying.setAlignment(Qt.AlignmentFlag.AlignCenter)
         self.stack.addWidget(self.laying)
+        self.knife = KnifeWork(session, layer)
+        self.mode = CuttingMode(self.knife)
+        self.mode.left.connect(self._leave_mode)
+        self.list.wants_cutting.connect(self._cut)
+        self.stack.addWidget(self.mode)
+        self.head = QWidget()
         head = row(self.show_sheets, self.show_templates, self.show_list, None)
         head.setContentsMargins(16, 8, 12, 8)
+        self.head.setLayout(head)
         centre = QWidget()
-        centre.setLayout(column(head, self.stack, space=0))
+        centre.setLayout(column(self.head, self.stack, space=0))
         self.paper = choices(PAPERS, self.presenter.choose_paper)
         self.paper.setAccessibleName("paper")
         self.halves = choices(HALVES, lambda halves: self.presenter.choose_halves(halves=halves))
@@ -161,6 +172,7 @@ class CutStation(Station):
         self.ask_file: Callable[[str, str], str] = self._ask_file
         self.ask_folder: Callable[[], str] = self._ask_folder
         self._shown: tuple[object, ...] = ()
+        self._card_folded = False
 
         def some() -> bool:
             return bool(session.project.pieces)
@@ -173,6 +185,7 @@ class CutStation(Station):
         session.opened.connect(self._opened)
 
     def _opened(self) -> None:
+        self.mode.leave()
         self._shown = ()
         self.presenter.paging.forget()
 
@@ -180,6 +193,8 @@ class CutStation(Station):
         """Show the present papers."""
         plan = self.session.plan
         have = bool(plan.project.pieces)
+        if self.mode.on:
+            return
         self.presenter.ask_pages()
         cutting = 2 if self.show_list.isChecked() else 0
         if self.show_templates.isChecked() and not self.presenter.pages():
@@ -201,6 +216,36 @@ class CutStation(Station):
         for key in (*keys, self.save_all, self.machines.save, self.machines.try_out):
             key.setEnabled(have)
         self._redraw()
+
+    def set_look(self, palette: Palette) -> None:
+        """Take another theme."""
+        self.mode.set_look(palette)
+        super().set_look(palette)
+
+    def _cut(self, what: UsedSheet | str) -> None:
+        """Cut a sheet part by part: one that is laid, or the id of one that was begun."""
+        if isinstance(what, str):
+            self.mode.go_on(what)
+        else:
+            self.mode.ask(what)
+        self._show_mode(on=self.mode.on)
+
+    def _leave_mode(self) -> None:
+        self._show_mode(on=False)
+        self.refresh()
+
+    def _show_mode(self, *, on: bool) -> None:
+        """Give cutting mode all the room there is, or the papers theirs."""
+        if on is self.head.isHidden():
+            return
+        self.head.setVisible(not on)
+        if self.card is not None:
+            if on:
+                self._card_folded = self.card.isHidden()
+            self.card.setVisible(not on and not self._card_folded)
+        if on:
+            self.stack.setCurrentWidget(self.mode)
+            self.mode.setFocus()
 
     def _choose_wearer(self, wearer: str) -> None:
         self.presenter.wearer = wearer
@@ -255,7 +300,8 @@ class CutStation(Station):
             self._redraw()
 
     def leave(self) -> None:
-        """Lay no more pages: the desk closes."""
+        """Lay no more pages, and look for no room: the desk closes."""
+        self.knife.end()
         self.presenter.paging.forget()
 
     def enter(self) -> None:

@@ -12,11 +12,11 @@ from ivory_quilt.core.document.cutting import spoil_part
 from ivory_quilt.core.document.project import Project
 from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.journal.actuals import Actual, ProjectActual, actuals_of, projects_of
-from ivory_quilt.core.journal.entry import EntryKind, JournalEntry
+from ivory_quilt.core.journal.entry import LONGEST_TEXT, EntryKind, JournalEntry
 from ivory_quilt.core.journal.learning import Learned, LearnedKind, accepted, learned_from
 from ivory_quilt.core.plan.step_list import paced_as
 from ivory_quilt.core.schedule.step import BenchStep
-from ivory_quilt.core.stock.spent_sheet import SpentSheet
+from ivory_quilt.core.stock.spent_sheet import CutPart, CutState, SpentSheet
 from ivory_quilt.desk.session import Session
 from ivory_quilt.files.journal_file import write_journal
 from ivory_quilt.files.photos import keep_photo, move_photos, photo_folder
@@ -222,12 +222,14 @@ class JournalPresenter(QObject):
             return
         if before is None or before is project.spent:
             return
-        known, now = {s.id for s in before}, {s.id: s for s in project.spent}
+        known, now = (
+            {s.id: s for s in sheets if not s.under_knife} for sheets in (before, project.spent)
+        )
         try:
-            for ident in known - set(now):
-                self.session.store.remove_entry(self._cut_id(ident))
-                self.session.store.remove_entry(self._cut_id(ident) + " foam")
-            for ident in set(now) - known:
+            for ident in set(known) - set(now):
+                for about in ("", " foam", " spoiled"):
+                    self.session.store.remove_entry(self._cut_id(ident) + about)
+            for ident in set(now) - set(known):
                 self._note_cut(now[ident])
         except InputError as error:
             self.session.tell(str(error), "cut")
@@ -254,9 +256,22 @@ class JournalPresenter(QObject):
         about, words = sheet.item.foam.material, sheet.item.name
         cut = self._begun(ident, when, EntryKind.CUT, words)
         foam = self._begun(f"{ident} foam", when, EntryKind.FOAM, words)
-        cut = replace(cut, about=about, value=float(len(sheet.parts)))
+        cut = replace(cut, about=about, value=float(sum(p.made for p in sheet.parts)))
+        changed = [p for p in sheet.parts if p.state is CutState.CHANGED]
+        if changed:
+            cut = replace(cut, words=f"{words}; changed: {_remarks(changed)}")
         used, planned = (sheet.area - sheet.kept) / 1e6, sheet.part_area / 1e6
         foam = replace(foam, about=about, value=used, planned=planned)
         with self.session.store.together():
             self.session.store.put_entry(cut)
             self.session.store.put_entry(foam)
+            spoiled = [p for p in sheet.parts if p.spoiled]
+            if spoiled:
+                entry = self._begun(f"{ident} spoiled", when, EntryKind.SPOILED, _remarks(spoiled))
+                self.session.store.put_entry(replace(entry, about=about, value=float(len(spoiled))))
+
+
+def _remarks(parts: list[CutPart]) -> str:
+    """Return what was said of some parts, as far as a journal's entry holds it."""
+    said = (f"{p.label} ({p.remark})" if p.remark else p.label for p in parts)
+    return ", ".join(said)[: LONGEST_TEXT // 2]

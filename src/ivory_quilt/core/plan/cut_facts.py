@@ -1,0 +1,112 @@
+"""What the hands must know of a part while they cut it, in words."""
+
+from collections import Counter
+from dataclasses import dataclass
+
+from ivory_quilt.core.pattern.part import Part
+from ivory_quilt.core.pattern.piece import Hand, LineKind, PieceLine
+from ivory_quilt.core.plan.cutting import part_of
+from ivory_quilt.core.plan.plan import Plan
+from ivory_quilt.core.plan.templates import Template, bevel_words
+from ivory_quilt.core.stock.spent_sheet import CutPart, CutState, SpentSheet
+from ivory_quilt.core.units import counted
+
+NAMES = {
+    LineKind.SCORE: "score",
+    LineKind.FOLD: "fold",
+    LineKind.UNDERCUT: "undercut",
+    LineKind.MARK: "mark",
+    LineKind.CENTRE: "centre",
+    LineKind.GRAIN: "direction",
+    LineKind.OTHER: "other face",
+}
+
+
+@dataclass(frozen=True)
+class CutFacts:
+    """One part on a sheet under the knife.
+
+    Attributes:
+        name: of the piece.
+        hand: "left" or "right", or empty.
+        whom: whose it is, or empty.
+        count: "2 of 3", "spare", or empty for the only one.
+        template: number of its template, and how that lies; empty where there is none.
+        cuts: what is not a plain square cut: bevels, scores, undercuts, holes.
+        notes: what else the bench must know.
+    """
+
+    name: str
+    hand: str = ""
+    whom: str = ""
+    count: str = ""
+    template: str = ""
+    cuts: tuple[str, ...] = ()
+    notes: tuple[str, ...] = ()
+
+
+def cut_facts(
+    plan: Plan, sheet: SpentSheet, number: int, templates: dict[str, tuple[str, Template]]
+) -> CutFacts:
+    """Return what is to be known of one part of a sheet.
+
+    Args:
+        plan: as it stands; a part that it has not any more is told by its name alone.
+        sheet: under the knife.
+        number: of the part on it.
+        templates: number and template by the part's id, as `templates_by_part` has them.
+    """
+    one = sheet.parts[number]
+    part = part_of(plan, sheet, one)
+    if part is None:
+        return CutFacts(one.label, notes=("The plan has changed since: it is not in it as it is.",))
+    hand = "" if part.hand is Hand.NONE else part.hand.value
+    template = ""
+    if one.part in templates:
+        over = part.mirrored is not one.pose.mirrored
+        template = f"Template {templates[one.part][0]}{', turned over' if over else ''}"
+    count = part.number(copies_before(plan, sheet, number))
+    cuts = tuple(_cuts(part, one))
+    return CutFacts(part.name, hand, part.wearer, count, template, cuts, part.notes)
+
+
+def copies_before(plan: Plan, sheet: SpentSheet, number: int) -> int:
+    """Return how many of a part are on cut sheets, or on this one, before it; no spoiled ones."""
+    many = 0
+    for other in plan.project.spent:
+        here = sheet.parts[:number] if other.id == sheet.id else other.parts
+        ident = sheet.parts[number].part
+        many += sum(p.part == ident and p.state is not CutState.SPOILED for p in here)
+        if other.id == sheet.id:
+            break
+    return many
+
+
+def _cuts(part: Part, one: CutPart) -> list[str]:
+    said = []
+    if one.pose.mirrored:
+        said.append("Lies with the other face up")
+    angles: dict[float, list[str]] = {}
+    for edge, angle in part.knives:
+        angles.setdefault(angle, []).append(edge)
+    for angle, edges in angles.items():
+        word = "Edge" if len(edges) == 1 else "Edges"
+        said.append(f"{word} {', '.join(edges)}: bevel {bevel_words(angle, 0.0)}")
+    done_here = (LineKind.SCORE, LineKind.UNDERCUT)
+    for words, many in Counter(line_words(k) for k in part.lines if k.kind in done_here).items():
+        said.append(f"{many} × {words}")
+    if part.shape.holes:
+        said.append(f"{counted(len(part.shape.holes), 'hole')} first")
+    return said
+
+
+def line_words(line: PieceLine) -> str:
+    """Return what a line is, with its angle and from which face it is cut or folded."""
+    crease, name = line.crease, NAMES[line.kind]
+    if crease is None or line.kind not in (LineKind.UNDERCUT, LineKind.FOLD):
+        return name
+    if line.kind is LineKind.UNDERCUT:
+        face = "front" if crease.front else "back"
+        return f"{name} {abs(crease.angle):g}° from the {face}, {crease.skin:g} mm left"
+    way = "back" if crease.angle >= 0 else "forwards"
+    return f"{name} {abs(crease.angle):g}° {way}"

@@ -1,0 +1,1 @@
+"""Cutting mode: one sheet under the knife, part by part."""

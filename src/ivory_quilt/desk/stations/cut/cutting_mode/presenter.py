@@ -1,0 +1,365 @@
+"""One sheet under the knife: what is cut next, what was, and what becomes of spoiled parts."""
+
+from collections.abc import Callable
+from dataclasses import dataclass
+from datetime import date
+
+from PySide6.QtCore import QObject, Signal
+
+from ivory_quilt.core.cutting.order import cutting_order
+from ivory_quilt.core.cutting.paper_layout import LayPaper
+from ivory_quilt.core.cutting.strokes import strokes_of
+from ivory_quilt.core.document.cutting import cut_sheet, uncut_sheet
+from ivory_quilt.core.document.project import Project, keep_layout
+from ivory_quilt.core.document.under_knife import add_part, close_sheet, mark_part
+from ivory_quilt.core.errors import InputError, QuiltError
+from ivory_quilt.core.geometry.shape import Pose
+from ivory_quilt.core.nesting.job import LayResult
+from ivory_quilt.core.plan.at_hand import AtHand, cutting_at_hand
+from ivory_quilt.core.plan.cut_facts import CutFacts, cut_facts
+from ivory_quilt.core.plan.cutting import AGAIN, left_of, room_job, sheet_to_begin
+from ivory_quilt.core.plan.plan import UsedSheet
+from ivory_quilt.core.plan.templates import Template, templates_by_part
+from ivory_quilt.core.stock.consumables import ConsumableKind
+from ivory_quilt.core.stock.foam_stock import StockItem
+from ivory_quilt.core.stock.purchase import FoamLine, Ledger, ledger_change
+from ivory_quilt.core.stock.spent_sheet import CutPart, CutState, SpentSheet
+from ivory_quilt.core.units import show_number
+from ivory_quilt.desk.session import Session
+from ivory_quilt.desk.work import TaskRunner
+
+RoomLayer = Callable[[Callable[[], bool]], LayPaper]
+
+
+@dataclass(frozen=True)
+class Spoilt:
+    """What becomes of the part that was spoiled last.
+
+    Attributes:
+        number: on the sheet.
+        before: its foam in the ledger before it was spoiled, laid; None where that is not known.
+        looking: whether room for it on this sheet is still looked for.
+        room: where it finds room there; None: nowhere.
+    """
+
+    number: int
+    before: FoamLine | None
+    looking: bool = True
+    room: Pose | None = None
+
+
+class KnifeWork(QObject):
+    """The sheet that lies under the knife."""
+
+    changed = Signal()
+    """Another part, another sheet, or something is known of a spoiled part."""
+    marked = Signal()
+    """A tick is in the project: it must be on the disk before the hand leaves the key."""
+
+    def __init__(self, session: Session, layer: RoomLayer) -> None:
+        """Cut sheets of `session`'s project; `layer` looks for room on them."""
+        super().__init__()
+        # A thread of its own: a hand with a knife does not wait until papers are laid.
+        self.session, self._tasks, self._layer = session, TaskRunner(), layer
+        self.today: Callable[[], date] = date.today
+        self.sheet_id = ""
+        self.spoilt: Spoilt | None = None
+        self.beginning = False
+        """Whether the order of cuts is being worked out for a sheet that is about to begin."""
+        self.last: int | None = None
+        """Number of the part that was ticked last, or None."""
+        self._chosen: int | None = None
+        self._seen: SpentSheet | None = None
+        self._laid: FoamLine | None = None
+        self._search = 0
+        self._templates: dict[str, tuple[str, Template]] = {}
+        session.changed.connect(self._follow)
+        session.proposed.connect(self._note_laid)
+
+    def end(self) -> None:
+        """Work no more: the desk closes."""
+        self._search += 1
+        self._tasks.close()
+
+    # What lies there
+
+    @property
+    def sheet(self) -> SpentSheet | None:
+        """The sheet under the knife, or None."""
+        spent = self.session.project.spent
+        return next((s for s in spent if s.id == self.sheet_id and s.under_knife), None)
+
+    @property
+    def open_sheets(self) -> tuple[SpentSheet, ...]:
+        """All sheets that were begun and are not done."""
+        return tuple(s for s in self.session.project.spent if s.under_knife)
+
+    @property
+    def present(self) -> int | None:
+        """Number of the part in hand: the one that was chosen, else the first to cut."""
+        sheet = self.sheet
+        if sheet is None:
+            return None
+        if self._chosen is not None and self._chosen < len(sheet.parts):
+            return self._chosen
+        waiting = sheet.has(CutState.WAITING)
+        return waiting[0] if waiting else None
+
+    def facts(self, number: int) -> CutFacts:
+        """Return what is to be known of one part."""
+        sheet = self.sheet
+        if sheet is None:
+            return CutFacts("")
+        return cut_facts(self.session.plan, sheet, number, self._templates)
+
+    def next_after(self, number: int) -> int | None:
+        """Return which part comes after one, of those that are still to be cut."""
+        sheet = self.sheet
+        waiting = sheet.has(CutState.WAITING) if sheet is not None else ()
+        later = [k for k in waiting if k > number]
+        return later[0] if later else next((k for k in waiting if k != number), None)
+
+    def fresh_blade(self, number: int) -> str:
+        """Return that a fresh blade is due before a part, by the metres cut, or nothing."""
+        sheet = self.sheet
+        blades = self.session.plan.stock.consumables
+        lasts = next((c.coverage for c in blades if c.kind is ConsumableKind.BLADE), 0.0) * 1000
+        if sheet is None or not lasts:
+            return ""
+        made = sum(_cut_length(s) for s in self.session.project.spent)
+        here = sheet.parts[number]
+        if here.state is not CutState.WAITING:
+            return ""
+        last = here.shape.polygon.length
+        if int(made // lasts) == int((made + last) // lasts):
+            return ""
+        return f"A fresh blade: one lasts about {show_number(lasts / 1000, 0)} m"
+
+    def at_hand(self, one: UsedSheet) -> tuple[AtHand, ...]:
+        """Return what the cutting of a sheet needs."""
+        return cutting_at_hand(self.session.plan, one, self.today().isoformat())
+
+    # Sheets
+
+    def begin(self, one: UsedSheet) -> None:
+        """Work out the order of a sheet's cuts, and put it under the knife."""
+        poses = [p.pose for p in one.placements]
+        strokes = strokes_of(zip(one.parts, poses, strict=True))
+        self.beginning = True
+        self.changed.emit()
+
+        def done(order: tuple[int, ...] | None, error: Exception | None) -> None:
+            self.beginning = False
+            if error is not None:
+                raise error
+            self._put_under_knife(one, order or ())
+            self.changed.emit()
+
+        self._tasks.run(lambda: cutting_order(strokes).freed, done)
+
+    def _put_under_knife(self, one: UsedSheet, order: tuple[int, ...]) -> None:
+        session = self.session
+        foam = session.plan.foam(one.item.foam)
+        try:
+            if foam is None or foam.result is not one.foam.result:
+                raise InputError(one.item.name, "it is laid otherwise by now", "the sheet again")
+            sheet = sheet_to_begin(session.plan, foam, one.key, order, self._taken())
+            shown = session.kept_or_shown(foam.foam)
+
+            def change(project: Project) -> Project:
+                if shown is not None:
+                    project = keep_layout(project, shown)
+                return cut_sheet(project, sheet, one.key)
+
+            session.edit(f"Begin {one.item.name}", change)
+        except InputError as error:
+            session.tell(str(error), "cut")
+            return
+        self.take_up(sheet.id)
+        self.marked.emit()
+
+    def take_up(self, sheet_id: str) -> None:
+        """Go on with a sheet that was begun."""
+        self.sheet_id, self._chosen, self.spoilt, self.last = sheet_id, None, None, None
+        self._seen, self._laid = self.sheet, None
+        self._note_laid()
+        self._templates = templates_by_part(self.session.plan)
+        self.changed.emit()
+
+    def set_aside(self) -> None:
+        """Leave the sheet as it is; it can be taken up again."""
+        self.sheet_id, self._chosen, self.spoilt, self.last = "", None, None, None
+        self._search += 1
+        self.changed.emit()
+
+    def left(self) -> tuple[StockItem, ...]:
+        """Return what goes to the shelf when the sheet is done as it is now."""
+        sheet = self.sheet
+        return left_of(self.session.plan, sheet, self._taken()) if sheet is not None else ()
+
+    def close(self, left: tuple[StockItem, ...]) -> bool:
+        """Say that the sheet is done, and what of it goes to the shelf; return whether it is."""
+        ident, sheet = self.sheet_id, self.sheet
+        name = sheet.item.name if sheet is not None else ""
+        if not self._edit(f"Cut {name}", lambda p: close_sheet(p, ident, left)):
+            return False
+        self.set_aside()
+        return True
+
+    def give_back(self, sheet_id: str) -> None:
+        """Say that nothing of a sheet was cut: it lies on the shelf as before."""
+        if self._edit("Not begun", lambda p: uncut_sheet(p, sheet_id)):
+            self.set_aside()
+
+    def _taken(self) -> set[str]:
+        """Return the ids on the whole shelf: what others hold, too."""
+        return {i.id for i in self.session.stock.items}
+
+    # Parts
+
+    def choose(self, number: int) -> None:
+        """Take another part in hand."""
+        sheet = self.sheet
+        if sheet is not None and 0 <= number < len(sheet.parts):
+            self._chosen = number
+            self.changed.emit()
+
+    def step(self, by: int) -> None:
+        """Take the part before or after in hand."""
+        sheet, present = self.sheet, self.present
+        if sheet is not None:
+            at = present if present is not None else len(sheet.parts)
+            self.choose(min(max(at + by, 0), len(sheet.parts) - 1))
+
+    def mark(self, state: CutState, remark: str = "") -> None:
+        """Say how the part in hand went, and go on with the next."""
+        number, ident, sheet = self.present, self.sheet_id, self.sheet
+        if number is None or sheet is None:
+            return
+        before = self._laid
+        word = {CutState.WAITING: "Not cut", CutState.SPOILED: "Spoiled"}.get(state, "Cut")
+        label = f"{word}: {sheet.parts[number].label}"
+        self._search += 1
+        self.spoilt = None
+        following = self.next_after(number)
+        if not self._edit(label, lambda p: mark_part(p, ident, number, state, remark)):
+            return
+        self._chosen = following if state is not CutState.WAITING else number
+        self.last = number
+        if state is CutState.SPOILED:
+            self.spoilt = Spoilt(number, before)
+            self._look_for_room(self.spoilt)
+        self.changed.emit()
+
+    def remark(self, text: str) -> None:
+        """Say what was changed on the part that was ticked last, or why it is spoiled."""
+        sheet, last, ident = self.sheet, self.last, self.sheet_id
+        if sheet is None or last is None or sheet.parts[last].remark == text.strip():
+            return
+        state = sheet.parts[last].state
+        label = f"Remark: {sheet.parts[last].label}"
+        self._edit(label, lambda p: mark_part(p, ident, last, state, text))
+
+    def _follow(self) -> None:
+        """Take that part in hand which was changed from elsewhere: by undo or redo."""
+        before, after = self._seen, self.sheet
+        self._seen = after
+        self._note_laid()
+        if before is None or after is before:
+            return
+        self._search += 1
+        self.spoilt = self.last = None
+        if after is None:
+            self.set_aside()
+        else:
+            pairs = enumerate(zip(before.parts, after.parts, strict=False))
+            self._chosen = next((k for k, (a, b) in pairs if a != b), None)
+        self.marked.emit()
+        self.changed.emit()
+
+    def _note_laid(self) -> None:
+        """Remember what the sheet's foam comes to, whenever all of it is laid."""
+        sheet = self.sheet
+        foam = self.session.plan.foam(sheet.item.foam) if sheet is not None else None
+        if foam is not None and foam.line.laid:
+            self._laid = foam.line
+
+    def _edit(self, label: str, change: Callable[[Project], Project]) -> bool:
+        self._seen = None  # what follows is this edit's own
+        try:
+            done = self.session.edit(label, change)
+        except InputError as error:
+            self.session.tell(str(error), "cut")
+            return False
+        finally:
+            self._seen = self.sheet
+        if done:
+            self.marked.emit()
+        return done
+
+    # Spoiled parts
+
+    def _look_for_room(self, spoilt: Spoilt) -> None:
+        sheet = self.sheet
+        assert sheet is not None
+        self._search += 1
+        search = self._search
+
+        def found(result: LayResult | None, error: Exception | None) -> None:
+            if error is not None and not isinstance(error, QuiltError):
+                raise error
+            if search == self._search:
+                laid = result.placements if result is not None else ()
+                room = next((p.pose for p in laid if p.piece == AGAIN), None)
+                self.spoilt = Spoilt(spoilt.number, spoilt.before, looking=False, room=room)
+                self.changed.emit()
+
+        try:
+            job = room_job(self.session.plan, sheet, spoilt.number)
+        except InputError:
+            self.spoilt = Spoilt(spoilt.number, spoilt.before, looking=False)
+            return
+        lay = self._layer(lambda: search == self._search)
+        self._tasks.run(lambda: lay(job), found)
+
+    def put_here(self) -> None:
+        """Lay the part that was spoiled last on what is left of this sheet, to be cut next."""
+        spoilt, sheet = self.spoilt, self.sheet
+        if spoilt is None or spoilt.room is None or sheet is None:
+            return
+        old = sheet.parts[spoilt.number]
+        again = CutPart(old.part, old.label, old.shape, spoilt.room)
+        whole = (*(CutPart(p.part, p.label, p.shape, p.pose) for p in sheet.parts), again)
+        left = left_of(
+            self.session.plan,
+            SpentSheet(sheet.id, sheet.item, sheet.owned, sheet.used_length, whole),
+            self._taken(),
+        )
+        ident = sheet.id
+        if self._edit(f"Again: {old.label}", lambda p: add_part(p, ident, again, left)):
+            self.spoilt, self._chosen, self.last = None, None, None
+            self.changed.emit()
+
+    def spoilt_words(self) -> str:
+        """Return what the part that was spoiled last costs, as far as it is known."""
+        spoilt, sheet, plan = self.spoilt, self.sheet, self.session.plan
+        if spoilt is None or sheet is None:
+            return ""
+        name = sheet.parts[spoilt.number].label
+        foam = plan.foam(sheet.item.foam)
+        if foam is None or not foam.line.laid:
+            return f"{name} is asked for again: it is laid on other foam …"
+        before, after = spoilt.before, foam.line
+        if after.unplaced > (before.unplaced if before is not None else 0):
+            return f"There is no other foam for {name}: buy more."
+        if before is None:
+            return f"{name} is laid on other foam."
+        change = ledger_change(Ledger((before,)), Ledger((after,)))
+        sheets = ", ".join(words for _, words in change.foams) or "no sheet more"
+        money = f"{plan.stock.money(change.cost)} more" if change.cost > 0 else "no money more"
+        return f"{name} on other foam: {sheets}, {money}."
+
+
+def _cut_length(sheet: SpentSheet) -> float:
+    """Return how much of a sheet is cut, mm, spoiled parts too."""
+    return sum(p.shape.polygon.length for p in sheet.parts if p.state is not CutState.WAITING)

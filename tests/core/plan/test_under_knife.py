@@ -1,0 +1,197 @@
+"""A sheet under the knife: ticked part by part, spoiled parts asked for again, foam counted."""
+
+import random
+from dataclasses import replace
+
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from ivory_quilt.core.document.cutting import cut_sheet
+from ivory_quilt.core.document.project import KeptLayout, Project, keep_layout
+from ivory_quilt.core.document.under_knife import (
+    add_part,
+    close_sheet,
+    mark_part,
+    sheet_under_knife,
+)
+from ivory_quilt.core.errors import InputError
+from ivory_quilt.core.geometry.shape import rectangle
+from ivory_quilt.core.nesting.check import violations
+from ivory_quilt.core.nesting.engine import Limit, lay
+from ivory_quilt.core.pattern.part import Foam
+from ivory_quilt.core.pattern.piece import FaceUp, Hand, Piece
+from ivory_quilt.core.plan.at_hand import cutting_at_hand
+from ivory_quilt.core.plan.cut_facts import cut_facts
+from ivory_quilt.core.plan.cutting import AGAIN, left_of, room_job, sheet_to_begin, sheet_to_cut
+from ivory_quilt.core.plan.plan import derive, used_sheets
+from ivory_quilt.core.plan.standing import Standing
+from ivory_quilt.core.plan.templates import templates_by_part
+from ivory_quilt.core.stock.consumables import Consumable, ConsumableKind
+from ivory_quilt.core.stock.foam_stock import ShopStock, StockKind, sheet
+from ivory_quilt.core.stock.spent_sheet import CutPart, CutState
+from tests.effort import random_cases
+
+EVA = Foam(6.0, "eva")
+SHOP = ShopStock((sheet("s", "half", EVA, (500, 300), owned=9),))
+ROLL = ShopStock((sheet("r", "roll", EVA, (3000, 400), owned=1, kind=StockKind.ROLL, margin=5),))
+
+
+def begun(pieces, shop=SHOP, gap=2.0):
+    """Lay pieces, and put the first sheet under the knife: (project, shop without it)."""
+    project = Project(pieces=pieces, gap=gap)
+    plan = derive(project, shop)
+    (foam,) = plan.foams
+    result = lay(foam.job, limit=Limit(steps=0), clock=lambda: 0.0)
+    project = keep_layout(project, KeptLayout(foam.foam, result.placements))
+    plan = derive(project, shop)
+    one = next(used_sheets(plan.foams[0], shop))
+    order = tuple(reversed(range(len(one.placements))))
+    spent = sheet_to_begin(plan, plan.foams[0], one.key, order)
+    assert [p.state for p in spent.parts] == [CutState.WAITING] * len(order)
+    assert spent.left == sheet_to_cut(plan, plan.foams[0], one.key).left
+    project = cut_sheet(project, spent, one.key)
+    items = tuple(replace(i, owned=i.owned - 1) for i in shop.items)
+    return project, replace(shop, items=items)
+
+
+def plates(*sizes):
+    return tuple(
+        Piece(f"p{k}", f"plate {k}", rectangle(w, h), count=n) for k, (w, h, n) in enumerate(sizes)
+    )
+
+
+def test_a_tick_counts_and_a_spoiled_part_is_asked_for_again():
+    project, shop = begun(plates((200, 100, 3)))
+    plan = derive(project, shop)
+    assert plan.foams[0].standing is Standing.CUT
+    assert (plan.ledger.cut, plan.foams[0].line.under_knife) == (0, 3)
+    for number, state in enumerate((CutState.CUT, CutState.CHANGED, CutState.SPOILED)):
+        project = mark_part(project, "cut", number, state, " dull blade ")
+        plan = derive(project, shop, previous=plan)
+    line = plan.foams[0].line
+    assert (line.cut, line.under_knife, line.unplaced) == (2, 0, 1)
+    assert plan.foams[0].job.pieces[0].quantity == 1
+    assert [p.remark for p in project.spent[0].parts] == ["dull blade"] * 3
+    project = mark_part(project, "cut", 2, CutState.WAITING)
+    assert derive(project, shop, previous=plan).foams[0].standing is Standing.CUT
+
+
+def test_what_is_not_under_the_knife_is_refused():
+    project, _ = begun(plates((200, 100, 1)))
+    with pytest.raises(InputError, match="no part 2"):
+        mark_part(project, "cut", 1, CutState.CUT)
+    with pytest.raises(InputError, match="not being cut"):
+        mark_part(project, "cut-2", 0, CutState.CUT)
+    with pytest.raises(InputError, match="nothing of it is cut"):
+        close_sheet(project, "cut", ())
+    done = close_sheet(mark_part(project, "cut", 0, CutState.CUT), "cut", ())
+    with pytest.raises(InputError, match="not being cut"):
+        mark_part(done, "cut", 0, CutState.SPOILED)
+
+
+@random_cases(12, 120)
+@given(
+    st.lists(
+        st.tuples(st.integers(40, 240), st.integers(40, 200), st.integers(1, 3)),
+        min_size=1,
+        max_size=4,
+    ),
+    st.integers(0, 10**6),
+    st.booleans(),
+)
+def test_foam_is_accounted_for_however_a_sheet_goes(sizes, seed, rolled):
+    chance = random.Random(seed)
+    project, shop = begun(plates(*sizes), ROLL if rolled else SHOP)
+    expected = project.spent[0].left
+    for number in range(len(project.spent[0].parts)):
+        state = chance.choice(list(CutState))
+        project = mark_part(project, "cut", number, state)
+    project = mark_part(project, "cut", 0, chance.choice((CutState.CUT, CutState.SPOILED)))
+    plan = derive(project, shop)
+    under = sheet_under_knife(project, "cut")
+    left = left_of(plan, under)
+    closed = close_sheet(project, "cut", left)
+    (spent,) = closed.spent
+    taken = spent.area
+    used = sum(p.shape.area for p in spent.parts)  # spoiled foam is gone as well
+    rest = [i for i in spent.left if i.kind is not StockKind.ROLL]
+    kept = sum(i.shape.area * i.owned for i in rest)
+    assert used + kept <= taken + 1e-6
+    # Labels stay, too, where everything was cut: they may be written already.
+    assert under.has(CutState.WAITING) or left == expected
+    ids = [i.id for i in left]
+    assert len(ids) == len(set(ids))
+    after = derive(closed, shop).foams[0]
+    wanted = sum(n for _, _, n in sizes)
+    assert after.line.cut == sum(p.made for p in spent.parts)
+    assert sum(p.quantity for p in after.job.pieces) == wanted - after.line.cut
+
+
+@random_cases(12, 120)
+@given(st.integers(20, 200), st.integers(20, 200), st.integers(1, 8), st.booleans())
+def test_a_spoiled_part_finds_room_on_its_own_sheet_where_there_is_some(w, h, n, rolled):
+    shop = ROLL if rolled else SHOP
+    project, left = begun(plates((w, h, n)), shop)
+    plan = derive(mark_part(project, "cut", 0, CutState.SPOILED), left)
+    under = plan.project.spent[0]
+    job = room_job(plan, under, 0)
+    result = lay(job, limit=Limit(steps=0), clock=lambda: 0.0)
+    assert violations(job, result.placements) == []
+    found = next((p for p in result.placements if p.piece == AGAIN), None)
+    assert (found is None) is bool(result.unplaced)
+    if found is None:
+        return
+    again = CutPart(under.parts[0].part, "again", under.parts[0].shape, found.pose)
+    project = add_part(plan.project, "cut", again, ())
+    (sheet_now,) = project.spent
+    assert sheet_now.parts[1 if n > 1 else len(under.parts)].label == "again"
+    for part in under.parts:
+        apart = part.shape.placed(part.pose).polygon.distance(
+            again.shape.placed(again.pose).polygon
+        )
+        assert apart >= project.gap - 0.01
+    assert derive(project, left).foams[0].standing is Standing.CUT
+
+
+def test_a_part_that_fills_its_sheet_finds_no_room_there():
+    project, shop = begun(plates((480, 280, 1)))
+    plan = derive(mark_part(project, "cut", 0, CutState.SPOILED), shop)
+    result = lay(room_job(plan, plan.project.spent[0], 0), limit=Limit(steps=0), clock=lambda: 0.0)
+    assert result.unplaced == ((AGAIN, 0),)
+
+
+def test_what_the_hands_must_know_of_a_part():
+    pair = Piece("a", "shin plate", rectangle(120, 80), hand=Hand.PAIR, face=FaceUp.SKIN)
+    studs = Piece("b", "stud", rectangle(20, 20), count=3)
+    project, shop = begun((pair, studs))
+    plan = derive(project, shop)
+    (one,) = project.spent
+    templates = templates_by_part(plan)
+    facts = [cut_facts(plan, one, k, templates) for k in range(len(one.parts))]
+    hands = {f.hand: f.template for f in facts if f.name == "shin plate"}
+    assert set(hands) == {"left", "right"}
+    assert sorted("turned over" in words for words in hands.values()) == [False, True]
+    assert {f.count for f in facts if f.name == "stud"} == {"1 of 3", "2 of 3", "3 of 3"}
+    assert {f.template for f in facts if f.name == "stud"} == {"Template 2"}
+    other = replace(project, pieces=(replace(pair, shape=rectangle(130, 80)), studs))
+    lost = [cut_facts(derive(other, shop), one, k, templates) for k in range(len(one.parts))]
+    assert sum("plan has changed" in " ".join(f.notes) for f in lost) == 2
+
+
+def test_before_the_first_cut_blade_tape_and_foam_are_asked_for():
+    blades = Consumable("k", "knife blades", ConsumableKind.BLADE, 10, 12.0, left=2)
+    shop = replace(SHOP, consumables=(blades,))
+    project = Project(pieces=plates((200, 100, 1)))
+    plan = derive(project, shop)
+    result = lay(plan.foams[0].job, limit=Limit(steps=0), clock=lambda: 0.0)
+    plan = derive(keep_layout(project, KeptLayout(EVA, result.placements)), shop)
+    (one,) = used_sheets(plan.foams[0], shop)
+    things = cutting_at_hand(plan, one, "2026-03-01")
+    assert [t.problem for t in things] == ["", "", ""]
+    assert things[0].words == "half"
+    assert "tape" in things[2].words
+    spent = replace(shop, consumables=(replace(blades, left=0),))
+    plan = derive(plan.project, spent)
+    (one,) = used_sheets(plan.foams[0], spent)
+    assert "none at hand" in cutting_at_hand(plan, one, "2026-03-01")[1].problem
