@@ -19,6 +19,7 @@ from ivory_quilt.core.geometry.shape import Pose, Shape, rectangle
 from ivory_quilt.core.nesting.job import Placement
 from ivory_quilt.core.pattern.part import Foam
 from ivory_quilt.core.pattern.piece import FaceUp, Hand, Label, LineKind, Piece, PieceLine, Turn
+from ivory_quilt.core.plan.cutting import planned_rests
 from ivory_quilt.core.plan.plan import derive
 from ivory_quilt.core.stock.foam_stock import Material, ShopStock, StockKind, sheet
 from ivory_quilt.files.papers.cut_sheets import (
@@ -26,6 +27,7 @@ from ivory_quilt.files.papers.cut_sheets import (
     cut_sheet_svg,
     cut_sheets,
     cut_sheets_pdf,
+    plan_cut_sheets_pdf,
 )
 from ivory_quilt.files.papers.template_face import template_words
 from ivory_quilt.files.papers.templates import templates_pdf
@@ -325,6 +327,22 @@ def test_the_cut_sheet_pdf_lists_what_is_cut():
     ):
         assert wanted in text
     assert "No layout yet" in text_of(cut_sheets_pdf([], Paper.A4, "Suit"))
+
+
+def test_the_cut_sheets_say_where_offcuts_and_first_parts_are():
+    plan = laid()
+    text = text_of(plan_cut_sheets_pdf(plan))
+    rests = planned_rests(plan)
+    offcuts = [(label, rest) for rest in rests.values() for label, _ in rest.places]
+    assert offcuts
+    for label, rest in offcuts:
+        (item,) = (i for i in rest.items if i.id == label)
+        assert f"{label} offcut, {item.size_text}" in text
+    assert "either face up" in text
+    half = cut_sheets(plan)[1]
+    part, placement = half.in_order[0]
+    x, y, _, _ = part.shape.placed(placement.pose).bounds
+    assert f"{x:.0f} mm along, {y:.0f} mm up from 0" in text
 
 
 def test_reports_of_a_plan(tmp_path):

@@ -22,7 +22,7 @@ from ivory_quilt.files.papers.cut_sheets import (
     clear_old_sheets,
     cut_sheet_svg,
     cut_sheets,
-    cut_sheets_pdf,
+    plan_cut_sheets_pdf,
 )
 from ivory_quilt.files.papers.templates import templates_pdf
 from ivory_quilt.files.papers.tiling import TemplatePapers, material_names
@@ -192,7 +192,7 @@ def write_papers(
     project, sheets = plan.project, cut_sheets(plan)
     papers = {
         "templates.pdf": templates_pdf(pages, project.name, material_names(plan), correction),
-        "cut-sheets.pdf": cut_sheets_pdf(sheets, project.paper, project.name),
+        "cut-sheets.pdf": plan_cut_sheets_pdf(plan),
     }
     papers.update({f"{s.file_stem}.svg": cut_sheet_svg(s) for s in sheets})
     write_all({folder / name: data for name, data in papers.items()})

@@ -4,6 +4,7 @@ import random
 from dataclasses import replace
 
 import pytest
+import shapely
 from hypothesis import given
 from hypothesis import strategies as st
 
@@ -23,7 +24,14 @@ from ivory_quilt.core.pattern.part import Foam
 from ivory_quilt.core.pattern.piece import FaceUp, Hand, Piece
 from ivory_quilt.core.plan.at_hand import cutting_at_hand
 from ivory_quilt.core.plan.cut_facts import cut_facts
-from ivory_quilt.core.plan.cutting import AGAIN, left_of, room_job, sheet_to_begin, sheet_to_cut
+from ivory_quilt.core.plan.cutting import (
+    AGAIN,
+    left_of,
+    planned_rests,
+    room_job,
+    sheet_to_begin,
+    sheet_to_cut,
+)
 from ivory_quilt.core.plan.plan import derive, used_sheets
 from ivory_quilt.core.plan.standing import Standing
 from ivory_quilt.core.plan.templates import templates_by_part
@@ -47,9 +55,8 @@ def begun(pieces, shop=SHOP, gap=2.0):
     plan = derive(project, shop)
     one = next(used_sheets(plan.foams[0], shop))
     order = tuple(reversed(range(len(one.placements))))
-    spent = sheet_to_begin(plan, plan.foams[0], one.key, order)
+    spent = sheet_to_begin(sheet_to_cut(plan, plan.foams[0], one.key), order)
     assert [p.state for p in spent.parts] == [CutState.WAITING] * len(order)
-    assert spent.left == sheet_to_cut(plan, plan.foams[0], one.key).left
     project = cut_sheet(project, spent, one.key)
     items = tuple(replace(i, owned=i.owned - 1) for i in shop.items)
     return project, replace(shop, items=items)
@@ -159,6 +166,36 @@ def test_a_part_that_fills_its_sheet_finds_no_room_there():
     plan = derive(mark_part(project, "cut", 0, CutState.SPOILED), shop)
     result = lay(room_job(plan, plan.project.spent[0], 0), limit=Limit(steps=0), clock=lambda: 0.0)
     assert result.unplaced == ((AGAIN, 0),)
+
+
+@random_cases(10, 100)
+@given(
+    st.lists(
+        st.tuples(st.integers(40, 240), st.integers(40, 200), st.integers(1, 4)),
+        min_size=1,
+        max_size=4,
+    ),
+    st.randoms(use_true_random=False),
+)
+def test_offcuts_have_the_labels_of_the_papers_whatever_sheet_is_cut_first(sizes, chance):
+    project = Project(pieces=plates(*sizes))
+    plan = derive(project, SHOP)
+    result = lay(plan.foams[0].job, limit=Limit(steps=0), clock=lambda: 0.0)
+    plan = derive(keep_layout(project, KeptLayout(EVA, result.placements)), SHOP)
+    rests = planned_rests(plan, {"A2"})
+    said = [label for rest in rests.values() for label in rest.labels]
+    assert len(said) == len(set(said))
+    assert "A2" not in said
+    sheets = list(used_sheets(plan.foams[0], SHOP))
+    chance.shuffle(sheets)
+    for one in sheets:
+        rest = rests[EVA, one.key]
+        spent = sheet_to_cut(plan, plan.foams[0], one.key, {"A2"}, rest.labels)
+        assert spent.left == rest.items
+        parts = shapely.union_all([p.shape.placed(p.pose).polygon for p in spent.parts])
+        for _, place in rest.places:
+            assert one.item.shape.polygon.buffer(1e-6).covers(place.polygon)
+            assert place.polygon.intersection(parts).area < 1e-6
 
 
 def test_what_the_hands_must_know_of_a_part():

@@ -1,15 +1,16 @@
 """From a layout to a sheet that is cut: its parts, and what goes back to the shelf."""
 
 from collections.abc import Collection, Iterator, Sequence
-from dataclasses import replace
+from dataclasses import dataclass, replace
+from itertools import chain
 
 from ivory_quilt.core.document.cutting import SheetKey
 from ivory_quilt.core.document.project import free_name
 from ivory_quilt.core.errors import InputError
-from ivory_quilt.core.geometry.shape import rectangle
+from ivory_quilt.core.geometry.shape import Shape, rectangle
 from ivory_quilt.core.nesting.job import LayJob, PieceSpec, Placement, RollSpec, SheetSpec
-from ivory_quilt.core.pattern.part import Part
-from ivory_quilt.core.plan.plan import FoamPlan, Plan, used_sheets
+from ivory_quilt.core.pattern.part import Foam, Part
+from ivory_quilt.core.plan.plan import FoamPlan, Plan, UsedSheet, used_sheets
 from ivory_quilt.core.stock.foam_stock import StockItem, StockKind
 from ivory_quilt.core.stock.remains import Remains, remains_of
 from ivory_quilt.core.stock.spent_sheet import CutPart, CutState, SpentSheet
@@ -33,7 +34,11 @@ def labels(taken: Collection[str]) -> Iterator[str]:
 
 
 def sheet_to_cut(
-    plan: Plan, foam: FoamPlan, key: SheetKey, taken: Collection[str] = ()
+    plan: Plan,
+    foam: FoamPlan,
+    key: SheetKey,
+    taken: Collection[str] = (),
+    own: Sequence[str] = (),
 ) -> SpentSheet:
     """Return one sheet of a layout as it is once it is cut.
 
@@ -42,6 +47,7 @@ def sheet_to_cut(
         foam: whose layout it is.
         key: the sheet.
         taken: labels of offcuts that are in use beside those of the plan's shop and project.
+        own: labels that its offcuts have on paper already, first.
 
     Raises:
         InputError: the layout does not lie on that sheet.
@@ -49,40 +55,75 @@ def sheet_to_cut(
     found = next((s for s in used_sheets(foam, plan.stock) if s.key == key), None)
     if found is None:
         raise InputError(key[0], "the layout does not lie on it", "a sheet in use")
-    members = found.placements
-    parts = tuple(
-        CutPart(part.id, part.label, part.shape, p.pose)
-        for part, p in zip(found.parts, members, strict=True)
-    )
-    item = found.item
-    remains = remains_of(foam.job, members, plan.stock.keep, item.shape, item.teeth)
-    ident = free_name("cut", {s.id for s in plan.project.spent})
-    sheet = SpentSheet(ident, item, found.owned, found.use.used_length, parts)
-    return replace(sheet, left=_left(plan, sheet, remains, taken))
+    sheet = _all_cut(found, free_name("cut", {s.id for s in plan.project.spent}))
+    return replace(sheet, left=_left(plan, sheet, remains_on(plan, found), taken, own))
 
 
-def sheet_to_begin(
-    plan: Plan,
-    foam: FoamPlan,
-    key: SheetKey,
-    order: Sequence[int],
-    taken: Collection[str] = (),
-) -> SpentSheet:
-    """Return one sheet of a layout as it is when its first cut is about to be made.
+def sheet_to_begin(sheet: SpentSheet, order: Sequence[int]) -> SpentSheet:
+    """Return a sheet, as it is once it is cut, as it is when its first cut is about to be made.
 
-    Args:
-        plan: with the shop that it was laid in.
-        foam: whose layout it is.
-        key: the sheet.
-        order: numbers of what lies on it, as `UsedSheet.placements` has them, as they come free.
-        taken: labels of offcuts that are in use elsewhere.
-
-    Raises:
-        InputError: the layout does not lie on that sheet.
+    `order`: numbers of its parts as they come free.
     """
-    sheet = sheet_to_cut(plan, foam, key, taken)
     parts = tuple(replace(sheet.parts[k], state=CutState.WAITING) for k in order)
     return replace(sheet, parts=parts, under_knife=True)
+
+
+def _all_cut(sheet: UsedSheet, ident: str) -> SpentSheet:
+    """Return a sheet of a layout with all its parts cut, and nothing left."""
+    parts = tuple(
+        CutPart(part.id, part.label, part.shape, p.pose)
+        for part, p in zip(sheet.parts, sheet.placements, strict=True)
+    )
+    return SpentSheet(ident, sheet.item, sheet.owned, sheet.use.used_length, parts)
+
+
+def remains_on(plan: Plan, sheet: UsedSheet) -> Remains:
+    """Return what is left of one sheet of a layout; kept with the layout, as it takes a moment."""
+    known = sheet.foam.remains
+    if sheet.key not in known:
+        item = sheet.item
+        known[sheet.key] = remains_of(
+            sheet.foam.job, sheet.placements, plan.stock.keep, item.shape, item.teeth
+        )
+    return known[sheet.key]
+
+
+@dataclass(frozen=True)
+class SheetRest:
+    """What one sheet of a layout leaves.
+
+    Attributes:
+        items: for the shelf, with their labels.
+        places: (label, where it lies on the sheet) of each offcut.
+    """
+
+    items: tuple[StockItem, ...]
+    places: tuple[tuple[str, Shape], ...]
+
+    @property
+    def labels(self) -> tuple[str, ...]:
+        """All labels that are written: of offcuts, and of a roll's rest."""
+        return tuple(i.id for i in self.items if i.kind is not StockKind.SCRAP)
+
+
+def planned_rests(
+    plan: Plan, taken: Collection[str] = ()
+) -> dict[tuple[Foam, SheetKey], SheetRest]:
+    """Return what each sheet of all layouts leaves, no label twice, in whatever order they are cut.
+
+    `taken` are labels in use beside those of the plan's shop and project.
+    """
+    found: dict[tuple[Foam, SheetKey], SheetRest] = {}
+    used = set(taken)
+    for foam in plan.foams:
+        for sheet in used_sheets(foam, plan.stock):
+            remains = remains_on(plan, sheet)
+            items = _left(plan, _all_cut(sheet, ""), remains, used)
+            labels_here = [i.id for i in items if i.kind is StockKind.OFFCUT]
+            rest = SheetRest(items, tuple(zip(labels_here, remains.places, strict=True)))
+            used |= set(rest.labels)
+            found[foam.foam, sheet.key] = rest
+    return found
 
 
 def left_of(plan: Plan, sheet: SpentSheet, taken: Collection[str] = ()) -> tuple[StockItem, ...]:
@@ -103,7 +144,8 @@ def left_of(plan: Plan, sheet: SpentSheet, taken: Collection[str] = ()) -> tuple
     members = tuple(placed[k] for k in cut)
     item = sheet.item
     remains = remains_of(job, members, plan.stock.keep, item.shape, item.teeth)
-    return _left(plan, sheet, remains, taken)
+    own = [i.id for i in sheet.left if i.kind is not StockKind.SCRAP]
+    return _left(plan, sheet, remains, taken, own)
 
 
 def job_of_sheet(
@@ -156,9 +198,13 @@ def part_of(plan: Plan, sheet: SpentSheet, one: CutPart) -> Part | None:
 
 
 def _left(
-    plan: Plan, sheet: SpentSheet, remains: Remains, taken: Collection[str]
+    plan: Plan,
+    sheet: SpentSheet,
+    remains: Remains,
+    taken: Collection[str],
+    own: Sequence[str] = (),
 ) -> tuple[StockItem, ...]:
-    """Return what is left as stock, with labels that nothing else has."""
+    """Return what is left as stock, with labels: `own` first, then ones that nothing else has."""
     item = sheet.item
     known = {
         *taken,
@@ -168,11 +214,12 @@ def _left(
     rest = item.length - (sheet.used_length or 0.0)
     if item.kind is not StockKind.ROLL or not sheet.owned or rest < ROLL_REST:
         rest = 0.0
-    return tuple(_items(item, remains, known, rest))
+    fresh = chain(own, labels({*known, *own}))
+    return tuple(_items(item, remains, fresh, rest))
 
 
 def _items(
-    item: StockItem, remains: Remains, taken: Collection[str], rest: float
+    item: StockItem, remains: Remains, fresh: Iterator[str], rest: float
 ) -> Iterator[StockItem]:
     """Yield what is left as stock, of the same foam, colour and make; `rest` mm of a roll."""
     plain = replace(
@@ -189,7 +236,6 @@ def _items(
         offered=False,
         place="",
     )
-    fresh = labels(taken)
     if rest:
         label, shape = next(fresh), rectangle(rest, item.breadth)
         kind, name = StockKind.ROLL, f"rest of {item.name}, {label}"

@@ -21,6 +21,7 @@ from ivory_quilt.core.schedule.bench_choices import SealOrder
 from ivory_quilt.core.stacks.lengths import CutLength
 from ivory_quilt.core.stock.foam_stock import ShopStock, StockItem
 from ivory_quilt.core.stock.purchase import FoamLine, Ledger, foam_line, item_of, stock_specs
+from ivory_quilt.core.stock.remains import Remains
 from ivory_quilt.core.stock.spent_sheet import SpentSheet
 
 
@@ -48,6 +49,11 @@ class FoamPlan:
     def part(self, part_id: str) -> Part:
         """Return a part by its id."""
         return self._by_id[part_id]
+
+    @cached_property
+    def remains(self) -> dict[SheetKey, Remains]:
+        """What is left of sheets of its layout, as far as that was asked for."""
+        return {}
 
     @cached_property
     def _by_id(self) -> dict[str, Part]:

@@ -32,11 +32,13 @@ class Remains:
 
     Attributes:
         offcuts: worth a place of their own, (0, 0) at the lower left of each, mm.
+        places: the same offcuts as they lie on the sheet.
         scraps: (length, width, how many) of smaller upright pieces, rounded down.
         strips: the same of a tile's edge strips, without the teeth.
     """
 
     offcuts: tuple[Shape, ...] = ()
+    places: tuple[Shape, ...] = ()
     scraps: tuple[Heap, ...] = ()
     strips: tuple[Heap, ...] = ()
 
@@ -70,9 +72,11 @@ def remains_of(
     else:
         offcuts = list(_as_left(foam, covered, job.gap, rule))
     free = foam.difference(shapely.union_all([covered, *offcuts]))
-    made = [_from_corner(o) for o in offcuts if isinstance(o, Polygon) and o.area > 1]
+    whole_ones = [o for o in offcuts if isinstance(o, Polygon) and o.area > 1]
     large, small = _between(foam, free, rule)
-    return Remains((*made, *large), small, strips)
+    found = [*whole_ones, *large]
+    places = tuple(_shape(o) for o in found)
+    return Remains(tuple(_from_corner(o) for o in found), places, small, strips)
 
 
 def _without_teeth(foam: Polygon, teeth: Teeth) -> tuple[tuple[Heap, ...], Polygon]:
@@ -106,19 +110,19 @@ def _as_left(foam: Polygon, covered: BaseGeometry, gap: float, rule: KeepRule) -
 
 def _between(
     foam: Polygon, free: BaseGeometry, rule: KeepRule
-) -> tuple[list[Shape], tuple[Heap, ...]]:
+) -> tuple[list[Polygon], tuple[Heap, ...]]:
     """Return the upright rectangles left between parts: those worth a place, and scrap pieces."""
     x0, y0, x1, y1 = foam.bounds
     cells = FreeCells(foam.bounds, max(x1 - x0, y1 - y0) / CELLS)
     cells.keep_within(free)
-    large: list[Shape] = []
+    large: list[Polygon] = []
     found: Counter[Size] = Counter()
     for _ in range(MOST_SCRAPS):
         x0, y0, x1, y1 = cells.take()
         wide, high = x1 - x0, y1 - y0
         short, long = sorted((wide, high))
         if short >= rule.least_side and short * long >= rule.least_area:
-            large.append(rectangle(wide, high))
+            large.append(shapely.box(x0, y0, x1, y1))
             continue
         size = (_down(long), _down(short))
         if short < SCRAP_SIDE or size[0] * size[1] < SCRAP_AREA:
@@ -137,6 +141,9 @@ def _down(length: float) -> float:
 
 def _from_corner(polygon: Polygon) -> Shape:
     x0, y0, _, _ = polygon.bounds
-    moved = shapely.transform(polygon, lambda points: points - (x0, y0))
-    holes = [np.asarray(h.coords)[:-1] for h in moved.interiors]
-    return Shape.make(np.asarray(moved.exterior.coords)[:-1], holes, where="offcut")
+    return _shape(shapely.transform(polygon, lambda points: points - (x0, y0)))
+
+
+def _shape(polygon: Polygon) -> Shape:
+    holes = [np.asarray(h.coords)[:-1] for h in polygon.interiors]
+    return Shape.make(np.asarray(polygon.exterior.coords)[:-1], holes, where="offcut")

@@ -2,24 +2,28 @@
 
 import contextlib
 import re
+from collections.abc import Mapping
 from dataclasses import dataclass
 from functools import cached_property
 from pathlib import Path
+from types import MappingProxyType
 
 import numpy as np
 from shapely import Polygon, box
 
 from ivory_quilt.core.cutting.order import CuttingOrder, cutting_order
 from ivory_quilt.core.cutting.strokes import strokes_of
+from ivory_quilt.core.document.cutting import SheetKey
 from ivory_quilt.core.document.project import Paper
 from ivory_quilt.core.geometry.shape import Array, Pose, Shape, rectangle
 from ivory_quilt.core.nesting.job import Placement, StockUse
-from ivory_quilt.core.pattern.part import Part
+from ivory_quilt.core.pattern.part import Foam, Part
 from ivory_quilt.core.pattern.piece import LineKind
+from ivory_quilt.core.plan.cutting import SheetRest, planned_rests
 from ivory_quilt.core.plan.plan import FoamPlan, Plan, used_sheets
 from ivory_quilt.core.reading.naming import STOCK_LAYER
 from ivory_quilt.core.stock.foam_stock import StockItem, StockKind
-from ivory_quilt.core.units import show_area, show_parts, show_thickness
+from ivory_quilt.core.units import show_area, show_length, show_parts, show_thickness
 from ivory_quilt.files.papers.pen import BOLD, CUT, INK, MONO, SCORE, SOFT, THREAD, Pen
 from ivory_quilt.files.papers.tiling import sheet_page
 from ivory_quilt.files.svg_write import SvgDrawing, SvgLayer
@@ -48,6 +52,13 @@ class CutSheet:
     shape: Shape
     parts: tuple[tuple[Part, Placement], ...]
     material: str
+    face: str = ""
+    """Which face is up, in words."""
+
+    @property
+    def key(self) -> tuple[Foam, SheetKey]:
+        """By what the plan knows it."""
+        return (self.foam.foam, (self.use.id, self.use.copy))
 
     @cached_property
     def order(self) -> CuttingOrder:
@@ -106,7 +117,11 @@ def cut_sheets(plan: Plan) -> list[CutSheet]:
             if use.used_length is not None:
                 shape = rectangle(use.used_length, item.breadth)
             material = plan.stock.material_name(foam.foam.material)
-            sheets.append(CutSheet(one.number, foam, item, one.owned, use, shape, parts, material))
+            alike = plan.stock.material(foam.foam.material).both_faces_alike
+            face = "either face up" if alike else "skin face up"
+            sheets.append(
+                CutSheet(one.number, foam, item, one.owned, use, shape, parts, material, face)
+            )
     return sheets
 
 
@@ -167,19 +182,38 @@ def part_label(part: Part, placement: Placement, number: str) -> str:
     return text
 
 
-def cut_sheets_pdf(sheets: list[CutSheet], paper: Paper, title: str) -> bytes:
-    """Return a PDF with one page a sheet: the layout to scale, and the list of what it holds."""
+NO_RESTS: Mapping[tuple[Foam, SheetKey], SheetRest] = MappingProxyType({})
+
+
+def cut_sheets_pdf(
+    sheets: list[CutSheet],
+    paper: Paper,
+    title: str,
+    rests: Mapping[tuple[Foam, SheetKey], SheetRest] = NO_RESTS,
+) -> bytes:
+    """Return a PDF with one page a sheet: the layout to scale, and the list of what it holds.
+
+    `rests`: what each leaves, with the labels that its offcuts get.
+    """
     page = sheet_page(paper)
     pen = Pen(page, f"{title}: cut sheets")
     if not sheets:
         pen.text((20, page[1] / 2), "No layout yet: lay the pieces first.", 12)
         pen.next_page()
     for sheet in sheets:
-        _page(pen, page, sheet, title)
+        _page(pen, page, sheet, title, rests.get(sheet.key))
         pen.next_page()
     return pen.finish()
 
 
+def plan_cut_sheets_pdf(plan: Plan) -> bytes:
+    """Return the PDF of all cut sheets of a plan, with what each leaves."""
+    project = plan.project
+    return cut_sheets_pdf(cut_sheets(plan), project.paper, project.name, planned_rests(plan))
+
+
+MEASURED = 3  # parts of a sheet whose place is told in numbers
+OFFCUT_LINE = (4.0, 1.2, 0.8, 1.2)
 MARGIN, HEAD, LIST_WIDTH, LIST_HEIGHT = 12.0, 26.0, 66.0, 70.0
 ORDER = "Numbered as they are cut: scores and holes first, small before large, a bevel at a time."
 CAUTION = (
@@ -225,7 +259,9 @@ def _scene(page: tuple[float, float], shape: Shape) -> _Scene:
     return _Scene(turn, scale, origin, placed.bounds[:2], beside)
 
 
-def _page(pen: Pen, page: tuple[float, float], sheet: CutSheet, title: str) -> None:
+def _page(
+    pen: Pen, page: tuple[float, float], sheet: CutSheet, title: str, rest: SheetRest | None
+) -> None:
     scene = _scene(page, sheet.shape)
     numbers: dict[str, int] = {}
     counts: dict[str, int] = {}
@@ -236,7 +272,7 @@ def _page(pen: Pen, page: tuple[float, float], sheet: CutSheet, title: str) -> N
     pen.colour(INK)
     pen.text((MARGIN, top - 6), sheet.title, 16, BOLD)
     size = f"{sheet.shape.width:.0f} × {sheet.shape.height:.0f} mm"
-    pen.text((MARGIN, top - 12), f"{sheet.origin} · {size}", 9)
+    pen.text((MARGIN, top - 12), f"{sheet.origin} · {size} · {sheet.face}", 9)
     left = 100 * (1.0 - sheet.use.density)
     words = f"{show_parts(len(sheet.parts))} · {left:.0f} % of the foam left over"
     pen.text((MARGIN, top - 17), f"{words} · drawn at 1 : {1 / scene.scale:.2g}", 9)
@@ -257,13 +293,71 @@ def _page(pen: Pen, page: tuple[float, float], sheet: CutSheet, title: str) -> N
             pen.polyline(scene.on_page(line.placed(placement.pose).points), closed=False)
         text = part_label(part, placement, sheet.number_of(part, placement))
         _label(pen, scene, placed, text, numbers[part.label])
-    notes = {part.label: ", ".join(part.notes) for part, _ in sheet.parts}
-    rows = [_Row(numbers[k], f"{counts[k]} × {k}", notes[k]) for k in numbers]
+    _corner(pen, scene, sheet.shape)
+    rows = [*_part_rows(sheet, numbers, counts)]
+    if rest is not None:
+        rows += _rest_rows(pen, scene, rest)
     _list(pen, page, scene, rows)
     pen.colour(SOFT)
     pen.text((MARGIN, MARGIN - 1), CAUTION, 7)
     area = show_area(sum(p.shape.area for p, _ in sheet.parts))
     pen.text((page[0] - MARGIN, MARGIN - 1), f"{title} · parts {area}", 7, MONO, right=True)
+
+
+def _part_rows(sheet: CutSheet, numbers: dict[str, int], counts: dict[str, int]) -> list["_Row"]:
+    """Return what is cut; where the first ones lie, from the sheet's corner, to begin with."""
+    notes = {part.label: list(part.notes) for part, _ in sheet.parts}
+    x0, y0, _, _ = sheet.shape.bounds
+    first: set[str] = set()
+    for part, placement in sheet.in_order:
+        if part.label in first or len(first) == MEASURED:
+            continue
+        first.add(part.label)
+        left, low, _, _ = (part.marked or part.shape).placed(placement.pose).bounds
+        across, up = show_length(left - x0, digits=0), show_length(low - y0, digits=0)
+        one = "the first is" if counts[part.label] > 1 else "is"
+        notes[part.label].insert(0, f"{one} {across} along, {up} up from 0")
+    return [_Row(str(n), f"{counts[k]} × {k}", ", ".join(notes[k])) for k, n in numbers.items()]
+
+
+def _corner(pen: Pen, scene: _Scene, shape: Shape) -> None:
+    """Mark the corner that is measured from, and which way is along and up."""
+    x0, y0, x1, y1 = shape.bounds
+    size = min(x1 - x0, y1 - y0, 12.0 / scene.scale)
+    at, along, up = scene.on_page(np.array([(x0, y0), (x0 + size, y0), (x0, y0 + size)]))
+    pen.colour(INK, 0.6)
+    pen.line(*at, *along)
+    pen.line(*at, *up)
+    away = 2 * at - (along + up) / 2
+    away = at + (away - at) / np.linalg.norm(away - at) * 3.0
+    pen.text((float(away[0]), float(away[1]) - 1.0), "0", 8, BOLD, centred=True)
+    for end, word in ((along, "along"), (up, "up")):
+        beside = (
+            end
+            + (away - at)
+            - (end - at) * np.dot(away - at, end - at) / np.dot(end - at, end - at)
+        )
+        with pen.turned(float(beside[0]), float(beside[1]), 90.0 * (abs(end[0] - at[0]) < 1.0)):
+            pen.text((0.0, 0.0), word, 6, centred=True)
+
+
+def _rest_rows(pen: Pen, scene: _Scene, rest: SheetRest) -> list["_Row"]:
+    """Draw where offcuts are cut off, with their labels; return them for the list."""
+    sizes = {i.id: i.size_text for i in rest.items}
+    rows = []
+    for label, shape in rest.places:
+        pen.colour(INK, 0.3, OFFCUT_LINE)
+        pen.polyline(scene.on_page(shape.outer), closed=True)
+        x, y = scene.on_page(np.array([shape.label_point]))[0]
+        pen.colour(INK)
+        pen.text((x, y), label, 10, BOLD, centred=True)
+        rows.append(_Row(label, f"offcut, {sizes[label]}", "goes to the shelf with this label"))
+    rows += [
+        _Row(i.id, f"rest of the roll, {i.size_text}", "goes to the shelf with this label")
+        for i in rest.items
+        if i.kind is StockKind.ROLL
+    ]
+    return rows
 
 
 def _label(pen: Pen, scene: _Scene, placed: Shape, text: str, number: int) -> None:
@@ -283,9 +377,9 @@ def _label(pen: Pen, scene: _Scene, placed: Shape, text: str, number: int) -> No
 
 @dataclass(frozen=True)
 class _Row:
-    """One line of the list: its number, how many of what, and what the bench must know."""
+    """One line of the list: its number or label, how many of what, what the bench must know."""
 
-    number: int
+    number: str
     text: str
     note: str
 
@@ -314,7 +408,7 @@ def _list(pen: Pen, page: tuple[float, float], scene: _Scene, rows: list[_Row]) 
         x, y = left + column * width / columns, top - 6 - down
         pen.colour(INK, 0.25)
         pen.rectangle(x, y - 0.4, 2.6, 2.6, fill=False)
-        pen.text((x + 8, y), str(row.number), NAME_SIZE, BOLD, right=True)
+        pen.text((x + 8, y), row.number, NAME_SIZE, BOLD, right=True)
         size = NAME_SIZE
         while size > LEAST_SIZE and pen.text_width(row.text, size) > width / columns - 11:
             size -= 0.5

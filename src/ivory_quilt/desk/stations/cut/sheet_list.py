@@ -8,14 +8,16 @@ from PySide6.QtWidgets import QVBoxLayout, QWidget
 from ivory_quilt.core.document.cutting import SheetKey, cut_sheet, uncut_sheet
 from ivory_quilt.core.document.project import Project, keep_layout
 from ivory_quilt.core.errors import InputError
-from ivory_quilt.core.plan.cutting import sheet_to_cut
-from ivory_quilt.core.plan.plan import FoamPlan, UsedSheet, used_sheets
+from ivory_quilt.core.pattern.part import Foam
+from ivory_quilt.core.plan.cutting import SheetRest, planned_rests, sheet_to_cut
+from ivory_quilt.core.plan.plan import FoamPlan, Plan, UsedSheet, used_sheets
 from ivory_quilt.core.stock.foam_stock import StockItem, StockKind
 from ivory_quilt.core.stock.spent_sheet import CutState, SpentSheet
 from ivory_quilt.core.units import counted, show_area, show_parts, show_thickness
 from ivory_quilt.desk.session import Session
 from ivory_quilt.desk.widgets.basics import Stitch, button, clear, column, label, row
 from ivory_quilt.desk.widgets.edgebar import EdgeBar
+from ivory_quilt.desk.work import TaskRunner
 
 MOST_NAMES = 4  # parts named on a row
 
@@ -26,6 +28,8 @@ class SheetCutting:
     def __init__(self, session: Session) -> None:
         """Work on `session`'s project and shop."""
         self.session = session
+        self.planned: dict[tuple[Foam, SheetKey], SheetRest] = {}
+        """What sheets leave, as papers say it, once that is known."""
 
     def to_cut(self) -> list[UsedSheet]:
         """Return the sheets that are still to be cut, thin foam first."""
@@ -39,8 +43,9 @@ class SheetCutting:
         """
         session = self.session
         try:
-            taken = {i.id for i in session.stock.items}  # what others hold, too
-            spent = sheet_to_cut(session.plan, foam, key, taken)
+            rest = self.planned.get((foam.foam, key))
+            own = rest.labels if rest is not None else ()
+            spent = sheet_to_cut(session.plan, foam, key, self.taken(), own)
             shown = session.kept_or_shown(foam.foam)
 
             def change(project: Project) -> Project:
@@ -54,6 +59,10 @@ class SheetCutting:
             return None
         session.tell(f"{spent.item.name} is cut. {left_words(spent)}", "good")
         return spent
+
+    def taken(self) -> set[str]:
+        """Return the ids on the whole shelf: what others hold, too."""
+        return {i.id for i in self.session.stock.items}
 
     def uncut(self, sheet: SpentSheet) -> None:
         """Take back that a sheet was cut."""
@@ -98,10 +107,10 @@ class SheetList(QWidget):
     wants_cutting = Signal(object)
     """A sheet is to be cut part by part: a `UsedSheet`, or the id of one that was begun."""
 
-    def __init__(self, session: Session) -> None:
-        """Show the sheets of `session`'s project."""
+    def __init__(self, session: Session, tasks: TaskRunner) -> None:
+        """Show the sheets of `session`'s project; `tasks` finds out what they leave."""
         super().__init__()
-        self._session = session
+        self._session, self._tasks = session, tasks
         self.work = SheetCutting(session)
         self.rows = QVBoxLayout()
         self.rows.setSpacing(10)
@@ -117,6 +126,7 @@ class SheetList(QWidget):
         if state == self._shown:
             return
         self._shown = state
+        self._plan_rests(plan)
         clear(self.rows)
         to_cut = self.work.to_cut()
         begun = [s for s in plan.project.spent if s.under_knife]
@@ -138,6 +148,22 @@ class SheetList(QWidget):
             self.rows.addWidget(label(f"Cut: {counted(len(spent), 'sheet')}", "title"))
         for sheet in reversed(spent):
             self._add_spent(sheet)
+
+    def _plan_rests(self, plan: Plan) -> None:
+        self.work.planned = {}
+        if plan.unlaid:
+            return
+        taken = self.work.taken()
+
+        def done(
+            found: dict[tuple[Foam, SheetKey], SheetRest] | None, error: Exception | None
+        ) -> None:
+            if error is not None:
+                raise error
+            if self._session.plan is plan:
+                self.work.planned = found or {}
+
+        self._tasks.run(lambda: planned_rests(plan, taken), done)
 
     def _head(self, item: StockItem) -> QWidget:
         kind = self._session.stock.material(item.foam.material).kind

@@ -80,7 +80,7 @@ class CutStation(Station):
         self.stack = QStackedWidget()
         self.stack.addWidget(self.preview)
         self.stack.addWidget(self.empty)
-        self.list = SheetList(session)
+        self.list = SheetList(session, tasks)
         self.stack.addWidget(scrolled(self.list))
         self.laying = label("Laying templates on pages …", "title")
         self.laying.setAlignment(Qt.AlignmentFlag.AlignCenter)

@@ -12,7 +12,7 @@ from ivory_quilt.core.units import counted, show_number
 from ivory_quilt.desk.stations.cut.paging import PagesWanted, Paging
 from ivory_quilt.devices.knife_plotter import SimulatedPlotter
 from ivory_quilt.files.atomic import write_atomic
-from ivory_quilt.files.papers.cut_sheets import cut_sheets, cut_sheets_pdf
+from ivory_quilt.files.papers.cut_sheets import cut_sheets, plan_cut_sheets_pdf
 from ivory_quilt.files.papers.stickers import (
     StickerPaper,
     part_stickers,
@@ -121,7 +121,7 @@ def write(what: Output, place: Path, wish: Wish, paging: Paging) -> Written:
     if what is Output.STICKERS:
         return _write_stickers(plan, place, wish.stickers)
     if what is Output.CUT_PDF:
-        write_atomic(place, cut_sheets_pdf(cut_sheets(plan), project.paper, project.name))
+        write_atomic(place, plan_cut_sheets_pdf(plan))
         return Written((place,))
     if what is Output.SHEETS:
         paths, made = write_sheet_files(cut_sheets(plan), wish.kind, wish.plotter, place)

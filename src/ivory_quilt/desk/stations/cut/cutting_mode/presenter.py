@@ -17,7 +17,14 @@ from ivory_quilt.core.geometry.shape import Pose
 from ivory_quilt.core.nesting.job import LayResult
 from ivory_quilt.core.plan.at_hand import AtHand, cutting_at_hand
 from ivory_quilt.core.plan.cut_facts import CutFacts, cut_facts
-from ivory_quilt.core.plan.cutting import AGAIN, left_of, room_job, sheet_to_begin
+from ivory_quilt.core.plan.cutting import (
+    AGAIN,
+    left_of,
+    planned_rests,
+    room_job,
+    sheet_to_begin,
+    sheet_to_cut,
+)
 from ivory_quilt.core.plan.plan import UsedSheet
 from ivory_quilt.core.plan.templates import Template, templates_by_part
 from ivory_quilt.core.stock.consumables import ConsumableKind
@@ -148,22 +155,34 @@ class KnifeWork(QObject):
         self.beginning = True
         self.changed.emit()
 
-        def done(order: tuple[int, ...] | None, error: Exception | None) -> None:
+        plan, taken = self.session.plan, self._taken()
+
+        def work() -> tuple[tuple[int, ...], tuple[str, ...]]:
+            rest = planned_rests(plan, taken).get((one.foam.foam, one.key))
+            return cutting_order(strokes).freed, rest.labels if rest is not None else ()
+
+        def done(
+            found: tuple[tuple[int, ...], tuple[str, ...]] | None, error: Exception | None
+        ) -> None:
             self.beginning = False
             if error is not None:
                 raise error
-            self._put_under_knife(one, order or ())
+            if found is not None:
+                self._put_under_knife(one, *found)
             self.changed.emit()
 
-        self._tasks.run(lambda: cutting_order(strokes).freed, done)
+        self._tasks.run(work, done)
 
-    def _put_under_knife(self, one: UsedSheet, order: tuple[int, ...]) -> None:
+    def _put_under_knife(
+        self, one: UsedSheet, order: tuple[int, ...], own: tuple[str, ...]
+    ) -> None:
         session = self.session
         foam = session.plan.foam(one.item.foam)
         try:
             if foam is None or foam.result is not one.foam.result:
                 raise InputError(one.item.name, "it is laid otherwise by now", "the sheet again")
-            sheet = sheet_to_begin(session.plan, foam, one.key, order, self._taken())
+            whole = sheet_to_cut(session.plan, foam, one.key, self._taken(), own)
+            sheet = sheet_to_begin(whole, order)
             shown = session.kept_or_shown(foam.foam)
 
             def change(project: Project) -> Project:
