@@ -144,6 +144,22 @@ def test_a_spoiled_part_is_laid_on_its_own_sheet_or_elsewhere_with_its_cost(mode
     assert "A1" not in shelf(desk)
 
 
+def test_the_journal_learns_how_long_the_cutting_took(mode_desk):
+    desk = mode_desk
+    times = iter((0.0, 90.0, 180.0, 181.0, 5000.0, 5300.0))
+    desk.knife.clock = lambda: next(times)
+    begin(desk)
+    for _ in range(5):
+        key(desk, Qt.Key.Key_Space)
+    press(desk.mode.after, "Sheet is done")
+    (noted,) = [e for e in desk.store.entries() if e.kind is EntryKind.TIME]
+    # Two studs of 90 s and a plate of 300 s; one was ticked at once, one after a pause.
+    assert noted.value == 8.0
+    studs, plate = 2 * (1 + 0.22 * 3), 1 + 1.4 * 3
+    assert noted.planned == pytest.approx(studs + plate)
+    assert noted.about == "cut"
+
+
 def test_undo_takes_the_part_in_hand_again_and_goes_back_to_the_whole_sheet(mode_desk):
     desk = mode_desk
     begin(desk)

@@ -48,12 +48,21 @@ class StationSet:
         lay, bench = LayStation(session, laying), BenchStation(session)
         journal = JournalStation(session)
         bench.planner.ticked.connect(partial(_note_tick, bench, journal))
+        cut.knife.timed.connect(partial(_note_time, journal))
         return StationSet(measure, pattern, build, lay, buy, cut, bench, journal)
 
     @property
     def by_name(self) -> dict[str, Station]:
         """Each station by its name."""
         return {s.ident: s for s in vars(self).values()}
+
+
+def _note_time(journal: JournalStation, name: str, minutes: float, planned: float) -> None:
+    """Let the journal know how long a sheet took to cut."""
+    try:
+        journal.presenter.sheet_timed(name, minutes, planned)
+    except InputError as error:
+        journal.session.tell(str(error), "cut")
 
 
 def _note_tick(bench: BenchStation, journal: JournalStation, step_id: str, done: bool) -> None:  # noqa: FBT001 - a signal's

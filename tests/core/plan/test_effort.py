@@ -6,7 +6,7 @@ from dataclasses import replace
 import pytest
 
 from ivory_quilt.core.document.project import Project
-from ivory_quilt.core.geometry.shape import rectangle
+from ivory_quilt.core.geometry.shape import Shape, rectangle
 from ivory_quilt.core.pattern.build import (
     Build,
     EdgeProfile,
@@ -19,7 +19,7 @@ from ivory_quilt.core.pattern.build import (
 from ivory_quilt.core.pattern.edges import edges_of
 from ivory_quilt.core.pattern.piece import Piece
 from ivory_quilt.core.pattern.seams import EdgeRef, Seam
-from ivory_quilt.core.plan.effort import bench_minutes
+from ivory_quilt.core.plan.effort import bench_minutes, part_minutes
 from ivory_quilt.core.plan.plan import derive
 from ivory_quilt.core.stock.foam_stock import ShopStock
 from ivory_quilt.core.stock.work_rates import Rates
@@ -36,6 +36,17 @@ def test_plain_plates_by_hand():
     # 3 parts at 1 min; 3 × 1 m of cut at 3 min.
     assert minutes(FLAT) == pytest.approx(3 * 1 + 3 * 3)
     assert minutes(replace(FLAT, spares=1)) == pytest.approx(4 * 1 + 4 * 3)
+
+
+def test_a_curve_takes_longer_than_a_straight_cut():
+    turn = [k * math.pi / 90 for k in range(180)]
+    disc = Shape.make([(100 * math.cos(a), 100 * math.sin(a)) for a in turn])
+    around = 2 * math.pi * 0.1
+    # One part at 1 min; 0.628 m of cut at 3 min and, curved, 1.5 min a metre more.
+    one = replace(FLAT, shape=disc, count=1)
+    assert minutes(one) == pytest.approx(1 + around * (3 + 1.5), rel=1e-3)
+    part = derive(Project(pieces=(one,)), ShopStock()).parts["p"][0]
+    assert part_minutes(part, Rates()) == pytest.approx(minutes(one), rel=1e-6)
 
 
 def test_what_is_bevelled_and_bent_takes_longer():

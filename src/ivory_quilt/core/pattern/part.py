@@ -2,7 +2,9 @@
 
 import math
 from dataclasses import dataclass
+from functools import cached_property
 
+from ivory_quilt.core.geometry.curved import curved_length
 from ivory_quilt.core.geometry.shape import Point, Shape
 from ivory_quilt.core.pattern.piece import TURN_ANGLES, Hand, LineKind, PieceLine, Turn, Wanted
 
@@ -56,6 +58,11 @@ class Part:
     wearer: str = ""
     spares: int = 0
     wanted: Wanted = Wanted.USUAL
+
+    @cached_property
+    def curved(self) -> float:
+        """How much of its outlines is curved, mm."""
+        return curved_length(self.shape)
 
     @property
     def cut_count(self) -> int:

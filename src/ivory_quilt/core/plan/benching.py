@@ -13,7 +13,7 @@ from ivory_quilt.core.pattern.fixing import MINUTES
 from ivory_quilt.core.pattern.piece import LineKind, Piece
 from ivory_quilt.core.plan.consuming import is_drawn
 from ivory_quilt.core.plan.costing import piece_groups
-from ivory_quilt.core.plan.effort import bevelled_length
+from ivory_quilt.core.plan.effort import bevelled_length, part_minutes
 from ivory_quilt.core.plan.finishing_steps import FIT_MINUTES, LAST_DRY, Finishing
 from ivory_quilt.core.plan.gluing import joints_of
 from ivory_quilt.core.plan.gluing_steps import glue_joint, open_minutes
@@ -127,9 +127,8 @@ class _Bench:
             name = self.plan.stock.foam_name(foam.foam, (f.foam for f in self.plan.foams))
             for sheet in used_sheets(foam, self.plan.stock):
                 here = sheet.parts
-                around = sum(p.shape.polygon.length for p in here) / 1000
                 ids = tuple(dict.fromkeys(p.piece_id for p in here))
-                once = len(here) * self.rates.trace + around * self.rates.cut
+                once = sum(part_minutes(p, self.rates) for p in here)
                 minutes = once * self.rates.cut_again
                 words = f"{name} sheet {sheet.number}: {counted(len(here), 'part')}"
                 ident = sheet.cut_step

@@ -29,6 +29,7 @@ def bench_minutes(plan: Plan, rates: Rates | None = None) -> Reckoning:
     parts = [p for mine in plan.parts.values() for p in mine]
     count = sum(p.cut_count for p in parts)
     cuts = sum(p.shape.polygon.length * p.cut_count for p in parts) / 1000
+    curves = sum(p.curved * p.cut_count for p in parts) / 1000
     bevels = (
         sum(
             bevelled_length(plan.made[i].piece, p) * p.cut_count
@@ -55,6 +56,7 @@ def bench_minutes(plan: Plan, rates: Rates | None = None) -> Reckoning:
     lines = (
         ("trace and mark", count, rates.trace * cutting, "parts"),
         ("cut", cuts, rates.cut * cutting, "m"),
+        ("of that curved", curves, rates.curve * cutting, "m"),
         ("bevel", bevels, rates.bevel * pace(StepKind.BEVEL), "m"),
         ("form", formed, rates.form * pace(StepKind.FORM), "parts"),
         ("dish", dished, rates.dish * pace(StepKind.FORM), "parts"),
@@ -72,6 +74,12 @@ def bench_minutes(plan: Plan, rates: Rates | None = None) -> Reckoning:
     learned = ", corrected by the journal" if rates.paces else ""
     source = f"rates from memory, common practice, no source{learned}"
     return Reckoning("bench time", {}, {"minutes": total}, tuple(steps), source)
+
+
+def part_minutes(part: Part, rates: Rates) -> float:
+    """Return how long hands take to trace and cut one copy of a part, by plain rates."""
+    around, curved = part.shape.polygon.length / 1000, part.curved / 1000
+    return rates.trace + around * rates.cut + curved * rates.curve
 
 
 def bevelled_length(piece: Piece, part: Part) -> float:

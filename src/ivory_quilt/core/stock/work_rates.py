@@ -13,7 +13,7 @@ class Rates:
 
     Attributes:
         trace: a part, to trace and mark it.
-        cut: a metre of square cut.
+        cut: a metre of square, straight cut.
         bevel: a metre of bevelled cut more.
         form: a part that is rolled, coned, bent or shaped by eye.
         dish: a part that is dished.
@@ -23,6 +23,7 @@ class Rates:
         paces: what the journal has learned of a kind of step: its word, and how many times as
             long as these rates it takes.
         spoiled: share of parts that are spoiled in cutting, 0 to 1.
+        curve: a metre of curved cut more.
     """
 
     trace: float = 1.0
@@ -35,6 +36,7 @@ class Rates:
     coat: float = 20.0
     paces: tuple[tuple[str, float], ...] = ()
     spoiled: float = 0.0
+    curve: float = 1.5
 
     def __post_init__(self) -> None:
         for kind, pace in self.paces:

@@ -15,7 +15,7 @@ from ivory_quilt.core.journal.actuals import Actual, ProjectActual, actuals_of, 
 from ivory_quilt.core.journal.entry import LONGEST_TEXT, EntryKind, JournalEntry
 from ivory_quilt.core.journal.learning import Learned, LearnedKind, accepted, learned_from
 from ivory_quilt.core.plan.step_list import paced_as
-from ivory_quilt.core.schedule.step import BenchStep
+from ivory_quilt.core.schedule.step import BenchStep, StepKind
 from ivory_quilt.core.stock.spent_sheet import CutPart, CutState, SpentSheet
 from ivory_quilt.desk.session import Session
 from ivory_quilt.files.journal_file import write_journal
@@ -170,6 +170,15 @@ class JournalPresenter(QObject):
             planned=step.minutes / pace,
         )
         self._write(entry)
+
+    def sheet_timed(self, name: str, minutes: float, planned: float) -> None:
+        """Note how long hands took to cut what was ticked on a sheet, against plain rates."""
+        when = f"{self.now():%Y-%m-%dT%H:%M:%S}"
+        about = StepKind.CUT.value
+        entry = self._begun(
+            f"time {self.session.key} sheet {uuid4().hex}", when, EntryKind.TIME, name
+        )
+        self._write(replace(entry, about=about, value=minutes, planned=planned))
 
     def step_undone(self, step: BenchStep) -> None:
         """Take back how long a step took: it was not done after all."""

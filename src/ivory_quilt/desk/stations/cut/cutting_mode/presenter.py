@@ -1,5 +1,6 @@
 """One sheet under the knife: what is cut next, what was, and what becomes of spoiled parts."""
 
+import time
 from collections.abc import Callable
 from dataclasses import dataclass
 from datetime import date
@@ -20,11 +21,13 @@ from ivory_quilt.core.plan.cut_facts import CutFacts, cut_facts
 from ivory_quilt.core.plan.cutting import (
     AGAIN,
     left_of,
+    part_of,
     planned_rests,
     room_job,
     sheet_to_begin,
     sheet_to_cut,
 )
+from ivory_quilt.core.plan.effort import part_minutes
 from ivory_quilt.core.plan.plan import UsedSheet
 from ivory_quilt.core.plan.templates import Template, templates_by_part
 from ivory_quilt.core.stock.consumables import ConsumableKind
@@ -35,6 +38,8 @@ from ivory_quilt.core.units import show_number
 from ivory_quilt.desk.session import Session
 from ivory_quilt.desk.work import TaskRunner
 
+AWAY = 900.0  # s: nobody cuts at one part for so long
+QUICKEST = 2.0  # s: nobody cuts one in less: ticks are made up for
 RoomLayer = Callable[[Callable[[], bool]], LayPaper]
 
 
@@ -60,6 +65,8 @@ class KnifeWork(QObject):
 
     changed = Signal()
     """Another part, another sheet, or something is known of a spoiled part."""
+    timed = Signal(str, float, float)
+    """A sheet is done: its name, the minutes that hands took, and those that were planned."""
     marked = Signal()
     """A tick is in the project: it must be on the disk before the hand leaves the key."""
 
@@ -69,6 +76,9 @@ class KnifeWork(QObject):
         # A thread of its own: a hand with a knife does not wait until papers are laid.
         self.session, self._tasks, self._layer = session, TaskRunner(), layer
         self.today: Callable[[], date] = date.today
+        self.clock: Callable[[], float] = time.monotonic
+        self._since: float | None = None
+        self._taken_minutes = self._planned_minutes = 0.0
         self.sheet_id = ""
         self.spoilt: Spoilt | None = None
         self.beginning = False
@@ -202,6 +212,7 @@ class KnifeWork(QObject):
         self.sheet_id, self._chosen, self.spoilt, self.last = sheet_id, None, None, None
         self._seen, self._laid = self.sheet, None
         self._note_laid()
+        self._since, self._taken_minutes, self._planned_minutes = self.clock(), 0.0, 0.0
         self._templates = templates_by_part(self.session.plan)
         self.changed.emit()
 
@@ -222,6 +233,8 @@ class KnifeWork(QObject):
         name = sheet.item.name if sheet is not None else ""
         if not self._edit(f"Cut {name}", lambda p: close_sheet(p, ident, left)):
             return False
+        if self._planned_minutes > 0:
+            self.timed.emit(name, round(self._taken_minutes, 2), self._planned_minutes)
         self.set_aside()
         return True
 
@@ -263,12 +276,24 @@ class KnifeWork(QObject):
         following = self.next_after(number)
         if not self._edit(label, lambda p: mark_part(p, ident, number, state, remark)):
             return
+        if sheet.parts[number].state is CutState.WAITING:
+            self._measure(sheet, sheet.parts[number])
         self._chosen = following if state is not CutState.WAITING else number
         self.last = number
         if state is CutState.SPOILED:
             self.spoilt = Spoilt(number, before)
             self._look_for_room(self.spoilt)
         self.changed.emit()
+
+    def _measure(self, sheet: SpentSheet, one: CutPart) -> None:
+        """Count the time since the tick before, unless hands were plainly elsewhere."""
+        before, now = self._since, self.clock()
+        self._since = now
+        part = part_of(self.session.plan, sheet, one)
+        if before is None or part is None or not QUICKEST < now - before < AWAY:
+            return
+        self._taken_minutes += (now - before) / 60
+        self._planned_minutes += part_minutes(part, self.session.stock.rates)
 
     def remark(self, text: str) -> None:
         """Say what was changed on the part that was ticked last, or why it is spoiled."""
