@@ -4,6 +4,8 @@ Rates are the shop's: from memory until what a bench really takes corrects them.
 counted: it is the schedule's.
 """
 
+from collections.abc import Iterable
+
 from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.geometry.outline import line_length
 from ivory_quilt.core.pattern.build import FormKind
@@ -80,6 +82,11 @@ def part_minutes(part: Part, rates: Rates) -> float:
     """Return how long hands take to trace and cut one copy of a part, by plain rates."""
     around, curved = part.shape.polygon.length / 1000, part.curved / 1000
     return rates.trace + around * rates.cut + curved * rates.curve
+
+
+def cutting_minutes(parts: Iterable[Part], rates: Rates) -> float:
+    """Return how long hands take to trace and cut parts, each once, as the journal knows them."""
+    return sum(part_minutes(p, rates) for p in parts) * rates.pace(StepKind.CUT)
 
 
 def bevelled_length(piece: Piece, part: Part) -> float:

@@ -20,6 +20,7 @@ from ivory_quilt.core.nesting.job import Placement, StockUse
 from ivory_quilt.core.pattern.part import Foam, Part
 from ivory_quilt.core.pattern.piece import LineKind
 from ivory_quilt.core.plan.cutting import SheetRest, planned_rests
+from ivory_quilt.core.plan.effort import cutting_minutes
 from ivory_quilt.core.plan.plan import FoamPlan, Plan, used_sheets
 from ivory_quilt.core.reading.naming import STOCK_LAYER
 from ivory_quilt.core.stock.foam_stock import StockItem, StockKind
@@ -54,6 +55,8 @@ class CutSheet:
     material: str
     face: str = ""
     """Which face is up, in words."""
+    minutes: float = 0.0
+    """How long hands take to trace and cut what lies on it."""
 
     @property
     def key(self) -> tuple[Foam, SheetKey]:
@@ -120,7 +123,18 @@ def cut_sheets(plan: Plan) -> list[CutSheet]:
             alike = plan.stock.material(foam.foam.material).both_faces_alike
             face = "either face up" if alike else "skin face up"
             sheets.append(
-                CutSheet(one.number, foam, item, one.owned, use, shape, parts, material, face)
+                CutSheet(
+                    one.number,
+                    foam,
+                    item,
+                    one.owned,
+                    use,
+                    shape,
+                    parts,
+                    material,
+                    face,
+                    cutting_minutes(one.parts, plan.stock.rates),
+                )
             )
     return sheets
 
@@ -278,7 +292,8 @@ def _page(
     pen.text((MARGIN, top - 17), f"{words} · drawn at 1 : {1 / scene.scale:.2g}", 9)
     cuts = sum(c.stroke.length for c in sheet.order.cuts) / 1000
     way = sheet.order.travel / 1000
-    pen.text((MARGIN, top - 22), f"{ORDER} Cuts {cuts:.1f} m, {way:.1f} m between them.", 8)
+    said = f"Cuts {cuts:.1f} m, {way:.1f} m between them; about {sheet.minutes:.0f} min."
+    pen.text((MARGIN, top - 22), f"{ORDER} {said}", 8)
     pen.colour(THREAD, 0.4)
     for ring in sheet.shape.rings:
         pen.polyline(scene.on_page(ring), closed=True)

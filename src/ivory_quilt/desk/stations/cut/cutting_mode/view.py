@@ -7,6 +7,7 @@ from PySide6.QtWidgets import QLabel, QLineEdit, QPushButton, QStackedWidget, QV
 from ivory_quilt.core.cutting.strokes import STEPS
 from ivory_quilt.core.pattern.piece import PieceLine
 from ivory_quilt.core.plan.cutting import part_of
+from ivory_quilt.core.plan.effort import cutting_minutes
 from ivory_quilt.core.plan.plan import UsedSheet
 from ivory_quilt.core.stock.foam_stock import StockItem
 from ivory_quilt.core.stock.spent_sheet import CutPart, CutState, SpentSheet
@@ -156,7 +157,8 @@ class CuttingMode(QWidget):
         """Ask whether all is at hand for a sheet."""
         self._about, self._finishing = one, False
         parts = one.parts
-        words = [f"{show_parts(len(parts))} on it."]
+        minutes = cutting_minutes(parts, self.work.session.stock.rates)
+        words = [f"{show_parts(len(parts))} on it: about {minutes:.0f} min at your pace."]
         lines = sum(k.kind in STEPS for part in parts for k in part.lines)
         if lines:
             words.append(f"First, while it is whole: score or undercut {counted(lines, 'line')}.")
