@@ -43,6 +43,13 @@ def test_a_file_is_written_and_tried(project, tmp_path, capsys):
         assert sorted((wide, high)) == pytest.approx([90 + 10, 180 + 10], abs=0.1)
 
 
+def test_the_shop_book_is_written_on_the_command_line(project, tmp_path):
+    book = tmp_path / "book.pdf"
+    assert plan(project, "--book", str(book)) == 0
+    assert book.read_bytes().startswith(b"%PDF-")
+    assert plan(project, "--book", str(tmp_path / "nowhere" / "book.pdf")) == 2
+
+
 def test_what_cannot_be_is_said(project, tmp_path, capsys):
     assert plan(project, "--sheets", "hpgl") == 2
     assert "--out-dir" in capsys.readouterr().err

@@ -160,6 +160,15 @@ def test_what_is_written_is_corrected(cut, tmp_path):
     assert any(abs(length - 100 / 0.98) < 0.05 for length in lengths), lengths
 
 
+def test_the_shop_book_is_written_beside_the_window(cut, tmp_path):
+    place = tmp_path / "book.pdf"
+    cut.ask_file = lambda name, kinds: str(place)
+    cut.save_book.click()
+    assert let_run(place.exists, 60)
+    let_run(seconds=0.3)
+    assert place.read_bytes().startswith(b"%PDF-")
+
+
 def test_templates_of_the_chosen_pieces_only(demo_desk):
     cut = demo_desk.cut
     demo_desk.act("go-pattern")

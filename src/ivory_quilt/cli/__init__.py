@@ -153,6 +153,7 @@ def _parser() -> argparse.ArgumentParser:
         metavar="FORMATS",
         help="cut sheets there as well as: dxf, hpgl, g-code, geojson; several with commas",
     )
+    planning.add_argument("--book", type=Path, help="write the shop book there, a PDF")
     planning.add_argument("--store", type=Path, help="a shop store other than the maker's own")
     planning.add_argument("--seconds", default=str(LAY_SECONDS), help="for each foam not laid yet")
     planning.add_argument("--seed", default="0")

@@ -61,6 +61,12 @@ def plan(options: argparse.Namespace) -> int:
         for path in write_papers(made, options.out_dir, pages):
             print(path, file=sys.stderr)
         _machine_sheets(made, kinds, options.out_dir)
+    if options.book is not None:
+        from ivory_quilt.files.atomic import write_atomic
+        from ivory_quilt.files.papers.shop_book import shop_book_pdf
+
+        write_atomic(options.book, shop_book_pdf(made, date.today().isoformat()))
+        print(options.book, file=sys.stderr)
     print(json.dumps(plan_json(made), indent=1) if options.json else printable(plan_text(made)))
     return DONE
 

@@ -102,6 +102,14 @@ PROJECT: tuple[Command, ...] = (
         **at("cut", "export-parts"),
     ),
     command(
+        "export-book",
+        "Export shop book …",
+        "Ctrl+Alt+B",
+        "Project",
+        "All that a bench without a screen must know, as one PDF with bookmarks.",
+        **at("cut", "export-book"),
+    ),
+    command(
         "export-picture",
         "Export picture …",
         "Ctrl+Alt+G",

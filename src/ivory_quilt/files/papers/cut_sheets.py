@@ -215,7 +215,7 @@ def cut_sheets_pdf(
         pen.text((20, page[1] / 2), "No layout yet: lay the pieces first.", 12)
         pen.next_page()
     for sheet in sheets:
-        _page(pen, page, sheet, title, rests.get(sheet.key))
+        draw_cut_sheet(pen, page, sheet, title, rests.get(sheet.key))
         pen.next_page()
     return pen.finish()
 
@@ -273,9 +273,10 @@ def _scene(page: tuple[float, float], shape: Shape) -> _Scene:
     return _Scene(turn, scale, origin, placed.bounds[:2], beside)
 
 
-def _page(
+def draw_cut_sheet(
     pen: Pen, page: tuple[float, float], sheet: CutSheet, title: str, rest: SheetRest | None
 ) -> None:
+    """Draw one cut sheet over a page of so many mm; `rest` is what it leaves, if that is known."""
     scene = _scene(page, sheet.shape)
     numbers: dict[str, int] = {}
     counts: dict[str, int] = {}
@@ -316,7 +317,13 @@ def _page(
     pen.colour(SOFT)
     pen.text((MARGIN, MARGIN - 1), CAUTION, 7)
     area = show_area(sum(p.shape.area for p, _ in sheet.parts))
-    pen.text((page[0] - MARGIN, MARGIN - 1), f"{title} · parts {area}", 7, MONO, right=True)
+    pen.text(
+        (page[0] - MARGIN, MARGIN - 1),
+        f"{title} · parts {area}".removeprefix(" · "),
+        7,
+        MONO,
+        right=True,
+    )
 
 
 def _part_rows(sheet: CutSheet, numbers: dict[str, int], counts: dict[str, int]) -> list["_Row"]:

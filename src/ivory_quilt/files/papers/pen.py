@@ -9,6 +9,7 @@ from contextlib import contextmanager
 from functools import cache
 from importlib.resources import files
 from io import BytesIO
+from typing import Any
 
 import numpy as np
 import numpy.typing as npt
@@ -29,13 +30,18 @@ Colour = tuple[float, float, float]
 
 
 @cache
-def _register_fonts() -> None:
+def register_fonts() -> None:
+    """Make the shipped fonts known to the PDF library."""
+    from reportlab.lib.fonts import addMapping
     from reportlab.pdfbase import pdfmetrics
     from reportlab.pdfbase.ttfonts import TTFont
 
     for name, file in _FONTS.items():
         data = files("ivory_quilt.data").joinpath("fonts", f"{file}.ttf").read_bytes()
         pdfmetrics.registerFont(TTFont(name, BytesIO(data)))
+    # Flowing text asks by family; there is no slanted face.
+    for name, family, bold in ((SANS, SANS, 0), (BOLD, SANS, 1), (MONO, MONO, 0), (MONO, MONO, 1)):
+        addMapping(family, bold, 0, name)
 
 
 class Pen:
@@ -45,13 +51,20 @@ class Pen:
         """Start a document with pages of `page` mm, all strokes enlarged by `scale`."""
         from reportlab.pdfgen.canvas import Canvas
 
-        _register_fonts()
+        register_fonts()
         self._out = BytesIO()
         self._canvas = Canvas(self._out, pagesize=(page[0] * PT, page[1] * PT), invariant=1)
         self._canvas.setTitle(title)
         self._canvas.setCreator("Ivory Quilt")
         self._scale = scale
         self._begin()
+
+    @classmethod
+    def on(cls, canvas: Any) -> "Pen":
+        """Return a pen that draws on the page of another document, about its present origin."""
+        pen = cls.__new__(cls)
+        pen._canvas, pen._scale = canvas, 1.0
+        return pen
 
     def _begin(self) -> None:
         if self._scale != 1.0:
@@ -92,6 +105,12 @@ class Pen:
     def unclip(self) -> None:
         """Undo `clip`."""
         self._canvas.restoreState()
+
+    @contextmanager
+    def moved(self, x: float, y: float) -> Iterator[None]:
+        """Draw about (x, y)."""
+        with self.turned(x, y, 0.0):
+            yield
 
     @contextmanager
     def turned(self, x: float, y: float, degrees: float) -> Iterator[None]:
@@ -176,7 +195,7 @@ class Pen:
         """Return the width of a line of text, mm."""
         from reportlab.pdfbase import pdfmetrics
 
-        _register_fonts()
+        register_fonts()
         return float(pdfmetrics.stringWidth(text, font, size)) / PT
 
     @staticmethod
@@ -184,5 +203,5 @@ class Pen:
         """Return a text in lines that are no wider than `width`, mm."""
         from reportlab.lib.utils import simpleSplit
 
-        _register_fonts()
+        register_fonts()
         return list(simpleSplit(text, font, size, width * PT))

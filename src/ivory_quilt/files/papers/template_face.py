@@ -204,7 +204,7 @@ def _sections(
     found = []
     for names, angle, blade in template.profiles:
         text = f"{names}: {bevel_words(angle, blade)}"
-        outline = _section(thickness, angle, blade)
+        outline = edge_outline(thickness, angle, blade)
         found.append(CrossSection(text, outline, (left, down + EDGE + thickness)))
         left += max(p[0] for p in outline) + EDGE + Pen.text_width(text, SAID_SIZE) + 2 * EDGE
     if not found:
@@ -212,7 +212,7 @@ def _sections(
     return tuple(found), down + EDGE + thickness, max(wide, left)
 
 
-def _section(thickness: float, angle: float, blade: float) -> tuple[Point, ...]:
+def edge_outline(thickness: float, angle: float, blade: float) -> tuple[Point, ...]:
     """Return the outline of a cross-section, its edge at the left."""
     if blade:
         back = min(blade, MOST_BLADE)

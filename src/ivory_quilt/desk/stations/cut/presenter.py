@@ -33,7 +33,7 @@ PAPERS = (
     (Paper.ROLL_36, "roll, 36 in"),
 )
 HALVES = ((False, "whole"), (True, "half on fold"))
-NEED_LAYOUTS = (Output.CUT_PDF, Output.SHEETS, Output.ALL)
+NEED_LAYOUTS = (Output.CUT_PDF, Output.SHEETS, Output.BOOK, Output.ALL)
 MOST_SIZES = 6  # of a trial print
 GAP = 30.0  # mm between pages of the preview
 

@@ -123,6 +123,11 @@ class CutStation(Station):
         )
         self.save_cut_pdf = button("Cut sheets as PDF …", lambda: self.ask(Output.CUT_PDF))
         self.save_parts = button("Parts list …", lambda: self.ask(Output.PARTS))
+        self.save_book = button(
+            "Shop book …",
+            lambda: self.ask(Output.BOOK),
+            tip="One PDF of the project: parts, build cards, order, cut sheets, seams, steps",
+        )
         self.sizes = QLineEdit(self.presenter.percents)
         self.sizes.setAccessibleName("sizes of a trial print, %")
         self.sizes.setToolTip("Sizes in percent at which the selected pieces are printed to try on")
@@ -153,6 +158,7 @@ class CutStation(Station):
                 Stitch(),
                 self.save_cut_pdf,
                 self.save_parts,
+                self.save_book,
                 self.save_all,
                 Stitch(),
                 self.stickers,
@@ -180,6 +186,7 @@ class CutStation(Station):
         self.offer("print-templates", lambda: self.ask(Output.TEMPLATES), some)
         self.offer("print-cut-sheets", lambda: self.ask(Output.CUT_PDF), some)
         self.offer("print-all", lambda: self.ask(Output.ALL), some)
+        self.offer("export-book", lambda: self.ask(Output.BOOK), some)
         self.offer("export-parts", lambda: self.ask(Output.PARTS), some)
         self.offer("look-up-code", self.look_up_code, some)
         session.opened.connect(self._opened)
@@ -213,7 +220,13 @@ class CutStation(Station):
         self.printers.fill()
         self.machines.fill()
         keys = (self.save_templates, self.save_trial, self.save_cut_pdf, self.save_parts)
-        for key in (*keys, self.save_all, self.machines.save, self.machines.try_out):
+        for key in (
+            *keys,
+            self.save_book,
+            self.save_all,
+            self.machines.save,
+            self.machines.try_out,
+        ):
             key.setEnabled(have)
         self._redraw()
 

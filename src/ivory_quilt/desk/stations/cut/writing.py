@@ -35,6 +35,7 @@ class Output(StrEnum):
     PARTS = "parts list"
     CUT_PDF = "cut sheets as PDF"
     SHEETS = "cut sheets for machines"
+    BOOK = "shop book"
     ALL = "all papers"
 
     @property
@@ -46,6 +47,7 @@ class Output(StrEnum):
             Output.STICKERS: "stickers.pdf",
             Output.PARTS: "parts.ods",
             Output.CUT_PDF: "cut-sheets.pdf",
+            Output.BOOK: "shop-book.pdf",
         }.get(self, "")
 
     @property
@@ -122,6 +124,11 @@ def write(what: Output, place: Path, wish: Wish, paging: Paging) -> Written:
         return _write_stickers(plan, place, wish.stickers)
     if what is Output.CUT_PDF:
         write_atomic(place, plan_cut_sheets_pdf(plan))
+        return Written((place,))
+    if what is Output.BOOK:
+        from ivory_quilt.files.papers.shop_book import shop_book_pdf
+
+        write_atomic(place, shop_book_pdf(plan, wish.pages.day))
         return Written((place,))
     if what is Output.SHEETS:
         paths, made = write_sheet_files(cut_sheets(plan), wish.kind, wish.plotter, place)
