@@ -160,10 +160,11 @@ def test_what_is_written_is_corrected(cut, tmp_path):
     assert any(abs(length - 100 / 0.98) < 0.05 for length in lengths), lengths
 
 
-def test_the_shop_book_is_written_beside_the_window(cut, tmp_path):
-    place = tmp_path / "book.pdf"
+@pytest.mark.parametrize("key", ["save_book", "save_gauges"])
+def test_book_and_gauges_are_written_beside_the_window(cut, tmp_path, key):
+    place = tmp_path / "papers.pdf"
     cut.ask_file = lambda name, kinds: str(place)
-    cut.save_book.click()
+    getattr(cut, key).click()
     assert let_run(place.exists, 60)
     let_run(seconds=0.3)
     assert place.read_bytes().startswith(b"%PDF-")

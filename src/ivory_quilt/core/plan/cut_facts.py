@@ -3,13 +3,15 @@
 from collections import Counter
 from dataclasses import dataclass
 
+from ivory_quilt.core.geometry.discs import punches
+from ivory_quilt.core.geometry.shape import Shape
 from ivory_quilt.core.pattern.part import Part
 from ivory_quilt.core.pattern.piece import Hand, LineKind, PieceLine
 from ivory_quilt.core.plan.cutting import part_of
 from ivory_quilt.core.plan.plan import Plan
 from ivory_quilt.core.plan.templates import Template, bevel_words
 from ivory_quilt.core.stock.spent_sheet import CutPart, CutState, SpentSheet
-from ivory_quilt.core.units import counted
+from ivory_quilt.core.units import counted, show_length
 
 NAMES = {
     LineKind.SCORE: "score",
@@ -97,6 +99,15 @@ def _cuts(part: Part, one: CutPart) -> list[str]:
         said.append(f"{many} × {words}")
     if part.shape.holes:
         said.append(f"{counted(len(part.shape.holes), 'hole')} first")
+    return [*said, *punch_words(part.shape)]
+
+
+def punch_words(shape: Shape) -> list[str]:
+    """Return which punches cut an outline or its holes, in words; nothing for what is not round."""
+    around, holes = punches(shape)
+    said = [f"a disc: punch {show_length(around, digits=1)}"] if around is not None else []
+    for size, many in sorted(Counter(round(d, 1) for d in holes).items()):
+        said.append(f"{counted(many, 'round hole')}: punch {show_length(size, digits=1)}")
     return said
 
 

@@ -149,7 +149,7 @@ def templates_of(
         wanted: ids of the pieces that are wanted; None: all.
         wearer: the id of the one wearer they are for; empty: all.
     """
-    numbers = _numbers(plan)
+    numbers = piece_numbers(plan)
     made: list[Template] = []
     for cut in template_cuts_of(plan.suits, wearer):
         if wanted is not None and cut.piece_id not in wanted:
@@ -180,7 +180,7 @@ def templates_by_part(plan: Plan) -> dict[str, tuple[str, Template]]:
     return found
 
 
-def _numbers(plan: Plan) -> dict[str, str]:
+def piece_numbers(plan: Plan) -> dict[str, str]:
     """Return the number of each piece, by its id."""
     return {p.id: str(k) for k, p in enumerate(plan.project.pieces, 1)}
 
@@ -359,7 +359,7 @@ def trial_templates(
     Raises:
         InputError: no such piece, or a factor that makes no sense.
     """
-    numbers = _numbers(plan)
+    numbers = piece_numbers(plan)
     made = []
     for ident in wanted:
         piece = plan.project.piece(ident)

@@ -102,6 +102,14 @@ PROJECT: tuple[Command, ...] = (
         **at("cut", "export-parts"),
     ),
     command(
+        "export-gauges",
+        "Export gauges …",
+        "Ctrl+Alt+U",
+        "Project",
+        "Cards with the inside curve of bent, rolled and dished pieces.",
+        **at("cut", "export-gauges"),
+    ),
+    command(
         "export-book",
         "Export shop book …",
         "Ctrl+Alt+B",

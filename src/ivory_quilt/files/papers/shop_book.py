@@ -13,6 +13,7 @@ from ivory_quilt.core.measure.wearer import spot
 from ivory_quilt.core.pattern.build import FormKind
 from ivory_quilt.core.pattern.piece import Piece
 from ivory_quilt.core.plan.benching import bench_steps
+from ivory_quilt.core.plan.cut_facts import punch_words
 from ivory_quilt.core.plan.cutting import planned_rests
 from ivory_quilt.core.plan.effort import bench_minutes
 from ivory_quilt.core.plan.making import MadePiece
@@ -178,7 +179,8 @@ def _parts(plan: Plan) -> Iterator[Any]:
             spares = f" + {part.spares}" if part.spares else ""
             size = f"{part.shape.width:.0f} × {part.shape.height:.0f}"
             bevels = ", ".join(f"{edge} {angle:g}°" for edge, angle in part.knives)
-            said_too = "; ".join((*part.notes, f"bevels {bevels}" if bevels else "")).strip("; ")
+            known = (*part.notes, *punch_words(part.shape), f"bevels {bevels}" if bevels else "")
+            said_too = "; ".join(words for words in known if words)
             area = show_area(part.shape.area)
             rows.append((part.label, said_too, f"{part.count}{spares}", size, area))
         heads = ("part", "to know", "count", "mm", "area")

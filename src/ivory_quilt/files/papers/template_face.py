@@ -15,12 +15,13 @@ from shapely import LineString, MultiLineString, MultiPoint, Polygon, box
 from shapely.affinity import rotate, translate
 
 from ivory_quilt.core.editing.reshape import on_fold
+from ivory_quilt.core.geometry.discs import punches
 from ivory_quilt.core.geometry.outline import along_line, line_length
 from ivory_quilt.core.geometry.shape import Array, Point, Pose, Shape, as_point, polygons_of
 from ivory_quilt.core.pattern.edges import beside_middle, mark_tick
 from ivory_quilt.core.pattern.piece import LineKind, Turn
 from ivory_quilt.core.plan.templates import Template, bevel_words, use_words
-from ivory_quilt.core.units import show_number
+from ivory_quilt.core.units import show_length, show_number
 from ivory_quilt.files.papers.pen import BOLD, SANS, Pen
 
 POINT = 25.4 / 72  # mm
@@ -154,6 +155,9 @@ def template_words(template: Template, materials: dict[str, str], made: str) -> 
 
     turn = " · arrow along the sheet" if piece.turn is Turn.DIRECTION else ""
     words = [f"{first.number} {piece.name}", use_words(first, material(piece.material)) + turn]
+    around, _ = punches(piece.shape)
+    if around is not None:
+        words.append(f"a disc: punch {show_length(around, digits=1)}")
     for use in others:
         said = use_words(use, material(use.piece.material))
         words.append(f"also {use.number} {use.piece.name}: {said}")

@@ -7,8 +7,9 @@ from PySide6.QtCore import QObject, Signal
 
 from ivory_quilt.core.cutting.paper_layout import LayPaper
 from ivory_quilt.core.errors import InputError, QuiltError, Stopped
+from ivory_quilt.core.plan.gauges import gauge_templates
 from ivory_quilt.core.plan.plan import Plan
-from ivory_quilt.core.plan.templates import trial_templates
+from ivory_quilt.core.plan.templates import Template, trial_templates
 from ivory_quilt.desk.work import TaskRunner
 from ivory_quilt.files.papers.tiling import TemplatePapers, material_names, papers_of, plan_pages
 
@@ -114,7 +115,17 @@ class Paging(QObject):
         """
         if not ids:
             raise InputError("trial print", "no piece is selected", "a key piece, at Pattern")
-        templates = trial_templates(wish.plan, ids, factors)
+        return self._pages(wish, trial_templates(wish.plan, ids, factors))
+
+    def gauges(self, wish: PagesWanted) -> TemplatePapers:
+        """Return pages with card gauges of the formed pieces; for the tasks' thread alone.
+
+        Raises:
+            InputError: none of them is formed.
+        """
+        return self._pages(wish, gauge_templates(wish.plan, wish.wanted))
+
+    def _pages(self, wish: PagesWanted, templates: tuple[Template, ...]) -> TemplatePapers:
         return plan_pages(
             templates,
             wish.plan.project.paper,

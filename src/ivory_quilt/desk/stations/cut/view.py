@@ -137,6 +137,11 @@ class CutStation(Station):
             lambda: self.ask(Output.TRIAL),
             tip="The pieces selected at Pattern in these sizes, on the fewest pages, to try on",
         )
+        self.save_gauges = button(
+            "Gauges …",
+            lambda: self.ask(Output.GAUGES),
+            tip="Cards with the inside curve of formed pieces, so that twins come out alike",
+        )
         self.stickers = StickerBox(self.presenter, lambda: self.ask(Output.STICKERS))
         self.machines = MachineBox(session, lambda: self.ask(Output.SHEETS), self.try_on_plotter)
         self.save_all = button("All papers into a folder …", lambda: self.ask(Output.ALL))
@@ -153,6 +158,7 @@ class CutStation(Station):
                 Stitch(),
                 self.save_templates,
                 row(self.save_trial, self.sizes, label("%")),
+                self.save_gauges,
                 self.printers,
                 self.codes,
                 Stitch(),
@@ -187,6 +193,7 @@ class CutStation(Station):
         self.offer("print-cut-sheets", lambda: self.ask(Output.CUT_PDF), some)
         self.offer("print-all", lambda: self.ask(Output.ALL), some)
         self.offer("export-book", lambda: self.ask(Output.BOOK), some)
+        self.offer("export-gauges", lambda: self.ask(Output.GAUGES), some)
         self.offer("export-parts", lambda: self.ask(Output.PARTS), some)
         self.offer("look-up-code", self.look_up_code, some)
         session.opened.connect(self._opened)
@@ -219,14 +226,9 @@ class CutStation(Station):
         self.rule.fill(plan.project.rule, plan.project.rule)
         self.printers.fill()
         self.machines.fill()
-        keys = (self.save_templates, self.save_trial, self.save_cut_pdf, self.save_parts)
-        for key in (
-            *keys,
-            self.save_book,
-            self.save_all,
-            self.machines.save,
-            self.machines.try_out,
-        ):
+        papers = (self.save_templates, self.save_trial, self.save_gauges, self.save_cut_pdf)
+        books = (self.save_parts, self.save_book, self.save_all)
+        for key in (*papers, *books, self.machines.save, self.machines.try_out):
             key.setEnabled(have)
         self._redraw()
 

@@ -31,6 +31,7 @@ class Output(StrEnum):
 
     TEMPLATES = "templates"
     TRIAL = "trial print"
+    GAUGES = "gauges"
     STICKERS = "stickers"
     PARTS = "parts list"
     CUT_PDF = "cut sheets as PDF"
@@ -44,6 +45,7 @@ class Output(StrEnum):
         return {
             Output.TEMPLATES: "templates.pdf",
             Output.TRIAL: "trial.pdf",
+            Output.GAUGES: "gauges.pdf",
             Output.STICKERS: "stickers.pdf",
             Output.PARTS: "parts.ods",
             Output.CUT_PDF: "cut-sheets.pdf",
@@ -115,6 +117,11 @@ def write(what: Output, place: Path, wish: Wish, paging: Paging) -> Written:
     if what is Output.TRIAL:
         papers = paging.trial(wish.pages, *wish.trial)
         pdf = templates_pdf(papers, f"{project.name}, trial", material_names(plan), correction)
+        write_atomic(place, pdf)
+        return Written((place,))
+    if what is Output.GAUGES:
+        papers = paging.gauges(wish.pages)
+        pdf = templates_pdf(papers, f"{project.name}, gauges", material_names(plan), correction)
         write_atomic(place, pdf)
         return Written((place,))
     if what is Output.PARTS:
