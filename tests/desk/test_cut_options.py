@@ -160,6 +160,21 @@ def test_what_is_written_is_corrected(cut, tmp_path):
     assert any(abs(length - 100 / 0.98) < 0.05 for length in lengths), lengths
 
 
+@pytest.mark.parametrize("what", [Output.ALL, Output.CUT_PDF, Output.SHEETS, Output.TEMPLATES])
+def test_what_is_stopped_leaves_nothing_behind(cut, tmp_path, what):
+    folder = tmp_path / "papers"
+    folder.mkdir()
+    cut.ask_folder = lambda: str(folder)
+    cut.ask_file = lambda name, kinds: str(folder / name)
+    cut.presenter.paging.forget()
+    cut.ask(what)
+    assert cut.stop.isVisible()
+    cut.stop.click()
+    assert let_run(lambda: not cut.stop.isVisible(), 60)
+    assert list(folder.iterdir()) == []
+    assert "nothing is written" in cut.window().message.text.text()
+
+
 @pytest.mark.parametrize("key", ["save_book", "save_gauges"])
 def test_book_and_gauges_are_written_beside_the_window(cut, tmp_path, key):
     place = tmp_path / "papers.pdf"

@@ -5,6 +5,7 @@ from typing import Any
 
 import msgspec
 
+from ivory_quilt.core.cutting.order import Going
 from ivory_quilt.core.geometry.shape import Shape
 from ivory_quilt.core.pattern.part import Part
 from ivory_quilt.core.plan.plan import FoamPlan, Plan
@@ -22,6 +23,7 @@ from ivory_quilt.files.papers.cut_sheets import (
     clear_old_sheets,
     cut_sheet_svg,
     cut_sheets,
+    each,
     plan_cut_sheets_pdf,
 )
 from ivory_quilt.files.papers.templates import templates_pdf
@@ -173,7 +175,11 @@ def _line_text(line: FoamLine, plan: Plan) -> str:
 
 
 def write_papers(
-    plan: Plan, folder: Path, pages: TemplatePapers, correction: float = 1.0
+    plan: Plan,
+    folder: Path,
+    pages: TemplatePapers,
+    correction: float = 1.0,
+    going: Going = lambda: True,
 ) -> list[Path]:
     """Write all papers of a plan into `folder`, or none; return their paths.
 
@@ -184,17 +190,19 @@ def write_papers(
         folder: where to.
         pages: of its templates.
         correction: makes the templates true on a printer that is not.
+        going: asked now and then whether to go on.
 
     Raises:
         InputError: the folder cannot be made or written.
+        Stopped: it was not to go on; nothing is written.
     """
     make_folder(folder)
     project, sheets = plan.project, cut_sheets(plan)
     papers = {
         "templates.pdf": templates_pdf(pages, project.name, material_names(plan), correction),
-        "cut-sheets.pdf": plan_cut_sheets_pdf(plan),
+        "cut-sheets.pdf": plan_cut_sheets_pdf(plan, going),
     }
-    papers.update({f"{s.file_stem}.svg": cut_sheet_svg(s) for s in sheets})
+    papers.update({f"{s.file_stem}.svg": cut_sheet_svg(s) for s in each(sheets, going)})
     write_all({folder / name: data for name, data in papers.items()})
     clear_old_sheets(folder, sheets)
     return [folder / name for name in papers]

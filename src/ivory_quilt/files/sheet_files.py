@@ -5,9 +5,10 @@ from enum import StrEnum
 from pathlib import Path
 
 from ivory_quilt.core.cutting.knife_plotter import KnifePlotter
+from ivory_quilt.core.cutting.order import Going
 from ivory_quilt.core.errors import InputError
 from ivory_quilt.files.atomic import write_all
-from ivory_quilt.files.papers.cut_sheets import CutSheet, clear_old_sheets, cut_sheet_svg
+from ivory_quilt.files.papers.cut_sheets import CutSheet, clear_old_sheets, cut_sheet_svg, each
 from ivory_quilt.files.plotter_files import (
     Language,
     PlotterSheet,
@@ -80,13 +81,23 @@ class SheetFiles:
             raise InputError("plotter", self.left_out[0], "a sheet that it can cut")
 
 
-def sheet_files(sheets: list[CutSheet], kind: SheetFormat, plotter: KnifePlotter) -> SheetFiles:
-    """Return the files of cut sheets."""
+def sheet_files(
+    sheets: list[CutSheet],
+    kind: SheetFormat,
+    plotter: KnifePlotter,
+    going: Going = lambda: True,
+) -> SheetFiles:
+    """Return the files of cut sheets.
+
+    Raises:
+        Stopped: `going`, asked at each sheet, said no.
+    """
     if kind.language is None:
         write = WRITERS[kind]
-        return SheetFiles({f"{s.file_stem}{kind.ending}": write(s) for s in sheets})
+        return SheetFiles({f"{s.file_stem}{kind.ending}": write(s) for s in each(sheets, going)})
     problems = [(s, plotter_problem(s, plotter)) for s in sheets]
-    ready = tuple(plotter_sheet(s, plotter) for s, problem in problems if not problem)
+    can = [s for s, problem in problems if not problem]
+    ready = tuple(plotter_sheet(s, plotter) for s in each(can, going))
     files = {
         f"{r.sheet.file_stem}{kind.ending}": plotter_file(r, kind.language, plotter) for r in ready
     }
@@ -95,14 +106,19 @@ def sheet_files(sheets: list[CutSheet], kind: SheetFormat, plotter: KnifePlotter
 
 
 def write_sheet_files(
-    sheets: list[CutSheet], kind: SheetFormat, plotter: KnifePlotter, folder: Path
+    sheets: list[CutSheet],
+    kind: SheetFormat,
+    plotter: KnifePlotter,
+    folder: Path,
+    going: Going = lambda: True,
 ) -> tuple[list[Path], SheetFiles]:
     """Write the files of cut sheets into `folder`, all or none; those of an earlier plan go.
 
     Raises:
         InputError: the folder cannot be written, or the plotter cuts none of the sheets.
+        Stopped: `going`, asked at each sheet, said no; nothing is written.
     """
-    made = sheet_files(sheets, kind, plotter)
+    made = sheet_files(sheets, kind, plotter, going)
     made.check()
     write_all({folder / name: data for name, data in made.files.items()})
     clear_old_sheets(folder, sheets, kind.ending)

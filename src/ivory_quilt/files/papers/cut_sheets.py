@@ -2,7 +2,7 @@
 
 import contextlib
 import re
-from collections.abc import Mapping
+from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
 from functools import cached_property
 from pathlib import Path
@@ -11,10 +11,11 @@ from types import MappingProxyType
 import numpy as np
 from shapely import Polygon, box
 
-from ivory_quilt.core.cutting.order import CuttingOrder, cutting_order
+from ivory_quilt.core.cutting.order import CuttingOrder, Going, cutting_order
 from ivory_quilt.core.cutting.strokes import strokes_of
 from ivory_quilt.core.document.cutting import SheetKey
 from ivory_quilt.core.document.project import Paper
+from ivory_quilt.core.errors import Stopped
 from ivory_quilt.core.geometry.shape import Array, Pose, Shape, rectangle
 from ivory_quilt.core.nesting.job import Placement, StockUse
 from ivory_quilt.core.pattern.part import Foam, Part
@@ -220,10 +221,28 @@ def cut_sheets_pdf(
     return pen.finish()
 
 
-def plan_cut_sheets_pdf(plan: Plan) -> bytes:
-    """Return the PDF of all cut sheets of a plan, with what each leaves."""
-    project = plan.project
-    return cut_sheets_pdf(cut_sheets(plan), project.paper, project.name, planned_rests(plan))
+def plan_cut_sheets_pdf(plan: Plan, going: Going = lambda: True) -> bytes:
+    """Return the PDF of all cut sheets of a plan, with what each leaves.
+
+    Raises:
+        Stopped: `going`, asked at each sheet, said no.
+    """
+    project, sheets = plan.project, cut_sheets(plan)
+    for sheet in each(sheets, going):
+        _ = sheet.order  # takes longest, and is kept
+    return cut_sheets_pdf(sheets, project.paper, project.name, planned_rests(plan))
+
+
+def each(sheets: list[CutSheet], going: Going) -> Iterator[CutSheet]:
+    """Yield sheets one after the other, as long as it is `going`.
+
+    Raises:
+        Stopped: it is not.
+    """
+    for sheet in sheets:
+        if not going():
+            raise Stopped("Stopped: nothing is written.")
+        yield sheet
 
 
 MEASURED = 3  # parts of a sheet whose place is told in numbers

@@ -51,6 +51,8 @@ class CutPresenter:
         self.percents = "95, 100, 105"
         """Sizes of a trial print, as typed."""
         self.stickers = StickerWish()
+        self.stopped = False
+        """Whether what is being written is not wanted any more."""
         self.wearer = ""
         """The one of a troupe whose templates are wanted; empty: all."""
         self.chosen_at_pattern: Callable[[], tuple[Piece, ...]] = tuple
@@ -196,7 +198,8 @@ class CutPresenter:
 
     def writing(self, what: Output, place: Path, wish: Wish) -> Callable[[], Written]:
         """Return the work that writes the papers as they stand now; see `write`."""
-        return lambda: write(what, place, wish, self.paging)
+        self.stopped = False
+        return lambda: write(what, place, wish, self.paging, lambda: not self.stopped)
 
 
 def sizes_of(text: str) -> tuple[float, ...]:

@@ -7,7 +7,7 @@ from pathlib import Path
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QFileDialog, QLineEdit, QPushButton, QStackedWidget, QWidget
 
-from ivory_quilt.core.errors import InputError, QuiltError
+from ivory_quilt.core.errors import InputError, QuiltError, Stopped
 from ivory_quilt.core.plan.plan import UsedSheet
 from ivory_quilt.desk.canvas.view import Canvas
 from ivory_quilt.desk.session import Session
@@ -118,6 +118,8 @@ class CutStation(Station):
         self.printers = PrinterBox(session, self._printer_changed)
         self.codes = CodeBox(session, tasks, lambda: self.presenter.wearer)
         self.figures = column(space=4)
+        self.stop = button("Stop writing", self._stop, "", "Nothing of it is written then")
+        self.stop.setVisible(False)
         self.save_templates = button(
             "Templates as PDF …", lambda: self.ask(Output.TEMPLATES), "main"
         )
@@ -150,6 +152,7 @@ class CutStation(Station):
             column(
                 label("Papers", "title"),
                 self.figures,
+                self.stop,
                 row(label("Templates"), self.which),
                 self.whom,
                 row(label("Paper"), self.paper),
@@ -347,13 +350,20 @@ class CutStation(Station):
             return
         if caution := self.presenter.caution(what):
             self.session.tell(caution, "heat")
+        self.stop.setVisible(True)
         self._tasks.run(self.presenter.writing(what, Path(place), wish), self._written)
+
+    def _stop(self) -> None:
+        self.presenter.stopped = True
 
     def _wish(self, what: Output) -> Wish:
         return self.presenter.wish(what, self.machines.kind.value, self.machines.plotter)
 
     def _written(self, written: Written | None, error: Exception | None) -> None:
-        if isinstance(error, QuiltError):
+        self.stop.setVisible(False)
+        if isinstance(error, Stopped):
+            self.session.tell("Stopped: nothing is written.")
+        elif isinstance(error, QuiltError):
             self.session.tell(str(error), "cut")
         elif error is not None:
             raise error

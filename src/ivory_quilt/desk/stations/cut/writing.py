@@ -5,6 +5,7 @@ from enum import StrEnum
 from pathlib import Path
 
 from ivory_quilt.core.cutting.knife_plotter import USUAL_PLOTTER, KnifePlotter
+from ivory_quilt.core.cutting.order import Going
 from ivory_quilt.core.cutting.plotted import farthest_off
 from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.plan.plan import Plan
@@ -101,16 +102,19 @@ class Wish:
     stickers: StickerWish = StickerWish()
 
 
-def write(what: Output, place: Path, wish: Wish, paging: Paging) -> Written:
+def write(
+    what: Output, place: Path, wish: Wish, paging: Paging, going: Going = lambda: True
+) -> Written:
     """Write papers; `place` is a file for PDFs and a folder for the rest. For the tasks' thread.
 
     Raises:
         InputError: the place cannot be written, or the machine cuts none of the sheets.
+        Stopped: `going`, asked now and then, said no; nothing is written.
     """
     plan = wish.pages.plan
     project, correction = plan.project, wish.pages.correction
     if what is Output.TEMPLATES:
-        papers = paging.made(wish.pages)
+        papers = paging.made(wish.pages, going)
         pdf = templates_pdf(papers, project.name, material_names(plan), correction)
         write_atomic(place, pdf)
         return Written((place,))
@@ -130,7 +134,7 @@ def write(what: Output, place: Path, wish: Wish, paging: Paging) -> Written:
     if what is Output.STICKERS:
         return _write_stickers(plan, place, wish.stickers)
     if what is Output.CUT_PDF:
-        write_atomic(place, plan_cut_sheets_pdf(plan))
+        write_atomic(place, plan_cut_sheets_pdf(plan, going))
         return Written((place,))
     if what is Output.BOOK:
         from ivory_quilt.files.papers.shop_book import shop_book_pdf
@@ -138,10 +142,10 @@ def write(what: Output, place: Path, wish: Wish, paging: Paging) -> Written:
         write_atomic(place, shop_book_pdf(plan, wish.pages.day))
         return Written((place,))
     if what is Output.SHEETS:
-        paths, made = write_sheet_files(cut_sheets(plan), wish.kind, wish.plotter, place)
+        paths, made = write_sheet_files(cut_sheets(plan), wish.kind, wish.plotter, place, going)
         return Written(tuple(paths), made.notes)
     every = replace(wish.pages, wanted=None, wearer="")
-    return Written(tuple(write_papers(plan, place, paging.made(every), correction)))
+    return Written(tuple(write_papers(plan, place, paging.made(every, going), correction, going)))
 
 
 def _write_stickers(plan: Plan, place: Path, wish: StickerWish) -> Written:
