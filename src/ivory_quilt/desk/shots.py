@@ -10,6 +10,7 @@ from typing import Any
 from PySide6.QtCore import QCoreApplication, QEventLoop
 
 from ivory_quilt.core.journal.entry import EntryKind
+from ivory_quilt.core.stock.spent_sheet import CutState
 from ivory_quilt.demo.practice import practice_names, practice_picture
 from ivory_quilt.demo.project import demo_project
 from ivory_quilt.demo.shop import fill_demo_shop
@@ -227,13 +228,31 @@ def views() -> dict[str, Callable[[DeskWindow], object]]:
         "pattern-trace": tracing,
         "build-form": build("knee-cup", "form"),
         "build-edges": build("wing-case", "edges", "B"),
-        "build-stack": build("horn-spine", "stack"),
         "build-form-up": helps,
         **ordering(),
         "cut": lambda w: w.go("cut"),
         "cut-templates": templates,
         **laying(),
+        "cut-mode": cutting,
     }
+
+
+def cutting(window: DeskWindow) -> None:
+    """A sheet under the knife: some parts are cut, one is spoiled and finds room beside them."""
+    window.preferences.set_dark(on=False)
+    settle(window)
+    window.go("cut")
+    cut: Any = window.stations["cut"]
+    cut.show_list.click()
+    sheets = [one for one in cut.list.work.to_cut() if one.item.foam.thickness == 4]
+    cut.list.wants_cutting.emit(max(sheets, key=lambda one: len(one.parts)))
+    cut.mode.before.start.click()
+    wait(window, lambda: cut.knife.sheet is not None)
+    for _ in range(9):
+        cut.knife.mark(CutState.CUT)
+    cut.knife.mark(CutState.SPOILED)
+    wait(window, lambda: not cut.knife.spoilt.looking)
+    settle(window)
 
 
 def lay_station(window: DeskWindow) -> LayStation:
