@@ -97,8 +97,9 @@ def _cuts(part: Part, one: CutPart) -> list[str]:
     done_here = (LineKind.SCORE, LineKind.UNDERCUT)
     for words, many in Counter(line_words(k) for k in part.lines if k.kind in done_here).items():
         said.append(f"{many} × {words}")
-    if part.shape.holes:
-        said.append(f"{counted(len(part.shape.holes), 'hole')} first")
+    by_knife = len(part.shape.holes) - len(punches(part.shape)[1])
+    if by_knife:
+        said.append(f"{counted(by_knife, 'hole')} first")
     return [*said, *punch_words(part.shape)]
 
 

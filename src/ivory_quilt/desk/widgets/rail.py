@@ -10,6 +10,10 @@ from ivory_quilt.desk.theme.style import words
 from ivory_quilt.desk.widgets.basics import column
 
 
+WIDE, HIGH, LEAST = 84, 76, 50  # px: a gloved hand hits it; a low window leaves less
+SIGN, SMALL_SIGN, WORD = 28, 22, 20  # px
+
+
 class RailKey(QWidget):
     """One station on the rail."""
 
@@ -23,7 +27,8 @@ class RailKey(QWidget):
         self.current = False
         self.wants = ""
         self.setFocusPolicy(Qt.FocusPolicy.TabFocus)
-        self.setSizePolicy(QSizePolicy.Policy.Fixed, QSizePolicy.Policy.Fixed)
+        self.setSizePolicy(QSizePolicy.Policy.Fixed, QSizePolicy.Policy.Preferred)
+        self.setMaximumHeight(HIGH)
         self.setCursor(Qt.CursorShape.PointingHandCursor)
         self.setAccessibleName(f"{text} station")
         self._tip = f"{text} ({shortcut})"
@@ -38,7 +43,11 @@ class RailKey(QWidget):
 
     def sizeHint(self) -> QSize:
         """Return a target that a gloved hand hits."""
-        return QSize(84, 76)
+        return QSize(WIDE, HIGH)
+
+    def minimumSizeHint(self) -> QSize:
+        """Return the least that shows sign and word."""
+        return QSize(WIDE, LEAST)
 
     def mousePressEvent(self, _event: QMouseEvent) -> None:
         """Open the station."""
@@ -67,11 +76,13 @@ class RailKey(QWidget):
             painter.setPen(QPen(look.colour("iris"), 2))
             painter.setBrush(Qt.BrushStyle.NoBrush)
             painter.drawRoundedRect(box, 6, 6)
-        sign = pixmap(self._sign, colour, 28, self.devicePixelRatioF())
-        painter.drawPixmap(round(self.width() / 2 - 14), 12, sign)
+        size = SIGN if self.height() >= HIGH - 4 else SMALL_SIGN
+        top = (self.height() - size - WORD - 2) / 2
+        sign = pixmap(self._sign, colour, size, self.devicePixelRatioF())
+        painter.drawPixmap(round((self.width() - size) / 2), round(top), sign)
         painter.setPen(look.colour("paper") if self.current else look.colour("ink"))
         painter.setFont(words(13, strong=self.current))
-        text = QRectF(0, 42, self.width(), 22)
+        text = QRectF(0, top + size + 2, self.width(), WORD)
         painter.drawText(text, Qt.AlignmentFlag.AlignCenter, self._text)
         if self.wants:
             painter.setPen(QPen(look.colour("linen"), 2))

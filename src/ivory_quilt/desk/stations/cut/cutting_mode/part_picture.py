@@ -2,7 +2,7 @@
 
 from PySide6.QtCore import QRectF, QSize
 from PySide6.QtGui import QPainter, QPaintEvent, QTransform
-from PySide6.QtWidgets import QWidget
+from PySide6.QtWidgets import QSizePolicy, QWidget
 
 from ivory_quilt.core.pattern.piece import PieceLine
 from ivory_quilt.core.stock.spent_sheet import CutPart
@@ -10,7 +10,7 @@ from ivory_quilt.desk.canvas.paths import line_path, placed_path
 from ivory_quilt.desk.canvas.pens import cosmetic, line_pen
 from ivory_quilt.desk.theme.palette import LIGHT, Palette, piece_fill
 
-HEIGHT, EDGE = 190, 6  # px
+HEIGHT, LEAST, EDGE = 190, 40, 6  # px
 
 
 class PartPicture(QWidget):
@@ -23,11 +23,15 @@ class PartPicture(QWidget):
         self._part: CutPart | None = None
         self._lines: tuple[PieceLine, ...] = ()
         self._thickness = 0.0
-        self.setFixedHeight(HEIGHT)
+        # Words come first: it gives way where they need the room.
+        self.setMinimumHeight(LEAST)
+        self.setMaximumHeight(HEIGHT)
+        policy = QSizePolicy.Policy
+        self.setSizePolicy(policy.Expanding, policy.Expanding)
 
     def sizeHint(self) -> QSize:
         """As wide as there is room."""
-        return QSize(HEIGHT, HEIGHT)
+        return QSize(HEIGHT, LEAST)
 
     def show_part(self, part: CutPart, lines: tuple[PieceLine, ...], thickness: float) -> None:
         """Draw a part of foam so thick, mm."""

@@ -19,7 +19,7 @@ from ivory_quilt.desk.stations.cut.cutting_mode.presenter import KnifeWork
 from ivory_quilt.desk.stations.cut.cutting_mode.sheet_item import SheetUnderKnifeItem
 from ivory_quilt.desk.stations.cut.sheet_list import sheet_title
 from ivory_quilt.desk.theme.palette import LIGHT, Palette
-from ivory_quilt.desk.widgets.basics import Stitch, button, clear, column, label, row
+from ivory_quilt.desk.widgets.basics import Stitch, button, clear, column, label, row, scrolled
 from ivory_quilt.desk.widgets.edgebar import EdgeBar
 
 SIDE = 400  # px of the words beside the sheet
@@ -89,27 +89,31 @@ class CuttingMode(QWidget):
         self.cost = label("", wrap=True)
         self.here = button("Put it on this sheet", self.work.put_here, "main", "It is cut next")
         for_hands(self.here)
+        words = column(
+            row(self.number, self.count, None, space=16),
+            self.name,
+            self.whose,
+            self.picture,
+            self.blade,
+            self.cuts,
+            self.notes,
+            self.next,
+            None,
+            space=10,
+            edge=20,
+        )
+        words.setStretchFactor(self.picture, 100)  # what room there is
+        inside = QWidget()
+        inside.setLayout(words)
+        above = scrolled(inside)
+        above.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+        self.odd = QWidget()  # in sight however low the window is
+        odd = column(self.said, self.remark, self.cost, self.here, space=10)
+        odd.setContentsMargins(20, 8, 20, 20)
+        self.odd.setLayout(odd)
         side = QWidget()
         side.setFixedWidth(SIDE)
-        side.setLayout(
-            column(
-                row(self.number, self.count, None, space=16),
-                self.name,
-                self.whose,
-                self.picture,
-                self.blade,
-                self.cuts,
-                self.notes,
-                self.next,
-                None,
-                self.said,
-                self.remark,
-                self.cost,
-                self.here,
-                space=10,
-                edge=20,
-            )
-        )
+        side.setLayout(column(above, self.odd, space=0))
         self.keys = {
             state: self._key(f"{words}   {number}", state, tip)
             for number, state, words, tip in (
@@ -326,6 +330,7 @@ class CuttingMode(QWidget):
         _say(self.cost, self.work.spoilt_words())
         spoilt = self.work.spoilt
         self.here.setVisible(spoilt is not None and spoilt.room is not None)
+        self.odd.setVisible(odd or spoilt is not None)
 
 
 def _say(words: QLabel, text: str) -> None:
