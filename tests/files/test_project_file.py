@@ -1,6 +1,7 @@
 import json
 import os
 import stat
+from dataclasses import replace
 
 import pytest
 from hypothesis import given
@@ -12,6 +13,8 @@ from ivory_quilt.core.geometry.shape import Pose, rectangle
 from ivory_quilt.core.nesting.job import Placement
 from ivory_quilt.core.pattern.part import Foam
 from ivory_quilt.core.pattern.piece import Piece
+from ivory_quilt.core.stock.foam_stock import sheet
+from ivory_quilt.core.stock.spent_sheet import CutPart, CutState, SpentSheet
 from ivory_quilt.demo.project import demo_project
 from ivory_quilt.files.atomic import read_bytes, write_atomic
 from ivory_quilt.files.project_file import (
@@ -46,6 +49,36 @@ def test_the_demo_survives_saving(tmp_path):
     project = demo_project()
     save_project(project, tmp_path / "demo.ivq")
     assert load_project(tmp_path / "demo.ivq") == project
+
+
+def half_cut():
+    """A sheet under the knife whose first part waits for its second pass."""
+    foam = Foam(6.0, "eva")
+    part = CutPart("a", "a", rectangle(50, 40), Pose(5, 5, 90.0), CutState.WAITING)
+    parts = (replace(part, settings=(0, 45), passes=1), replace(part, pose=Pose(80, 5)))
+    item = sheet("s", "half", foam, (500, 300), owned=1)
+    return SpentSheet("cut", item, True, None, parts, under_knife=True, order=(0, 1, 0))
+
+
+def test_a_sheet_under_the_knife_is_kept_with_its_passes():
+    project = Project(spent=(half_cut(),))
+    assert decode_project(encode_project(project)) == project
+    assert decode_project(encode_project(project)).spent[0].to_make == ((1, 0), (0, 1))
+
+
+@pytest.mark.parametrize(
+    ("field", "value", "words"),
+    [("order", [0, 1], "order of passes"), ("order", [0, 1, 2], "order of passes")],
+)
+def test_passes_that_cannot_be_are_refused(field, value, words):
+    data = json.loads(encode_project(Project(spent=(half_cut(),))))
+    data["spent"][0][field] = value
+    with pytest.raises(InputError, match=words):
+        decode_project(json.dumps(data).encode())
+    data = json.loads(encode_project(Project(spent=(half_cut(),))))
+    data["spent"][0]["parts"][0]["passes"] = 2
+    with pytest.raises(InputError, match="passes are made"):
+        decode_project(json.dumps(data).encode())
 
 
 def test_the_file_is_readable_json_with_a_version(tmp_path):

@@ -66,7 +66,8 @@ def cut_sheet(laid, size=(1000, 600)):
     st.sampled_from(list(Language)),
 )
 def test_what_the_plotter_cuts_is_the_parts_outline(laid, offset, language):
-    named = [(part(f"p{k}", shape), pose) for k, (shape, pose) in enumerate(laid)]
+    apart = [replace(pose, x=pose.x + 1000.0 * k) for k, (_, pose) in enumerate(laid)]
+    named = [(part(f"p{k}", s), at) for k, ((s, _), at) in enumerate(zip(laid, apart, strict=True))]
     plotter = replace(USUAL_PLOTTER, offset=offset, overcut=0.5)
     ready = plotter_sheet(cut_sheet(named), plotter)
     done = SimulatedPlotter(plotter).run(plotter_file(ready, language, plotter))

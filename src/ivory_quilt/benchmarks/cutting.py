@@ -7,8 +7,10 @@ import numpy as np
 from ortools.constraint_solver import pywrapcp, routing_enums_pb2
 
 from ivory_quilt.benchmarks.report import Figure
-from ivory_quilt.core.cutting.order import CuttingOrder, cutting_order, ways_of
+from ivory_quilt.core.cutting.order import CuttingOrder, cutting_order
 from ivory_quilt.core.cutting.strokes import CutStep, Stage, Stroke
+from ivory_quilt.core.cutting.ways import Way, unit_ways, units_of
+from ivory_quilt.core.geometry.shape import Array
 
 SHEETS, SECONDS = 20, 15
 SIZE = (1000.0, 500.0)
@@ -30,7 +32,8 @@ def strewn(seed: int, *, alike: bool = False) -> tuple[Stroke, ...]:
         band = 0 if alike else int(np.log(radius**2) / np.log(4))
         bevel = 45 if random.random() < 0.15 and not alike else 0
         outline = Stage(through=True, outside=0, step=CutStep.OUTLINE, setting=bevel, band=band)
-        made.append(Stroke(number, outline, middle + radius * around, closed=True))
+        unit = number // 2 if number % 4 < 2 else None  # half of them are pairs
+        made.append(Stroke(number, outline, middle + radius * around, closed=True, unit=unit))
         if random.random() < 0.3 and not alike:
             hole = Stage(through=True, outside=0, step=CutStep.INNER, setting=0, band=0)
             made.append(Stroke(number, hole, middle + 0.3 * radius * around, closed=True))
@@ -43,15 +46,17 @@ def strewn(seed: int, *, alike: bool = False) -> tuple[Stroke, ...]:
 def solved_by_routing(strokes: tuple[Stroke, ...], ours: CuttingOrder, seconds: int) -> float:
     """Return the shortest way between cuts that OR-tools' routing finds, mm; stages are kept.
 
-    A town for each way to run a stroke, of which one is visited (a disjunction).
+    A town for each way to cut a unit, of which one is visited (a disjunction).
     """
-    ways = [ways_of(s) for s in strokes]
+    units = units_of(strokes)
+    ways = [unit_ways(strokes, members) for members in units]
     owner = [k for k, mine in enumerate(ways) for _ in mine]
-    begins = np.array([(0.0, 0.0), *(w[0] for mine in ways for w in mine)])
-    ends = np.array([(0.0, 0.0), *(w[-1] for mine in ways for w in mine)])
-    costs = np.rint(FINENESS * np.linalg.norm(ends[:, None] - begins[None], axis=2))
+    begins = np.array([(0.0, 0.0), *(w.begin for mine in ways for w in mine)])
+    ends = np.array([(0.0, 0.0), *(w.end for mine in ways for w in mine)])
+    inside = np.array([0.0, *(w.between for mine in ways for w in mine)])
+    costs = np.rint(FINENESS * (np.linalg.norm(ends[:, None] - begins[None], axis=2) + inside))
     ranks = {s: k for k, s in enumerate(sorted({s.stage for s in strokes}))}
-    rank = np.array([-1, *(ranks[strokes[k].stage] for k in owner)])
+    rank = np.array([-1, *(ranks[strokes[units[k][0]].stage] for k in owner)])
     steps = rank[None, :] - rank[:, None]
     costs[(steps < 0) | (steps > 1)] = FORBIDDEN
     costs[:, 0] = np.where(rank == len(ranks) - 1, 0, FORBIDDEN)  # it ends anywhere
@@ -63,8 +68,8 @@ def solved_by_routing(strokes: tuple[Stroke, ...], ours: CuttingOrder, seconds: 
         return int(table[manager.IndexToNode(a)][manager.IndexToNode(b)])
 
     routing.SetArcCostEvaluatorOfAllVehicles(routing.RegisterTransitCallback(far))
-    for stroke in range(len(strokes)):
-        towns = [manager.NodeToIndex(n + 1) for n, k in enumerate(owner) if k == stroke]
+    for unit in range(len(units)):
+        towns = [manager.NodeToIndex(n + 1) for n, k in enumerate(owner) if k == unit]
         routing.AddDisjunction(towns, 10 * FORBIDDEN)
     asked = pywrapcp.DefaultRoutingSearchParameters()
     asked.first_solution_strategy = routing_enums_pb2.FirstSolutionStrategy.PATH_CHEAPEST_ARC
@@ -75,18 +80,30 @@ def solved_by_routing(strokes: tuple[Stroke, ...], ours: CuttingOrder, seconds: 
     if len(ranks) == 1:
         found = routing.SolveWithParameters(asked)
     else:  # from our own order on: of stages it finds no way by itself
-        first = {id(s): k for k, s in enumerate(strokes)}
-        towns_of = [
-            [n + 1 for n, k in enumerate(owner) if k == stroke] for stroke in first.values()
-        ]
-        route = []
-        for cut in ours.cuts:
-            k = first[id(cut.stroke)]
-            at = next(n for n, way in enumerate(ways[k]) if np.array_equal(way, cut.places))
-            route.append(towns_of[k][at])
-        begun = routing.ReadAssignmentFromRoutes([route], True)  # noqa: FBT003
+        begun = routing.ReadAssignmentFromRoutes([_route(strokes, ways, ours)], True)  # noqa: FBT003
         found = routing.SolveFromAssignmentWithParameters(begun, asked)
     return float(found.ObjectiveValue()) / FINENESS if found else float("inf")
+
+
+def _route(strokes: tuple[Stroke, ...], ways: list[list[Way]], ours: CuttingOrder) -> list[int]:
+    """Return our own order as the towns that the solver knows, from 1."""
+    flat = [way for mine in ways for way in mine]
+    number = {id(s): k for k, s in enumerate(strokes)}
+    made = [(number[id(cut.stroke)], cut.places) for cut in ours.cuts]
+    route = []
+    while made:
+        at = next(n for n, way in enumerate(flat) if _begins(made, way))
+        route.append(at + 1)
+        made = made[len(flat[at].cuts) :]
+    return route
+
+
+def _begins(made: list[tuple[int, Array]], way: Way) -> bool:
+    """Whether what is left of an order begins with a way."""
+    return len(made) >= len(way.cuts) and all(
+        a == b and np.array_equal(places, others)
+        for (a, places), (b, others) in zip(made, way.cuts, strict=False)
+    )
 
 
 def bench_cutting() -> list[Figure]:

@@ -62,7 +62,7 @@ def part_rows(plan: Plan) -> Iterator[tuple[Cell, ...]]:
                 _number(shape.width, 1),
                 _number(shape.height, 1),
                 _number(shape.outline_length, 1),
-                harmless(", ".join(f"{edge} {angle:g}°" for edge, angle in part.knives)),
+                harmless(", ".join(f"{e.name} {e.angle:g}°" for e in part.bevels)),
                 harmless("; ".join(sheets.get(part.id, ()))),
                 harmless("; ".join(part.notes)),
                 template.code,

@@ -110,7 +110,7 @@ def _part(part: Part) -> dict[str, Any]:
         "spares": part.spares,
         "mirrored": part.mirrored,
         "area": part.shape.area,
-        "bevels": dict(part.knives),
+        "bevels": {e.name: e.angle for e in part.bevels},
         "notes": list(part.notes),
     }
 

@@ -14,7 +14,7 @@ import numpy as np
 from ivory_quilt.core.cutting.knife_plotter import KnifePlotter
 from ivory_quilt.core.cutting.knife_runs import PlotterTool, ToolRun, knife_runs
 from ivory_quilt.core.cutting.order import cutting_order
-from ivory_quilt.core.cutting.strokes import strokes_of
+from ivory_quilt.core.cutting.sheet_strokes import strokes_of
 from ivory_quilt.core.errors import one_line
 from ivory_quilt.core.geometry.shape import Array
 from ivory_quilt.core.pattern.edges import mark_tick
@@ -73,7 +73,7 @@ def plotter_sheet(sheet: CutSheet, plotter: KnifePlotter) -> PlotterSheet:
     by_hand = {
         part.label
         for part, _ in laid
-        if part.knives or any(k.kind is LineKind.UNDERCUT for k in part.lines)
+        if part.bevels or any(k.kind is LineKind.UNDERCUT for k in part.lines)
     }
     return PlotterSheet(sheet, knife_runs(order, plotter, marks), tuple(sorted(by_hand)))
 

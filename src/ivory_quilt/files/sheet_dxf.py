@@ -28,14 +28,14 @@ def cut_sheet_dxf(sheet: CutSheet) -> bytes:
     for ring in sheet.shape.rings:
         drawing.line(STOCK_LAYER, ring, closed=True)
     for part, placement in sheet.in_order:
-        placed = (part.marked or part.shape).placed(placement.pose)
+        placed = part.line_up(placement.pose).placed(placement.pose)
         for ring in (*placed.rings[1:], placed.rings[0]):
             drawing.line(CUT, ring, closed=True)
         for line in part.lines:
             layer = LAYER_OF.get(line.kind, MARK)
             drawing.line(layer, line.placed(placement.pose).points)
         for mark in part.match_marks:
-            tick = mark_tick(part.marked or part.shape, mark)
+            tick = mark_tick(part.line_up(placement.pose), mark)
             if tick is not None:
                 drawing.line(MATCH, placement.pose.apply(np.array(tick)))
         height = min(MOST, max(LEAST, min(placed.width, placed.height) / 6))

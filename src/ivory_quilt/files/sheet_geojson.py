@@ -32,7 +32,7 @@ def cut_sheet_geojson(sheet: CutSheet) -> bytes:
             "mirrored": pose.mirrored,
             "translation": [pose.x, pose.y],
         }
-        features.append(_feature((part.marked or part.shape).placed(pose), said))
+        features.append(_feature(part.line_up(pose).placed(pose), said))
     x0, y0, x1, y1 = sheet.shape.bounds
     about = {
         "unit": "mm",

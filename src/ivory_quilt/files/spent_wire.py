@@ -56,6 +56,8 @@ class CutPartWire(msgspec.Struct):
     spoiled: bool = False
     state: CutState | None = None
     remark: str = ""
+    settings: tuple[int, ...] = (0,)
+    passes: int = 0
 
 
 class SpentSheetWire(msgspec.Struct):
@@ -68,6 +70,7 @@ class SpentSheetWire(msgspec.Struct):
     used_length: float | None = None
     left: list[StockWire] = []
     under_knife: bool = False
+    order: tuple[int, ...] = ()
 
 
 def spent_of(wire: SpentSheetWire) -> SpentSheet:
@@ -85,12 +88,21 @@ def spent_of(wire: SpentSheetWire) -> SpentSheet:
             Pose(p.translation[0], p.translation[1], p.rotation, p.mirrored),
             _state(p),
             p.remark,
+            p.settings,
+            p.passes,
         )
         for p in wire.parts
     )
     left = tuple(_item(w) for w in wire.left)
     return SpentSheet(
-        wire.id, _item(wire.item), wire.owned, wire.used_length, parts, left, wire.under_knife
+        wire.id,
+        _item(wire.item),
+        wire.owned,
+        wire.used_length,
+        parts,
+        left,
+        wire.under_knife,
+        wire.order,
     )
 
 
@@ -129,11 +141,14 @@ def spent_body(sheet: SpentSheet) -> dict[str, object]:
                 "translation": (p.pose.x, p.pose.y),
                 "state": p.state,
                 "remark": p.remark,
+                "settings": p.settings,
+                "passes": p.passes,
             }
             for p in sheet.parts
         ],
         "left": [_body(i) for i in sheet.left],
         "under_knife": sheet.under_knife,
+        "order": sheet.order,
     }
 
 

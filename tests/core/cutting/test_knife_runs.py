@@ -10,10 +10,12 @@ from ivory_quilt.core.cutting.knife_plotter import USUAL_PLOTTER
 from ivory_quilt.core.cutting.knife_runs import PlotterTool, axis_path, knife_runs
 from ivory_quilt.core.cutting.order import cutting_order
 from ivory_quilt.core.cutting.plotted import farthest_off
-from ivory_quilt.core.cutting.strokes import CutStep, strokes_of
+from ivory_quilt.core.cutting.sheet_strokes import strokes_of
+from ivory_quilt.core.cutting.strokes import CutStep
 from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.geometry.outline import line_length
 from ivory_quilt.core.geometry.shape import Pose, Shape, rectangle
+from ivory_quilt.core.pattern.part import BevelledEdge
 from ivory_quilt.core.pattern.piece import LineKind, PieceLine
 from tests.core.cutting.test_strokes import LINE, part
 
@@ -75,13 +77,15 @@ def test_outlines_are_cut_past_where_they_began(overcut, more):
 
 
 def test_an_upright_blade_goes_around_all_that_a_bevelled_part_covers():
+    left = BevelledEdge("A", -45.0, (5.0, 60.0), (5.0, 0.0))
     covers, marked = rectangle(100, 60), Shape.make([(5, 0), (95, 0), (95, 60), (5, 60)])
-    bevelled = part("a", covers, marked=marked, knives=(("A", -45.0),))
+    bevelled = part("a", covers, marked=marked, bevels=(left,))
     (upright,) = strokes_of([(bevelled, Pose(0, 0))], upright=True)
-    (by_hand,) = strokes_of([(bevelled, Pose(0, 0))])
+    angled, square = strokes_of([(bevelled, Pose(0, 0))])
     assert np.ptp(upright.places[:, 0]) == 100
-    assert np.ptp(by_hand.places[:, 0]) == 90
-    assert (upright.stage.setting, by_hand.stage.setting) == (0, 45)
+    assert np.ptp(square.places[:, 0]) == 90
+    assert {upright.stage.setting, square.stage.setting, angled.stage.setting} == {0, 45}
+    assert upright.closed
     assert upright.stage.step is CutStep.OUTLINE
 
 

@@ -8,8 +8,9 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from ivory_quilt.benchmarks.cutting import strewn
-from ivory_quilt.core.cutting.order import cutting_order, ways_of
+from ivory_quilt.core.cutting.order import cutting_order
 from ivory_quilt.core.cutting.strokes import CutStep, Stage, Stroke
+from ivory_quilt.core.cutting.ways import ways_of
 from tests.effort import random_cases
 
 

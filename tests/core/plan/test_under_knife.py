@@ -8,6 +8,8 @@ import shapely
 from hypothesis import given
 from hypothesis import strategies as st
 
+from ivory_quilt.core.cutting.order import cutting_order
+from ivory_quilt.core.cutting.sheet_strokes import strokes_of
 from ivory_quilt.core.document.cutting import cut_sheet
 from ivory_quilt.core.document.project import KeptLayout, Project, keep_layout
 from ivory_quilt.core.document.under_knife import (
@@ -17,16 +19,19 @@ from ivory_quilt.core.document.under_knife import (
     sheet_under_knife,
 )
 from ivory_quilt.core.errors import InputError
+from ivory_quilt.core.geometry.outline import line_length
 from ivory_quilt.core.geometry.shape import rectangle
 from ivory_quilt.core.nesting.check import violations
 from ivory_quilt.core.nesting.engine import Limit, lay
+from ivory_quilt.core.pattern.build import Build, Profile, ProfileKind
 from ivory_quilt.core.pattern.part import Foam
 from ivory_quilt.core.pattern.piece import FaceUp, Hand, Piece
 from ivory_quilt.core.plan.at_hand import cutting_at_hand
-from ivory_quilt.core.plan.cut_facts import cut_facts
+from ivory_quilt.core.plan.cut_facts import cut_facts, pass_lines, set_blade
 from ivory_quilt.core.plan.cutting import (
     AGAIN,
     left_of,
+    part_of,
     planned_rests,
     room_job,
     sheet_to_begin,
@@ -54,9 +59,10 @@ def begun(pieces, shop=SHOP, gap=2.0):
     project = keep_layout(project, KeptLayout(foam.foam, result.placements))
     plan = derive(project, shop)
     one = next(used_sheets(plan.foams[0], shop))
-    order = tuple(reversed(range(len(one.placements))))
-    spent = sheet_to_begin(sheet_to_cut(plan, plan.foams[0], one.key), order)
-    assert [p.state for p in spent.parts] == [CutState.WAITING] * len(order)
+    laid = zip(one.parts, (p.pose for p in one.placements), strict=True)
+    cuts = cutting_order(strokes_of(laid))
+    spent = sheet_to_begin(sheet_to_cut(plan, plan.foams[0], one.key), cuts)
+    assert [p.state for p in spent.parts] == [CutState.WAITING] * len(one.placements)
     project = cut_sheet(project, spent, one.key)
     items = tuple(replace(i, owned=i.owned - 1) for i in shop.items)
     return project, replace(shop, items=items)
@@ -82,6 +88,84 @@ def test_a_tick_counts_and_a_spoiled_part_is_asked_for_again():
     assert [p.remark for p in project.spent[0].parts] == ["dull blade"] * 3
     project = mark_part(project, "cut", 2, CutState.WAITING)
     assert derive(project, shop, previous=plan).foams[0].standing is Standing.CUT
+
+
+def bevelled(*angles):
+    """Pieces with one edge each at these angles, larger ones first."""
+    return tuple(
+        Piece(
+            f"b{k}",
+            f"bevelled {k}",
+            rectangle(120 - 10 * k, 80),
+            build=Build().with_profile("A", Profile(ProfileKind.OUT, angle)),
+        )
+        for k, angle in enumerate(angles)
+    )
+
+
+def test_a_bevelled_part_is_cut_in_passes_and_free_with_the_last():
+    project, shop = begun((*bevelled(45, 30), *plates((40, 30, 1))))
+    (sheet_now,) = project.spent
+    plan = derive(project, shop)
+    told, blade = [], []
+    while (under := sheet_under_knife(project, "cut")).to_make:
+        number, nth = under.to_make[0]
+        one = under.parts[number]
+        lines = pass_lines(part_of(plan, under, one), one)
+        length = sum(line_length(line) for line in lines)
+        words = cut_facts(plan, under, number, {}).cuts
+        told.append((one.label, one.settings[nth], round(length), *words[:1]))
+        blade.append(set_blade(under, number))
+        project = mark_part(project, "cut", number, CutState.CUT)
+    assert told == [
+        ("plate 0", 0, 0),
+        ("bevelled 0", 0, 292, "Square now: all but edge A"),  # 120 + 2 × (80 + 6)
+        ("bevelled 1", 0, 277, "Square now: all but edge A"),
+        ("bevelled 1", 30, 110, "Edge A: bevel 30° out"),
+        ("bevelled 0", 45, 120, "Edge A: bevel 45° out"),
+    ]
+    assert [p.state for p in project.spent[0].parts] == [CutState.CUT] * 3
+    assert blade == ["", "", "", "Set the blade at 30°", "Set the blade at 45°"]
+    assert sheet_now.parts[-1].settings == (0, 45)
+
+
+def test_a_pass_can_be_taken_back_and_what_is_cut_in_part_is_spoiled_at_the_end():
+    project, shop = begun(bevelled(45, 45))
+    once = mark_part(project, "cut", 0, CutState.CUT)
+    assert [p.passes for p in once.spent[0].parts] == [1, 0]
+    assert [p.waiting for p in once.spent[0].parts] == [True, True]
+    assert mark_part(once, "cut", 0, CutState.WAITING) == project
+    closed = close_sheet(once, "cut", left_of(derive(once, shop), once.spent[0]))
+    assert [p.state for p in closed.spent[0].parts] == [CutState.SPOILED]
+    assert sum(p.quantity for p in derive(closed, shop).foams[0].job.pieces) == 2
+    spoiled = mark_part(once, "cut", 1, CutState.SPOILED)
+    assert [k for k, _ in spoiled.spent[0].to_make] == [0]
+
+
+@random_cases(20, 200)
+@given(
+    st.lists(st.sampled_from([30, 45, 60]), min_size=1, max_size=4),
+    st.integers(1, 3),
+    st.integers(0, 10**6),
+)
+def test_a_part_put_in_between_has_its_passes_where_the_blade_is_set_so(angles, plain, seed):
+    chance = random.Random(seed)
+    project, _ = begun((*bevelled(*angles), *plates((30, 20, plain))))
+    for _ in range(chance.randrange(len(project.spent[0].order))):
+        number, _ = project.spent[0].to_make[0]
+        project = mark_part(project, "cut", number, CutState.CUT)
+    before = project.spent[0].to_make
+    again = project.spent[0].parts[chance.randrange(len(project.spent[0].parts))]
+    waiting = [k for k, p in enumerate(project.spent[0].parts) if p.waiting]
+    project = add_part(project, "cut", replace(again, label="again"), ())
+    (under,) = project.spent
+    todo = under.to_make
+    assert len(todo) == len(before) + len(again.settings)
+    assert under.parts[todo[0][0]].label == "again"
+    assert len(waiting) + 1 == sum(p.waiting for p in under.parts)
+    # The blade is set no oftener than with the part alone in front.
+    angles_now = [under.parts[k].settings[n] for k, n in todo]
+    assert angles_now[1:] == sorted(angles_now[1:])
 
 
 def test_what_is_not_under_the_knife_is_refused():
@@ -124,7 +208,8 @@ def test_foam_is_accounted_for_however_a_sheet_goes(sizes, seed, rolled):
     used = sum(p.shape.area for p in spent.parts)  # spoiled foam is gone as well
     rest = [i for i in spent.left if i.kind is not StockKind.ROLL]
     kept = sum(i.shape.area * i.owned for i in rest)
-    assert used + kept <= taken + 1e-6
+    edges = sum(p.shape.outline_length for p in spent.parts)
+    assert used + kept <= taken + 0.01 * edges  # the engine lays as near as that to an edge
     # Labels stay, too, where everything was cut: they may be written already.
     assert under.has(CutState.WAITING) or left == expected
     ids = [i.id for i in left]

@@ -60,9 +60,9 @@ def test_a_dished_piece_has_the_circles_of_its_sphere(rim, rise):
         for at in gauge.at:
             circle = math.sqrt(sphere**2 - at**2)
             curve = curve_of(gauge)
-            # Chords of the mesh lie inside the sphere by its sagitta, no more.
-            away = np.hypot(curve[:, 0], curve[:, 1] + sphere)
-            assert away == pytest.approx(circle, abs=0.6)
+            # A card is laid on by its top; one serves for neighbours that it fits to 0.4 mm.
+            away = np.hypot(curve[:, 0], curve[:, 1] - curve[:, 1].max() + circle)
+            assert away == pytest.approx(circle, abs=0.45)
 
 
 def test_a_cone_has_a_card_every_few_centimetres():

@@ -25,7 +25,7 @@ from ivory_quilt.core.forming.coupons import (
 )
 from ivory_quilt.core.forming.dishing import Remedy, dishing, gore_strain
 from ivory_quilt.core.geometry.curves import circle
-from ivory_quilt.core.geometry.shape import Shape, rectangle
+from ivory_quilt.core.geometry.shape import Pose, Shape, rectangle
 from ivory_quilt.core.pattern.build import (
     Build,
     Cover,
@@ -278,11 +278,20 @@ def test_bevelled_parts_never_lie_under_their_neighbour():
     assert part.shape.bounds == pytest.approx((0, -6, 200, 100))
     assert part.marked.bounds == pytest.approx((0, -6, 200, 100))
     assert part.far.bounds == pytest.approx((0, 0, 200, 100))
-    assert part.knives == (("A", 45.0),)
+    (edge,) = part.bevels
+    assert (edge.name, edge.angle) == ("A", 45.0)
+    assert (*edge.start, *edge.stop) == pytest.approx((0, -6, 200, -6))
+    # Laid the other way round, the inner face is up: its outline is cut, and the bevel leans in.
+    (far,) = part.bevels_up(Pose(0, 0, 0, mirrored=True))
+    assert part.line_up(Pose(0, 0, 0, mirrored=True)) == part.far
+    assert (far.angle, *far.start, *far.stop) == pytest.approx((-45, 0, 0, 200, 0))
+    assert part.line_up(Pose(0, 0)) == part.marked
     (hidden,) = parts_of(replace(out, face=FaceUp.EITHER))
     assert not hidden.may_flip  # a bevel has an upper and a lower face
     (textured,) = parts_of(replace(out, face=FaceUp.TEXTURED))
     assert textured.mirrored
+    (edge,) = textured.bevels
+    assert (*edge.start, *edge.stop) == pytest.approx((-200, -6, 0, -6))
     assert textured.marked.bounds == pytest.approx((-200, -6, 0, 100))
 
 

@@ -1,8 +1,9 @@
 """In which order the cuts of a sheet are made, and where each begins: a short way between cuts.
 
 Stages come one after another; within a stage it is a travelling salesman's problem whose towns are
-outlines, which may be entered anywhere. Strokes are taken out and put in where they cost least,
-exactly for the best places to enter all of them (forward and backward shortest ways, Bellman 1958);
+outlines, or a few that are cut together, which may be entered anywhere. Towns are taken out and put
+in where they cost least, exactly for the best places to enter all of them (forward and backward
+shortest ways, Bellman 1958);
 kicks of a stage's order lead out of what is only locally best (iterated local search, Lourenço,
 Martin and Stützle 2003).
 """
@@ -14,12 +15,11 @@ from itertools import groupby, pairwise
 import numpy as np
 
 from ivory_quilt.core.cutting.strokes import CutStep, Stroke
-from ivory_quilt.core.geometry.outline import Outline
+from ivory_quilt.core.cutting.ways import Way, unit_ways, units_of
 from ivory_quilt.core.geometry.shape import Array, Point
 
-ENTRIES = 12  # places around an outline where a cut may begin
 KICKS = 4
-FEW = 8  # strokes of a stage: of so few every run is turned round
+FEW = 8  # towns of a stage: of so few every run is turned round
 BETTER = 1e-6  # mm
 Going = Callable[[], bool]
 
@@ -42,8 +42,20 @@ class CuttingOrder:
     @property
     def freed(self) -> tuple[int, ...]:
         """Numbers of the parts in the order in which they come free."""
-        strokes = (cut.stroke for cut in self.cuts)
-        return tuple(s.part for s in strokes if s.stage.step is CutStep.OUTLINE)
+        last: dict[int, tuple[int, int]] = {}
+        for k, stroke in enumerate(self._outlines):
+            last |= {part: (k, n) for n, part in enumerate((stroke.part, *stroke.also))}
+        return tuple(sorted(last, key=lambda part: last[part]))
+
+    @property
+    def passes(self) -> tuple[tuple[int, int], ...]:
+        """(part, the blade's setting) of all passes around parts, in the order they are done."""
+        last = {(s.part, s.stage.setting): k for k, s in enumerate(self._outlines)}
+        return tuple(sorted(last, key=lambda one: last[one]))
+
+    @property
+    def _outlines(self) -> list[Stroke]:
+        return [c.stroke for c in self.cuts if c.stroke.stage.step is CutStep.OUTLINE]
 
 
 def cutting_order(
@@ -65,47 +77,36 @@ def cutting_order(
     """
     if not strokes:
         return CuttingOrder((), 0.0)
-    ways = [ways_of(s) for s in strokes]
+    towns = units_of(strokes)
+    ways = [unit_ways(strokes, members) for members in towns]
     far = _Distances(ways, start)
-    numbers = sorted(range(len(strokes)), key=lambda k: strokes[k].stage)
-    stages = [list(g) for _, g in groupby(numbers, key=lambda k: strokes[k].stage)]
+    stage_of = [strokes[members[0]].stage for members in towns]
+    numbers = sorted(range(len(towns)), key=lambda k: stage_of[k])
+    stages = [list(g) for _, g in groupby(numbers, key=lambda k: stage_of[k])]
     order = _nearest(stages, far)
     random = np.random.default_rng(seed)
     order = _improved(order, stages, far, random, kicks, going)
     chosen, travel = far.best(order)
-    cuts = tuple(OrderedCut(strokes[k], ways[k][at]) for k, at in zip(order, chosen, strict=True))
-    return CuttingOrder(cuts, travel)
-
-
-def ways_of(stroke: Stroke) -> list[Array]:
-    """Return how a stroke may be run: from several places around, or from either end."""
-    if not stroke.closed:
-        return [stroke.places, stroke.places[::-1]]
-    outline = Outline(stroke.places)
-    corners = outline.vertices_at % outline.length
-    if len(corners) > ENTRIES:  # evenly around, each at the corner that is nearest
-        even = np.arange(ENTRIES) * outline.length / ENTRIES
-        gaps = np.abs(corners[None] - even[:, None])
-        near = np.argmin(np.minimum(gaps, outline.length - gaps), axis=1)
-        picked = sorted(set(near.tolist()))
-    else:
-        picked = list(range(len(stroke.places)))
-    return [np.roll(stroke.places, -k, axis=0)[[*range(len(stroke.places)), 0]] for k in picked]
+    cuts = [cut for k, at in zip(order, chosen, strict=True) for cut in ways[k][at].cuts]
+    return CuttingOrder(tuple(OrderedCut(strokes[k], places) for k, places in cuts), travel)
 
 
 class _Distances:
-    """How far it is from each way's end to each other way's beginning, mm."""
+    """How far it is from each way's end through each other way, but for its cuts, mm."""
 
-    def __init__(self, ways: list[list[Array]], start: Point) -> None:
+    def __init__(self, ways: list[list[Way]], start: Point) -> None:
         most = max(len(w) for w in ways)
         begins = np.full((len(ways), most, 2), np.nan)
         ends = np.full((len(ways), most, 2), np.nan)
+        inside = np.full((len(ways), most), np.nan)
         for k, mine in enumerate(ways):
-            begins[k, : len(mine)] = [w[0] for w in mine]
-            ends[k, : len(mine)] = [w[-1] for w in mine]
+            begins[k, : len(mine)] = [w.begin for w in mine]
+            ends[k, : len(mine)] = [w.end for w in mine]
+            inside[k, : len(mine)] = [w.between for w in mine]
         gaps = ends[:, None, :, None] - begins[None, :, None, :]
-        self.between = np.nan_to_num(np.linalg.norm(gaps, axis=-1), nan=np.inf)
-        first = np.linalg.norm(begins - np.asarray(start), axis=-1)
+        away = np.linalg.norm(gaps, axis=-1) + inside[None, :, None, :]
+        self.between = np.nan_to_num(away, nan=np.inf)
+        first = np.linalg.norm(begins - np.asarray(start), axis=-1) + inside
         self.first = np.nan_to_num(first, nan=np.inf)
         self.nearest = self.between.min(axis=(2, 3))
 

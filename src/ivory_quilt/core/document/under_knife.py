@@ -27,13 +27,19 @@ def mark_part(
 ) -> Project:
     """Say how far one part of a sheet under the knife is.
 
+    A part that waits and has more than one pass to go around it is cut when the last is made.
+
     Raises:
         InputError: no such sheet is being cut, or it has no such part.
     """
     sheet = sheet_under_knife(project, sheet_id)
     if not 0 <= number < len(sheet.parts):
         raise InputError(sheet.item.name, f"no part {number + 1}", f"1 to {len(sheet.parts)}")
-    part = replace(sheet.parts[number], state=state, remark=remark.strip())
+    known = sheet.parts[number]
+    passes = 0
+    if state is CutState.CUT and known.waiting and not known.last_pass:
+        state, passes = CutState.WAITING, known.passes + 1
+    part = replace(known, state=state, remark=remark.strip(), passes=passes)
     return _put(
         project, replace(sheet, parts=(*sheet.parts[:number], part, *sheet.parts[number + 1 :]))
     )
@@ -50,21 +56,48 @@ def add_part(
     sheet = sheet_under_knife(project, sheet_id)
     waiting = sheet.has(CutState.WAITING)
     at = waiting[0] if waiting else len(sheet.parts)
-    parts = (*sheet.parts[:at], replace(part, state=CutState.WAITING), *sheet.parts[at:])
-    return _put(project, replace(sheet, parts=parts, left=left))
+    parts = (*sheet.parts[:at], replace(part, state=CutState.WAITING, passes=0), *sheet.parts[at:])
+    order = _with_passes(sheet, at, part.settings) if sheet.order else ()
+    return _put(project, replace(sheet, parts=parts, left=left, order=order))
+
+
+def _with_passes(sheet: SpentSheet, at: int, settings: tuple[int, ...]) -> tuple[int, ...]:
+    """Return the order of passes with those of a part that comes in as number `at`.
+
+    Its first pass is next; each other comes when the blade is set so anyway, or after all others.
+    """
+    angles = [sheet.parts[k].settings[n] for k, n in sheet.passes]
+    order = [k + (k >= at) for k in sheet.order]
+    todo = sheet.to_make
+    place = sheet.passes.index(todo[0]) if todo else len(order)
+    for n, setting in enumerate(settings):
+        if n:
+            later = range(place, len(order))
+            place = next((k for k in later if angles[k] > setting), len(order))
+        order.insert(place, at)
+        angles.insert(place, setting)
+        place += 1
+    return tuple(order)
 
 
 def close_sheet(project: Project, sheet_id: str, left: tuple[StockItem, ...]) -> Project:
     """Say that a sheet is done: `left` of it goes to the shelf, uncut parts are laid anew.
 
+    What is cut in part and not free is spoiled.
+
+
     Raises:
         InputError: no such sheet is being cut, or nothing of it is.
     """
     sheet = sheet_under_knife(project, sheet_id)
-    parts = tuple(p for p in sheet.parts if p.state is not CutState.WAITING)
+    parts = tuple(
+        replace(p, state=CutState.SPOILED, passes=0) if p.waiting else p
+        for p in sheet.parts
+        if not p.waiting or p.passes
+    )
     if not parts:
         raise InputError(sheet.item.name, "nothing of it is cut yet", "a part that is cut")
-    return _put(project, replace(sheet, parts=parts, left=left, under_knife=False))
+    return _put(project, replace(sheet, parts=parts, left=left, under_knife=False, order=()))
 
 
 def _put(project: Project, sheet: SpentSheet) -> Project:

@@ -77,6 +77,11 @@ def from_table(bevel: float) -> float:
     return 90.0 - bevel
 
 
+def widest(knives: tuple[Knife, ...], thickness: float) -> float:
+    """Return how far the widest bevel runs out sideways in foam so thick, mm."""
+    return max((abs(k.reckon(thickness).figure("offset")) for k in knives if k.angle), default=0.0)
+
+
 def knives_of(
     piece: Piece, seams: Sequence[Seam] = (), others: Mapping[str, Piece] | None = None
 ) -> tuple[Knife, ...]:

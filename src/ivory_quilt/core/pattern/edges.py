@@ -19,12 +19,37 @@ CORNER_ANGLE = 35.0  # degrees (default from practice, no source)
 # outline (our choice, tried on drawings whose corners are known).
 REACH = (1.5, 5.0)
 REACH_SHARE = 0.012
+FAR = 2.0  # times a bevel's width: so far a corner moves where two of them meet (our choice)
 ON_EDGE = 4.0  # mm: a match mark this near the outline belongs to it (our choice)
 
 
 def edges_of(piece: Piece) -> tuple[Edge, ...]:
     """Return a piece's edges, counter-clockwise: its own, or those found by angle."""
     return piece.edges or edges_by_angle(piece.shape)
+
+
+def edges_moved(edges: tuple[Edge, ...], shape: Shape, width: float) -> tuple[Edge, ...]:
+    """Return edges with their ends at the corners of an outline that runs beside theirs.
+
+    Args:
+        edges: of an outline.
+        shape: that outline moved off itself here and there, by a bevel.
+        width: of the widest bevel, mm; an end without a corner near stays.
+    """
+    if not width:
+        return edges
+    outline = Outline(shape.outer)
+    corners = outline.places(corner_places(outline, CORNER_ANGLE / 2))
+    if not len(corners):
+        return edges
+    moved: dict[Point, Point] = {}
+    for end in dict.fromkeys(e.start for e in edges):
+        away = np.hypot(*(corners - end).T)
+        nearest = int(away.argmin())
+        moved[end] = as_point(corners[nearest]) if away[nearest] <= FAR * width else end
+    if len(set(moved.values())) < len(moved):
+        return edges  # a corner is gone
+    return tuple(replace(e, start=moved[e.start], stop=moved.get(e.stop, e.stop)) for e in edges)
 
 
 def edge_of(piece: Piece, name: str) -> Edge:

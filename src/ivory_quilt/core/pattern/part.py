@@ -1,11 +1,11 @@
 """Parts: what is really cut, per layer and hand of a piece, as it lies with the skin face up."""
 
 import math
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import cached_property
 
 from ivory_quilt.core.geometry.curved import curved_length
-from ivory_quilt.core.geometry.shape import Point, Shape
+from ivory_quilt.core.geometry.shape import Point, Pose, Shape
 from ivory_quilt.core.pattern.piece import TURN_ANGLES, Hand, LineKind, PieceLine, Turn, Wanted
 
 
@@ -18,6 +18,28 @@ class Foam:
 
 
 @dataclass(frozen=True)
+class BevelledEdge:
+    """An edge that is not cut square.
+
+    Attributes:
+        name: its letter.
+        angle: of the bevel from a square cut, degrees, above 0 with the face up larger.
+        start: where it begins on the outline that faces up, counter-clockwise.
+        stop: where it ends; the whole outline is one edge where that is where it begins.
+    """
+
+    name: str
+    angle: float
+    start: Point
+    stop: Point
+
+    def mirrored(self) -> "BevelledEdge":
+        """Return it as it is on the outline mirrored at the upright axis, run the same way."""
+        (ax, ay), (bx, by) = self.stop, self.start
+        return replace(self, start=(-ax, ay), stop=(-bx, by))
+
+
+@dataclass(frozen=True)
 class Part:
     """One cut part, `count` times, and `spares` more.
 
@@ -27,8 +49,10 @@ class Part:
         mirrored: whether `shape` is the piece's outline mirrored.
         may_flip: whether a flipped part is as good (nobody sees the face).
         marked: the outline on the face that is up, where the knife goes in; None: `shape`.
-        far: the outline on the other face, where that differs.
-        knives: (edge, bevel in degrees from a square cut, above 0 with the face up larger).
+        far: the outline on the other face, where that differs: the one that is up if it is laid
+            the other way round.
+        bevels: its edges that are not square, on the outline that is up.
+        far_bevels: the same on the other face, as they are cut from there.
         volume: of the finished part, mm³.
         notes: what the bench must know.
         wearer: whose it is, in a troupe; empty else.
@@ -51,7 +75,8 @@ class Part:
     turn: Turn
     marked: Shape | None = None
     far: Shape | None = None
-    knives: tuple[tuple[str, float], ...] = ()
+    bevels: tuple[BevelledEdge, ...] = ()
+    far_bevels: tuple[BevelledEdge, ...] = ()
     volume: float = 0.0
     notes: tuple[str, ...] = ()
     together: str = ""
@@ -63,6 +88,18 @@ class Part:
     def curved(self) -> float:
         """How much of its outlines is curved, mm."""
         return curved_length(self.shape)
+
+    def line_up(self, pose: Pose) -> Shape:
+        """Return where the knife goes in where it lies so: the outline on the face that is up."""
+        up = self.far if pose.mirrored else self.marked
+        return up or self.shape
+
+    def bevels_up(self, pose: Pose) -> tuple[BevelledEdge, ...]:
+        """Return the edges that are not square where it lies so, as a knife from above cuts them.
+
+        Seen from its other face what leaned out leans in.
+        """
+        return self.far_bevels if pose.mirrored else self.bevels
 
     @property
     def cut_count(self) -> int:

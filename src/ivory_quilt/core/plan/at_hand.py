@@ -81,7 +81,7 @@ def at_hand(
 
 def cutting_at_hand(plan: Plan, sheet: UsedSheet, today: str) -> tuple[AtHand, ...]:
     """Return what the cutting of one sheet needs, foam first; `today` is an ISO date."""
-    bevels = any(part.knives for part in sheet.parts)
+    bevels = any(part.bevels for part in sheet.parts)
     kinds = (StepKind.CUT, StepKind.BEVEL) if bevels else (StepKind.CUT,)
     return (
         AtHand(sheet.item.name, "" if sheet.owned else NOT_HERE),

@@ -3,8 +3,9 @@
 from collections import Counter
 from dataclasses import dataclass
 
+from ivory_quilt.core.cutting.blade_runs import blade_runs, setting_of, settings_of
 from ivory_quilt.core.geometry.discs import punches
-from ivory_quilt.core.geometry.shape import Shape
+from ivory_quilt.core.geometry.shape import Array, Shape
 from ivory_quilt.core.pattern.part import Part
 from ivory_quilt.core.pattern.piece import Hand, LineKind, PieceLine
 from ivory_quilt.core.plan.cutting import part_of
@@ -84,16 +85,60 @@ def copies_before(plan: Plan, sheet: SpentSheet, number: int) -> int:
     return many
 
 
+def set_blade(sheet: SpentSheet, number: int) -> str:
+    """Return how the blade is set for a part's present pass, where that is not as before."""
+    angles = [sheet.parts[k].settings[n] for k, n in sheet.passes]
+    one = sheet.parts[number]
+    at = sheet.passes.index((number, one.passes))
+    before = angles[at - 1] if at else 0
+    return "" if angles[at] == before else f"Set the blade {blade_word(angles[at])}"
+
+
+def blade_word(setting: int) -> str:
+    """Return how a blade is set, in words."""
+    return f"at {setting}°" if setting else "square"
+
+
+def later_passes(part: Part) -> str:
+    """Return which edges of a part are cut once the blade is set for them; nothing: all at once."""
+    settings = settings_of(part.bevels, part.marked or part.shape)
+    said = []
+    for setting in settings[1:]:
+        edges = [b.name for b in part.bevels if setting_of(b) == setting]
+        said.append(f"{_edges_word(edges)} with the blade {blade_word(setting)}")
+    return f"{', '.join(said)}, later" if said else ""
+
+
+def pass_lines(part: Part | None, one: CutPart) -> tuple[Array, ...]:
+    """Return where a part is cut in its present pass, on the sheet, mm; nothing: all around.
+
+    `part`: what it is in the plan; None where the plan has changed since.
+    """
+    if part is None or len(one.settings) < 2 or not one.waiting:
+        return ()
+    setting = one.settings[one.passes]
+    runs = blade_runs(part.line_up(one.pose), part.bevels_up(one.pose))
+    return tuple(one.pose.apply(r.places) for r in runs if r.setting == setting)
+
+
 def _cuts(part: Part, one: CutPart) -> list[str]:
     said = []
     if one.pose.mirrored:
         said.append("Lies with the other face up")
+    setting = one.settings[one.passes] if one.waiting and len(one.settings) > 1 else None
     angles: dict[float, list[str]] = {}
-    for edge, angle in part.knives:
-        angles.setdefault(angle, []).append(edge)
+    for bevel in part.bevels_up(one.pose):
+        if setting is None or setting_of(bevel) == setting:
+            angles.setdefault(bevel.angle, []).append(bevel.name)
+    if setting == 0:
+        others = [b.name for b in part.bevels if setting_of(b)]
+        said.append(f"Square now: all but {_edges_word(others)}")
     for angle, edges in angles.items():
-        word = "Edge" if len(edges) == 1 else "Edges"
-        said.append(f"{word} {', '.join(edges)}: bevel {bevel_words(angle, 0.0)}")
+        if setting != 0:
+            named = _edges_word(edges)
+            said.append(f"{named[0].upper()}{named[1:]}: bevel {bevel_words(angle, 0.0)}")
+    if one.passes:
+        return said  # what follows was cut with the first pass
     done_here = (LineKind.SCORE, LineKind.UNDERCUT)
     for words, many in Counter(line_words(k) for k in part.lines if k.kind in done_here).items():
         said.append(f"{many} × {words}")
@@ -101,6 +146,10 @@ def _cuts(part: Part, one: CutPart) -> list[str]:
     if by_knife:
         said.append(f"{counted(by_knife, 'hole')} first")
     return [*said, *punch_words(part.shape)]
+
+
+def _edges_word(names: list[str]) -> str:
+    return f"{'edge' if len(names) == 1 else 'edges'} {', '.join(names)}"
 
 
 def punch_words(shape: Shape) -> list[str]:

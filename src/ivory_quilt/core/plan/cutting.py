@@ -4,6 +4,7 @@ from collections.abc import Collection, Iterator, Sequence
 from dataclasses import dataclass, replace
 from itertools import chain
 
+from ivory_quilt.core.cutting.order import CuttingOrder
 from ivory_quilt.core.document.cutting import SheetKey
 from ivory_quilt.core.document.project import free_name
 from ivory_quilt.core.errors import InputError
@@ -59,13 +60,19 @@ def sheet_to_cut(
     return replace(sheet, left=_left(plan, sheet, remains_on(plan, found), taken, own))
 
 
-def sheet_to_begin(sheet: SpentSheet, order: Sequence[int]) -> SpentSheet:
-    """Return a sheet, as it is once it is cut, as it is when its first cut is about to be made.
-
-    `order`: numbers of its parts as they come free.
-    """
-    parts = tuple(replace(sheet.parts[k], state=CutState.WAITING) for k in order)
-    return replace(sheet, parts=parts, under_knife=True)
+def sheet_to_begin(sheet: SpentSheet, cuts: CuttingOrder) -> SpentSheet:
+    """Return a sheet, as it is once it is cut, as it is when its first cut is about to be made."""
+    settings: dict[int, list[int]] = {k: [] for k in cuts.freed}
+    for number, setting in cuts.passes:
+        settings[number].append(setting)
+    now = {k: n for n, k in enumerate(cuts.freed)}
+    parts = tuple(
+        replace(sheet.parts[k], state=CutState.WAITING, settings=tuple(settings[k]) or (0,))
+        for k in cuts.freed
+    )
+    order = [now[k] for k, _ in cuts.passes]
+    order += [now[k] for k in cuts.freed if not settings[k]]  # free by its neighbours' cuts
+    return replace(sheet, parts=parts, under_knife=True, order=tuple(order))
 
 
 def _all_cut(sheet: UsedSheet, ident: str) -> SpentSheet:
@@ -137,7 +144,7 @@ def left_of(plan: Plan, sheet: SpentSheet, taken: Collection[str] = ()) -> tuple
         sheet: under the knife.
         taken: labels of offcuts that are in use elsewhere.
     """
-    cut = [k for k, part in enumerate(sheet.parts) if part.state is not CutState.WAITING]
+    cut = [k for k, part in enumerate(sheet.parts) if not part.waiting or part.passes]
     if not cut:
         return ()
     job, placed = job_of_sheet(sheet, plan.project.gap)

@@ -92,9 +92,9 @@ def cutting_minutes(parts: Iterable[Part], rates: Rates) -> float:
 def bevelled_length(piece: Piece, part: Part) -> float:
     """Return the length of a part's bevelled edges, mm; one whose edge is gone counts none."""
     total = 0.0
-    for name, _ in part.knives:
+    for bevel in part.bevels:
         try:
-            total += line_length(edge_line(piece, edge_of(piece, name)))
+            total += line_length(edge_line(piece, edge_of(piece, bevel.name)))
         except InputError:
             continue
     return total

@@ -11,7 +11,7 @@ from dataclasses import replace
 
 import numpy as np
 
-from ivory_quilt.core.edges.profiles import Knife, apart, footprint, knives_of, outline_at
+from ivory_quilt.core.edges.profiles import Knife, apart, footprint, knives_of, outline_at, widest
 from ivory_quilt.core.editing.resize import offset_shape
 from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.forming.book import FoamBook
@@ -21,7 +21,7 @@ from ivory_quilt.core.forming.shaping import Change, Place, Plain, Shaping
 from ivory_quilt.core.geometry.shape import Array, Pose, Shape
 from ivory_quilt.core.geometry.validity import shape_problem
 from ivory_quilt.core.pattern.build import LayerSide, LayerSize
-from ivory_quilt.core.pattern.edges import beside_middle, edge_line, edges_of
+from ivory_quilt.core.pattern.edges import beside_middle, edge_line, edges_moved, edges_of
 from ivory_quilt.core.pattern.piece import FaceUp, Label, LineKind, Piece, PieceLine, TraceRule
 from ivory_quilt.core.reckoning import Reckoning, Step
 from ivory_quilt.core.stacks.cut import ALONE, Cut, CutContext, KnifeRun, knife_run, outward
@@ -256,7 +256,8 @@ def _cut(
             where = f"from the inner to the outer face at {knife.edge}"
             made.append(Change(knife.why, more, reckoned, where))
     marked, other = (inner, outer) if flat.face is FaceUp.TEXTURED else (outer, inner)
-    told = _with_knives(replace(flat, shape=marked), other, knives)
+    edges = edges_moved(flat.edges, marked, widest(knives, t))
+    told = _with_knives(replace(flat, shape=marked, edges=edges), other, knives)
     return Cut(
         suffix,
         what,

@@ -1,5 +1,6 @@
 """A sheet that is cut, or under the knife: its parts exist, whatever the project becomes."""
 
+from collections import Counter
 from dataclasses import dataclass
 from enum import StrEnum
 
@@ -32,6 +33,8 @@ class CutPart:
         pose: where it lay on the sheet.
         state: whether it is cut, and as it should be.
         remark: what was changed, or why it is spoiled; may be empty.
+        settings: the blade's angles from square, degrees: one pass around it for each, in order.
+        passes: how many of them are made while it waits to come free.
     """
 
     part: str
@@ -40,6 +43,26 @@ class CutPart:
     pose: Pose
     state: CutState = CutState.CUT
     remark: str = ""
+    settings: tuple[int, ...] = (0,)
+    passes: int = 0
+
+    def __post_init__(self) -> None:
+        if not 0 <= self.passes < max(len(self.settings), 1):
+            raise InputError(
+                f"cut part '{self.label}'",
+                f"{self.passes} of its {len(self.settings)} passes are made, and it waits",
+                "fewer than it has",
+            )
+
+    @property
+    def waiting(self) -> bool:
+        """Whether it has not come free yet."""
+        return self.state is CutState.WAITING
+
+    @property
+    def last_pass(self) -> bool:
+        """Whether it comes free with the next pass around it."""
+        return self.passes >= len(self.settings) - 1
 
     @property
     def spoiled(self) -> bool:
@@ -71,6 +94,8 @@ class SpentSheet:
         parts: in the order in which they are cut.
         left: what comes onto the shelf: offcuts with their labels, scrap pieces, edge strips.
         under_knife: whether it is being cut: it is off the shelf, what is left of it is not there.
+        order: numbers of parts, once for each pass around one, as they are made; empty: each part
+            after the other.
     """
 
     id: str
@@ -80,10 +105,34 @@ class SpentSheet:
     parts: tuple[CutPart, ...]
     left: tuple[StockItem, ...] = ()
     under_knife: bool = False
+    order: tuple[int, ...] = ()
 
     def __post_init__(self) -> None:
+        where = f"cut sheet '{self.id}'"
         if not self.parts:
-            raise InputError(f"cut sheet '{self.id}'", "nothing lies on it", "one part or more")
+            raise InputError(where, "nothing lies on it", "one part or more")
+        if self.order and Counter(self.order) != {
+            k: len(p.settings) for k, p in enumerate(self.parts)
+        }:
+            raise InputError(where, "its order of passes is not that of its parts", "each once")
+
+    @property
+    def passes(self) -> tuple[tuple[int, int], ...]:
+        """(part, which of its passes) of all passes around parts, as they are made."""
+        if not self.order:
+            return tuple((k, n) for k, p in enumerate(self.parts) for n in range(len(p.settings)))
+        seen: Counter[int] = Counter()
+        found = []
+        for number in self.order:
+            found.append((number, seen[number]))
+            seen[number] += 1
+        return tuple(found)
+
+    @property
+    def to_make(self) -> tuple[tuple[int, int], ...]:
+        """Those passes that are not made yet."""
+        parts = self.parts
+        return tuple((k, n) for k, n in self.passes if parts[k].waiting and n >= parts[k].passes)
 
     def has(self, state: CutState) -> tuple[int, ...]:
         """Return the numbers of the parts that are in a state."""

@@ -85,7 +85,11 @@ def _rings_path(rings: Iterable[Array]) -> QPainterPath:
 @lru_cache(maxsize=4096)
 def line_path(line: PieceLine) -> QPainterPath:
     """Return an open line as a path, thinned as outlines are; not to be changed."""
-    points = line.points
+    return run_path(line.points)
+
+
+def run_path(points: Array) -> QPainterPath:
+    """Return an open line (n, 2) as a path, thinned as outlines are."""
     if len(points) > MANY:
         points = np.asarray(LineString(points).simplify(THINNED).coords)
     path = QPainterPath()

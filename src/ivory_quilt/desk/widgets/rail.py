@@ -9,7 +9,6 @@ from ivory_quilt.desk.theme.palette import LIGHT, Palette
 from ivory_quilt.desk.theme.style import words
 from ivory_quilt.desk.widgets.basics import column
 
-
 WIDE, HIGH, LEAST = 84, 76, 50  # px: a gloved hand hits it; a low window leaves less
 SIGN, SMALL_SIGN, WORD = 28, 22, 20  # px
 

@@ -12,7 +12,7 @@ import numpy as np
 from shapely import Polygon, box
 
 from ivory_quilt.core.cutting.order import CuttingOrder, Going, cutting_order
-from ivory_quilt.core.cutting.strokes import strokes_of
+from ivory_quilt.core.cutting.sheet_strokes import strokes_of
 from ivory_quilt.core.document.cutting import SheetKey
 from ivory_quilt.core.document.project import Paper
 from ivory_quilt.core.errors import Stopped
@@ -20,6 +20,7 @@ from ivory_quilt.core.geometry.shape import Array, Pose, Shape, rectangle
 from ivory_quilt.core.nesting.job import Placement, StockUse
 from ivory_quilt.core.pattern.part import Foam, Part
 from ivory_quilt.core.pattern.piece import LineKind
+from ivory_quilt.core.plan.cut_facts import blade_word, later_passes
 from ivory_quilt.core.plan.cutting import SheetRest, planned_rests
 from ivory_quilt.core.plan.effort import cutting_minutes
 from ivory_quilt.core.plan.plan import FoamPlan, Plan, used_sheets
@@ -154,7 +155,7 @@ def cut_sheet_svg(sheet: CutSheet) -> bytes:
     _line_layer(svg, "score")
     for part, placement in sheet.in_order:
         # The knife follows the outline on the face that is up; a bevel's run-out is drawn beside.
-        placed = (part.marked or part.shape).placed(placement.pose)
+        placed = part.line_up(placement.pose).placed(placement.pose)
         cut.path(svg.outline(placed), id=f"{part.id}-{placement.copy + 1}")
         for line in part.lines:
             layer = _line_layer(svg, _LINE_LAYER.get(line.kind, "marks"))
@@ -162,7 +163,7 @@ def cut_sheet_svg(sheet: CutSheet) -> bytes:
     style = {"fill": "#26212b", "text-anchor": "middle", "font-family": "sans-serif"}
     labels = svg.layer("labels", **style)
     for part, placement in sheet.parts:
-        placed = (part.marked or part.shape).placed(placement.pose)
+        placed = part.line_up(placement.pose).placed(placement.pose)
         lx, ly = placed.label_point
         size = min(8.0, max(3.0, min(placed.width, placed.height) / 6))
         text = part_label(part, placement, sheet.number_of(part, placement))
@@ -187,7 +188,7 @@ def _line_layer(svg: SvgDrawing, name: str) -> SvgLayer:
 def part_label(part: Part, placement: Placement, number: str) -> str:
     """Return what stands on a part: name, hand, and its `number` ("2 of 3", "spare" or empty)."""
     text = part.label
-    bevels = sorted({round(abs(angle)) for _, angle in part.knives})
+    bevels = sorted({round(abs(e.angle)) for e in part.bevels})
     if bevels:
         text += f" (bevel {', '.join(f'{b}°' for b in bevels)})"
     if number:
@@ -248,7 +249,7 @@ def each(sheets: list[CutSheet], going: Going) -> Iterator[CutSheet]:
 MEASURED = 3  # parts of a sheet whose place is told in numbers
 OFFCUT_LINE = (4.0, 1.2, 0.8, 1.2)
 MARGIN, HEAD, LIST_WIDTH, LIST_HEIGHT = 12.0, 26.0, 66.0, 70.0
-ORDER = "Numbered as they are cut: scores and holes first, small before large, a bevel at a time."
+ORDER = "Numbered as they come free: scores and holes first, small before large, pairs together."
 CAUTION = (
     "Cut away from yourself, with a fresh blade, on a mat; keep the other hand behind the edge."
 )
@@ -313,12 +314,15 @@ def draw_cut_sheet(
     cuts = sum(c.stroke.length for c in sheet.order.cuts) / 1000
     way = sheet.order.travel / 1000
     said = f"Cuts {cuts:.1f} m, {way:.1f} m between them; about {sheet.minutes:.0f} min."
+    settings = dict.fromkeys(blade_word(setting) for _, setting in sheet.order.passes)
+    if len(settings) > 1:
+        said += f" Blade: {', '.join(settings)}."
     pen.text((MARGIN, top - 22), f"{ORDER} {said}", 8)
     pen.colour(THREAD, 0.4)
     for ring in sheet.shape.rings:
         pen.polyline(scene.on_page(ring), closed=True)
     for part, placement in sheet.parts:
-        placed = (part.marked or part.shape).placed(placement.pose)
+        placed = part.line_up(placement.pose).placed(placement.pose)
         pen.colour(CUT, 0.3)
         for ring in placed.rings:
             pen.polyline(scene.on_page(ring), closed=True)
@@ -347,14 +351,17 @@ def draw_cut_sheet(
 
 def _part_rows(sheet: CutSheet, numbers: dict[str, int], counts: dict[str, int]) -> list["_Row"]:
     """Return what is cut; where the first ones lie, from the sheet's corner, to begin with."""
-    notes = {part.label: list(part.notes) for part, _ in sheet.parts}
+    notes = {
+        part.label: [words for words in (later_passes(part), *part.notes) if words]
+        for part, _ in sheet.parts
+    }
     x0, y0, _, _ = sheet.shape.bounds
     first: set[str] = set()
     for part, placement in sheet.in_order:
         if part.label in first or len(first) == MEASURED:
             continue
         first.add(part.label)
-        left, low, _, _ = (part.marked or part.shape).placed(placement.pose).bounds
+        left, low, _, _ = part.line_up(placement.pose).placed(placement.pose).bounds
         across, up = show_length(left - x0, digits=0), show_length(low - y0, digits=0)
         one = "the first is" if counts[part.label] > 1 else "is"
         notes[part.label].insert(0, f"{one} {across} along, {up} up from 0")

@@ -178,7 +178,7 @@ def _parts(plan: Plan) -> Iterator[Any]:
         for part in foam.parts:
             spares = f" + {part.spares}" if part.spares else ""
             size = f"{part.shape.width:.0f} × {part.shape.height:.0f}"
-            bevels = ", ".join(f"{edge} {angle:g}°" for edge, angle in part.knives)
+            bevels = ", ".join(f"{e.name} {e.angle:g}°" for e in part.bevels)
             known = (*part.notes, *punch_words(part.shape), f"bevels {bevels}" if bevels else "")
             said_too = "; ".join(words for words in known if words)
             area = show_area(part.shape.area)

@@ -7,9 +7,9 @@ from datetime import date
 
 from PySide6.QtCore import QObject, Signal
 
-from ivory_quilt.core.cutting.order import cutting_order
+from ivory_quilt.core.cutting.order import CuttingOrder, cutting_order
 from ivory_quilt.core.cutting.paper_layout import LayPaper
-from ivory_quilt.core.cutting.strokes import strokes_of
+from ivory_quilt.core.cutting.sheet_strokes import strokes_of
 from ivory_quilt.core.document.cutting import cut_sheet, uncut_sheet
 from ivory_quilt.core.document.project import Project, keep_layout
 from ivory_quilt.core.document.under_knife import add_part, close_sheet, mark_part
@@ -17,7 +17,7 @@ from ivory_quilt.core.errors import InputError, QuiltError
 from ivory_quilt.core.geometry.shape import Pose
 from ivory_quilt.core.nesting.job import LayResult
 from ivory_quilt.core.plan.at_hand import AtHand, cutting_at_hand
-from ivory_quilt.core.plan.cut_facts import CutFacts, cut_facts
+from ivory_quilt.core.plan.cut_facts import CutFacts, cut_facts, set_blade
 from ivory_quilt.core.plan.cutting import (
     AGAIN,
     left_of,
@@ -36,10 +36,9 @@ from ivory_quilt.core.stock.purchase import FoamLine, Ledger, ledger_change
 from ivory_quilt.core.stock.spent_sheet import CutPart, CutState, SpentSheet
 from ivory_quilt.core.units import show_number
 from ivory_quilt.desk.session import Session
+from ivory_quilt.desk.stations.cut.cutting_mode.hand_time import HandTime
 from ivory_quilt.desk.work import TaskRunner
 
-AWAY = 900.0  # s: nobody cuts at one part for so long
-QUICKEST = 2.0  # s: nobody cuts one in less: ticks are made up for
 RoomLayer = Callable[[Callable[[], bool]], LayPaper]
 
 
@@ -77,8 +76,7 @@ class KnifeWork(QObject):
         self.session, self._tasks, self._layer = session, TaskRunner(), layer
         self.today: Callable[[], date] = date.today
         self.clock: Callable[[], float] = time.monotonic
-        self._since: float | None = None
-        self._taken_minutes = self._planned_minutes = 0.0
+        self._hands = HandTime()
         self.sheet_id = ""
         self.spoilt: Spoilt | None = None
         self.beginning = False
@@ -119,8 +117,7 @@ class KnifeWork(QObject):
             return None
         if self._chosen is not None and self._chosen < len(sheet.parts):
             return self._chosen
-        waiting = sheet.has(CutState.WAITING)
-        return waiting[0] if waiting else None
+        return sheet.to_make[0][0] if sheet.to_make else None
 
     def facts(self, number: int) -> CutFacts:
         """Return what is to be known of one part."""
@@ -130,24 +127,33 @@ class KnifeWork(QObject):
         return cut_facts(self.session.plan, sheet, number, self._templates)
 
     def next_after(self, number: int) -> int | None:
-        """Return which part comes after one, of those that are still to be cut."""
+        """Return which part's pass comes after the present one of a part, of those to be made."""
         sheet = self.sheet
-        waiting = sheet.has(CutState.WAITING) if sheet is not None else ()
-        later = [k for k in waiting if k > number]
-        return later[0] if later else next((k for k in waiting if k != number), None)
+        if sheet is None:
+            return None
+        order = sheet.passes
+        here = (number, sheet.parts[number].passes)
+        others = [one for one in sheet.to_make if one != here]
+        later = [k for k, n in others if order.index((k, n)) > order.index(here)]
+        return later[0] if later else next((k for k, _ in others), None)
 
-    def fresh_blade(self, number: int) -> str:
-        """Return that a fresh blade is due before a part, by the metres cut, or nothing."""
+    def blade_words(self, number: int) -> str:
+        """Return what is to be done to the blade before a part's present pass, or nothing."""
         sheet = self.sheet
+        if sheet is None or not sheet.parts[number].waiting:
+            return ""
+        return ". ".join(
+            words for words in (set_blade(sheet, number), self._fresh_blade(sheet, number)) if words
+        )
+
+    def _fresh_blade(self, sheet: SpentSheet, number: int) -> str:
+        """Return that a fresh blade is due before a part, by the metres cut, or nothing."""
         blades = self.session.plan.stock.consumables
         lasts = next((c.coverage for c in blades if c.kind is ConsumableKind.BLADE), 0.0) * 1000
-        if sheet is None or not lasts:
+        if not lasts:
             return ""
         made = sum(_cut_length(s) for s in self.session.project.spent)
-        here = sheet.parts[number]
-        if here.state is not CutState.WAITING:
-            return ""
-        last = here.shape.polygon.length
+        last = sheet.parts[number].shape.polygon.length
         if int(made // lasts) == int((made + last) // lasts):
             return ""
         return f"A fresh blade: one lasts about {show_number(lasts / 1000, 0)} m"
@@ -167,12 +173,12 @@ class KnifeWork(QObject):
 
         plan, taken = self.session.plan, self._taken()
 
-        def work() -> tuple[tuple[int, ...], tuple[str, ...]]:
+        def work() -> tuple[CuttingOrder, tuple[str, ...]]:
             rest = planned_rests(plan, taken).get((one.foam.foam, one.key))
-            return cutting_order(strokes).freed, rest.labels if rest is not None else ()
+            return cutting_order(strokes), rest.labels if rest is not None else ()
 
         def done(
-            found: tuple[tuple[int, ...], tuple[str, ...]] | None, error: Exception | None
+            found: tuple[CuttingOrder, tuple[str, ...]] | None, error: Exception | None
         ) -> None:
             self.beginning = False
             if error is not None:
@@ -183,9 +189,7 @@ class KnifeWork(QObject):
 
         self._tasks.run(work, done)
 
-    def _put_under_knife(
-        self, one: UsedSheet, order: tuple[int, ...], own: tuple[str, ...]
-    ) -> None:
+    def _put_under_knife(self, one: UsedSheet, order: CuttingOrder, own: tuple[str, ...]) -> None:
         session = self.session
         foam = session.plan.foam(one.item.foam)
         try:
@@ -212,7 +216,7 @@ class KnifeWork(QObject):
         self.sheet_id, self._chosen, self.spoilt, self.last = sheet_id, None, None, None
         self._seen, self._laid = self.sheet, None
         self._note_laid()
-        self._since, self._taken_minutes, self._planned_minutes = self.clock(), 0.0, 0.0
+        self._hands = HandTime(self.clock())
         self._templates = templates_by_part(self.session.plan)
         self.changed.emit()
 
@@ -233,8 +237,8 @@ class KnifeWork(QObject):
         name = sheet.item.name if sheet is not None else ""
         if not self._edit(f"Cut {name}", lambda p: close_sheet(p, ident, left)):
             return False
-        if self._planned_minutes > 0:
-            self.timed.emit(name, round(self._taken_minutes, 2), self._planned_minutes)
+        if self._hands.planned > 0:
+            self.timed.emit(name, round(self._hands.taken, 2), self._hands.planned)
         self.set_aside()
         return True
 
@@ -276,7 +280,7 @@ class KnifeWork(QObject):
         following = self.next_after(number)
         if not self._edit(label, lambda p: mark_part(p, ident, number, state, remark)):
             return
-        if sheet.parts[number].state is CutState.WAITING:
+        if sheet.parts[number].waiting:
             self._measure(sheet, sheet.parts[number])
         self._chosen = following if state is not CutState.WAITING else number
         self.last = number
@@ -286,14 +290,10 @@ class KnifeWork(QObject):
         self.changed.emit()
 
     def _measure(self, sheet: SpentSheet, one: CutPart) -> None:
-        """Count the time since the tick before, unless hands were plainly elsewhere."""
-        before, now = self._since, self.clock()
-        self._since = now
+        """Count the time since the tick before; each pass has its share of the part's."""
         part = part_of(self.session.plan, sheet, one)
-        if before is None or part is None or not QUICKEST < now - before < AWAY:
-            return
-        self._taken_minutes += (now - before) / 60
-        self._planned_minutes += part_minutes(part, self.session.stock.rates)
+        minutes = part_minutes(part, self.session.stock.rates) if part is not None else 0.0
+        self._hands.tick(self.clock(), minutes / len(one.settings))
 
     def remark(self, text: str) -> None:
         """Say what was changed on the part that was ticked last, or why it is spoiled."""
@@ -372,7 +372,7 @@ class KnifeWork(QObject):
         if spoilt is None or spoilt.room is None or sheet is None:
             return
         old = sheet.parts[spoilt.number]
-        again = CutPart(old.part, old.label, old.shape, spoilt.room)
+        again = CutPart(old.part, old.label, old.shape, spoilt.room, settings=old.settings)
         whole = (*(CutPart(p.part, p.label, p.shape, p.pose) for p in sheet.parts), again)
         left = left_of(
             self.session.plan,
@@ -406,4 +406,4 @@ class KnifeWork(QObject):
 
 def _cut_length(sheet: SpentSheet) -> float:
     """Return how much of a sheet is cut, mm, spoiled parts too."""
-    return sum(p.shape.polygon.length for p in sheet.parts if p.state is not CutState.WAITING)
+    return sum(p.shape.polygon.length for p in sheet.parts if not p.waiting)

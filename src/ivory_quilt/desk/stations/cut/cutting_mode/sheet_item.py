@@ -6,10 +6,10 @@ from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QBrush, QPainter, QPainterPath
 from PySide6.QtWidgets import QGraphicsItem, QStyleOptionGraphicsItem, QWidget
 
-from ivory_quilt.core.geometry.shape import rectangle
+from ivory_quilt.core.geometry.shape import Array, rectangle
 from ivory_quilt.core.pattern.piece import PieceLine
 from ivory_quilt.core.stock.spent_sheet import CutState, SpentSheet
-from ivory_quilt.desk.canvas.paths import label_place, line_path, placed_path, shape_path
+from ivory_quilt.desk.canvas.paths import label_place, line_path, placed_path, run_path, shape_path
 from ivory_quilt.desk.canvas.pens import cosmetic, line_pen
 from ivory_quilt.desk.canvas.screen_words import screen_text
 from ivory_quilt.desk.theme.palette import Palette, foam_fill, piece_fill
@@ -35,9 +35,13 @@ class SheetUnderKnifeItem(QGraphicsItem):
         sheet: SpentSheet,
         lines: tuple[tuple[PieceLine, ...], ...],
         present: int | None,
+        cuts: tuple[Array, ...],
         look: Palette,
     ) -> None:
-        """Draw `sheet` with its own (0, 0) at the item's; `lines` are those on each part."""
+        """Draw `sheet` with its own (0, 0) at the item's.
+
+        `lines` are those on each part, `cuts` where the one in hand is cut now; none: all around.
+        """
         super().__init__()
         self._sheet, self._present, self._look = sheet, present, look
         shape = sheet.item.shape
@@ -45,6 +49,7 @@ class SheetUnderKnifeItem(QGraphicsItem):
             shape = rectangle(sheet.used_length, sheet.item.breadth)
         self._path = shape_path(shape)
         self._parts = []
+        self._cuts = tuple(run_path(cut) for cut in cuts)
         for part, mine in zip(sheet.parts, lines, strict=True):
             drawn = tuple((line, line_path(line.placed(part.pose))) for line in mine)
             at, room = label_place(part.shape, part.pose)
@@ -94,12 +99,16 @@ class SheetUnderKnifeItem(QGraphicsItem):
         look, drawn = self._look, self._parts[number]
         state = self._sheet.parts[number].state
         ink = "cut" if state is CutState.WAITING else INKS[state]
-        painter.setPen(cosmetic(look.colour(ink), 4.0))
+        strong = cosmetic(look.colour(ink), 4.0)
+        painter.setPen(cosmetic(look.colour("ink_soft"), 1.2) if self._cuts else strong)
         painter.setBrush(piece_fill(self._sheet.item.foam.thickness, look))
         painter.drawPath(drawn.path)
         painter.setBrush(Qt.BrushStyle.NoBrush)
         for line, path in drawn.lines:
             painter.setPen(line_pen(line.kind, look, 2.4))
+            painter.drawPath(path)
+        painter.setPen(strong)
+        for path in self._cuts:
             painter.drawPath(path)
         self._word(painter, drawn, SIGNS.get(state, f"{number + 1}"), "ink", size=28)
 

@@ -5,7 +5,9 @@ from PySide6.QtGui import QKeyEvent, QMouseEvent
 from PySide6.QtWidgets import QLabel, QLineEdit, QPushButton, QStackedWidget, QVBoxLayout, QWidget
 
 from ivory_quilt.core.cutting.strokes import STEPS
+from ivory_quilt.core.geometry.shape import Array
 from ivory_quilt.core.pattern.piece import PieceLine
+from ivory_quilt.core.plan.cut_facts import blade_word, pass_lines
 from ivory_quilt.core.plan.cutting import part_of
 from ivory_quilt.core.plan.effort import cutting_minutes
 from ivory_quilt.core.plan.plan import UsedSheet
@@ -23,6 +25,7 @@ from ivory_quilt.desk.widgets.basics import Stitch, button, clear, column, label
 from ivory_quilt.desk.widgets.edgebar import EdgeBar
 
 SIDE = 400  # px of the words beside the sheet
+CHANGED = "Cut otherwise than drawn, and used all the same"
 DONE_WORDS = {
     CutState.CUT: "is cut",
     CutState.CHANGED: "is cut otherwise than drawn",
@@ -118,7 +121,7 @@ class CuttingMode(QWidget):
             state: self._key(f"{words}   {number}", state, tip)
             for number, state, words, tip in (
                 (1, CutState.CUT, "Cut", "As drawn; the space bar does it too"),
-                (2, CutState.CHANGED, "Changed", "Cut otherwise than drawn, and used all the same"),
+                (2, CutState.CHANGED, "Changed", CHANGED),
                 (3, CutState.SPOILED, "Spoiled", "It is asked for again"),
             )
         }
@@ -233,6 +236,7 @@ class CuttingMode(QWidget):
         self.look = look
         self.picture.look = look
         self.canvas.set_look(look)
+        self._changed()
 
     def _changed(self) -> None:
         if self.isVisible():
@@ -271,6 +275,9 @@ class CuttingMode(QWidget):
         self.pages.setCurrentIndex(2)
         made = sum(part.made for part in sheet.parts)
         odd = []
+        if half := sum(p.waiting and p.passes > 0 for p in sheet.parts):
+            odd.append(f"{show_parts(half)} cut only in part: counted as spoiled.")
+            waiting -= half
         if spoiled := sheet.has(CutState.SPOILED):
             odd.append(f"{len(spoiled)} spoiled: asked for again.")
         if waiting:
@@ -283,12 +290,20 @@ class CuttingMode(QWidget):
         scene = self.canvas.scene()
         first = self._item is None or not scene.items()
         scene.clear()
-        self._item = SheetUnderKnifeItem(sheet, lines, self.work.present, self.look)
+        cuts = self._present_cuts(sheet)
+        self._item = SheetUnderKnifeItem(sheet, lines, self.work.present, cuts, self.look)
         scene.addItem(self._item)
         if first:
             self.canvas.fit()
         else:
             self.canvas.refit()
+
+    def _present_cuts(self, sheet: SpentSheet) -> tuple[Array, ...]:
+        """Return where the part in hand is cut in its present pass; nothing: all around."""
+        if self.work.present is None:
+            return ()
+        one = sheet.parts[self.work.present]
+        return pass_lines(part_of(self.work.session.plan, sheet, one), one)
 
     def _lines(self, sheet: SpentSheet, one: CutPart) -> tuple[PieceLine, ...]:
         part = part_of(self.work.session.plan, sheet, one)
@@ -300,20 +315,20 @@ class CuttingMode(QWidget):
             return
         facts, one = self.work.facts(number), sheet.parts[number]
         thickness = sheet.item.foam.thickness
-        self.picture.show_part(one, self._lines(sheet, one), thickness)
+        self.picture.show_part(one, self._lines(sheet, one), self._present_cuts(sheet), thickness)
         self.number.setText(f"{number + 1}")
         self.name.setText(facts.name)
         _say(self.whose, " · ".join(w for w in (facts.hand, facts.whom) if w))
         _say(self.count, "\n".join(w for w in (facts.count, facts.template) if w))
-        _say(self.blade, self.work.fresh_blade(number))
+        _say(self.blade, self.work.blade_words(number))
         _say(self.cuts, "\n".join(facts.cuts))
         _say(self.notes, "\n".join(facts.notes))
         after = self.work.next_after(number)
-        _say(
-            self.next, f"Then {after + 1}: {sheet.parts[after].label}" if after is not None else ""
-        )
-        marked = one.state is not CutState.WAITING
-        self.unmark.setVisible(marked)
+        _say(self.next, _then(sheet, number, after))
+        self.unmark.setVisible(not one.waiting or one.passes > 0)
+        changed = self.keys[CutState.CHANGED]
+        changed.setEnabled(one.last_pass or not one.waiting)
+        changed.setToolTip(CHANGED if changed.isEnabled() else "It is said with the last cut of it")
         self._words_of_last(sheet)
 
     def _words_of_last(self, sheet: SpentSheet) -> None:
@@ -331,6 +346,16 @@ class CuttingMode(QWidget):
         spoilt = self.work.spoilt
         self.here.setVisible(spoilt is not None and spoilt.room is not None)
         self.odd.setVisible(odd or spoilt is not None)
+
+
+def _then(sheet: SpentSheet, number: int, after: int | None) -> str:
+    """Return what comes after the present pass around a part."""
+    if after is None:
+        return ""
+    one = sheet.parts[number]
+    if after == number:
+        return f"Then its edges with the blade {blade_word(one.settings[one.passes + 1])}"
+    return f"Then {after + 1}: {sheet.parts[after].label}"
 
 
 def _say(words: QLabel, text: str) -> None:
