@@ -87,7 +87,7 @@ def test_the_bound_of_the_textbook_example_is_between_its_area_and_its_optimum()
 
 
 @given(st.lists(st.integers(12, 95), min_size=2, max_size=8))
-@random_cases(10, 100)
+@random_cases(10, 50)
 def test_strips_are_laid_on_the_fewest_sheets(lengths):
     job = strips(lengths)
     fewest = fewest_bins(lengths)

@@ -67,7 +67,7 @@ def test_first_layouts_keep_every_rule(job):
     assert result.unplaced or result.cost_bound <= result.cost
 
 
-@random_cases(8, 100)
+@random_cases(8, 50)
 @given(jobs(), st.integers(0, 5))
 def test_improved_layouts_keep_every_rule_and_are_no_worse(job, seed):
     first, better = run(job), run(job, 6, seed)
@@ -75,7 +75,7 @@ def test_improved_layouts_keep_every_rule_and_are_no_worse(job, seed):
     assert (len(better.unplaced), better.cost) <= (len(first.unplaced), first.cost)
 
 
-@random_cases(5, 40)
+@random_cases(5, 20)
 @given(jobs())
 def test_same_seed_same_result(job):
     one, two = run(job, 5, seed=3), run(job, 5, seed=3)
@@ -317,7 +317,7 @@ def test_nothing_to_lay_is_no_trouble():
 # Bounds
 
 
-@random_cases(20, 200)
+@random_cases(20, 100)
 @given(jobs())
 def test_no_layout_undercuts_the_bound(job):
     result = run(job, 3)

@@ -181,7 +181,7 @@ def test_what_is_not_under_the_knife_is_refused():
         mark_part(done, "cut", 0, CutState.SPOILED)
 
 
-@random_cases(12, 120)
+@random_cases(12, 60)
 @given(
     st.lists(
         st.tuples(st.integers(40, 240), st.integers(40, 200), st.integers(1, 3)),
