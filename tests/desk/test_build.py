@@ -336,6 +336,10 @@ def test_a_piece_is_glued_onto_another_and_panels_cover_it(build):
     assert made(build).build.placing.across == pytest.approx(0.4)
     marks = build.session.plan.made["b"].cuts[0].piece.labels
     assert [m.text for m in marks] == ["cement here: plate a"]
+    pick(card.placing.stands, "on edge A")
+    assert made(build).build.placing.stands == "A"
+    marks = build.session.plan.made["b"].cuts[0].piece.labels
+    assert [m.text for m in marks] == ["plate a stands here"]
     build.open("b")
     card.placing.columns.setValue(2)
     card.placing.panels.click()

@@ -247,12 +247,16 @@ class Placing:
     """Where a piece is glued onto a base, as shares of the base's box, and how it is turned.
 
     The middle of the piece's box comes there. Shares stay true when the base is scaled.
+
+    `stands`: the name of its edge that it stands upright on, the middle of which comes there;
+    empty: it lies flat and is bent with the base.
     """
 
     base: str
     across: float = 0.5
     up: float = 0.5
     turn: float = 0.0
+    stands: str = ""
 
 
 @dataclass(frozen=True)

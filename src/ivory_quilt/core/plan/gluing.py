@@ -7,6 +7,7 @@ from collections.abc import Iterator
 from dataclasses import dataclass, replace
 
 from ivory_quilt.core.pattern.build import FormKind
+from ivory_quilt.core.pattern.edges import edge_length, edges_of
 from ivory_quilt.core.pattern.piece import Piece
 from ivory_quilt.core.plan.consuming import glued_seams, is_drawn
 from ivory_quilt.core.plan.plan import Plan
@@ -65,13 +66,23 @@ def joints_of(plan: Plan, choices: BenchChoices) -> tuple[GluedJoint, ...]:
     for piece in project.pieces:
         base = piece.build.placing.base if piece.build.placing is not None else ""
         if piece.count and base in known and known[base].count and base != piece.id:
-            size = 10 * piece.shape.area / 1e6 * piece.cut_count * plan.suit_count
+            area = foot_area(piece) or piece.shape.area
+            size = 10 * area / 1e6 * piece.cut_count * plan.suit_count
             title = f"{piece.name} onto {known[base].name}"
             heated = _heated_later(choices, piece, known[base])
             made.append(
                 _face_joint(f"onto:{piece.id}", title, size, (piece.id, base), heated=heated)
             )
     return tuple(made)
+
+
+def foot_area(piece: Piece) -> float:
+    """Return what of a piece is glued that stands on another with an edge, mm²; 0 for others."""
+    placing = piece.build.placing
+    if placing is None or not placing.stands:
+        return 0.0
+    foot = next((e for e in edges_of(piece) if e.name == placing.stands), None)
+    return edge_length(piece, foot) * piece.thickness if foot is not None else 0.0
 
 
 def _layer_joints(plan: Plan, piece: Piece, choices: BenchChoices) -> Iterator[GluedJoint]:

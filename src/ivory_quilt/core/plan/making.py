@@ -136,7 +136,16 @@ def context_of(
     here = tuple(placed.get(piece.id, ()))
     # A base and what is glued onto it are bent as one: each needs the other's foam.
     together = (piece, *((base,) if base is not None else ()), *here)
-    return CutContext(books_of(books, together), knives, outlines, base, here), problem
+    lying = tuple(p for p in here if not _stands(p))
+    standing = tuple(p for p in here if _stands(p))
+    base, ground = (None, base) if _stands(piece) else (base, None)
+    known = books_of(books, together)
+    return CutContext(known, knives, outlines, base, lying, ground, standing), problem
+
+
+def _stands(piece: Piece) -> bool:
+    """Whether a piece stands on another with an edge."""
+    return piece.build.placing is not None and bool(piece.build.placing.stands)
 
 
 def make_piece(piece: Piece, rule: TraceRule, context: CutContext, problem: str = "") -> MadePiece:

@@ -23,6 +23,8 @@ class CutContext:
         outlines: pieces that layers take their outline from, by id.
         base: what the piece is glued onto, or None.
         placed: pieces that are glued onto this one.
+        ground: what the piece stands on with an edge, or None.
+        standing: pieces that stand on this one.
     """
 
     books: tuple[tuple[str, FoamBook], ...] = ()
@@ -30,6 +32,8 @@ class CutContext:
     outlines: tuple[Piece, ...] = ()
     base: Piece | None = None
     placed: tuple[Piece, ...] = ()
+    ground: Piece | None = None
+    standing: tuple[Piece, ...] = ()
 
     def book(self, material: str) -> FoamBook:
         """Return what is known of a material; default values for one that nobody described."""

@@ -17,7 +17,7 @@ from ivory_quilt.core.geometry.shape import Array, Point, Shape
 from ivory_quilt.core.pattern.build import FormKind, Given
 from ivory_quilt.core.pattern.piece import Crease, LineKind, Piece
 from ivory_quilt.core.stacks.cut import CutContext, outward
-from ivory_quilt.core.stacks.layering import layer_places
+from ivory_quilt.core.stacks.layer_places import layer_places
 from ivory_quilt.core.stacks.section import Band, Handle, HandleKind, Section
 
 SAMPLES = 160

@@ -18,7 +18,7 @@ from ivory_quilt.core.geometry.shape import Array, Shape
 from ivory_quilt.core.pattern.piece import Piece
 from ivory_quilt.core.stacks.cut import CutContext
 from ivory_quilt.core.stacks.form_section import across
-from ivory_quilt.core.stacks.layering import layer_places
+from ivory_quilt.core.stacks.layer_places import layer_places
 
 EVERY = 50.0  # mm between two cards, from memory, no source
 END = 5.0  # mm that the outermost cards keep from the ends

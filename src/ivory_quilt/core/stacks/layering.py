@@ -24,42 +24,13 @@ from ivory_quilt.core.pattern.build import LayerSide, LayerSize
 from ivory_quilt.core.pattern.edges import beside_middle, edge_line, edges_moved, edges_of
 from ivory_quilt.core.pattern.piece import FaceUp, Label, LineKind, Piece, PieceLine, TraceRule
 from ivory_quilt.core.reckoning import Reckoning, Step
+from ivory_quilt.core.stacks.contact import standing_on, with_contact
 from ivory_quilt.core.stacks.cut import ALONE, Cut, CutContext, KnifeRun, knife_run, outward
 from ivory_quilt.core.stacks.dressing import dressing
+from ivory_quilt.core.stacks.layer_places import layer_places
 from ivory_quilt.core.stacks.placing import drawn_on, marked_to_place, on_base, set_back
 
 WORDS_IN = 9.0  # mm that words about an edge stand inside it
-
-
-def layer_places(piece: Piece, context: CutContext) -> list[tuple[int | None, LayerSide, Place]]:
-    """Return (which layer, side, place) of the piece itself, then of every layer, inner side last.
-
-    A layer is told by its number among the build's layers, from 0: two may be alike. None is the
-    piece itself.
-
-    Layers glued flat and bent as one bend about the neutral line of the whole stack.
-    """
-    build = piece.build
-    k = context.book(piece.material).neutral
-    lift = piece.thickness
-    places: list[tuple[int | None, LayerSide, Place]] = [
-        (None, LayerSide.OUTER, Place(0.0, piece.thickness, k * piece.thickness))
-    ]
-    for index, layer in enumerate(build.layers):
-        if layer.side is not LayerSide.INNER:
-            height = lift + context.book(layer.material).neutral * layer.thickness
-            places.append((index, LayerSide.OUTER, Place(lift, layer.thickness, height)))
-            lift += layer.thickness
-    low = 0.0
-    for index, layer in enumerate(build.layers):
-        if layer.side is not LayerSide.OUTER:
-            low -= layer.thickness
-            height = low + context.book(layer.material).neutral * layer.thickness
-            places.append((index, LayerSide.INNER, Place(low, layer.thickness, height)))
-    if not build.on_form and len(places) > 1:
-        middle = low + k * (lift - low)
-        places = [(a, s, replace(p, height=middle)) for a, s, p in places]
-    return places
 
 
 def cuts_of(piece: Piece, context: CutContext = ALONE) -> tuple[Cut, ...]:
@@ -92,6 +63,10 @@ def cuts_of(piece: Piece, context: CutContext = ALONE) -> tuple[Cut, ...]:
 def _own(piece: Piece, shaping: Shaping, place: Place, context: CutContext) -> Cut:
     # Edges keep their names whatever the outline becomes.
     marked = drawn_on(replace(piece, edges=edges_of(piece)), context.placed)
+    if context.standing:
+        marked = standing_on(marked, context)
+    if context.ground is not None:
+        marked = with_contact(marked, context.ground, context)
     if piece.build.rod:
         marked = _with_trench(marked)
     flat = laid_flat(marked, shaping, place)

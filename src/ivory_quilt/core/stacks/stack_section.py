@@ -10,7 +10,7 @@ from ivory_quilt.core.pattern.build import LayerSize
 from ivory_quilt.core.pattern.piece import Piece
 from ivory_quilt.core.stacks.cut import Cut, CutContext, outward
 from ivory_quilt.core.stacks.form_section import across
-from ivory_quilt.core.stacks.layering import layer_places
+from ivory_quilt.core.stacks.layer_places import layer_places
 from ivory_quilt.core.stacks.section import Band, Handle, HandleKind, Section
 
 

@@ -11,6 +11,7 @@ from ivory_quilt.core.pattern.build import (
     Layer,
     Placing,
 )
+from ivory_quilt.core.pattern.edges import edges_of
 from ivory_quilt.core.pattern.part import Foam
 from ivory_quilt.core.pattern.piece import Piece
 from ivory_quilt.core.units import parse_scalar, typed_length
@@ -20,6 +21,7 @@ from ivory_quilt.desk.widgets.basics import (
     button,
     column,
     counter,
+    fill_box,
     filled_later,
     label,
     row,
@@ -38,7 +40,9 @@ class PlacingBox(QWidget):
         self.across = EntryField("how far across the base", partial(self._at, "across"), "%", 70)
         self.up = EntryField("how far up the base", partial(self._at, "up"), "%", 70)
         self.turn = EntryField("turned by", partial(self._at, "turn"), "°", 70)
+        self.stands = filled_later("how it is glued on", self._stand)
         self.place_lines = [
+            FieldLine("How", self.stands),
             FieldLine("Across, up", self.across, self.up),
             FieldLine("Turned", self.turn),
         ]
@@ -87,6 +91,11 @@ class PlacingBox(QWidget):
         for line in self.place_lines:
             line.setVisible(placing is not None)
         if placing is not None:
+            ways = [("lies flat", "")]
+            ways += [(f"on edge {e.name}", e.name) for e in edges_of(piece)]
+            if placing.stands not in [name for _, name in ways]:
+                ways.append((f"on edge {placing.stands}: gone", placing.stands))
+            fill_box(self.stands, ways, placing.stands)
             self.across.show_value(100 * placing.across)
             self.up.show_value(100 * placing.up)
             self.turn.show_value(placing.turn)
@@ -94,6 +103,13 @@ class PlacingBox(QWidget):
     def _place(self, index: int) -> None:
         base = self.base.itemData(index)
         self._edits.do("Glued onto", lambda b: replace(b, placing=Placing(base) if base else None))
+
+    def _stand(self, index: int) -> None:
+        edge = self.stands.itemData(index)
+        self._edits.do(
+            "Glued onto",
+            lambda b: replace(b, placing=replace(b.placing, stands=edge) if b.placing else None),
+        )
 
     def _at(self, name: str, text: str) -> bool:
         def make() -> Change:
