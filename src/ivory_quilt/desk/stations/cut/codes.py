@@ -7,8 +7,15 @@ from pathlib import Path
 from PySide6.QtWidgets import QFileDialog, QLineEdit, QWidget
 
 from ivory_quilt.core.errors import InputError, QuiltError
+from ivory_quilt.core.plan.gauges import gauge_templates
 from ivory_quilt.core.plan.plan import Plan
-from ivory_quilt.core.plan.templates import Template, find_code, shelf_label, templates_of
+from ivory_quilt.core.plan.templates import (
+    Template,
+    find_code,
+    shelf_label,
+    template_code,
+    templates_of,
+)
 from ivory_quilt.core.units import show_thickness
 from ivory_quilt.desk.session import Session
 from ivory_quilt.desk.widgets.basics import button, column, label, row, set_tone
@@ -62,6 +69,35 @@ def _codes_of(path: Path) -> tuple[str, ...]:
     return codes_in(read_bytes(path), path.name)
 
 
+def _told(
+    codes: Sequence[str], plan: Plan, templates: Sequence[Template], wearer: str
+) -> list[tuple[str, str]]:
+    """Return what each of a few codes tells, and its tone; "cut" for what is no code."""
+    told: list[tuple[str, str]] = []
+    for code in codes[:MOST_TOLD]:
+        try:
+            told.append(code_words(code, plan, templates, wearer))
+        except InputError as error:
+            told.append((str(error), "cut"))
+    if len(codes) > MOST_TOLD:
+        told.append((f"and {len(codes) - MOST_TOLD} more", ""))
+    return told
+
+
+def _has_others(codes: Sequence[str], templates: Sequence[Template]) -> bool:
+    """Whether a template's code is among them that none of these has."""
+    known = {t.code.split()[1] for t in templates}
+    found = (template_code(text) for text in codes[:MOST_TOLD])
+    return any(code is not None and code[0] not in known for code in found)
+
+
+def _gauges(plan: Plan) -> tuple[Template, ...]:
+    try:
+        return gauge_templates(plan)
+    except InputError:
+        return ()  # nothing is formed
+
+
 class CodeBox(QWidget):
     """A field for a code, and a button for pictures of them."""
 
@@ -113,16 +149,21 @@ class CodeBox(QWidget):
             self._tell(list(codes))
 
     def _tell(self, codes: list[str]) -> None:
-        told: list[tuple[str, str]] = []
-        plan, templates = self._session.plan, templates_of(self._session.plan)
-        for code in codes[:MOST_TOLD]:
-            try:
-                told.append(code_words(code, plan, templates, self._wearer()))
-            except InputError as error:
-                told.append((str(error), "cut"))
-        if len(codes) > MOST_TOLD:
-            told.append((f"and {len(codes) - MOST_TOLD} more", ""))
-        self._say(told)
+        plan, wearer = self._session.plan, self._wearer()
+        templates = templates_of(plan)
+        if not _has_others(codes, templates):
+            self._say(_told(codes, plan, templates, wearer))
+            return
+        # Perhaps a gauge's: cards take a moment to find.
+        self.told.setText("Looking …")
+        self._tasks.run(
+            lambda: _told(codes, plan, (*templates, *_gauges(plan)), wearer), self._found
+        )
+
+    def _found(self, told: list[tuple[str, str]] | None, error: Exception | None) -> None:
+        if error is not None:
+            raise error
+        self._say(told or [])
 
     def _say(self, told: list[tuple[str, str]]) -> None:
         self.told.setText("\n".join(text for text, _ in told))
