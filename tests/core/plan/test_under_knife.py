@@ -27,6 +27,7 @@ from ivory_quilt.core.pattern.build import Build, Profile, ProfileKind
 from ivory_quilt.core.pattern.part import Foam
 from ivory_quilt.core.pattern.piece import FaceUp, Hand, Piece
 from ivory_quilt.core.plan.at_hand import cutting_at_hand
+from ivory_quilt.core.plan.benching import bench_steps
 from ivory_quilt.core.plan.cut_facts import cut_facts, pass_lines, set_blade
 from ivory_quilt.core.plan.cutting import (
     AGAIN,
@@ -40,6 +41,8 @@ from ivory_quilt.core.plan.cutting import (
 from ivory_quilt.core.plan.plan import derive, used_sheets
 from ivory_quilt.core.plan.standing import Standing
 from ivory_quilt.core.plan.templates import templates_by_part
+from ivory_quilt.core.schedule.bench_choices import BenchChoices
+from ivory_quilt.core.schedule.step import StepKind
 from ivory_quilt.core.stock.consumables import Consumable, ConsumableKind
 from ivory_quilt.core.stock.foam_stock import ShopStock, StockKind, sheet
 from ivory_quilt.core.stock.spent_sheet import CutPart, CutState
@@ -281,6 +284,23 @@ def test_offcuts_have_the_labels_of_the_papers_whatever_sheet_is_cut_first(sizes
         for _, place in rest.places:
             assert one.item.shape.polygon.buffer(1e-6).covers(place.polygon)
             assert place.polygon.intersection(parts).area < 1e-6
+
+
+def test_what_is_left_of_a_sheet_under_the_knife_is_a_step_of_the_bench():
+    project, shop = begun(plates((200, 100, 2), (60, 50, 1)))
+
+    def cutting():
+        steps = bench_steps(derive(project, shop), BenchChoices()).steps
+        return [s for s in steps if s.kind is StepKind.CUT]
+
+    (whole,) = cutting()
+    assert (whole.id, whole.title) == ("cut:begun:cut", "half, begun: 3 parts more")
+    project = mark_part(project, "cut", 0, CutState.CUT)
+    (rest,) = cutting()
+    assert 0 < rest.minutes < whole.minutes
+    for number in (1, 2):
+        project = mark_part(project, "cut", number, CutState.CUT)
+    assert cutting() == []
 
 
 def test_what_the_hands_must_know_of_a_part():

@@ -13,6 +13,7 @@ from ivory_quilt.core.pattern.fixing import MINUTES
 from ivory_quilt.core.pattern.piece import LineKind, Piece
 from ivory_quilt.core.plan.consuming import is_drawn
 from ivory_quilt.core.plan.costing import piece_groups
+from ivory_quilt.core.plan.cutting import part_of
 from ivory_quilt.core.plan.effort import bevelled_length, part_minutes
 from ivory_quilt.core.plan.finishing_steps import FIT_MINUTES, LAST_DRY, Finishing
 from ivory_quilt.core.plan.gluing import joints_of
@@ -25,6 +26,7 @@ from ivory_quilt.core.schedule.bench_schedule import DAY
 from ivory_quilt.core.schedule.step import BenchSteps, StepKind
 from ivory_quilt.core.schedule.step_changes import in_sittings, with_changes
 from ivory_quilt.core.stock.foam_stock import MaterialKind
+from ivory_quilt.core.stock.spent_sheet import SpentSheet
 from ivory_quilt.core.stock.work_rates import Rates
 from ivory_quilt.core.units import counted
 
@@ -123,6 +125,9 @@ class _Bench:
 
     def cut(self) -> None:
         """Cut sheet by sheet; what is cut already takes no time any more."""
+        for begun in self.plan.project.spent:
+            if begun.under_knife:
+                self.go_on(begun)
         for foam in self.plan.foams:
             name = self.plan.stock.foam_name(foam.foam, (f.foam for f in self.plan.foams))
             for sheet in used_sheets(foam, self.plan.stock):
@@ -143,9 +148,27 @@ class _Bench:
                     )
                     before = [*before, shutting]
                 self.made.add(ident, StepKind.CUT, words, minutes, ids, after=before, ready=ready)
-                for piece in ids:
-                    was = [s for s in self.made.last[piece] if s.startswith("cut:")]
-                    self.made.last[piece] = [*was, ident]
+                self._cut_with(ident, ids)
+
+    def go_on(self, sheet: SpentSheet) -> None:
+        """Cut what is left of a sheet that lies under the knife."""
+        found = [part_of(self.plan, sheet, p) for p in sheet.parts if p.waiting]
+        parts = [part for part in found if part is not None]
+        if not parts:
+            return
+        ids = tuple(dict.fromkeys(p.piece_id for p in parts))
+        minutes = sum(part_minutes(p, self.rates) for p in parts) * self.rates.cut_again
+        words = f"{sheet.item.name}, begun: {counted(len(parts), 'part')} more"
+        before = list(dict.fromkeys(s for p in ids for s in self.prepared(p)))
+        ident = f"cut:begun:{sheet.id}"
+        self.made.add(ident, StepKind.CUT, words, minutes, ids, after=before)
+        self._cut_with(ident, ids)
+
+    def _cut_with(self, step: str, pieces: tuple[str, ...]) -> None:
+        """Say that pieces are cut once a step is done, and those before it that cut them."""
+        for piece in pieces:
+            was = [s for s in self.made.last[piece] if s.startswith("cut:")]
+            self.made.last[piece] = [*was, step]
 
     def prepared(self, piece: str) -> list[str]:
         """Return what comes before a piece is cut."""
