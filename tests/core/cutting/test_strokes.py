@@ -1,5 +1,6 @@
 """What is cut of each part, and when."""
 
+import itertools
 from dataclasses import replace
 
 import numpy as np
@@ -170,6 +171,42 @@ def test_a_part_laid_the_other_way_round_is_cut_along_its_other_face():
         angled = next(s for s in made if s.stage.setting == 45)
         assert angled.length == pytest.approx(100)
         assert np.ptp(np.vstack([s.places for s in made])[:, 1]) == pytest.approx(height)
+
+
+@random_cases(20, 150)
+@given(st.integers(0, 10**6))
+def test_foam_is_held_as_long_as_it_is_cut(seed):
+    """Holes before their part, what lies in a hole before the hole, small before large."""
+    random = np.random.default_rng(seed)
+    laid, inside = [], {}
+    for k in range(int(random.integers(2, 7))):
+        wide, high = random.uniform(60, 400, 2)
+        at = (500.0 * k, 0.0)
+        if random.random() < 0.5:
+            hole = [(10, 10), (wide - 10, 10), (wide - 10, high - 10), (10, high - 10)]
+            frame = part(f"f{k}", Shape.make(rectangle(wide, high).outer.tolist(), [hole]))
+            laid.append((frame, Pose(*at)))
+            if random.random() < 0.7:
+                inside[len(laid)] = len(laid) - 1
+                small = part(f"s{k}", rectangle(wide - 30, high - 30))
+                laid.append((small, Pose(at[0] + 15, at[1] + 15)))
+        else:
+            edge = BevelledEdge("A", float(random.choice([0, 45])), (0.0, 0.0), (wide, 0.0))
+            laid.append((part(f"p{k}", rectangle(wide, high), bevels=(edge,)), Pose(*at)))
+    cuts = [c.stroke for c in cutting_order(strokes_of(laid)).cuts]
+    first = {}
+    for k, stroke in enumerate(cuts):
+        first.setdefault((stroke.part, stroke.stage.step), k)
+    last = {(s.part, s.stage.step): k for k, s in enumerate(cuts)}
+    for number in range(len(laid)):
+        hole = last.get((number, CutStep.INNER), -1)
+        assert hole < first[number, CutStep.OUTLINE]
+    for number, frame in inside.items():
+        assert last[number, CutStep.OUTLINE] < first[frame, CutStep.INNER]
+    outlines = [s for s in cuts if s.stage.step is CutStep.OUTLINE and not s.stage.outside]
+    areas = [(s.stage.setting, laid[s.part][0].shape.area) for s in outlines]
+    for (setting, area), (later, other) in itertools.combinations(areas, 2):
+        assert (setting, area) < (later, 4.0 * other)
 
 
 def test_nothing_is_cut_along_folds_marks_and_the_other_face():

@@ -19,8 +19,15 @@ from ivory_quilt.core.pattern.build import (
 from ivory_quilt.core.pattern.edges import edges_of
 from ivory_quilt.core.pattern.piece import Piece
 from ivory_quilt.core.pattern.seams import EdgeRef, Seam
-from ivory_quilt.core.plan.effort import bench_minutes, part_minutes
+from ivory_quilt.core.plan.effort import (
+    bench_minutes,
+    bevelled_length,
+    cutting_minutes,
+    part_minutes,
+    pass_minutes,
+)
 from ivory_quilt.core.plan.plan import derive
+from ivory_quilt.core.schedule.step import StepKind
 from ivory_quilt.core.stock.foam_stock import ShopStock
 from ivory_quilt.core.stock.work_rates import Rates
 
@@ -62,6 +69,29 @@ def test_what_is_bevelled_and_bent_takes_longer():
     assert minutes(bent, rates=only) == 6.0
     dome = replace(bent, build=Build(form=Form(FormKind.DISHED, Given.HEIGHT, 20.0)))
     assert minutes(dome, rates=only) == 12.0
+
+
+def test_a_sheets_minutes_have_its_bevels_and_are_those_of_its_passes():
+    edges = edges_of(FLAT)
+    bevels = tuple(EdgeProfile(e.name, Profile(ProfileKind.OUT, 45.0)) for e in edges[:2])
+    cut = replace(FLAT, count=1, build=Build(edges=bevels))
+    (part,) = derive(Project(pieces=(cut,)), ShopStock()).parts["p"]
+    length = bevelled_length(part)
+    # Two edges that meet, each with the other's run-out of 6 mm.
+    assert length == pytest.approx(400 + 100 + 2 * 6, abs=0.1)
+    whole = cutting_minutes([part], Rates())
+    assert whole == pytest.approx(part_minutes(part, Rates()) + 4.0 * length / 1000)
+    passes = [
+        pass_minutes(part, setting, Rates(), first=k == 0, last=k == 1)
+        for k, setting in enumerate((0, 45))
+    ]
+    assert passes == pytest.approx([part_minutes(part, Rates()), 4.0 * length / 1000])
+    around = replace(cut, build=Build(edges=tuple(replace(bevels[0], edge=e.name) for e in edges)))
+    (one,) = derive(Project(pieces=(around,)), ShopStock()).parts["p"]
+    alone = pass_minutes(one, 45, Rates(), first=True, last=True)
+    assert alone == pytest.approx(cutting_minutes([one], Rates()))
+    slow = Rates(paces=((StepKind.BEVEL, 2.0),))
+    assert cutting_minutes([part], slow) == pytest.approx(whole + 4.0 * length / 1000)
 
 
 def test_seams_count_by_their_length():

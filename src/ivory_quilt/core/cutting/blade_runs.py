@@ -3,7 +3,7 @@
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from ivory_quilt.core.geometry.outline import Outline
+from ivory_quilt.core.geometry.outline import Outline, line_length
 from ivory_quilt.core.geometry.shape import Array, Shape
 from ivory_quilt.core.pattern.part import BevelledEdge
 
@@ -23,6 +23,11 @@ class BladeRun:
     setting: int
     places: Array
     closed: bool
+
+    @property
+    def length(self) -> float:
+        """How long it is, mm."""
+        return Outline(self.places).length if self.closed else line_length(self.places)
 
 
 def setting_of(bevel: BevelledEdge) -> int:

@@ -205,8 +205,7 @@ class _Bench:
 
     def _bevel(self, piece: Piece) -> None:
         parts = self.plan.parts.get(piece.id, ())
-        made = self.plan.made[piece.id].piece
-        length = sum(bevelled_length(made, p) * p.count for p in parts) / 1000
+        length = sum(bevelled_length(p) * p.count for p in parts) / 1000
         grooves = (
             sum(line_length(k.points) for k in piece.lines if k.kind is LineKind.UNDERCUT)
             * piece.cut_count

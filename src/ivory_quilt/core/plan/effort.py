@@ -6,12 +6,10 @@ counted: it is the schedule's.
 
 from collections.abc import Iterable
 
-from ivory_quilt.core.errors import InputError
-from ivory_quilt.core.geometry.outline import line_length
+from ivory_quilt.core.cutting.blade_runs import blade_runs
+from ivory_quilt.core.geometry.shape import Pose
 from ivory_quilt.core.pattern.build import FormKind
-from ivory_quilt.core.pattern.edges import edge_line, edge_of
 from ivory_quilt.core.pattern.part import Part
-from ivory_quilt.core.pattern.piece import Piece
 from ivory_quilt.core.plan.consuming import amounts_of
 from ivory_quilt.core.plan.plan import Plan
 from ivory_quilt.core.reckoning import Reckoning, Step
@@ -19,6 +17,7 @@ from ivory_quilt.core.schedule.step import StepKind
 from ivory_quilt.core.stock.consumables import ConsumableKind
 from ivory_quilt.core.stock.work_rates import Rates
 
+FLAT = Pose(0.0, 0.0)  # as it lies with its own face up
 COATINGS = (ConsumableKind.PRIMER, ConsumableKind.PAINT, ConsumableKind.SEALER)
 
 
@@ -32,14 +31,7 @@ def bench_minutes(plan: Plan, rates: Rates | None = None) -> Reckoning:
     count = sum(p.cut_count for p in parts)
     cuts = sum(p.shape.polygon.length * p.cut_count for p in parts) / 1000
     curves = sum(p.curved * p.cut_count for p in parts) / 1000
-    bevels = (
-        sum(
-            bevelled_length(plan.made[i].piece, p) * p.cut_count
-            for i, mine in plan.parts.items()
-            for p in mine
-        )
-        / 1000
-    )
+    bevels = sum(bevelled_length(p) * p.cut_count for p in parts) / 1000
     forms = {i: m.piece.build.form.kind for i, m in plan.made.items()}
     formed = sum(
         p.count
@@ -85,16 +77,37 @@ def part_minutes(part: Part, rates: Rates) -> float:
 
 
 def cutting_minutes(parts: Iterable[Part], rates: Rates) -> float:
-    """Return how long hands take to trace and cut parts, each once, as the journal knows them."""
-    return sum(part_minutes(p, rates) for p in parts) * rates.pace(StepKind.CUT)
+    """Return how long hands take to trace and cut parts with their bevels, each once.
+
+    As the journal knows them.
+    """
+    found = list(parts)
+    square = sum(part_minutes(p, rates) for p in found) * rates.pace(StepKind.CUT)
+    bevels = sum(bevelled_length(p) for p in found) / 1000 * rates.bevel
+    return square + bevels * rates.pace(StepKind.BEVEL)
 
 
-def bevelled_length(piece: Piece, part: Part) -> float:
-    """Return the length of a part's bevelled edges, mm; one whose edge is gone counts none."""
-    total = 0.0
-    for bevel in part.bevels:
-        try:
-            total += line_length(edge_line(piece, edge_of(piece, bevel.name)))
-        except InputError:
-            continue
-    return total
+def pass_minutes(part: Part, setting: int, rates: Rates, *, first: bool, last: bool) -> float:
+    """Return how long hands take for one pass around a part, by plain rates.
+
+    What a bevel takes more comes with its own pass; all else with the first.
+
+    Args:
+        part: that is cut.
+        setting: of the blade, degrees.
+        rates: of the hands.
+        first: whether it is the first pass.
+        last: whether it is the last as well.
+    """
+    runs = blade_runs(part.line_up(FLAT), part.bevels_up(FLAT))
+    here = [r for r in runs if r.setting and (r.setting == setting or (first and last))]
+    bevels = sum(r.length for r in here) / 1000 * rates.bevel
+    return bevels + (part_minutes(part, rates) if first else 0.0)
+
+
+def bevelled_length(part: Part) -> float:
+    """Return the length of a part's bevelled edges, mm."""
+    if not part.bevels:
+        return 0.0
+    runs = blade_runs(part.line_up(FLAT), part.bevels_up(FLAT))
+    return sum(run.length for run in runs if run.setting)

@@ -27,7 +27,7 @@ from ivory_quilt.core.plan.cutting import (
     sheet_to_begin,
     sheet_to_cut,
 )
-from ivory_quilt.core.plan.effort import part_minutes
+from ivory_quilt.core.plan.effort import pass_minutes
 from ivory_quilt.core.plan.plan import UsedSheet
 from ivory_quilt.core.plan.templates import Template, templates_by_part
 from ivory_quilt.core.stock.consumables import ConsumableKind
@@ -290,10 +290,13 @@ class KnifeWork(QObject):
         self.changed.emit()
 
     def _measure(self, sheet: SpentSheet, one: CutPart) -> None:
-        """Count the time since the tick before; each pass has its share of the part's."""
-        part = part_of(self.session.plan, sheet, one)
-        minutes = part_minutes(part, self.session.stock.rates) if part is not None else 0.0
-        self._hands.tick(self.clock(), minutes / len(one.settings))
+        """Count the time since the tick before, for the pass that is ticked."""
+        part, rates = part_of(self.session.plan, sheet, one), self.session.stock.rates
+        minutes = 0.0
+        if part is not None:
+            setting, first = one.settings[one.passes], one.passes == 0
+            minutes = pass_minutes(part, setting, rates, first=first, last=one.last_pass)
+        self._hands.tick(self.clock(), minutes)
 
     def remark(self, text: str) -> None:
         """Say what was changed on the part that was ticked last, or why it is spoiled."""
