@@ -14,8 +14,9 @@ from itertools import groupby, pairwise
 
 import numpy as np
 
+from ivory_quilt.core.cutting.distances import Distances
 from ivory_quilt.core.cutting.strokes import CutStep, Stroke
-from ivory_quilt.core.cutting.ways import Way, unit_ways, units_of
+from ivory_quilt.core.cutting.ways import unit_ways, units_of
 from ivory_quilt.core.geometry.shape import Array, Point
 
 KICKS = 4
@@ -79,10 +80,10 @@ def cutting_order(
         return CuttingOrder((), 0.0)
     towns = units_of(strokes)
     ways = [unit_ways(strokes, members) for members in towns]
-    far = _Distances(ways, start)
     stage_of = [strokes[members[0]].stage for members in towns]
     numbers = sorted(range(len(towns)), key=lambda k: stage_of[k])
     stages = [list(g) for _, g in groupby(numbers, key=lambda k: stage_of[k])]
+    far = Distances(ways, stages, start)
     order = _nearest(stages, far)
     random = np.random.default_rng(seed)
     order = _improved(order, stages, far, random, kicks, going)
@@ -91,65 +92,7 @@ def cutting_order(
     return CuttingOrder(tuple(OrderedCut(strokes[k], places) for k, places in cuts), travel)
 
 
-class _Distances:
-    """How far it is from each way's end through each other way, but for its cuts, mm."""
-
-    def __init__(self, ways: list[list[Way]], start: Point) -> None:
-        most = max(len(w) for w in ways)
-        begins = np.full((len(ways), most, 2), np.nan)
-        ends = np.full((len(ways), most, 2), np.nan)
-        inside = np.full((len(ways), most), np.nan)
-        for k, mine in enumerate(ways):
-            begins[k, : len(mine)] = [w.begin for w in mine]
-            ends[k, : len(mine)] = [w.end for w in mine]
-            inside[k, : len(mine)] = [w.between for w in mine]
-        gaps = ends[:, None, :, None] - begins[None, :, None, :]
-        away = np.linalg.norm(gaps, axis=-1) + inside[None, :, None, :]
-        self.between = np.nan_to_num(away, nan=np.inf)
-        first = np.linalg.norm(begins - np.asarray(start), axis=-1) + inside
-        self.first = np.nan_to_num(first, nan=np.inf)
-        self.nearest = self.between.min(axis=(2, 3))
-
-    def entered(self, stroke: int, cost: Array, last: int) -> Array:
-        """Return what it costs to be in each of a stroke's ways, from what it costs at the last."""
-        found: Array = (cost[:, None] + self.between[last, stroke]).min(0)
-        return found
-
-    def left(self, stroke: int, after: int, rest: Array) -> Array:
-        """Return what it costs to go on from each of a stroke's ways, from what the rest costs."""
-        found: Array = (self.between[stroke, after] + rest[None]).min(1)
-        return found
-
-    def forward(self, order: list[int]) -> list[Array]:
-        """Return for each stroke what it costs at least to be at the end of each of its ways."""
-        found = [self.first[order[0]]]
-        for a, b in pairwise(order):
-            found.append(self.entered(b, found[-1], a))
-        return found
-
-    def backward(self, order: list[int]) -> list[Array]:
-        """Return for each stroke what the rest costs at least from the end of each of its ways."""
-        found = [np.zeros(self.first.shape[1])]
-        for a, b in zip(order[-2::-1], order[:0:-1], strict=False):
-            found.append(self.left(a, b, found[-1]))
-        return found[::-1]
-
-    def travel(self, order: list[int]) -> float:
-        """Return how long the way between the cuts is at least, mm."""
-        return float(self.forward(order)[-1].min())
-
-    def best(self, order: list[int]) -> tuple[list[int], float]:
-        """Return which way each stroke is run, and how long the way between is."""
-        costs = self.forward(order)
-        at = int(np.argmin(costs[-1]))
-        chosen = [at]
-        for k in range(len(order) - 1, 0, -1):
-            at = int(np.argmin(costs[k - 1] + self.between[order[k - 1], order[k], :, at]))
-            chosen.append(at)
-        return chosen[::-1], float(costs[-1].min())
-
-
-def _nearest(stages: list[list[int]], far: _Distances) -> list[int]:
+def _nearest(stages: list[list[int]], far: Distances) -> list[int]:
     """Return an order stage by stage, each time what is nearest to where the last one ended."""
     order: list[int] = []
     for stage in stages:
@@ -158,7 +101,7 @@ def _nearest(stages: list[list[int]], far: _Distances) -> list[int]:
             if order:
                 near = [far.nearest[order[-1], k] for k in left]
             else:
-                near = [far.first[k].min() for k in left]
+                near = [far.first(k).min() for k in left]
             order.append(left.pop(int(np.argmin(near))))
     return order
 
@@ -166,7 +109,7 @@ def _nearest(stages: list[list[int]], far: _Distances) -> list[int]:
 def _improved(
     order: list[int],
     stages: list[list[int]],
-    far: _Distances,
+    far: Distances,
     random: np.random.Generator,
     kicks: int,
     going: Going,
@@ -207,7 +150,7 @@ def _kicked(order: list[int], span: tuple[int, int], random: np.random.Generator
 def _settled(
     order: list[int],
     spans: list[tuple[int, int]],
-    far: _Distances,
+    far: Distances,
     going: Going,
     look: Collection[int] | None = None,
 ) -> tuple[list[int], float]:
@@ -237,7 +180,7 @@ def _settled(
 class _Stage:
     """The strokes of one stage, between what comes before it and what after; both stay."""
 
-    def __init__(self, order: list[int], low: int, high: int, far: _Distances) -> None:
+    def __init__(self, order: list[int], low: int, high: int, far: Distances) -> None:
         self.far = far
         self.last = order[low - 1] if low else -1
         self.so_far = far.forward(order[:low])[-1] if low else None
@@ -275,14 +218,13 @@ class _Stage:
     def _enter(self, stroke: int) -> Array:
         """Return what it costs to be at the end of each of a stroke's ways as the first."""
         if self.so_far is None:
-            first: Array = self.far.first[stroke]
-            return first
+            return self.far.first(stroke)
         return self.far.entered(stroke, self.so_far, self.last)
 
     def _leave(self, stroke: int) -> Array:
         """Return what the rest costs at least from the end of each of a stroke's ways."""
         if self.rest is None:
-            return np.zeros(self.far.first.shape[1])
+            return self.far.free(stroke)
         return self.far.left(stroke, self.next, self.rest)
 
     def _forward(self, run: list[int]) -> Array:
@@ -306,7 +248,7 @@ class _Stage:
         changes.
         """
         stroke, rest = run[at], [*run[:at], *run[at + 1 :]]
-        far, between = self.far, self.far.between
+        far = self.far
         before = [*forward[:at]]
         for k in range(at, len(rest)):
             onward = far.entered(rest[k], before[-1], rest[k - 1]) if k else self._enter(rest[0])
@@ -318,9 +260,9 @@ class _Stage:
             else:
                 back = self._leave(rest[k])
             after.insert(0, back)
-        onto = (np.array(before)[:, :, None] + between[rest, stroke]).min(1)  # after each
+        onto = (np.array(before)[:, :, None] + far.from_each(rest, stroke)).min(1)  # after each
         here = np.vstack([self._enter(stroke)[None], onto])
-        away = (between[stroke, rest] + np.array(after)[:, None, :]).min(2)  # before each
+        away = (far.to_each(stroke, rest) + np.array(after)[:, None, :]).min(2)  # before each
         there = np.vstack([away, self._leave(stroke)[None]])
         costs = (here + there).min(1)
         place = int(np.argmin(costs))
@@ -356,7 +298,7 @@ class _Stage:
         gaps = near[np.ix_(known, known)].copy()
         gaps[known < 0] = gaps[:, known < 0] = 0.0
         if self.last < 0:
-            gaps[0, 1:-1] = self.far.first[run].min(1)
+            gaps[0, 1:-1] = [self.far.first(k).min() for k in run]
         at = np.arange(many)
         now_left, now_right = gaps[at, at + 1], gaps[at + 1, at + 2]  # before and after each
         # A part from a to b (past its end): its last stroke comes first.
