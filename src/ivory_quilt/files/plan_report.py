@@ -200,7 +200,7 @@ def write_papers(
     project, sheets = plan.project, cut_sheets(plan)
     papers = {
         "templates.pdf": templates_pdf(pages, project.name, material_names(plan), correction),
-        "cut-sheets.pdf": plan_cut_sheets_pdf(plan, going),
+        "cut-sheets.pdf": plan_cut_sheets_pdf(plan, going, sheets),
     }
     papers.update({f"{s.file_stem}.svg": cut_sheet_svg(s) for s in each(sheets, going)})
     write_all({folder / name: data for name, data in papers.items()})

@@ -199,7 +199,7 @@ class _Stage:
             while waiting:
                 stroke = next(iter(waiting))
                 del waiting[stroke]
-                made, length = self._put(run, run.index(stroke), *ways)
+                made, length = self._moved(run, run.index(stroke), best, *ways)
                 if length < best - BETTER:
                     waiting |= dict.fromkeys((*_beside(run, stroke), *_beside(made, stroke)))
                     run, best = made, length
@@ -238,6 +238,38 @@ class _Stage:
         for a, b in zip(run[-2::-1], run[:0:-1], strict=False):
             found.append(self.far.left(a, b, found[-1]))
         return np.array(found[::-1])
+
+    def _moved(
+        self, run: list[int], at: int, best: float, forward: Array, backward: Array
+    ) -> tuple[list[int], float]:
+        """Take the stroke at a place out, and put it where it costs least; of few exactly.
+
+        Of many that place is told as if the best ways of all others stayed, then looked at.
+        """
+        if len(run) <= FEW:
+            return self._put(run, at, forward, backward)
+        stroke, rest = run[at], [*run[:at], *run[at + 1 :]]
+        far, last = self.far, len(run) - 1
+        if at == last:
+            without = (forward[at - 1] + self._leave(run[at - 1])).min()
+        else:
+            joined = run[at + 1]
+            onward = (
+                far.entered(joined, forward[at - 1], run[at - 1]) if at else self._enter(joined)
+            )
+            without = (onward + backward[at + 1]).min()
+        onto = (forward[:, :, None] + far.from_each(run, stroke)).min(1)  # after each
+        here = np.vstack([self._enter(stroke)[None], onto])
+        away = (far.to_each(stroke, run) + backward[:, None, :]).min(2)  # before each
+        there = np.vstack([away, self._leave(stroke)[None]])
+        costs = (here + there).min(1)
+        costs[[at, at + 1]] = np.inf  # there it is
+        gap = int(np.argmin(costs))
+        if without + costs[gap] - best >= best - BETTER:
+            return run, best
+        place = gap - (gap > at)
+        made = [*rest[:place], stroke, *rest[place:]]
+        return made, self.length(made)
 
     def _put(
         self, run: list[int], at: int, forward: Array, backward: Array

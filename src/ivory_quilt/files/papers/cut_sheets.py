@@ -222,13 +222,18 @@ def cut_sheets_pdf(
     return pen.finish()
 
 
-def plan_cut_sheets_pdf(plan: Plan, going: Going = lambda: True) -> bytes:
+def plan_cut_sheets_pdf(
+    plan: Plan, going: Going = lambda: True, sheets: list[CutSheet] | None = None
+) -> bytes:
     """Return the PDF of all cut sheets of a plan, with what each leaves.
+
+    `sheets`: the plan's, where they are known already with their orders.
 
     Raises:
         Stopped: `going`, asked at each sheet, said no.
     """
-    project, sheets = plan.project, cut_sheets(plan)
+    project = plan.project
+    sheets = cut_sheets(plan) if sheets is None else sheets
     for sheet in each(sheets, going):
         _ = sheet.order  # takes longest, and is kept
     return cut_sheets_pdf(sheets, project.paper, project.name, planned_rests(plan))
