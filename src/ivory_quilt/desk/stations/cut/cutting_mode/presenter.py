@@ -2,28 +2,22 @@
 
 import time
 from collections.abc import Callable
-from dataclasses import dataclass
 from datetime import date
 
 from PySide6.QtCore import QObject, Signal
 
 from ivory_quilt.core.cutting.order import CuttingOrder, cutting_order
-from ivory_quilt.core.cutting.paper_layout import LayPaper
 from ivory_quilt.core.cutting.sheet_strokes import strokes_of
 from ivory_quilt.core.document.cutting import cut_sheet, uncut_sheet
 from ivory_quilt.core.document.project import Project, keep_layout
 from ivory_quilt.core.document.under_knife import add_part, close_sheet, mark_part
-from ivory_quilt.core.errors import InputError, QuiltError
-from ivory_quilt.core.geometry.shape import Pose
-from ivory_quilt.core.nesting.job import LayResult
+from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.plan.at_hand import AtHand, cutting_at_hand
 from ivory_quilt.core.plan.cut_facts import CutFacts, cut_facts, set_blade
 from ivory_quilt.core.plan.cutting import (
-    AGAIN,
     left_of,
     part_of,
     planned_rests,
-    room_job,
     sheet_to_begin,
     sheet_to_cut,
 )
@@ -32,31 +26,17 @@ from ivory_quilt.core.plan.plan import UsedSheet
 from ivory_quilt.core.plan.templates import Template, templates_by_part
 from ivory_quilt.core.stock.consumables import ConsumableKind
 from ivory_quilt.core.stock.foam_stock import StockItem
-from ivory_quilt.core.stock.purchase import FoamLine, Ledger, ledger_change
+from ivory_quilt.core.stock.purchase import FoamLine
 from ivory_quilt.core.stock.spent_sheet import CutPart, CutState, SpentSheet
 from ivory_quilt.core.units import show_number
 from ivory_quilt.desk.session import Session
 from ivory_quilt.desk.stations.cut.cutting_mode.hand_time import HandTime
+from ivory_quilt.desk.stations.cut.cutting_mode.spoilt_part import (
+    RoomLayer,
+    Spoilt,
+    SpoiltPart,
+)
 from ivory_quilt.desk.work import TaskRunner
-
-RoomLayer = Callable[[Callable[[], bool]], LayPaper]
-
-
-@dataclass(frozen=True)
-class Spoilt:
-    """What becomes of the part that was spoiled last.
-
-    Attributes:
-        number: on the sheet.
-        before: its foam in the ledger before it was spoiled, laid; None where that is not known.
-        looking: whether room for it on this sheet is still looked for.
-        room: where it finds room there; None: nowhere.
-    """
-
-    number: int
-    before: FoamLine | None
-    looking: bool = True
-    room: Pose | None = None
 
 
 class KnifeWork(QObject):
@@ -73,12 +53,11 @@ class KnifeWork(QObject):
         """Cut sheets of `session`'s project; `layer` looks for room on them."""
         super().__init__()
         # A thread of its own: a hand with a knife does not wait until papers are laid.
-        self.session, self._tasks, self._layer = session, TaskRunner(), layer
+        self.session, self._tasks = session, TaskRunner()
         self.today: Callable[[], date] = date.today
         self.clock: Callable[[], float] = time.monotonic
         self._hands = HandTime()
         self.sheet_id = ""
-        self.spoilt: Spoilt | None = None
         self.beginning = False
         """Whether the order of cuts is being worked out for a sheet that is about to begin."""
         self.last: int | None = None
@@ -86,14 +65,14 @@ class KnifeWork(QObject):
         self._chosen: int | None = None
         self._seen: SpentSheet | None = None
         self._laid: FoamLine | None = None
-        self._search = 0
+        self._room = SpoiltPart(session, self._tasks, layer, self.changed.emit)
         self._templates: dict[str, tuple[str, Template]] = {}
         session.changed.connect(self._follow)
         session.proposed.connect(self._note_laid)
 
     def end(self) -> None:
         """Work no more: the desk closes."""
-        self._search += 1
+        self._room.forget()
         self._tasks.close()
 
     # What lies there
@@ -103,6 +82,11 @@ class KnifeWork(QObject):
         """The sheet under the knife, or None."""
         spent = self.session.project.spent
         return next((s for s in spent if s.id == self.sheet_id and s.under_knife), None)
+
+    @property
+    def spoilt(self) -> Spoilt | None:
+        """What is known of the part that was spoiled last; None where none was just now."""
+        return self._room.found
 
     @property
     def open_sheets(self) -> tuple[SpentSheet, ...]:
@@ -213,7 +197,8 @@ class KnifeWork(QObject):
 
     def take_up(self, sheet_id: str) -> None:
         """Go on with a sheet that was begun."""
-        self.sheet_id, self._chosen, self.spoilt, self.last = sheet_id, None, None, None
+        self.sheet_id, self._chosen, self.last = sheet_id, None, None
+        self._room.forget()
         self._seen, self._laid = self.sheet, None
         self._note_laid()
         self._hands = HandTime(self.clock())
@@ -222,8 +207,8 @@ class KnifeWork(QObject):
 
     def set_aside(self) -> None:
         """Leave the sheet as it is; it can be taken up again."""
-        self.sheet_id, self._chosen, self.spoilt, self.last = "", None, None, None
-        self._search += 1
+        self.sheet_id, self._chosen, self.last = "", None, None
+        self._room.forget()
         self.changed.emit()
 
     def left(self) -> tuple[StockItem, ...]:
@@ -275,8 +260,7 @@ class KnifeWork(QObject):
         before = self._laid
         word = {CutState.WAITING: "Not cut", CutState.SPOILED: "Spoiled"}.get(state, "Cut")
         label = f"{word}: {sheet.parts[number].label}"
-        self._search += 1
-        self.spoilt = None
+        self._room.forget()
         following = self.next_after(number)
         if not self._edit(label, lambda p: mark_part(p, ident, number, state, remark)):
             return
@@ -285,8 +269,9 @@ class KnifeWork(QObject):
         self._chosen = following if state is not CutState.WAITING else number
         self.last = number
         if state is CutState.SPOILED:
-            self.spoilt = Spoilt(number, before)
-            self._look_for_room(self.spoilt)
+            after = self.sheet
+            assert after is not None
+            self._room.look(after, number, before)
         self.changed.emit()
 
     def _measure(self, sheet: SpentSheet, one: CutPart) -> None:
@@ -314,8 +299,8 @@ class KnifeWork(QObject):
         self._note_laid()
         if before is None or after is before:
             return
-        self._search += 1
-        self.spoilt = self.last = None
+        self._room.forget()
+        self.last = None
         if after is None:
             self.set_aside()
         else:
@@ -346,29 +331,6 @@ class KnifeWork(QObject):
 
     # Spoiled parts
 
-    def _look_for_room(self, spoilt: Spoilt) -> None:
-        sheet = self.sheet
-        assert sheet is not None
-        self._search += 1
-        search = self._search
-
-        def found(result: LayResult | None, error: Exception | None) -> None:
-            if error is not None and not isinstance(error, QuiltError):
-                raise error
-            if search == self._search:
-                laid = result.placements if result is not None else ()
-                room = next((p.pose for p in laid if p.piece == AGAIN), None)
-                self.spoilt = Spoilt(spoilt.number, spoilt.before, looking=False, room=room)
-                self.changed.emit()
-
-        try:
-            job = room_job(self.session.plan, sheet, spoilt.number)
-        except InputError:
-            self.spoilt = Spoilt(spoilt.number, spoilt.before, looking=False)
-            return
-        lay = self._layer(lambda: search == self._search)
-        self._tasks.run(lambda: lay(job), found)
-
     def put_here(self) -> None:
         """Lay the part that was spoiled last on what is left of this sheet, to be cut next."""
         spoilt, sheet = self.spoilt, self.sheet
@@ -384,27 +346,14 @@ class KnifeWork(QObject):
         )
         ident = sheet.id
         if self._edit(f"Again: {old.label}", lambda p: add_part(p, ident, again, left)):
-            self.spoilt, self._chosen, self.last = None, None, None
+            self._chosen = self.last = None
+            self._room.forget()
             self.changed.emit()
 
     def spoilt_words(self) -> str:
         """Return what the part that was spoiled last costs, as far as it is known."""
-        spoilt, sheet, plan = self.spoilt, self.sheet, self.session.plan
-        if spoilt is None or sheet is None:
-            return ""
-        name = sheet.parts[spoilt.number].label
-        foam = plan.foam(sheet.item.foam)
-        if foam is None or not foam.line.laid:
-            return f"{name} is asked for again: it is laid on other foam …"
-        before, after = spoilt.before, foam.line
-        if after.unplaced > (before.unplaced if before is not None else 0):
-            return f"There is no other foam for {name}: buy more."
-        if before is None:
-            return f"{name} is laid on other foam."
-        change = ledger_change(Ledger((before,)), Ledger((after,)))
-        sheets = ", ".join(words for _, words in change.foams) or "no sheet more"
-        money = f"{plan.stock.money(change.cost)} more" if change.cost > 0 else "no money more"
-        return f"{name} on other foam: {sheets}, {money}."
+        sheet = self.sheet
+        return self._room.words(sheet) if sheet is not None else ""
 
 
 def _cut_length(sheet: SpentSheet) -> float:
