@@ -206,3 +206,40 @@ def test_the_board_opens_a_piece_by_a_double_click(demo_desk):
     assert station.mode is PatternMode.DRAFT
     assert station.draft.presenter.piece_id == "thigh-plate"
     assert station.draft.presenter.tool is Tool.LINE
+
+
+def pick(box, words):
+    index = [box.itemText(k) for k in range(box.count())].index(words)
+    box.setCurrentIndex(index)
+    box.activated.emit(index)
+
+
+def test_a_row_of_holes_and_one_of_ornaments_are_put_along_an_edge(desk):
+    before, box = desk.session.project, draft(desk).card.row
+    holes = len(piece(desk).shape.holes)
+    pick(box.edge, "edge A")
+    box.count.setValue(5)
+    box.inset.type("30 mm")
+    press(desk, "Add the row")
+    assert len(piece(desk).shape.holes) == holes + 5
+    assert desk.window.message.text.text().startswith("5 along A, ")
+    # A row that does not fit is refused below its numbers, which stay as they are typed.
+    box.inset.type("1 mm")
+    press(desk, "Add the row")
+    assert "reaches over the edge" in box.error.text()
+    assert box.inset.text() == "1 mm"
+    box.inset.type("60 mm")
+    pick(box.of, "belt stud")
+    pick(box.then, "belt lozenge")
+    assert box.size_line.isHidden()
+    box.spacing.type("50 mm")
+    counts = [piece(desk, i).count for i in ("belt-stud", "belt-lozenge")]
+    press(desk, "Add the row")
+    assert box.error.text() == ""
+    marks = [k for k in piece(desk).lines if k.kind is LineKind.MARK]
+    more = [piece(desk, i).count for i in ("belt-stud", "belt-lozenge")]
+    # A pair of cuffs: twice as many as stand on one.
+    assert sum(more) - sum(counts) == 2 * len(marks)
+    for _ in range(2):
+        desk.act("undo")
+    assert desk.session.project == before

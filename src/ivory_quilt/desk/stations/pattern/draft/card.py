@@ -21,6 +21,7 @@ from ivory_quilt.desk.stations.pattern.draft.presenter import (
     DraftPresenter,
     Tool,
 )
+from ivory_quilt.desk.stations.pattern.draft.row_box import RowBox
 from ivory_quilt.desk.widgets.basics import (
     Complaint,
     Stitch,
@@ -67,6 +68,7 @@ class DraftCard(QWidget):
         self.chosen_box.setLayout(column(self.chosen_text, row(self.delete, None)))
         self.edges = QVBoxLayout()
         self.edges.setSpacing(4)
+        self.row = RowBox(presenter, changed)
         self.rule = RuleBox(self._set_rule, "The project's rule")
         group = QButtonGroup(self)
         grid = QGridLayout()
@@ -89,6 +91,8 @@ class DraftCard(QWidget):
                 Stitch(),
                 label("Edges", "heading"),
                 self.edges,
+                Stitch(),
+                self.row,
                 Stitch(),
                 label("Tracing and trimming", "heading"),
                 self.rule,
@@ -156,6 +160,7 @@ class DraftCard(QWidget):
         self.chosen_box.setVisible(bool(what))
         self.chosen_text.setText(f"Selected: {what}")
         self._fill_edges(piece)
+        self.row.fill(piece)
         self.rule.fill(piece.rule, self._presenter.session.project.rule)
         self._filling = False
 

@@ -6,6 +6,7 @@ from enum import StrEnum
 
 import numpy as np
 
+from ivory_quilt.core.document.ornament_rows import with_row
 from ivory_quilt.core.document.project import Project, put_pieces
 from ivory_quilt.core.document.seam_book import (
     add_dart,
@@ -14,6 +15,7 @@ from ivory_quilt.core.document.seam_book import (
     seam_changes,
     seam_name,
 )
+from ivory_quilt.core.editing.ornament_row import OrnamentRow
 from ivory_quilt.core.editing.snap import Snap, snap
 from ivory_quilt.core.editing.surgery import CutLine, taken_in, with_strip
 from ivory_quilt.core.errors import InputError
@@ -21,7 +23,7 @@ from ivory_quilt.core.geometry.outline import line_length, locate_on_line
 from ivory_quilt.core.geometry.shape import Point
 from ivory_quilt.core.pattern.edges import edges_of, with_corner, without_corner
 from ivory_quilt.core.pattern.piece import Label, LineKind, Piece, PieceLine, TraceRule
-from ivory_quilt.core.units import show_number, typed_length
+from ivory_quilt.core.units import show_length, show_number, typed_length
 from ivory_quilt.desk.session import Session
 
 LEAST_LINE = 2.0  # mm; a shorter line is a slip of the hand
@@ -156,6 +158,22 @@ class DraftPresenter:
             return
         ident = self.piece_id
         self.session.edit(f"Edge {old}: {new.strip()}", lambda p: rename_edge(p, ident, old, new))
+
+    def add_row(self, row: OrnamentRow) -> None:
+        """Put a row of holes or ornaments onto the piece.
+
+        Raises:
+            InputError: it does not fit.
+        """
+        piece = self.piece
+        if piece is None:
+            return
+        project, places = with_row(self.session.project, piece.id, row)
+        many = len(places.middles)
+        along = f"along {row.edge}" if row.edge else "all around"
+        self.session.edit(f"Row of {many} {along}: {piece.name}", lambda _: project)
+        each = f", {show_length(places.spacing, digits=1)} from one to the next" if many > 1 else ""
+        self.session.tell(f"{many} {along}{each}.", "good")
 
     # Choosing
 
