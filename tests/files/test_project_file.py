@@ -76,9 +76,10 @@ def test_passes_that_cannot_be_are_refused(field, value, words):
     with pytest.raises(InputError, match=words):
         decode_project(json.dumps(data).encode())
     data = json.loads(encode_project(Project(spent=(half_cut(),))))
-    data["spent"][0]["parts"][0]["passes"] = 2
-    with pytest.raises(InputError, match="passes are made"):
-        decode_project(json.dumps(data).encode())
+    for wrong in ({"passes": 2}, {"passes": -1}, {"passes": 0, "settings": []}):
+        data["spent"][0]["parts"][0] |= wrong
+        with pytest.raises(InputError, match="passes are made"):
+            decode_project(json.dumps(data).encode())
 
 
 def test_the_file_is_readable_json_with_a_version(tmp_path):

@@ -47,11 +47,11 @@ class CutPart:
     passes: int = 0
 
     def __post_init__(self) -> None:
-        if not 0 <= self.passes < max(len(self.settings), 1):
+        if not 0 <= self.passes < len(self.settings):
             raise InputError(
                 f"cut part '{self.label}'",
                 f"{self.passes} of its {len(self.settings)} passes are made, and it waits",
-                "fewer than it has",
+                "fewer than it has, one or more",
             )
 
     @property
