@@ -128,9 +128,8 @@ def test_what_cannot_be_is_said_and_another_piece_still_goes(station):
     station.session.start(twisted)
     station.open("a")
     station.go_to(BuildMode.FORM_UP)
-    let_run()
+    assert let_run(lambda: "twists" in station.form_up.problem, 30)
     assert station.form_up.shape is None
-    assert "twists" in station.form_up.problem
     assert let_run(lambda: station.form_up.problem in said(station), 5)
     assert not station.form_up_card.export.isEnabled()
     station.session.start(sleeve())
