@@ -6,7 +6,7 @@ import pytest
 from hypothesis import settings
 
 LONG = os.environ.get("IVORY_QUILT_LONG") == "1"
-SHARE = 0.5
+SHARE = 0.3
 """Of the cases that a test names for a long run: all of them together must fit into CI's time."""
 FEW = os.environ.get("IVORY_QUILT_FEW") == "1"  # while thousands of mutants wait
 
