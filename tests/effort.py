@@ -6,19 +6,15 @@ import pytest
 from hypothesis import settings
 
 LONG = os.environ.get("IVORY_QUILT_LONG") == "1"
-SHARE = 0.3
-"""Of the cases that a test names for a long run: all of them together must fit into CI's time."""
 FEW = os.environ.get("IVORY_QUILT_FEW") == "1"  # while thousands of mutants wait
 
 
 def random_cases(short, long):
-    """Mark a property test: `short` random cases as a rule, up to `long` in a long run."""
-
-    many = max(short, round(SHARE * long))
+    """Mark a property test: `short` random cases as a rule, `long` fresh ones in a long run."""
 
     def decorate(test):
         return pytest.mark.long(
-            settings(max_examples=many if LONG else min(short, 25) if FEW else short)(test)
+            settings(max_examples=long if LONG else min(short, 25) if FEW else short)(test)
         )
 
     return decorate
