@@ -258,11 +258,7 @@ class _Stage:
                 far.entered(joined, forward[at - 1], run[at - 1]) if at else self._enter(joined)
             )
             without = (onward + backward[at + 1]).min()
-        onto = (forward[:, :, None] + far.from_each(run, stroke)).min(1)  # after each
-        here = np.vstack([self._enter(stroke)[None], onto])
-        away = (far.to_each(stroke, run) + backward[:, None, :]).min(2)  # before each
-        there = np.vstack([away, self._leave(stroke)[None]])
-        costs = (here + there).min(1)
+        costs = self._put_in(stroke, run, forward, backward)
         costs[[at, at + 1]] = np.inf  # there it is
         gap = int(np.argmin(costs))
         if without + costs[gap] - best >= best - BETTER:
@@ -270,6 +266,15 @@ class _Stage:
         place = gap - (gap > at)
         made = [*rest[:place], stroke, *rest[place:]]
         return made, self.length(made)
+
+    def _put_in(self, stroke: int, run: list[int], forward: Array, backward: Array) -> Array:
+        """Return how long the way is with a stroke before each of a run, and after the last."""
+        onto = (forward[:, :, None] + self.far.from_each(run, stroke)).min(1)  # after each
+        here = np.vstack([self._enter(stroke)[None], onto])
+        away = (self.far.to_each(stroke, run) + backward[:, None, :]).min(2)  # before each
+        there = np.vstack([away, self._leave(stroke)[None]])
+        costs: Array = (here + there).min(1)
+        return costs
 
     def _put(
         self, run: list[int], at: int, forward: Array, backward: Array
@@ -292,11 +297,7 @@ class _Stage:
             else:
                 back = self._leave(rest[k])
             after.insert(0, back)
-        onto = (np.array(before)[:, :, None] + far.from_each(rest, stroke)).min(1)  # after each
-        here = np.vstack([self._enter(stroke)[None], onto])
-        away = (far.to_each(stroke, rest) + np.array(after)[:, None, :]).min(2)  # before each
-        there = np.vstack([away, self._leave(stroke)[None]])
-        costs = (here + there).min(1)
+        costs = self._put_in(stroke, rest, np.array(before), np.array(after))
         place = int(np.argmin(costs))
         return [*rest[:place], stroke, *rest[place:]], float(costs[place])
 

@@ -63,8 +63,7 @@ def cuts_of(piece: Piece, context: CutContext = ALONE) -> tuple[Cut, ...]:
 def _own(piece: Piece, shaping: Shaping, place: Place, context: CutContext) -> Cut:
     # Edges keep their names whatever the outline becomes.
     marked = drawn_on(replace(piece, edges=edges_of(piece)), context.placed)
-    if context.standing:
-        marked = standing_on(marked, context)
+    marked = standing_on(marked, context)
     if context.ground is not None:
         marked = with_contact(marked, context.ground, context)
     if piece.build.rod:
