@@ -8,8 +8,8 @@ from ivory_quilt.core.document.seam_book import fit_of
 from ivory_quilt.core.pattern.edges import edges_of
 from ivory_quilt.core.pattern.piece import CutSide, LineKind, TraceRule
 from ivory_quilt.core.pattern.seams import SeamVerdict
+from ivory_quilt.desk.canvas.paths import scene_point
 from ivory_quilt.desk.stations.pattern.draft.presenter import Tool
-from ivory_quilt.desk.stations.pattern.draft.table import scene
 from ivory_quilt.desk.stations.pattern.modes import PatternMode
 from tests.desk.conftest import let_run
 
@@ -37,7 +37,7 @@ def piece(desk, ident="shin-cuff"):
 
 def pixel(desk, x, y):
     table = draft(desk).table
-    return table.mapFromScene(scene((x, y)))
+    return table.mapFromScene(scene_point((x, y)))
 
 
 def click(desk, x, y):

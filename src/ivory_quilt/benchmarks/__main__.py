@@ -10,6 +10,7 @@ from ivory_quilt.benchmarks.build import bench_build
 from ivory_quilt.benchmarks.buying import bench_buying
 from ivory_quilt.benchmarks.cutting import bench_cutting
 from ivory_quilt.benchmarks.desk import bench_desk
+from ivory_quilt.benchmarks.drafting import bench_drafting
 from ivory_quilt.benchmarks.engine import bench_engine
 from ivory_quilt.benchmarks.formup import bench_formup
 from ivory_quilt.benchmarks.formup_window import bench_formup_window
@@ -28,6 +29,7 @@ BENCHES = {
     "buying": bench_buying,
     "cutting": bench_cutting,
     "desk": bench_desk,
+    "drafting": bench_drafting,
     "engine": bench_engine,
     "formup": bench_formup,
     "formup-window": bench_formup_window,

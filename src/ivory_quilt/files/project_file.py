@@ -138,6 +138,7 @@ def _piece(w: PieceWire) -> Piece:
     check_reach(shape.outer, f"{where}, outline")
     check_reach([k.at for k in w.labels], f"{where}, label")
     check_reach(w.match_marks, f"{where}, match mark")
+    check_reach([p for c in w.curves for n in c.nodes for p in n.points], f"{where}, curve")
     for line in w.lines:
         check_reach(line.points, f"{where}, line")
     return Piece(
@@ -161,6 +162,7 @@ def _piece(w: PieceWire) -> Piece:
         build=_build(w.build, where),
         wanted=w.wanted,
         spares=w.spares,
+        curves=w.curves,
     )
 
 
@@ -211,6 +213,7 @@ def _piece_body(p: Piece) -> dict[str, object]:
         "build": _build_body(p.build),
         "wanted": p.wanted,
         "spares": p.spares,
+        "curves": p.curves,
     }
 
 

@@ -6,6 +6,7 @@ import msgspec
 
 from ivory_quilt.core.document.project import Paper
 from ivory_quilt.core.formup.choices import GroupForm
+from ivory_quilt.core.geometry.curve_path import CurvePath
 from ivory_quilt.core.measure.fit_check import FitCheck
 from ivory_quilt.core.measure.study import Study
 from ivory_quilt.core.measure.troupe import Member
@@ -98,6 +99,7 @@ class PieceWire(msgspec.Struct):
     build: BuildWire | None = None
     wanted: Wanted = Wanted.USUAL
     spares: int | None = None
+    curves: tuple[CurvePath, ...] = ()
 
 
 class PlacementWire(msgspec.Struct):

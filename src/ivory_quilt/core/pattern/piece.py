@@ -8,6 +8,7 @@ from enum import StrEnum
 import numpy as np
 
 from ivory_quilt.core.errors import InputError
+from ivory_quilt.core.geometry.curve_path import CurvePath
 from ivory_quilt.core.geometry.shape import Array, Point, Pose, Shape
 from ivory_quilt.core.geometry.validity import shape_problem
 from ivory_quilt.core.pattern.build import PLAIN, Build
@@ -234,6 +235,8 @@ class Piece:
         build: how it is formed, edged and stacked.
         wanted: whether it comes first or last when the foam does not take everything.
         spares: how many more of each hand are cut; None: by the project's rule.
+        curves: outline and holes as they were drawn, one path a ring; where one no longer runs
+            along its ring it says nothing.
     """
 
     id: str
@@ -256,6 +259,7 @@ class Piece:
     build: Build = PLAIN
     wanted: Wanted = Wanted.USUAL
     spares: int | None = None
+    curves: tuple[CurvePath, ...] = ()
 
     def __post_init__(self) -> None:
         where = f"piece '{self.name}'"
@@ -325,8 +329,10 @@ class Piece:
         shape = Shape.make(move(self.shape.outer), [move(h) for h in self.shape.holes])
         if sound:
             shape.as_sound_as(self.shape)
+        curves = tuple(c.moved_by(move) for c in self.curves)
         return replace(
             self,
+            curves=tuple(c.turned_round() for c in curves) if flips else curves,
             build=build,
             shape=shape,
             lines=tuple(replace(k, points=move(k.points)) for k in self.lines),

@@ -3,12 +3,13 @@
 from collections.abc import Mapping
 
 from ivory_quilt.core.errors import InputError, nearest
+from ivory_quilt.core.shapes.flats import FLATS
 from ivory_quilt.core.shapes.horns import HORNS
 from ivory_quilt.core.shapes.maker import ShapeMaker
 from ivory_quilt.core.shapes.rounds import ROUNDS
 from ivory_quilt.core.shapes.straights import STRAIGHTS
 
-MAKERS: Mapping[str, ShapeMaker] = {m.id: m for m in (*ROUNDS, *HORNS, *STRAIGHTS)}
+MAKERS: Mapping[str, ShapeMaker] = {m.id: m for m in (*FLATS, *ROUNDS, *HORNS, *STRAIGHTS)}
 
 
 def maker(ident: str) -> ShapeMaker:

@@ -12,8 +12,14 @@ from PySide6.QtCore import QByteArray, QDataStream, QPointF, QRectF
 from PySide6.QtGui import QPainterPath, QPolygonF, QTransform
 from shapely import LineString, Polygon
 
-from ivory_quilt.core.geometry.shape import Array, Pose, Shape, longest_chord
+from ivory_quilt.core.geometry.shape import Array, Point, Pose, Shape, longest_chord
 from ivory_quilt.core.pattern.piece import PieceLine
+
+
+def scene_point(point: Point) -> QPointF:
+    """Return a point in mm, y upwards, as a point of the scene."""
+    return QPointF(point[0], -point[1])
+
 
 MANY, THINNED = 40, 0.05  # points, mm
 PLAIN_POINTS = 24

@@ -38,6 +38,8 @@ class Canvas(QGraphicsView):
         self.setScene(QGraphicsScene(self))
         self.look: Palette = LIGHT
         self.unit = LengthUnit.MM
+        self.upwards = False
+        """Whether the upright ruler counts upwards, as what is drawn does."""
         self.ruler_word = ""
         """What rulers count, where it is no length."""
         self.exposed: list[QRectF] = []
@@ -248,7 +250,7 @@ class Canvas(QGraphicsView):
         origin = self.mapFromScene(QPointF(0, 0))
         for k in range(math.floor(first / step), math.ceil(last / step) + 1):
             value = k * step
-            text = show_number(value / unit, 2)
+            text = show_number((-value if self.upwards and not level else value) / unit, 2)
             at = round((origin.x() if level else origin.y()) + value * self.scale_now)
             if level:
                 painter.drawLine(at, RULER - 6, at, RULER)

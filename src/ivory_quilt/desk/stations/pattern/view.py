@@ -62,7 +62,7 @@ class PatternStation(Station):
             "Open a pattern …",
             self.wants_file.emit,
         )
-        self.draft = DraftPane(session, self.refresh)
+        self.draft = DraftPane(session, self.refresh, lambda: self.reader)
         self.seams = SeamPane(session, self.refresh, lambda: self.background)
         self.pages = PagesPane(self.presenter, lambda: self.reader, self._pages_changed)
         self.mode = PatternMode.BOARD
@@ -113,9 +113,11 @@ class PatternStation(Station):
         def some() -> bool:
             return bool(self.presenter.pieces)
 
-        self.offer("delete", self.delete, lambda: some() or bool(self.draft.presenter.chosen))
+        self.offer("delete", self.delete, lambda: some() or self.draft.presenter.holds)
         self.offer("draft", self.open_draft, some)
-        self.offer("seams", lambda: self.go_to(PatternMode.SEAMS), lambda: bool(self.items))
+        self.offer(
+            "seams", lambda: self.go_to(PatternMode.SEAMS), lambda: bool(session.project.pieces)
+        )
         self.offer("board", lambda: self.go_to(PatternMode.BOARD))
         self.offer("build", self.open_build, some)
         self.offer("copy", self.presenter.copy, some)
@@ -132,6 +134,7 @@ class PatternStation(Station):
         self.presenter.shapes.close()
         self.presenter.imports.clear()
         self.draft.presenter.take_up("")
+        self.draft.presenter.picture.forget()
         self.seams.presenter.forget()
         self.presenter.pages = None
         self.mode = PatternMode.BOARD
@@ -148,7 +151,7 @@ class PatternStation(Station):
         self.whom.fill(self.presenter.wearers(), self.presenter.wearer)
         shown = self.presenter.on_board()
         state = (pieces, self.look, self.presenter.wearer, self.session.project.troupe)
-        if state != self._shown:
+        if state != self._shown and self.mode is PatternMode.BOARD:
             # More pieces than there were would lie out of sight.
             fresh = not self._shown or len(pieces) > len(self.items)
             self._shown = state
@@ -291,7 +294,11 @@ class PatternStation(Station):
     # Doing
 
     def select_all(self) -> None:
-        """Choose every piece."""
+        """Choose every piece, or every node of the outline that is edited."""
+        if self.mode is PatternMode.DRAFT:
+            self.draft.presenter.outline.choose_all()
+            self.refresh()
+            return
         self.presenter.selected = tuple(self.items)
         self._mark_selected()
         self._fill_card()

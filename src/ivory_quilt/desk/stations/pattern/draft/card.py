@@ -15,6 +15,8 @@ from PySide6.QtWidgets import (
 from ivory_quilt.core.pattern.edges import edge_length, edges_of
 from ivory_quilt.core.pattern.piece import Edge, LineKind, Piece, TraceRule
 from ivory_quilt.core.units import show_number
+from ivory_quilt.desk.stations.pattern.draft.outline_box import OutlineBox
+from ivory_quilt.desk.stations.pattern.draft.picture_box import PictureBox
 from ivory_quilt.desk.stations.pattern.draft.presenter import (
     LINES,
     TOOLS,
@@ -41,6 +43,10 @@ ADVICE = {
     Tool.MATCH: "Click the outline where two edges must meet.",
     Tool.WORDS: "Type the text, then click where it goes.",
     Tool.CORNER: "Click the outline to split an edge there; click a corner to remove it.",
+    Tool.OUTLINE: "Drag nodes, handles or sides. Double-click a side to add a node; "
+    "arrow keys move by 1 mm, with Shift 10.",
+    Tool.REDRAW: "Draw over the outline, from one place on it to another: that stretch goes.",
+    Tool.PICTURE: "Lay a scan or photo beneath the piece, to its size, and draw over it.",
 }
 
 
@@ -62,6 +68,8 @@ class DraftCard(QWidget):
         self.words.setAccessibleName("words")
         self.words.textChanged.connect(self._type)
         self.line_box = self._line_box()
+        self.outline = OutlineBox(presenter.outline, changed)
+        self.picture = PictureBox(presenter.picture, changed)
         self.chosen_text = label("", wrap=True)
         self.delete = button("Delete", self.delete_chosen, tip="Delete it from the piece (Delete)")
         self.chosen_box = QWidget()
@@ -86,6 +94,8 @@ class DraftCard(QWidget):
                 self.advice,
                 self.words,
                 self.error,
+                self.outline,
+                self.picture,
                 self.line_box,
                 self.chosen_box,
                 Stitch(),
@@ -156,6 +166,12 @@ class DraftCard(QWidget):
         self.advice.setText(ADVICE[tool])
         self.words.setVisible(tool is Tool.WORDS)
         self.line_box.setVisible(self._presenter.pending is not None)
+        self.outline.setVisible(tool is Tool.OUTLINE)
+        if tool is Tool.OUTLINE:
+            self.outline.fill()
+        self.picture.setVisible(tool in (Tool.REDRAW, Tool.PICTURE))
+        if tool in (Tool.REDRAW, Tool.PICTURE):
+            self.picture.fill(stroke=tool is Tool.REDRAW)
         what = self._presenter.what_is_chosen()
         self.chosen_box.setVisible(bool(what))
         self.chosen_text.setText(f"Selected: {what}")
@@ -207,7 +223,10 @@ class DraftCard(QWidget):
         self.cut(lambda: work(self.width_field.text()))
 
     def delete_chosen(self) -> None:
-        """Take the chosen thing off the piece."""
+        """Take the chosen thing off the piece, the chosen nodes with the Outline tool."""
+        if self._presenter.tool is Tool.OUTLINE:
+            self.outline.do(self._presenter.outline.remove)
+            return
         self._presenter.delete_chosen()
         self._changed()
 

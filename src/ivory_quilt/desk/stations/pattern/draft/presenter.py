@@ -8,13 +8,7 @@ import numpy as np
 
 from ivory_quilt.core.document.ornament_rows import with_row
 from ivory_quilt.core.document.project import Project, put_pieces
-from ivory_quilt.core.document.seam_book import (
-    add_dart,
-    part_piece,
-    rename_edge,
-    seam_changes,
-    seam_name,
-)
+from ivory_quilt.core.document.seam_book import add_dart, part_piece, rename_edge
 from ivory_quilt.core.editing.ornament_row import OrnamentRow
 from ivory_quilt.core.editing.snap import Snap, snap
 from ivory_quilt.core.editing.surgery import CutLine, taken_in, with_strip
@@ -25,6 +19,10 @@ from ivory_quilt.core.pattern.edges import edges_of, with_corner, without_corner
 from ivory_quilt.core.pattern.piece import Label, LineKind, Piece, PieceLine, TraceRule
 from ivory_quilt.core.units import show_length, show_number, typed_length
 from ivory_quilt.desk.session import Session
+from ivory_quilt.desk.stations.pattern.draft.outline_presenter import OutlinePresenter
+from ivory_quilt.desk.stations.pattern.draft.picture_presenter import PicturePresenter
+from ivory_quilt.desk.stations.pattern.draft.telling import told_of_seams
+from ivory_quilt.desk.work import Background
 
 LEAST_LINE = 2.0  # mm; a shorter line is a slip of the hand
 CORNER_REACH = 3.0  # mm beyond the snap within which a corner is meant
@@ -38,6 +36,9 @@ class Tool(StrEnum):
     MATCH = "match"
     WORDS = "words"
     CORNER = "corner"
+    OUTLINE = "outline"
+    REDRAW = "redraw"
+    PICTURE = "picture"
 
 
 TOOLS = (
@@ -46,6 +47,9 @@ TOOLS = (
     (Tool.MATCH, "Match mark", "Click where two edges must meet tick to tick"),
     (Tool.WORDS, "Text", "Click where the text typed below goes"),
     (Tool.CORNER, "Corner", "Click the outline to split an edge; click a corner to remove it"),
+    (Tool.OUTLINE, "Outline", "Move, add and remove nodes; bend the sides between them"),
+    (Tool.REDRAW, "Redraw", "Draw a stretch of the outline again by hand"),
+    (Tool.PICTURE, "Picture", "Lay a picture beneath, to draw over it"),
 )
 LINES = (
     (LineKind.SCORE, "Score"),
@@ -76,25 +80,33 @@ class Chosen:
 class DraftPresenter:
     """One piece under the hands."""
 
-    def __init__(self, session: Session) -> None:
-        """Work on `session`."""
+    def __init__(self, session: Session, reader: Callable[[], Background]) -> None:
+        """Work on `session`; pictures are loaded on what `reader` returns."""
         self.session = session
         self.piece_id = ""
         self.tool = Tool.LINE
         self.pending: tuple[Point, Point] | None = None
         self.chosen: Chosen | None = None
         self.words = ""
+        self.outline = OutlinePresenter(session, lambda: self.piece)
+        self.picture = PicturePresenter(lambda: self.piece, reader)
 
     @property
     def piece(self) -> Piece | None:
         """The piece that is drafted, None when it is gone."""
         return next((p for p in self.session.project.pieces if p.id == self.piece_id), None)
 
+    @property
+    def holds(self) -> bool:
+        """Whether something is chosen that may be deleted."""
+        return bool(self.chosen or self.outline.chosen)
+
     def take_up(self, piece_id: str) -> None:
         """Draft another piece."""
         if piece_id != self.piece_id:
             self.piece_id = piece_id
             self.pending = self.chosen = None
+            self.outline.forget()
 
     def snap(self, hand: Point, reach: float, start: Point | None = None) -> Snap:
         """Return where a hand-drawn point falls."""
@@ -300,13 +312,3 @@ class DraftPresenter:
     def set_rule(self, rule: TraceRule | None) -> None:
         """Trace and trim this piece by a rule of its own, or by the project's."""
         self._change("Tracing", lambda p: replace(p, rule=rule))
-
-
-def told_of_seams(before: Project, after: Project) -> str:
-    """Return what an edit did to seams, in a sentence; empty when to none."""
-    changed = seam_changes(before, after)
-    if not changed:
-        return ""
-    first = f"Seam {seam_name(after, changed[0].seam)}: {changed[0].sentence}."
-    more = len(changed) - 1
-    return first + (f" {more} more changed." if more else "")
