@@ -9,11 +9,8 @@ from ivory_quilt.core.geometry.shape import Point
 from ivory_quilt.desk.canvas.paths import scene_point
 from ivory_quilt.desk.canvas.pens import cosmetic
 from ivory_quilt.desk.canvas.screen_words import screen_text
-from ivory_quilt.desk.stations.pattern.draft.outline_presenter import (
-    Grip,
-    GripKind,
-    OutlinePresenter,
-)
+from ivory_quilt.desk.stations.pattern.draft.outline_choice import Grip, GripKind
+from ivory_quilt.desk.stations.pattern.draft.outline_presenter import OutlinePresenter
 from ivory_quilt.desk.theme.palette import Palette
 
 SLIP = 3.0  # px that a hand may move and still have clicked
