@@ -62,6 +62,8 @@ class Session(QObject):
         self._free = self.stock
         self.foam = FoamMover()
         self.proposals: dict[Foam, Proposal] = {}
+        self.selected: tuple[str, ...] = ()
+        """The pieces selected on the board; some of them may be gone."""
         self._undo: list[Edit] = []
         self._redo: list[Edit] = []
         self._saved = self.project
@@ -90,6 +92,7 @@ class Session(QObject):
     ) -> None:
         """Take up another project; the history starts anew. `stamp` is of the file at `path`."""
         self.project, self.path, self.stamp = project, path, stamp
+        self.selected = ()
         self._saved = project if saved else Project()
         self._undo.clear()
         self._redo.clear()

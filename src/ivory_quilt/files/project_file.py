@@ -75,6 +75,7 @@ def decode_project(data: bytes, *, where: str = "project") -> Project:
             checks=wire.checks,
             paint=wire.paint,
             forms=wire.forms,
+            girths=wire.girths,
         )
     except InputError as error:
         raise InputError(f"{where}, {error.where}", error.problem, error.expected) from None
@@ -106,6 +107,7 @@ def encode_project(project: Project, *, indent: bool = True) -> bytes:
             "checks": [sparse(c) for c in project.checks],
             "paint": [sparse(a) for a in project.paint],
             "forms": [sparse(f) for f in project.forms],
+            "girths": [sparse(a) for a in project.girths],
         },
         indent=indent,
     )

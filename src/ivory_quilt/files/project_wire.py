@@ -8,6 +8,7 @@ from ivory_quilt.core.document.project import Paper
 from ivory_quilt.core.formup.choices import GroupForm
 from ivory_quilt.core.geometry.curve_path import CurvePath
 from ivory_quilt.core.measure.fit_check import FitCheck
+from ivory_quilt.core.measure.parts_around import PartsAround
 from ivory_quilt.core.measure.study import Study
 from ivory_quilt.core.measure.troupe import Member
 from ivory_quilt.core.measure.wearer import Wearer
@@ -148,3 +149,4 @@ class ProjectWire(msgspec.Struct):
     checks: tuple[FitCheck, ...] = ()
     paint: tuple[PaintArea, ...] = ()
     forms: tuple[GroupForm, ...] = ()
+    girths: tuple[PartsAround, ...] = ()

@@ -12,6 +12,7 @@ from ivory_quilt.core.editing.reshape import scaled_piece
 from ivory_quilt.core.errors import InputError, nearest
 from ivory_quilt.core.formup.choices import GroupForm
 from ivory_quilt.core.measure.fit_check import FitCheck
+from ivory_quilt.core.measure.parts_around import PartsAround
 from ivory_quilt.core.measure.study import Study
 from ivory_quilt.core.measure.troupe import Member
 from ivory_quilt.core.measure.wearer import Wearer
@@ -83,6 +84,7 @@ class Project:
         checks: of fit and movement, before anything permanent.
         paint: regions by tone, in the order in which they are painted.
         forms: how groups of pieces are formed up.
+        girths: which parts go around which girths.
     """
 
     name: str = "Untitled"
@@ -105,6 +107,7 @@ class Project:
     checks: tuple[FitCheck, ...] = ()
     paint: tuple[PaintArea, ...] = ()
     forms: tuple[GroupForm, ...] = ()
+    girths: tuple[PartsAround, ...] = ()
 
     def __post_init__(self) -> None:
         if not 0 <= self.ease <= 20:
@@ -115,6 +118,9 @@ class Project:
         cut = [s.id for s in self.spent]
         if len(set(cut)) != len(cut):
             raise InputError("cut sheets", "an id is used twice", "different ids")
+        girths = [a.id for a in self.girths]
+        if len(set(girths)) != len(girths):
+            raise InputError("girths", "an id is used twice", "different ids")
         ids = [p.id for p in self.pieces]
         if len(set(ids)) != len(ids):
             twice = next(i for i in ids if ids.count(i) > 1)
@@ -276,7 +282,10 @@ def remove_pieces(project: Project, piece_ids: Iterable[str]) -> Project:
     forms = tuple(replace(f, piece=_neighbour(project, f.piece, gone)) for f in project.forms)
     after = replace(project, pieces=pieces, seams=seams, fixings=fixings)
     forms = tuple(f for f in forms if f.piece not in gone)
-    return replace(after, things=things, paint=paint, forms=forms)
+    girths = tuple(
+        replace(a, parts=tuple(p for p in a.parts if p.piece not in gone)) for a in project.girths
+    )
+    return replace(after, things=things, paint=paint, forms=forms, girths=girths)
 
 
 def _neighbour(project: Project, piece_id: str, gone: set[str]) -> str:
@@ -358,6 +367,7 @@ def remove_wearer(project: Project, wearer_id: str) -> Project:
         project,
         wearers=tuple(w for w in project.wearers if w.id != wearer_id),
         troupe=tuple(m for m in project.troupe if m.wearer != wearer_id),
+        girths=tuple(a for a in project.girths if a.wearer != wearer_id),
     )
 
 

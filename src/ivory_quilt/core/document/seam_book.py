@@ -10,11 +10,15 @@ from ivory_quilt.core.edges.mating import Mate, mate_of
 from ivory_quilt.core.editing.surgery import CutLine, parted, with_dart
 from ivory_quilt.core.editing.unite import united
 from ivory_quilt.core.errors import InputError
+from ivory_quilt.core.measure.fit import key_length
+from ivory_quilt.core.measure.parts_around import AroundPart, PartsAround
 from ivory_quilt.core.pattern.build import Profile, ProfileKind
 from ivory_quilt.core.pattern.edges import edges_of, named_edge
 from ivory_quilt.core.pattern.piece import Piece
 from ivory_quilt.core.pattern.seams import EdgeRef, Seam, SeamFit, SeamVerdict, seam_fit
 from ivory_quilt.core.units import show_number
+
+ONE_AFTER_OTHER = 0.05  # of a length: two halves whose lengths make up the whole follow each other
 
 
 @dataclass(frozen=True)
@@ -212,7 +216,9 @@ def part_piece(project: Project, piece_id: str, line: CutLine) -> Project:
     one, other, cut, cut_other = parted(piece, line, second_id)
     at = project.pieces.index(piece)
     pieces = (*project.pieces[:at], one, other, *project.pieces[at + 1 :])
-    made = resewn(project, replace(project, pieces=pieces), piece_id, (one.id, other.id))
+    girths = tuple(_parted_around(a, piece, one, other) for a in project.girths)
+    cut_open = replace(project, pieces=pieces, girths=girths)
+    made = resewn(project, cut_open, piece_id, (one.id, other.id))
     between = Seam(EdgeRef(one.id, cut.name), EdgeRef(other.id, cut_other.name))
     return replace(made, seams=(*made.seams, between))
 
@@ -237,7 +243,29 @@ def unite_pieces(project: Project, seam: Seam) -> Project:
     forms = tuple(
         replace(f, piece=first.id if f.piece == second.id else f.piece) for f in project.forms
     )
-    return replace(project, pieces=pieces, seams=seams, forms=forms)
+    girths = tuple(_united_around(a, first.id, second.id) for a in project.girths)
+    return replace(project, pieces=pieces, seams=seams, forms=forms, girths=girths)
+
+
+def _united_around(around: PartsAround, first: str, second: str) -> PartsAround:
+    """Return a girth whose two parts became one piece: it goes around once for both."""
+    there = any(p.piece == first for p in around.parts)
+    kept = (p for p in around.parts if p.piece != second or not there)
+    return replace(
+        around, parts=tuple(replace(p, piece=first) if p.piece == second else p for p in kept)
+    )
+
+
+def _parted_around(around: PartsAround, old: Piece, one: Piece, other: Piece) -> PartsAround:
+    """Return a girth with both halves of a part, where they go around one after the other."""
+    parts: list[AroundPart] = []
+    for part in around.parts:
+        parts.append(part)
+        long = key_length(old.shape, part.key)
+        both = key_length(one.shape, part.key) + key_length(other.shape, part.key)
+        if part.piece == old.id and abs(both - long) < ONE_AFTER_OTHER * long:
+            parts.append(replace(part, piece=other.id))
+    return replace(around, parts=tuple(parts))
 
 
 def add_dart(

@@ -95,7 +95,7 @@ def sized(
         words = f"{show_number(abs(amount), 1)} mm {side} the line all around"
     else:
         amount = wanted - key_length(piece.shape, key)
-        made = [with_strip(piece, _middle(piece, key), amount)] if amount > 0 else []
+        made = [with_strip(piece, across_middle(piece, key), amount)] if amount > 0 else []
         if not made:
             raise InputError("strip", "the piece is large enough already", "a smaller piece")
         words = f"a strip of {show_number(amount, 1)} mm let into {piece.name}"
@@ -123,8 +123,12 @@ def _offset_for(piece: Piece, key: KeyOf, wanted: float) -> float:
     return guess
 
 
-def _middle(piece: Piece, key: KeyOf) -> CutLine:
-    """Return the line through a piece's middle that a strip widens its key dimension at."""
+def across_middle(piece: Piece, key: KeyOf) -> CutLine:
+    """Return the line through a piece's middle that a strip widens its key dimension at.
+
+    Raises:
+        InputError: the outline is the key, which has no direction.
+    """
     x0, y0, x1, y1 = piece.shape.bounds
     if key is KeyOf.OUTLINE:
         raise InputError("strip", "an outline has no direction", "width or height as key")

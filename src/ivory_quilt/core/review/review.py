@@ -9,6 +9,7 @@ from ivory_quilt.core.document.project import (
 )
 from ivory_quilt.core.review.finding import Finding
 from ivory_quilt.core.review.foam import hole_findings, making_findings, pen_findings, thin_findings
+from ivory_quilt.core.review.girths import girth_findings
 from ivory_quilt.core.review.hands import duplicate_findings, hand_findings
 from ivory_quilt.core.review.names import no_name_findings, same_name_findings
 from ivory_quilt.core.review.seams import seam_findings
@@ -27,5 +28,6 @@ def review(project: Project) -> tuple[Finding, ...]:
     found += [
         f for f in same_name_findings(pieces) if not any(set(f.pieces) == set(t) for t in twice)
     ]
+    found += girth_findings(project)
     found += pen_findings(project)
     return tuple(found)

@@ -20,6 +20,14 @@ VIEW: tuple[Command, ...] = (
         run=lambda w: w.do_at("measure", "sizes"),
     ),
     command(
+        "girths",
+        "Parts around a girth",
+        "Ctrl+Alt+H",
+        "View",
+        "Unlike parts that go around the body together, summed.",
+        run=lambda w: w.do_at("measure", "girths"),
+    ),
+    command(
         "picture",
         "Reference picture",
         "Ctrl+Alt+2",

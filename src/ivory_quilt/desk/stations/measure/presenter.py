@@ -18,12 +18,14 @@ class Together(StrEnum):
     """Which pieces are scaled with the key piece."""
 
     ALL = "all"
+    CHOSEN = "chosen"
     FILE = "file"
     ALONE = "alone"
 
 
 TOGETHER = (
     (Together.ALL, "all pieces"),
+    (Together.CHOSEN, "pieces selected on the board"),
     (Together.FILE, "pieces of the same file"),
     (Together.ALONE, "only this piece"),
 )
@@ -205,6 +207,9 @@ class MeasurePresenter:
         if self.choices.together is Together.ALONE:
             return (piece.id,)
         pieces = self.session.project.pieces
+        if self.choices.together is Together.CHOSEN:
+            chosen = {piece.id, *self.session.selected}
+            return tuple(p.id for p in pieces if p.id in chosen)
         if self.choices.together is Together.FILE:
             return tuple(p.id for p in pieces if p.source.file == piece.source.file)
         return tuple(p.id for p in pieces)

@@ -19,12 +19,13 @@ from ivory_quilt.core.measure.wearer import spot
 from ivory_quilt.desk.layout_engine import CostLayer
 from ivory_quilt.desk.session import Session
 from ivory_quilt.desk.stations.base import Station
+from ivory_quilt.desk.stations.measure.around_panel import AroundPanel
+from ivory_quilt.desk.stations.measure.around_picture import AroundPicture
+from ivory_quilt.desk.stations.measure.around_presenter import AroundPresenter
 from ivory_quilt.desk.stations.measure.figure import BodyFigure
 from ivory_quilt.desk.stations.measure.fit_panel import FitPanel
 from ivory_quilt.desk.stations.measure.picture import PicturePanel, PictureTable
-from ivory_quilt.desk.stations.measure.presenter import (
-    MeasurePresenter,
-)
+from ivory_quilt.desk.stations.measure.presenter import MeasurePresenter
 from ivory_quilt.desk.stations.measure.sheet import WearerSheet
 from ivory_quilt.desk.stations.measure.sizes import SizesPanel
 from ivory_quilt.desk.stations.measure.study_presenter import StudyPresenter
@@ -49,12 +50,14 @@ class MeasureMode(StrEnum):
 
     BODY = "body"
     SIZES = "sizes"
+    GIRTHS = "girths"
     PICTURE = "picture"
 
 
 MODES = (
     (MeasureMode.BODY, "Body", "Wearers and their measures"),
     (MeasureMode.SIZES, "Sizes", "Three sizes side by side, each with its foam and cost"),
+    (MeasureMode.GIRTHS, "Girths", "Unlike parts that go around the body together, summed"),
     (MeasureMode.PICTURE, "Picture", "Real sizes from a reference picture"),
 )
 
@@ -107,7 +110,10 @@ class MeasureStation(Station):
             "Open a picture …",
             lambda: self.picture_panel.open.click(),
         )
-        for page in (centre, self.sizes, self.picture, self.no_picture):
+        self.around = AroundPresenter(self.presenter)
+        self.around_picture = AroundPicture()
+        self.around_panel = AroundPanel(self.around, self.refresh)
+        for page in (centre, self.sizes, self.around_picture, self.picture, self.no_picture):
             self.stack.addWidget(page)
         self.fit = FitPanel(
             self.presenter, partial(self.go_to, MeasureMode.SIZES), self._fit_changed
@@ -138,13 +144,18 @@ class MeasureStation(Station):
             )
         )
         card = QWidget()
-        card.setLayout(column(self.who, self.fit, self.picture_panel, None, space=12, edge=16))
+        card.setLayout(
+            column(
+                self.who, self.fit, self.around_panel, self.picture_panel, None, space=12, edge=16
+            )
+        )
         middle = QWidget()
         middle.setLayout(column(self.modes, self.stack, space=0))
         self.lay_out(middle, card)
         for name, mode in (
             ("body", MeasureMode.BODY),
             ("sizes", MeasureMode.SIZES),
+            ("girths", MeasureMode.GIRTHS),
             ("picture", MeasureMode.PICTURE),
         ):
             self.offer(name, partial(self.go_to, mode))
@@ -158,7 +169,7 @@ class MeasureStation(Station):
         self._stale = True
 
     def go_to(self, mode: MeasureMode) -> None:
-        """Go to Body, the sizes side by side, or the reference picture."""
+        """Go to Body, the sizes side by side, the girths, or the reference picture."""
         self.mode = mode
         self.refresh()
         self.picked.emit()
@@ -194,13 +205,19 @@ class MeasureStation(Station):
         pages = {
             MeasureMode.BODY: self.body,
             MeasureMode.SIZES: self.sizes,
+            MeasureMode.GIRTHS: self.around_picture,
             MeasureMode.PICTURE: picture,
         }
         self.stack.setCurrentWidget(pages[self.mode])
         drawing = self.mode is MeasureMode.PICTURE
         self.canvas = self.picture if drawing else None
+        girths = self.mode is MeasureMode.GIRTHS
         self.who.setVisible(self.mode is MeasureMode.BODY)
-        self.fit.setVisible(not drawing)
+        self.fit.setVisible(not drawing and not girths)
+        self.around_panel.setVisible(girths)
+        if girths:
+            self.around_panel.fill()
+            self.around_picture.show_sum(self.around.total(), self.around.pieces(), self.look)
         self.fit.show_step(shown=self.mode is MeasureMode.SIZES)
         self.picture_panel.setVisible(drawing)
         if drawing:

@@ -31,11 +31,19 @@ class ImportPresenter:
     def __init__(self, session: Session) -> None:
         """Bring patterns into `session`'s project."""
         self.session = session
-        self.selected: tuple[str, ...] = ()
         self.imports: list[DrawingImport] = []
         self.pictures: list[PictureImport] = []
         self.pages: PagesImport | None = None
         self.defaults: dict[str, object] = {"material": "eva", "thickness": 6.0}
+
+    @property
+    def selected(self) -> tuple[str, ...]:
+        """The pieces selected on the board."""
+        return self.session.selected
+
+    @selected.setter
+    def selected(self, ids: tuple[str, ...]) -> None:
+        self.session.selected = tuple(ids)
 
     def take(self, found: PendingImport) -> None:
         """Bring a file's pieces in, or keep it waiting for its scale, tracing or joining."""
