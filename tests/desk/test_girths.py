@@ -6,7 +6,7 @@ import pytest
 from PySide6.QtCore import Qt
 from PySide6.QtTest import QTest
 
-from ivory_quilt.core.document.project import put_wearer
+from ivory_quilt.core.document.wearers import put_wearer
 from ivory_quilt.core.measure.parts_around import GrowBy
 from ivory_quilt.core.review.review import review
 from ivory_quilt.desk.stations.measure.presenter import Together

@@ -12,6 +12,7 @@ from ivory_quilt.core.nesting.job import Placement
 from ivory_quilt.core.pattern.build import PLAIN, Build, EdgeProfile, Profile
 from ivory_quilt.core.pattern.part import Foam
 from ivory_quilt.core.pattern.piece import LineKind, Piece, Recipe
+from ivory_quilt.core.pattern.version import PieceVersion
 from ivory_quilt.files.atomic import read_bytes, write_atomic
 from ivory_quilt.files.project_wire import (
     BuildWire,
@@ -20,6 +21,7 @@ from ivory_quilt.files.project_wire import (
     PlacementWire,
     ProjectWire,
     RecipeWire,
+    VersionWire,
 )
 from ivory_quilt.files.spent_wire import spent_body, spent_of
 from ivory_quilt.files.wire import decode, encode, sparse
@@ -76,6 +78,7 @@ def decode_project(data: bytes, *, where: str = "project") -> Project:
             paint=wire.paint,
             forms=wire.forms,
             girths=wire.girths,
+            versions=tuple(_version(v) for v in wire.versions),
         )
     except InputError as error:
         raise InputError(f"{where}, {error.where}", error.problem, error.expected) from None
@@ -108,6 +111,7 @@ def encode_project(project: Project, *, indent: bool = True) -> bytes:
             "paint": [sparse(a) for a in project.paint],
             "forms": [sparse(f) for f in project.forms],
             "girths": [sparse(a) for a in project.girths],
+            "versions": [_version_body(v) for v in project.versions],
         },
         indent=indent,
     )
@@ -166,6 +170,20 @@ def _piece(w: PieceWire) -> Piece:
         spares=w.spares,
         curves=w.curves,
     )
+
+
+def _version(w: VersionWire) -> PieceVersion:
+    return PieceVersion(w.id, w.name, tuple(_piece(p) for p in w.pieces), w.when, w.note)
+
+
+def _version_body(v: PieceVersion) -> dict[str, object]:
+    return {
+        "id": v.id,
+        "name": v.name,
+        "when": v.when,
+        "note": v.note,
+        "pieces": [_piece_body(p) for p in v.pieces],
+    }
 
 
 def _recipe(w: RecipeWire | None) -> Recipe | None:

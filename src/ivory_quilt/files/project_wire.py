@@ -103,6 +103,16 @@ class PieceWire(msgspec.Struct):
     curves: tuple[CurvePath, ...] = ()
 
 
+class VersionWire(msgspec.Struct):
+    """Pieces as they once were."""
+
+    id: str
+    name: str
+    pieces: list[PieceWire]
+    when: str = ""
+    note: str = ""
+
+
 class PlacementWire(msgspec.Struct):
     """One copy on one sheet: mirror, rotate, translate, in this order."""
 
@@ -150,3 +160,4 @@ class ProjectWire(msgspec.Struct):
     paint: tuple[PaintArea, ...] = ()
     forms: tuple[GroupForm, ...] = ()
     girths: tuple[PartsAround, ...] = ()
+    versions: list[VersionWire] = []

@@ -14,8 +14,9 @@ from ivory_quilt.core.document.girths import (
     put_around,
     times_of,
 )
-from ivory_quilt.core.document.project import Project, remove_pieces, remove_wearer
+from ivory_quilt.core.document.project import Project, remove_pieces
 from ivory_quilt.core.document.seam_book import part_piece, unite_pieces
+from ivory_quilt.core.document.wearers import remove_wearer
 from ivory_quilt.core.editing.surgery import CutLine
 from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.geometry.shape import Shape, rectangle

@@ -11,10 +11,7 @@ from ivory_quilt.core.document.project import (
     KeptLayout,
     Paper,
     Project,
-    add_wearer,
     move_part,
-    put_study,
-    remove_wearer,
     set_ease,
     set_gap,
     set_halves,
@@ -33,6 +30,7 @@ from ivory_quilt.core.document.seam_book import (
     seam_name,
 )
 from ivory_quilt.core.document.sizing import SizeMethod, size_choices, sized
+from ivory_quilt.core.document.wearers import add_wearer, put_study, remove_wearer
 from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.forming.dishing import Remedy
 from ivory_quilt.core.geometry.curves import circle

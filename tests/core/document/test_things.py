@@ -2,7 +2,8 @@ from decimal import Decimal
 
 import pytest
 
-from ivory_quilt.core.document.project import Project, drop_thing, fresh_thing_id, put_thing
+from ivory_quilt.core.document.project import Project
+from ivory_quilt.core.document.things import drop_thing, fresh_thing_id, put_thing
 from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.pattern.thing import Thing, ThingStanding
 from ivory_quilt.files.project_file import decode_project, encode_project

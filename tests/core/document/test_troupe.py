@@ -2,8 +2,9 @@
 
 import pytest
 
-from ivory_quilt.core.document.project import Project, add_wearer, remove_wearer
+from ivory_quilt.core.document.project import Project
 from ivory_quilt.core.document.troupe import drop_member, member_of, put_member, size_pieces
+from ivory_quilt.core.document.wearers import add_wearer, remove_wearer
 from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.measure.troupe import MOST_SUITS, Member
 

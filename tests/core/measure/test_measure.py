@@ -6,13 +6,8 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from ivory_quilt.core.document.project import (
-    Project,
-    add_wearer,
-    put_wearer,
-    remove_wearer,
-    scale_pieces,
-)
+from ivory_quilt.core.document.project import Project, scale_pieces
+from ivory_quilt.core.document.wearers import add_wearer, put_wearer, remove_wearer
 from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.geometry.shape import rectangle
 from ivory_quilt.core.measure.fit import Fit, KeyOf, key_length

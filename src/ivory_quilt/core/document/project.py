@@ -24,6 +24,7 @@ from ivory_quilt.core.pattern.piece import PLAIN_RULE, Piece, TraceRule
 from ivory_quilt.core.pattern.seams import Seam
 from ivory_quilt.core.pattern.spares import NO_SPARES, SpareRule
 from ivory_quilt.core.pattern.thing import Thing
+from ivory_quilt.core.pattern.version import PieceVersion
 from ivory_quilt.core.schedule.bench_choices import USUAL_CHOICES, BenchChoices
 from ivory_quilt.core.shapes.recipe import remade
 from ivory_quilt.core.stock.spent_sheet import SpentSheet
@@ -85,6 +86,7 @@ class Project:
         paint: regions by tone, in the order in which they are painted.
         forms: how groups of pieces are formed up.
         girths: which parts go around which girths.
+        versions: pieces as they once were, the oldest first.
     """
 
     name: str = "Untitled"
@@ -108,6 +110,7 @@ class Project:
     paint: tuple[PaintArea, ...] = ()
     forms: tuple[GroupForm, ...] = ()
     girths: tuple[PartsAround, ...] = ()
+    versions: tuple[PieceVersion, ...] = ()
 
     def __post_init__(self) -> None:
         if not 0 <= self.ease <= 20:
@@ -307,26 +310,6 @@ def keep_layout(project: Project, kept: KeptLayout) -> Project:
     return replace(project, layouts=tuple(sorted((*others, kept), key=lambda k: k.foam)))
 
 
-def put_thing(project: Project, thing: Thing) -> Project:
-    """Add a thing, or replace the one with the same id."""
-    if any(t.id == thing.id for t in project.things):
-        things = tuple(thing if t.id == thing.id else t for t in project.things)
-    else:
-        things = (*project.things, thing)
-    return replace(project, things=things)
-
-
-def drop_thing(project: Project, thing_id: str) -> Project:
-    """Take a thing out; unknown ids are ignored."""
-    return replace(project, things=tuple(t for t in project.things if t.id != thing_id))
-
-
-def fresh_thing_id(project: Project) -> str:
-    """Return an id that no thing of the project has."""
-    taken = {t.id for t in project.things}
-    return free_name("thing", taken)
-
-
 def move_part(kept: KeptLayout, moved: Placement) -> KeptLayout:
     """Return the layout with one copy placed anew."""
     key = (moved.piece, moved.copy)
@@ -338,43 +321,6 @@ def set_pins(kept: KeptLayout, keys: Iterable[CopyKey], *, pinned: bool) -> Kept
     """Return the layout with copies pinned or unpinned."""
     pins = kept.pins | set(keys) if pinned else kept.pins - set(keys)
     return replace(kept, pins=frozenset(pins))
-
-
-def add_wearer(project: Project, name: str) -> Project:
-    """Add a wearer with a fresh id.
-
-    Raises:
-        InputError: the name is empty.
-    """
-    ident = free_name("wearer", {w.id for w in project.wearers})
-    return replace(project, wearers=(*project.wearers, Wearer(ident, name.strip())))
-
-
-def put_wearer(project: Project, wearer: Wearer) -> Project:
-    """Put a wearer in place of the one with the same id.
-
-    Raises:
-        InputError: there is none.
-    """
-    project.wearer(wearer.id)
-    wearers = tuple(wearer if w.id == wearer.id else w for w in project.wearers)
-    return replace(project, wearers=wearers)
-
-
-def remove_wearer(project: Project, wearer_id: str) -> Project:
-    """Take a wearer out, with the suits made for them."""
-    return replace(
-        project,
-        wearers=tuple(w for w in project.wearers if w.id != wearer_id),
-        troupe=tuple(m for m in project.troupe if m.wearer != wearer_id),
-        girths=tuple(a for a in project.girths if a.wearer != wearer_id),
-    )
-
-
-def put_study(project: Project, study: Study) -> Project:
-    """Put a reference picture's study in place of the one of the same picture, or add it."""
-    others = tuple(s for s in project.studies if s.picture != study.picture)
-    return replace(project, studies=(*others, study))
 
 
 def scale_pieces(project: Project, piece_ids: Iterable[str], factor: float) -> Project:

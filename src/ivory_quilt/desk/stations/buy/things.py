@@ -6,7 +6,8 @@ from decimal import Decimal
 
 from PySide6.QtWidgets import QWidget
 
-from ivory_quilt.core.document.project import Project, drop_thing, fresh_thing_id, put_thing
+from ivory_quilt.core.document.project import Project
+from ivory_quilt.core.document.things import drop_thing, fresh_thing_id, put_thing
 from ivory_quilt.core.errors import InputError, nearest
 from ivory_quilt.core.pattern.thing import Thing, ThingStanding
 from ivory_quilt.core.units import counted, parse_money, show_money

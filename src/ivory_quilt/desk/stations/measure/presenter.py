@@ -4,8 +4,9 @@ from dataclasses import dataclass, replace
 from datetime import date
 from enum import StrEnum
 
-from ivory_quilt.core.document.project import add_wearer, put_wearer, remove_wearer, scale_pieces
+from ivory_quilt.core.document.project import scale_pieces
 from ivory_quilt.core.document.sizing import Sized, SizeMethod, sized
+from ivory_quilt.core.document.wearers import add_wearer, put_wearer, remove_wearer
 from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.measure.fit import Fit, KeyOf, key_length
 from ivory_quilt.core.measure.wearer import Measure, Wearer, spot

@@ -7,7 +7,8 @@ from pathlib import Path
 
 import numpy as np
 
-from ivory_quilt.core.document.project import Project, put_study
+from ivory_quilt.core.document.project import Project
+from ivory_quilt.core.document.wearers import put_study
 from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.geometry.shape import Point
 from ivory_quilt.core.measure.study import Pictured, Study

@@ -24,6 +24,7 @@ from ivory_quilt.desk.stations.pattern.draft.presenter import (
     Tool,
 )
 from ivory_quilt.desk.stations.pattern.draft.row_box import RowBox
+from ivory_quilt.desk.stations.pattern.draft.version_box import VersionBox
 from ivory_quilt.desk.widgets.basics import (
     Complaint,
     Stitch,
@@ -77,6 +78,7 @@ class DraftCard(QWidget):
         self.edges = QVBoxLayout()
         self.edges.setSpacing(4)
         self.row = RowBox(presenter, changed)
+        self.versions = VersionBox(presenter.versions, changed)
         self.rule = RuleBox(self._set_rule, "The project's rule")
         group = QButtonGroup(self)
         grid = QGridLayout()
@@ -101,6 +103,8 @@ class DraftCard(QWidget):
                 Stitch(),
                 label("Edges", "heading"),
                 self.edges,
+                Stitch(),
+                self.versions,
                 Stitch(),
                 self.row,
                 Stitch(),
@@ -177,6 +181,7 @@ class DraftCard(QWidget):
         self.chosen_text.setText(f"Selected: {what}")
         self._fill_edges(piece)
         self.row.fill(piece)
+        self.versions.fill()
         self.rule.fill(piece.rule, self._presenter.session.project.rule)
         self._filling = False
 

@@ -22,6 +22,7 @@ from ivory_quilt.desk.session import Session
 from ivory_quilt.desk.stations.pattern.draft.outline_presenter import OutlinePresenter
 from ivory_quilt.desk.stations.pattern.draft.picture_presenter import PicturePresenter
 from ivory_quilt.desk.stations.pattern.draft.telling import told_of_seams
+from ivory_quilt.desk.stations.pattern.draft.version_presenter import VersionPresenter
 from ivory_quilt.desk.work import Background
 
 LEAST_LINE = 2.0  # mm; a shorter line is a slip of the hand
@@ -90,6 +91,7 @@ class DraftPresenter:
         self.words = ""
         self.outline = OutlinePresenter(session, lambda: self.piece)
         self.picture = PicturePresenter(lambda: self.piece, reader)
+        self.versions = VersionPresenter(session, lambda: self.piece)
 
     @property
     def piece(self) -> Piece | None:
@@ -107,6 +109,7 @@ class DraftPresenter:
             self.piece_id = piece_id
             self.pending = self.chosen = None
             self.outline.forget()
+            self.versions.beside = ""
 
     def snap(self, hand: Point, reach: float, start: Point | None = None) -> Snap:
         """Return where a hand-drawn point falls."""

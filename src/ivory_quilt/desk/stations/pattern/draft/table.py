@@ -11,8 +11,9 @@ from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.geometry.shape import Point
 from ivory_quilt.core.pattern.edges import beside_middle, edge_line, edges_of
 from ivory_quilt.core.pattern.piece import Piece
+from ivory_quilt.core.units import show_number
 from ivory_quilt.desk.canvas.foam_items import FoamItem
-from ivory_quilt.desk.canvas.paths import line_path, scene_point
+from ivory_quilt.desk.canvas.paths import line_path, scene_point, shape_path
 from ivory_quilt.desk.canvas.pens import cosmetic
 from ivory_quilt.desk.canvas.screen_words import screen_text
 from ivory_quilt.desk.canvas.view import Canvas
@@ -230,6 +231,7 @@ class DraftTable(Canvas):
             elif tool is Tool.PICTURE:
                 self._paint_outline(painter)
                 self.picture.paint(painter, self.look)
+            self._paint_version(painter)
             self._paint_chosen(painter, piece)
             self._paint_hand(painter)
         super().drawForeground(painter, rect)
@@ -239,6 +241,26 @@ class DraftTable(Canvas):
         painter.setPen(cosmetic(self.look.colour("ink"), 1.8))
         for path in self._presenter.outline.paths():
             painter.drawPath(curve_path(path))
+
+    def _paint_version(self, painter: QPainter) -> None:
+        """Draw the version compared, dashed, and where the piece differs most from it."""
+        versions, look, scale = self._presenter.versions, self.look, self.scale_now
+        was, found = versions.was(), versions.comparison()
+        if was is None or found is None:
+            return
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+        painter.setPen(cosmetic(look.colour("score"), 2.0, (6.0, 4.0)))
+        painter.drawPath(shape_path(was.shape))
+        for apart, sign, tone in ((found.out, "+", "good"), (found.within, "−", "heat")):
+            if apart is None:
+                continue
+            at = scene_point(apart.at)
+            painter.setPen(cosmetic(look.colour(tone), 2.4))
+            painter.drawEllipse(at, 6 / scale, 6 / scale)
+            text = f"{sign}{show_number(apart.by, 1)} mm"
+            beside = at + QPointF(0, -16 / scale)
+            ground = look.colour("paper")
+            screen_text(painter, beside, text, look.colour(tone), 160, strong=True, ground=ground)
 
     def _paint_edges(self, painter: QPainter, piece: Piece, *, corners: bool) -> None:
         scale, look = self.scale_now, self.look
