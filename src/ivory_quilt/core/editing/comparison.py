@@ -16,7 +16,7 @@ SAME = 0.05  # mm: outlines that differ by less are the same
 
 
 @dataclass(frozen=True)
-class Apart:
+class FurthestPlace:
     """The place where one outline is furthest from another, mm."""
 
     by: float
@@ -24,7 +24,7 @@ class Apart:
 
 
 @dataclass(frozen=True)
-class EdgeChange:
+class EdgeDifference:
     """An edge's length before and after; None where it is not there."""
 
     name: str
@@ -43,12 +43,12 @@ class Comparison:
         edges: those whose length changed.
     """
 
-    out: Apart | None
-    within: Apart | None
+    out: FurthestPlace | None
+    within: FurthestPlace | None
     width: float
     height: float
     area: float
-    edges: tuple[EdgeChange, ...]
+    edges: tuple[EdgeDifference, ...]
 
     @property
     def same(self) -> bool:
@@ -66,7 +66,7 @@ def compared(was: Piece, now: Piece) -> Comparison:
     lengths = [{e.name: edge_length(p, e) for e in edges_of(p)} for p in (was, now)]
     names = dict.fromkeys((*lengths[0], *lengths[1]))
     edges = tuple(
-        EdgeChange(name, lengths[0].get(name), lengths[1].get(name))
+        EdgeDifference(name, lengths[0].get(name), lengths[1].get(name))
         for name in names
         if _differs(lengths[0].get(name), lengths[1].get(name))
     )
@@ -84,12 +84,12 @@ def _differs(one: float | None, other: float | None) -> bool:
     return one is None or other is None or abs(one - other) > SAME
 
 
-def _furthest(shape: Shape, foam: Polygon) -> Apart | None:
+def _furthest(shape: Shape, foam: Polygon) -> FurthestPlace | None:
     """Return the place of a shape's outlines that lies furthest from some foam."""
     places = np.vstack([_places(r) for r in shape.rings])
     away = np.asarray(shapely.distance(foam, shapely.points(places)))
     k = int(away.argmax())
-    return Apart(float(away[k]), as_point(places[k])) if away[k] > SAME else None
+    return FurthestPlace(float(away[k]), as_point(places[k])) if away[k] > SAME else None
 
 
 def _places(ring: Array) -> Array:

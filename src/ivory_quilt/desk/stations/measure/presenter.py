@@ -26,9 +26,9 @@ class Together(StrEnum):
 
 TOGETHER = (
     (Together.ALL, "all pieces"),
-    (Together.CHOSEN, "pieces selected on the board"),
     (Together.FILE, "pieces of the same file"),
     (Together.ALONE, "only this piece"),
+    (Together.CHOSEN, "pieces selected on the board"),
 )
 WAYS = (
     (SizeMethod.SCALE, "scale it all alike"),
