@@ -214,18 +214,65 @@ def pick(box, words):
     box.activated.emit(index)
 
 
+def test_studs_all_over_a_piece_and_along_a_line(desk):
+    before, box = desk.session.project, draft(desk).card.row
+    pick(box.edge, "over all of it")
+    pick(box.of, "marks for studs")
+    assert box.up_line.isVisibleTo(box)
+    assert box.ends_line.isHidden()
+    lines = len(piece(desk).lines)
+    box.spacing.type("60 mm")
+    press(desk, "Add to the piece")
+    many = len(piece(desk).lines) - lines
+    assert many > 6
+    assert desk.window.message.text.text().startswith(f"{many} over shin cuff, 60 mm")
+    box.spacing.type("7 mm")
+    press(desk, "Add to the piece")
+    assert "meet" in box.error.text()
+    desk.act("undo")
+    assert desk.session.project == before
+    x, y0, y1 = middle(desk)
+    press(desk, "Line")
+    drag(desk, (x - 60, y0 + 60), (x - 60, y1 - 60))
+    press(desk, "Mark")
+    pick(box.edge, f"mark line {len(piece(desk).lines)}")
+    box.spacing.type("")
+    box.inset.type("0")
+    box.count.setValue(4)
+    press(desk, "Add to the piece")
+    assert box.error.text() == ""
+    assert len(piece(desk).lines) == lines + 1 + 4
+
+
+def test_overlapping_plates_come_out_as_long_as_typed(desk):
+    box = draft(desk).card.plates
+    box.count.setValue(4)
+    box.length.type("400 mm")
+    box.overlap.type("20 mm")
+    box.taper.setText("50 %")
+    box.taper.editingFinished.emit()
+    assert "mm tall" in box.figure.text()
+    press(desk, "Make plates")
+    plates = [p for p in desk.session.project.pieces if p.name.startswith("shin cuff ")]
+    assert len(plates) == 4
+    assert sum(p.shape.height for p in plates) - 60 == pytest.approx(400)
+    box.overlap.type("900 mm")
+    press(desk, "Make plates")
+    assert "overlap" in box.error.text()
+
+
 def test_a_row_of_holes_and_one_of_ornaments_are_put_along_an_edge(desk):
     before, box = desk.session.project, draft(desk).card.row
     holes = len(piece(desk).shape.holes)
     pick(box.edge, "edge A")
     box.count.setValue(5)
     box.inset.type("30 mm")
-    press(desk, "Add the row")
+    press(desk, "Add to the piece")
     assert len(piece(desk).shape.holes) == holes + 5
     assert desk.window.message.text.text().startswith("5 along A, ")
     # A row that does not fit is refused below its numbers, which stay as they are typed.
     box.inset.type("1 mm")
-    press(desk, "Add the row")
+    press(desk, "Add to the piece")
     assert "reaches over the edge" in box.error.text()
     assert box.inset.text() == "1 mm"
     box.inset.type("60 mm")
@@ -234,7 +281,7 @@ def test_a_row_of_holes_and_one_of_ornaments_are_put_along_an_edge(desk):
     assert box.size_line.isHidden()
     box.spacing.type("50 mm")
     counts = [piece(desk, i).count for i in ("belt-stud", "belt-lozenge")]
-    press(desk, "Add the row")
+    press(desk, "Add to the piece")
     assert box.error.text() == ""
     marks = [k for k in piece(desk).lines if k.kind is LineKind.MARK]
     more = [piece(desk, i).count for i in ("belt-stud", "belt-lozenge")]

@@ -7,8 +7,11 @@ from itertools import cycle, islice
 import numpy as np
 import shapely
 
-from ivory_quilt.core.document.project import Project, put_pieces
+from ivory_quilt.core.document.project import Project, add_pieces, put_pieces
+from ivory_quilt.core.editing.ornament_field import OrnamentField, as_row, field_places
 from ivory_quilt.core.editing.ornament_row import OrnamentRow, RowOf, RowPlaces, row_places
+from ivory_quilt.core.editing.plate_row import PlateRow
+from ivory_quilt.core.editing.reshape import scaled_piece
 from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.geometry.curves import circle
 from ivory_quilt.core.geometry.shape import Array, Pose, Shape
@@ -29,10 +32,65 @@ def with_row(project: Project, piece_id: str, row: OrnamentRow) -> tuple[Project
     """
     piece = project.piece(piece_id)
     places = row_places(piece, row)
+    return _put(project, piece, row, places, row.sizes(len(places.middles)))
+
+
+def with_field(project: Project, piece_id: str, field: OrnamentField) -> tuple[Project, RowPlaces]:
+    """Put ornaments all over a piece; see `with_row`.
+
+    Raises:
+        InputError: no room for any, too many, or they meet; nothing is changed then.
+    """
+    piece = project.piece(piece_id)
+    if field.row.of is RowOf.PIECES:  # as much room as the largest of them takes, however turned
+        shapes = [project.piece(i).shape for i in field.row.pieces]
+        size = max(float(np.hypot(s.width, s.height)) for s in shapes)
+        field = replace(field, row=replace(field.row, first=size, last=size))
+    places, sizes = field_places(piece, field)
+    return _put(project, piece, as_row(field, len(sizes)), places, sizes)
+
+
+def with_plates(project: Project, piece_id: str, row: PlateRow) -> Project:
+    """Make a row of overlapping plates of a piece: plates alike are one piece, cut so often.
+
+    The piece itself becomes the first plate. On each but the last a line marks how far the next
+    one covers it.
+
+    Raises:
+        InputError: the row does not come out.
+    """
+    piece = project.piece(piece_id)
+    scales = row.scales(piece.shape.height).tolist()
+    if abs(row.taper - 1) < 1e-9:
+        plate = _lapped(scaled_piece(piece, scales[0]), row.overlap)
+        return put_pieces(project, [replace(plate, count=piece.count * row.count)])
+    made = []
+    for k, scale in enumerate(scales, 1):
+        plate = replace(scaled_piece(piece, scale), name=f"{piece.name} {k}")
+        plate = plate if k == len(scales) else _lapped(plate, row.overlap)
+        made.append(plate if k == 1 else replace(plate, id=f"{piece.id}-{k}"))
+    return add_pieces(put_pieces(project, made[:1]), made[1:])
+
+
+def _lapped(plate: Piece, overlap: float) -> Piece:
+    """Return a plate with a line where the next one's low edge comes to lie."""
+    x0, _, x1, y1 = plate.shape.bounds
+    if overlap <= 0:
+        return plate
+    across = shapely.LineString([(x0 - 1, y1 - overlap), (x1 + 1, y1 - overlap)])
+    met = plate.shape.polygon.intersection(across)
+    lines = [np.asarray(g.coords) for g in getattr(met, "geoms", [met]) if g.length > 1]
+    marks = tuple(PieceLine(LineKind.MARK, line) for line in lines)
+    return replace(plate, lines=(*plate.lines, *marks))
+
+
+def _put(
+    project: Project, piece: Piece, row: OrnamentRow, places: RowPlaces, sizes: Array
+) -> tuple[Project, RowPlaces]:
+    """Put what stands at places onto a piece."""
     if row.of is RowOf.PIECES:
         outlines = _standing(project, row, places)
     else:
-        sizes = row.sizes(len(places.middles))
         middles = [(float(x), float(y)) for x, y in places.middles]
         outlines = [circle(m, size / 2) for m, size in zip(middles, sizes.tolist(), strict=True)]
     _check(piece, outlines, row)

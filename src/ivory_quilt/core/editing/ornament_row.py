@@ -10,11 +10,13 @@ import shapely
 from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.geometry.outline import Outline, along_line, corners_along, line_length
 from ivory_quilt.core.geometry.shape import Array
-from ivory_quilt.core.pattern.edges import edge_line, edge_of
+from ivory_quilt.core.pattern.edges import edge_line, edge_of, edges_of
 from ivory_quilt.core.pattern.piece import Piece
 
 AROUND = ""
 """The edge's name of a row all around the piece."""
+LINE = "line "
+"""Begins the name of a line on the piece that a row runs along: line 1, line 2."""
 MOST = 1000
 STEP = 0.05  # mm to either side, to find which way the row runs
 TIGHT = 0.5  # of the squared sum of two directions: from about 140° on a corner is no bend
@@ -37,11 +39,11 @@ class OrnamentRow:
     """A row along an edge.
 
     Attributes:
-        edge: its name; `AROUND`: all around the piece.
+        edge: its name; `AROUND`: all around the piece; `LINE` and a number: along a line on it.
         of: holes to punch, round marks for bought ones, or pieces of the project.
         count: how many; used where there is no `spacing`.
         spacing: from middle to middle, mm, as nearly as it comes out even; 0: by `count`.
-        inset: from the edge to the middles, mm.
+        inset: from the edge to the middles, mm; of a line, to its left.
         ends: more room at either end, mm: without it the first and last middle are as far from the
             edges beside as from their own.
         first: size of the first, mm across; of holes and marks.
@@ -136,6 +138,8 @@ def _row_line(piece: Piece, row: OrnamentRow) -> tuple[Array, bool]:
         if not isinstance(inner, shapely.Polygon) or inner.is_empty:
             raise InputError(_where(piece, row), "no line runs so far inside it", "a smaller inset")
         return shapely.get_coordinates(inner.exterior.normalize())[::-1], True
+    if (drawn := _drawn_line(piece, row)) is not None:
+        return drawn
     edge = edge_line(piece, edge_of(piece, row.edge))
     beside = _parallel(edge, row.inset, closed=False)
     if beside is not None:
@@ -147,6 +151,21 @@ def _row_line(piece: Piece, row: OrnamentRow) -> tuple[Array, bool]:
     if np.hypot(*(places[-1] - edge[0])) < np.hypot(*(places[0] - edge[0])):
         places = places[::-1]
     return _clear_of_others(piece, row, places), False
+
+
+def _drawn_line(piece: Piece, row: OrnamentRow) -> tuple[Array, bool] | None:
+    """Return the line on a piece that a row runs along, None where it runs along an edge."""
+    number = row.edge.removeprefix(LINE)
+    if number == row.edge or any(e.name == row.edge for e in edges_of(piece)):
+        return None
+    if not (number.isdigit() and 1 <= int(number) <= len(piece.lines)):
+        raise InputError(_where(piece, row), "there is no such line", f"1 to {len(piece.lines)}")
+    points = piece.lines[int(number) - 1].points
+    closed = bool(len(points) > 3 and np.hypot(*(points[0] - points[-1])) <= SLACK)
+    beside = _parallel(points, row.inset, closed=closed)
+    if beside is None or line_length(beside) <= NEAR:
+        raise InputError(_where(piece, row), "it turns too tightly for that", "a smaller inset")
+    return beside, closed
 
 
 def _clear_of_others(piece: Piece, row: OrnamentRow, line: Array) -> Array:

@@ -17,6 +17,7 @@ from ivory_quilt.core.pattern.piece import Edge, LineKind, Piece, TraceRule
 from ivory_quilt.core.units import show_number
 from ivory_quilt.desk.stations.pattern.draft.outline_box import OutlineBox
 from ivory_quilt.desk.stations.pattern.draft.picture_box import PictureBox
+from ivory_quilt.desk.stations.pattern.draft.plate_box import PlateBox
 from ivory_quilt.desk.stations.pattern.draft.presenter import (
     LINES,
     TOOLS,
@@ -78,6 +79,7 @@ class DraftCard(QWidget):
         self.edges = QVBoxLayout()
         self.edges.setSpacing(4)
         self.row = RowBox(presenter, changed)
+        self.plates = PlateBox(presenter, changed)
         self.versions = VersionBox(presenter.versions, changed)
         self.rule = RuleBox(self._set_rule, "The project's rule")
         group = QButtonGroup(self)
@@ -107,6 +109,8 @@ class DraftCard(QWidget):
                 self.versions,
                 Stitch(),
                 self.row,
+                Stitch(),
+                self.plates,
                 Stitch(),
                 label("Tracing and trimming", "heading"),
                 self.rule,
@@ -181,6 +185,7 @@ class DraftCard(QWidget):
         self.chosen_text.setText(f"Selected: {what}")
         self._fill_edges(piece)
         self.row.fill(piece)
+        self.plates.fill(piece)
         self.versions.fill()
         self.rule.fill(piece.rule, self._presenter.session.project.rule)
         self._filling = False

@@ -6,10 +6,12 @@ from enum import StrEnum
 
 import numpy as np
 
-from ivory_quilt.core.document.ornament_rows import with_row
+from ivory_quilt.core.document.ornament_rows import with_field, with_plates, with_row
 from ivory_quilt.core.document.project import Project, put_pieces
 from ivory_quilt.core.document.seam_book import add_dart, part_piece, rename_edge
+from ivory_quilt.core.editing.ornament_field import OrnamentField
 from ivory_quilt.core.editing.ornament_row import OrnamentRow
+from ivory_quilt.core.editing.plate_row import PlateRow
 from ivory_quilt.core.editing.snap import Snap, snap
 from ivory_quilt.core.editing.surgery import CutLine, taken_in, with_strip
 from ivory_quilt.core.errors import InputError
@@ -189,6 +191,33 @@ class DraftPresenter:
         self.session.edit(f"Row of {many} {along}: {piece.name}", lambda _: project)
         each = f", {show_length(places.spacing, digits=1)} from one to the next" if many > 1 else ""
         self.session.tell(f"{many} {along}{each}.", "good")
+
+    def add_field(self, field: OrnamentField) -> None:
+        """Put holes or ornaments all over the piece.
+
+        Raises:
+            InputError: none fits, or they meet.
+        """
+        piece = self.piece
+        if piece is None:
+            return
+        project, places = with_field(self.session.project, piece.id, field)
+        many = len(places.middles)
+        self.session.edit(f"{many} over {piece.name}", lambda _: project)
+        each = show_length(places.spacing, digits=1)
+        self.session.tell(f"{many} over {piece.name}, {each} from one to the next.", "good")
+
+    def make_plates(self, row: PlateRow) -> None:
+        """Make a row of overlapping plates of the piece.
+
+        Raises:
+            InputError: it does not come out.
+        """
+        piece = self.piece
+        if piece is None:
+            return
+        ident = piece.id
+        self._cut(f"{row.count} plates", lambda p: with_plates(p, ident, row))
 
     # Choosing
 

@@ -4,7 +4,9 @@ from collections.abc import Callable
 
 from PySide6.QtWidgets import QWidget
 
-from ivory_quilt.core.editing.ornament_row import AROUND, OrnamentRow, RowOf
+from ivory_quilt.core.editing.ornament_field import OVER, OrnamentField
+from ivory_quilt.core.editing.ornament_row import AROUND, LINE, OrnamentRow, RowOf
+from ivory_quilt.core.geometry.outline import line_length
 from ivory_quilt.core.pattern.edges import edges_of
 from ivory_quilt.core.pattern.piece import Piece
 from ivory_quilt.core.units import typed_length
@@ -19,11 +21,13 @@ from ivory_quilt.desk.widgets.basics import (
     label,
     row,
 )
-from ivory_quilt.desk.widgets.fields import EntryField, FieldLine, Taking
+from ivory_quilt.desk.widgets.fields import EntryField, FieldLine, Taking, tick
 
 WORDS = {RowOf.HOLES: "holes", RowOf.MARKS: "marks for studs"}
 START = 12.0  # mm from the edge, from memory, no source
 SIZE = 8.0  # mm across, from memory, no source
+LEAST_LINE = 60.0  # mm that a line is long along which a row may run
+MOST_LINES = 40  # of a piece that are offered
 WIDE = 150  # px
 
 
@@ -34,7 +38,7 @@ class RowBox(QWidget):
         """Work `presenter`; call `changed` when the piece has a row more."""
         super().__init__()
         self._presenter, self._changed = presenter, changed
-        self.edge = filled_later("edge of the row", lambda _: None)
+        self.edge = filled_later("edge of the row", self._show_lines)
         self.of = filled_later("what stands in the row", self._show_lines)
         self.then = filled_later("in turn with", lambda _: None)
         for box in (self.edge, self.of, self.then):
@@ -43,23 +47,31 @@ class RowBox(QWidget):
         self.count.setValue(12)
         self.spacing = self._field("from one to the next", "")
         self.spacing.setPlaceholderText("as it comes")
+        self.up = self._field("from row to row", "")
+        self.up.setPlaceholderText("as it comes")
+        self.staggered = tick("each row in the gaps of the last", lambda _: None)
+        self.staggered.setChecked(True)
         self.inset = self._field("from the edge to the middles", START)
         self.ends = self._field("more room at the ends", 0.0)
         self.first, self.last = self._field("first one", SIZE), self._field("last one", SIZE)
+        self.up_line = FieldLine("Row to row", self.up)
+        self.ends_line = FieldLine("Room at the ends", self.ends)
         self.then_line = FieldLine("In turn with", self.then)
         self.size_line = FieldLine("First, last", self.first, self.last)
         self.error = Complaint()
-        put = button("Add the row", self.add, tip="Evenly spaced along the edge's own curve")
+        put = button("Add to the piece", self.add, tip="Evenly spaced along the true curve")
         self.setLayout(
             column(
-                label("Row along an edge", "heading"),
+                label("Row or field", "heading"),
                 FieldLine("Along", self.edge),
                 FieldLine("Of", self.of),
                 self.then_line,
                 FieldLine("How many", self.count),
                 FieldLine("Or one every", self.spacing),
+                self.up_line,
+                self.staggered,
                 FieldLine("From the edge", self.inset),
-                FieldLine("Room at the ends", self.ends),
+                self.ends_line,
                 self.size_line,
                 self.error,
                 row(put, None),
@@ -75,6 +87,12 @@ class RowBox(QWidget):
     def fill(self, piece: Piece) -> None:
         """Offer the edges of a piece, and the other pieces of the project."""
         edges = [("all around", AROUND), *((f"edge {e.name}", e.name) for e in edges_of(piece))]
+        edges += [
+            (f"{k.kind.value} line {n}", f"{LINE}{n}")
+            for n, k in enumerate(piece.lines[:MOST_LINES], 1)
+            if line_length(k.points) >= LEAST_LINE  # not the marks of an earlier row
+        ]
+        edges.append(("over all of it", OVER))
         fill_box(self.edge, edges, str(self.edge.currentData() or AROUND))
         pieces = self._presenter.session.project.pieces
         others = [(p.name, f"piece:{p.id}") for p in pieces if p.id != piece.id]
@@ -85,9 +103,12 @@ class RowBox(QWidget):
 
     def add(self) -> None:
         """Put the row onto the piece, or say why it does not fit."""
-        fields = (self.spacing, self.inset, self.ends, self.first, self.last)
+        fields = (self.spacing, self.up, self.inset, self.ends, self.first, self.last)
         with Taking(self.error, *fields) as taken:
-            self._presenter.add_row(self.row())
+            if self.edge.currentData() == OVER:
+                self._presenter.add_field(self.field())
+            else:
+                self._presenter.add_row(self.row())
         if taken:
             self._changed()
 
@@ -117,7 +138,21 @@ class RowBox(QWidget):
             pieces if of.startswith("piece:") else (),
         )
 
+    def field(self) -> OrnamentField:
+        """Return what is put all over the piece as it is typed.
+
+        Raises:
+            InputError: a number makes no sense.
+        """
+        up = self.up.text().strip()
+        rise = typed_length(up, where="row to row") if up else 0.0
+        return OrnamentField(self.row(), rise, self.staggered.isChecked())
+
     def _show_lines(self, _index: int = 0) -> None:
         pieces = str(self.of.currentData()).startswith("piece:")
+        over = self.edge.currentData() == OVER
+        self.up_line.setVisible(over)
+        self.staggered.setVisible(over)
+        self.ends_line.setVisible(not over)
         self.then_line.setVisible(pieces)
         self.size_line.setVisible(not pieces)
