@@ -228,7 +228,7 @@ def test_studs_all_over_a_piece_and_along_a_line(desk):
     assert desk.window.message.text.text().startswith(f"{many} over shin cuff, 60 mm")
     box.spacing.type("7 mm")
     press(desk, "Add to the piece")
-    assert "meet" in box.error.text()
+    assert "expected 1 to 1000" in box.error.text()
     desk.act("undo")
     assert desk.session.project == before
     x, y0, y1 = middle(desk)
