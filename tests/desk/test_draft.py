@@ -191,7 +191,8 @@ def test_the_bench_goes_when_its_piece_goes(desk):
     desk.session.edit("x", lambda p: type(p)(name=p.name))
     let_run()
     assert desk.pattern.mode is PatternMode.BOARD
-    assert not desk.pattern.modes.isVisibleTo(desk.window)
+    there = {m for m, b in desk.pattern.modes.buttons.items() if b.isVisibleTo(desk.window)}
+    assert there == {PatternMode.BOARD, PatternMode.LIBRARY}
 
 
 def test_the_board_opens_a_piece_by_a_double_click(demo_desk):

@@ -6,11 +6,13 @@ from decimal import Decimal
 import pytest
 from sqlalchemy import inspect
 
+from ivory_quilt.core.document.library import LibrarySet
 from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.forming.book import FoamBook
 from ivory_quilt.core.forming.coupons import Coupon, CouponKind
-from ivory_quilt.core.geometry.shape import Shape
+from ivory_quilt.core.geometry.shape import Shape, rectangle
 from ivory_quilt.core.pattern.part import Foam
+from ivory_quilt.core.pattern.piece import Piece
 from ivory_quilt.core.stock.bars import BarItem, BarKind, BarSection
 from ivory_quilt.core.stock.catalogue import Supplier
 from ivory_quilt.core.stock.consumables import Consumable, ConsumableKind, RateSource
@@ -183,7 +185,7 @@ def test_a_newer_store_is_refused(tmp_path):
     path = tmp_path / "shop.sqlite"
     SqliteStore(path).close()
     db = sqlite3.connect(path)
-    db.execute("PRAGMA user_version=9")
+    db.execute("PRAGMA user_version=99")
     db.commit()
     db.close()
     with pytest.raises(InputError, match="newer Ivory Quilt"):
@@ -233,3 +235,20 @@ def test_what_is_written_together_is_written_whole_or_not_at_all(tmp_path):
         store.put(sheet("d", "d", Foam(6.0, "eva"), (90, 50), owned=1))
     with closing(SqliteStore(path)) as store:
         assert {i.id for i in store.stock().items} == {"a", "b", "d"}
+
+
+def test_sets_of_pieces_are_kept_by_name_and_a_damaged_one_is_left_out(store, tmp_path):
+    pieces = tuple(Piece(i, i, rectangle(40, 30)) for i in ("cup", "lame"))
+    store.put_library_set(LibrarySet("b", "knees", pieces, tags=("legs",)))
+    store.put_library_set(LibrarySet("a", "collar", pieces[:1]))
+    assert [k.name for k in store.library_sets()] == ["collar", "knees"]
+    store.put_library_set(LibrarySet("b", "elbows", pieces[:1]))
+    assert [k.name for k in store.library_sets()] == ["collar", "elbows"]
+    store.remove_library_set("a")
+    store.remove_library_set("none")
+    (kept,) = store.library_sets()
+    assert kept == LibrarySet("b", "elbows", pieces[:1])
+    with closing(sqlite3.connect(tmp_path / "deep" / "shop.sqlite")) as db:
+        db.execute("UPDATE library SET body = '{' WHERE id = 'b'")
+        db.commit()
+    assert store.library_sets() == ()

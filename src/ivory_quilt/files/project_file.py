@@ -58,7 +58,7 @@ def decode_project(data: bytes, *, where: str = "project") -> Project:
     try:
         return Project(
             name=wire.name,
-            pieces=tuple(_piece(p) for p in wire.pieces),
+            pieces=tuple(piece_of(p) for p in wire.pieces),
             gap=wire.gap,
             paper=wire.paper,
             layouts=tuple(_layout(k) for k in wire.layouts),
@@ -91,7 +91,7 @@ def encode_project(project: Project, *, indent: bool = True) -> bytes:
             "format": FORMAT,
             "version": VERSION,
             "name": project.name,
-            "pieces": [_piece_body(p) for p in project.pieces],
+            "pieces": [piece_body(p) for p in project.pieces],
             "gap": project.gap,
             "paper": project.paper,
             "layouts": [_layout_body(k) for k in project.layouts],
@@ -136,7 +136,12 @@ def placement_of(w: PlacementWire) -> Placement:
     return Placement(w.piece, w.copy, w.sheet, w.sheet_copy, pose)
 
 
-def _piece(w: PieceWire) -> Piece:
+def piece_of(w: PieceWire) -> Piece:
+    """Return the piece that a file holds.
+
+    Raises:
+        InputError: it is wrong inside.
+    """
     where = f"piece '{w.name}'"
     if any(line.kind is LineKind.OTHER for line in w.lines):
         raise InputError(f"{where}, line", "its kind is worked out, never decided", "another kind")
@@ -173,7 +178,7 @@ def _piece(w: PieceWire) -> Piece:
 
 
 def _version(w: VersionWire) -> PieceVersion:
-    return PieceVersion(w.id, w.name, tuple(_piece(p) for p in w.pieces), w.when, w.note)
+    return PieceVersion(w.id, w.name, tuple(piece_of(p) for p in w.pieces), w.when, w.note)
 
 
 def _version_body(v: PieceVersion) -> dict[str, object]:
@@ -182,7 +187,7 @@ def _version_body(v: PieceVersion) -> dict[str, object]:
         "name": v.name,
         "when": v.when,
         "note": v.note,
-        "pieces": [_piece_body(p) for p in v.pieces],
+        "pieces": [piece_body(p) for p in v.pieces],
     }
 
 
@@ -203,7 +208,8 @@ def _build(w: BuildWire | None, where: str) -> Build:
         raise InputError(f"{where}, {error.where}", error.problem, error.expected) from None
 
 
-def _piece_body(p: Piece) -> dict[str, object]:
+def piece_body(p: Piece) -> dict[str, object]:
+    """Return a piece as it stands in files."""
     recipe = p.recipe
     return {
         "id": p.id,

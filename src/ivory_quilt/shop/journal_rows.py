@@ -1,4 +1,4 @@
-"""Rows of the journal and of kept steps, whose bodies are JSON."""
+"""Rows of the journal, of kept steps and of the library, whose bodies are JSON."""
 
 from collections.abc import Mapping
 from typing import Any
@@ -6,9 +6,11 @@ from typing import Any
 import msgspec
 
 from ivory_quilt.core.cutting.knife_plotter import KnifePlotter
+from ivory_quilt.core.document.library import LibrarySet
 from ivory_quilt.core.journal.entry import JournalEntry
 from ivory_quilt.core.schedule.bench_choices import StepSet
 from ivory_quilt.core.stock.work_rates import USUAL_RATES, Rates
+from ivory_quilt.files.library_file import decode_set, encode_set
 
 
 def entry_of_row(row: Mapping[str, Any]) -> JournalEntry:
@@ -38,6 +40,20 @@ def step_set_of_row(row: Mapping[str, Any]) -> StepSet:
 def row_of_step_set(kept: StepSet) -> dict[str, object]:
     """Return the row that holds a set of steps."""
     return {"name": kept.name, "body": msgspec.json.encode(kept).decode()}
+
+
+def library_set_of_row(row: Mapping[str, Any]) -> LibrarySet:
+    """Return the set of pieces that a row holds.
+
+    Raises:
+        ValueError, InputError: the row is damaged.
+    """
+    return decode_set(str(row["body"]).encode(), where=str(row["name"]))
+
+
+def row_of_library_set(kept: LibrarySet) -> dict[str, object]:
+    """Return the row that holds a set of pieces."""
+    return {"id": kept.id, "name": kept.name, "body": encode_set(kept).decode()}
 
 
 def rates_of(text: str | None) -> Rates:

@@ -12,6 +12,7 @@ from dataclasses import dataclass, fields, replace
 from typing import Any, TypeVar
 
 from ivory_quilt.core.cutting.knife_plotter import KnifePlotter
+from ivory_quilt.core.document.library import LibrarySet
 from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.forming.book import FoamBook
 from ivory_quilt.core.forming.coupons import Coupon, CouponKind
@@ -102,6 +103,15 @@ def read_step_sets(ask: Ask) -> tuple[StepSet, ...]:
     for row in ask("SELECT * FROM step_set ORDER BY name"):
         with rows.damaged_row("set of steps", []):
             made.append(journal_rows.step_set_of_row(row))
+    return tuple(made)
+
+
+def read_library_sets(ask: Ask) -> tuple[LibrarySet, ...]:
+    """Return the sets of pieces that the shop keeps, by name; damaged ones are left out."""
+    made = []
+    for row in ask("SELECT * FROM library ORDER BY name, id"):
+        with rows.damaged_row("set of pieces", []):
+            made.append(journal_rows.library_set_of_row(row))
     return tuple(made)
 
 
@@ -248,6 +258,11 @@ class ReadingStore:
         """Return the sets of steps that are kept for next time, by name."""
         with self._reading():
             return read_step_sets(self._ask)
+
+    def library_sets(self) -> tuple[LibrarySet, ...]:
+        """Return the sets of pieces that the shop keeps, by name."""
+        with self._reading():
+            return read_library_sets(self._ask)
 
     def printers(self) -> tuple[Printer, ...]:
         """Return the printers that the shop knows, by name; damaged ones are left out."""

@@ -11,6 +11,7 @@ from sqlalchemy import Connection, Integer, Select, Table, cast, delete, func, i
 from sqlalchemy.exc import SQLAlchemyError
 
 from ivory_quilt.core.cutting.knife_plotter import KnifePlotter
+from ivory_quilt.core.document.library import LibrarySet
 from ivory_quilt.core.document.project import free_name
 from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.forming.coupons import Coupon
@@ -35,6 +36,7 @@ from ivory_quilt.shop.tables import (
     COUPON,
     ENTRY,
     FLAW,
+    LIBRARY,
     MATERIAL,
     PAST_ORDER,
     PRINTER,
@@ -322,6 +324,16 @@ class SqlStore(ReadingStore):
         """Let go of a set of steps; unknown names are ignored."""
         with self.together():
             self._db.execute(delete(STEP_SET).where(STEP_SET.c.name == name))
+
+    def put_library_set(self, kept: LibrarySet) -> None:
+        """Keep a set of pieces, or replace the one with the same id."""
+        with self.together():
+            self._replace(LIBRARY, "id", journal_rows.row_of_library_set(kept))
+
+    def remove_library_set(self, ident: str) -> None:
+        """Let go of a set of pieces; unknown ids are ignored."""
+        with self.together():
+            self._db.execute(delete(LIBRARY).where(LIBRARY.c.id == ident))
 
     def set_rates(self, rates: Rates) -> None:
         """Say how long hands take from now on, and how often a part is spoiled."""

@@ -11,6 +11,7 @@ from pathlib import Path
 from typing import Protocol
 
 from ivory_quilt.core.cutting.knife_plotter import KnifePlotter
+from ivory_quilt.core.document.library import LibrarySet
 from ivory_quilt.core.forming.coupons import Coupon
 from ivory_quilt.core.journal.entry import JournalEntry
 from ivory_quilt.core.schedule.bench_choices import StepSet
@@ -118,6 +119,15 @@ class ShopStore(Protocol):
 
     def remove_step_set(self, name: str) -> None:
         """Let go of a set of steps; unknown names are ignored."""
+
+    def library_sets(self) -> tuple[LibrarySet, ...]:
+        """Return the sets of pieces that the shop keeps, by name."""
+
+    def put_library_set(self, kept: LibrarySet) -> None:
+        """Keep a set of pieces, or replace the one with the same id."""
+
+    def remove_library_set(self, ident: str) -> None:
+        """Let go of a set of pieces; unknown ids are ignored."""
 
     def set_rates(self, rates: Rates) -> None:
         """Say how long hands take from now on, and how often a part is spoiled."""

@@ -144,6 +144,13 @@ STEP_SET = Table(
     Column("name", String, primary_key=True),
     Column("body", Text, nullable=False),
 )
+LIBRARY = Table(
+    "library",
+    TABLES,
+    Column("id", String, primary_key=True),
+    Column("name", String, nullable=False),
+    Column("body", Text, nullable=False),
+)
 PAST_ORDER = Table(
     "past_order",
     TABLES,

@@ -61,6 +61,14 @@ VIEW: tuple[Command, ...] = (
         run=lambda w: w.do_at("pattern", "board"),
     ),
     command(
+        "library",
+        "Library",
+        "Ctrl+Alt+K",
+        "View",
+        "Sets of pieces that the shop keeps.",
+        run=lambda w: w.do_at("pattern", "library"),
+    ),
+    command(
         "go-build",
         "Build",
         "Ctrl+3",

@@ -1,15 +1,11 @@
 """The Pattern station: all pieces on one board, and a card for those in hand."""
 
-from functools import partial
-
-from PySide6.QtCore import QRectF, QTimer, Signal
+from PySide6.QtCore import QRectF, Signal
 from PySide6.QtWidgets import QStackedWidget, QVBoxLayout, QWidget
 
-from ivory_quilt.core.document.project import Project
 from ivory_quilt.core.pattern.part import Foam
 from ivory_quilt.core.pattern.piece import Piece
 from ivory_quilt.core.review.finding import Finding
-from ivory_quilt.core.review.review import review
 from ivory_quilt.desk.canvas.foam_items import FoamItem
 from ivory_quilt.desk.canvas.view import Canvas
 from ivory_quilt.desk.imports.picture import PictureImport
@@ -20,10 +16,12 @@ from ivory_quilt.desk.stations.pattern.card import PieceCard
 from ivory_quilt.desk.stations.pattern.draft.pane import DraftPane
 from ivory_quilt.desk.stations.pattern.hint import board_hint
 from ivory_quilt.desk.stations.pattern.import_panel import ImportPanel
-from ivory_quilt.desk.stations.pattern.modes import MODES, PatternMode
+from ivory_quilt.desk.stations.pattern.library.pane import LibraryPane
+from ivory_quilt.desk.stations.pattern.modes import MODES, ModePane, PatternMode
 from ivory_quilt.desk.stations.pattern.pages.pane import PagesPane
 from ivory_quilt.desk.stations.pattern.presenter import PatternPresenter
 from ivory_quilt.desk.stations.pattern.review_panel import ReviewPanel
+from ivory_quilt.desk.stations.pattern.review_watch import ReviewWatch
 from ivory_quilt.desk.stations.pattern.seams.pane import SeamPane
 from ivory_quilt.desk.stations.pattern.shape_view import ShapePanel
 from ivory_quilt.desk.stations.pattern.trace_list import TraceList
@@ -32,8 +30,6 @@ from ivory_quilt.desk.widgets.empty import EmptyState
 from ivory_quilt.desk.widgets.mode_bar import ModeBar
 from ivory_quilt.desk.widgets.wearer_box import WearerBox
 from ivory_quilt.desk.work import Background, at_once
-
-REVIEW_PAUSE = 600  # ms after the last edit; starting and laying come first
 
 
 class PatternStation(Station):
@@ -64,22 +60,27 @@ class PatternStation(Station):
         )
         self.draft = DraftPane(session, self.refresh, lambda: self.reader)
         self.seams = SeamPane(session, self.refresh, lambda: self.background)
-        self.pages = PagesPane(self.presenter, lambda: self.reader, self._pages_changed)
+        self.pages = PagesPane(self.presenter, lambda: self.reader, self.refresh)
+        self.library = LibraryPane(session, self.refresh, lambda: self.go_to(PatternMode.BOARD))
         self.mode = PatternMode.BOARD
         self.modes = ModeBar(MODES, self.go_to)
         tip = "Show the pieces in the size of one wearer, as often as they are cut"
         self.whom = WearerBox("Sizes", "whose pieces", self._show_wearer, tip)
         self.whom.setContentsMargins(0, 0, 12, 0)
         self.centre = QStackedWidget()
-        for page in (self.board, self.empty, self.draft.table, self.seams.map, self.pages.table):
+        self.places = {
+            PatternMode.DRAFT: ModePane(self.draft.table, self.draft.card, self.draft.refresh),
+            PatternMode.SEAMS: ModePane(self.seams.map, self.seams.card, self.seams.refresh),
+            PatternMode.PAGES: ModePane(self.pages.table, self.pages.card, self.pages.refresh),
+            PatternMode.LIBRARY: ModePane(
+                self.library.table, self.library.card, self.library.refresh
+            ),
+        }
+        for page in (self.board, self.empty, *(p.table for p in self.places.values())):
             self.centre.addWidget(page)
         self.board.double_clicked.connect(self.open_draft)
         self.background: Background = at_once
         self.reader: Background = at_once
-        self._reviewed: Project | None = None
-        self._review_soon = QTimer(self)
-        self._review_soon.setSingleShot(True)
-        self._review_soon.timeout.connect(self._look_through)
         self.imports = ImportPanel(self.presenter, self.refresh, lambda: self.reader)
         self.piece_card = PieceCard(
             self.presenter, self.change_numbers, self.open_draft, self.open_build
@@ -89,6 +90,7 @@ class PatternStation(Station):
             shapes, self._start_shape, self._add_shape, self._edge_of_chosen, self._leave_shape
         )
         self.review = ReviewPanel(self._go_to, self._mend, self._leave_so)
+        self.watch = ReviewWatch(self.presenter, self.review, lambda: self.background, self)
         self.hint = board_hint(self.make_shape)
         card = QWidget()
         layout = QVBoxLayout(card)
@@ -96,9 +98,8 @@ class PatternStation(Station):
         self.traces = TraceList(lambda: self.reader, self._bring_in, self._leave)
         layout.addLayout(self.traces)
         layout.addWidget(self.imports)
-        layout.addWidget(self.draft.card)
-        layout.addWidget(self.seams.card)
-        layout.addWidget(self.pages.card)
+        for place in self.places.values():
+            layout.addWidget(place.card)
         layout.addWidget(self.shape_panel)
         layout.addWidget(self.piece_card)
         layout.addWidget(self.hint)
@@ -119,6 +120,7 @@ class PatternStation(Station):
             "seams", lambda: self.go_to(PatternMode.SEAMS), lambda: bool(session.project.pieces)
         )
         self.offer("board", lambda: self.go_to(PatternMode.BOARD))
+        self.offer("library", lambda: self.go_to(PatternMode.LIBRARY))
         self.offer("build", self.open_build, some)
         self.offer("copy", self.presenter.copy, some)
         self.offer("mirror", self.presenter.mirror, some)
@@ -209,14 +211,13 @@ class PatternStation(Station):
         pieces = self.presenter.pieces
         at_board = self.mode is PatternMode.BOARD
         making = self.presenter.shapes.open and at_board
-        self.draft.card.setVisible(self.mode is PatternMode.DRAFT)
-        self.seams.card.setVisible(self.mode is PatternMode.SEAMS)
-        self.pages.card.setVisible(self.mode is PatternMode.PAGES)
+        for mode, place in self.places.items():
+            place.card.setVisible(mode is self.mode)
         self.shape_panel.setVisible(making)
         self.shape_panel.fill(self.look)
         self.piece_card.setVisible(bool(pieces) and not making and at_board)
         self.hint.setVisible(not pieces and not making and at_board)
-        self._fill_review(shown=not pieces and not making and at_board)
+        self.watch.fill(shown=not pieces and not making and at_board)
         if pieces:
             known = {m.id: m.name for m in self.session.stock.materials}
             known |= {p.material: known.get(p.material, p.material) for p in pieces}
@@ -232,28 +233,19 @@ class PatternStation(Station):
             PatternMode.DRAFT: some,
             PatternMode.SEAMS: some,
             PatternMode.PAGES: pages,
+            PatternMode.LIBRARY: True,
         }
         gone = self.mode is PatternMode.DRAFT and self.draft.presenter.piece is None
         if gone or not there[self.mode]:
             self.mode = PatternMode.BOARD
         self.modes.show_mode(self.mode, [m for m, here in there.items() if here])
-        refresh = {
-            PatternMode.DRAFT: self.draft.refresh,
-            PatternMode.SEAMS: self.seams.refresh,
-            PatternMode.PAGES: self.pages.refresh,
-        }
-        tables: dict[PatternMode, Canvas] = {
-            PatternMode.DRAFT: self.draft.table,
-            PatternMode.SEAMS: self.seams.map,
-            PatternMode.PAGES: self.pages.table,
-        }
-        table = tables.get(self.mode, self.board)
-        self.canvas = table
+        place = self.places.get(self.mode)
+        table = self.canvas = place.table if place is not None else self.board
         table.set_look(self.look)
         bare = self.mode is PatternMode.BOARD and not some
         self.centre.setCurrentWidget(self.empty if bare else table)
-        if self.mode in refresh:
-            refresh[self.mode](self.look)
+        if place is not None:
+            place.refresh(self.look)
 
     def arrived(self) -> None:
         """Show what came in: pages go to their table."""
@@ -261,14 +253,13 @@ class PatternStation(Station):
             self.mode = PatternMode.PAGES
         self.refresh()
 
-    def _pages_changed(self) -> None:
-        self.refresh()
-
     def go_to(self, mode: PatternMode) -> None:
         """Go to the board, Draft or the seam map."""
         if mode is PatternMode.DRAFT and self.draft.presenter.piece is None:
             chosen = self.presenter.pieces or self.session.project.pieces[:1]
             self.draft.presenter.take_up(chosen[0].id if chosen else "")
+        if mode is PatternMode.LIBRARY:
+            self.library.presenter.reload()
         self.mode = mode
         self.refresh()
         self.picked.emit()
@@ -305,25 +296,6 @@ class PatternStation(Station):
         self.picked.emit()
 
     # Review
-
-    def _fill_review(self, *, shown: bool) -> None:
-        """Show what is doubtful; large projects are looked through elsewhere."""
-        if self._reviewed is not self.session.project:
-            self._review_soon.start(REVIEW_PAUSE)
-        self.review.fill(self.presenter.open_findings() if shown else ())
-
-    def _look_through(self) -> None:
-        project = self._reviewed = self.session.project
-        self.background(partial(review, project), partial(self._have_reviewed, project))
-
-    def _have_reviewed(
-        self, project: Project, found: tuple[Finding, ...] | None, error: Exception | None
-    ) -> None:
-        if error is not None:
-            raise error
-        if project is self.session.project and found is not None:
-            self.presenter.findings = found
-            self.review.fill(self.presenter.open_findings() if self.hint.isVisibleTo(self) else ())
 
     def _go_to(self, finding: Finding) -> None:
         if finding.seam is not None:

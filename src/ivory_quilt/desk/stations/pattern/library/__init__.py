@@ -1,0 +1,1 @@
+"""Library: sets of pieces that the shop keeps, brought into the project."""
