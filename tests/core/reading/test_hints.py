@@ -35,6 +35,8 @@ from ivory_quilt.core.reading.hints import Hints, read_hints
         ("Wing case mirror image", None, None, Hand.PAIR, "Wing case"),
         ("pair", None, None, Hand.PAIR, ""),
         ("L+R", None, None, Hand.PAIR, ""),
+        ("cut 1 of each side", 2, None, Hand.PAIR, ""),
+        ("knee 1 left, 1 right 4mm", None, 4.0, Hand.PAIR, "knee"),
         ("1 of each", 2, None, Hand.PAIR, ""),
         ("belly band 2 of each hand", 4, None, Hand.PAIR, "belly band"),
         ("Wing case - 6 mm - cut 2", 2, 6.0, None, "Wing case"),

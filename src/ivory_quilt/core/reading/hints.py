@@ -16,10 +16,13 @@ _COUNT = re.compile(
 )
 _PAIR = re.compile(
     r"\b(pairs?|mirror(?:ed|s|\s+image)?|flipped|(?:\d+|one)\s+(?:of\s+)?each(?:\s+(?:hand|side))?"
-    r"|l\s*[/+&]\s*r|left\s*(?:and|&|\+|/)\s*right)\b",
+    r"|l\s*[/+&]\s*r|left\s*(?:and|&|\+|/)\s*right"
+    r"|(?:1|one)\s+left\s*[,+&/]?\s*(?:and\s+)?(?:1|one)\s+right)\b",
     re.I,
 )
-_EACH = re.compile(r"\b(\d{1,3}|one)\s+(?:of\s+)?each(?:\s+(?:hand|side))?\b", re.I)
+_EACH = re.compile(
+    r"\b(?:(?:cut|make|need)\s+)?(\d{1,3}|one)\s+(?:of\s+)?each(?:\s+(?:hand|side))?\b", re.I
+)
 _LEFT = re.compile(r"\b(left|lh)\b|(?<![\w'])L(?![\w'])", re.I)
 _RIGHT = re.compile(r"\b(right|rh)\b|(?<![\w'])R(?![\w'])", re.I)
 _FOLD = re.compile(r"\b(on (?:the )?fold|fold)\b", re.I)
@@ -75,7 +78,7 @@ def read_hints(text: str) -> Hints:
     text = " ".join(text.split())[:200]
     found = Hints(_quantity(text), _thickness(text), _hand(text), bool(_FOLD.search(text)))
     rest = text
-    for pattern in (_COUNT, _EACH, _PAIR, _THICK, _INCH, _FOLD, _LEFT, _RIGHT):
+    for pattern in (_EACH, _PAIR, _COUNT, _THICK, _INCH, _FOLD, _LEFT, _RIGHT):
         rest = pattern.sub(" ", rest)
     rest = " ".join(re.sub(r"[,;:()\[\]·|–—-]+", " ", rest).split())
     letters = sum(c.isalpha() for c in rest)
