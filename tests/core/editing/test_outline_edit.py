@@ -76,6 +76,13 @@ def test_a_corner_taken_out_makes_two_edges_one_and_that_is_said():
     assert lost_and_found(piece, made) == "Edge B is gone, A runs on over it."
 
 
+def test_several_edges_that_go_are_told_together():
+    path = path_of(PLATE)
+    edit = redrawn(path, np.array([(20.0, 0.0), (120, -20), (120, 80), (20, 60)]), 0.5, 3.0)
+    made = done(PLATE, edit)
+    assert lost_and_found(PLATE, made).startswith("Edges B, C are gone, A runs on over them.")
+
+
 def test_a_new_corner_parts_its_edge_and_both_keep_the_profile():
     bevel = Profile(ProfileKind.IN, 45)
     piece = replace(PLATE, build=PLATE.build.with_profile("B", bevel))
@@ -278,6 +285,9 @@ def test_a_closed_stroke_draws_the_whole_outline():
     made = done(PLATE, redrawn(path_of(PLATE), stroke, 0.5, 4.0))
     assert made.shape.area == pytest.approx(math.pi * 1500, rel=0.01)
     assert len(made.edges) == 1
+    # Wherever it lies: it need not begin at the outline that goes.
+    away = done(PLATE, redrawn(path_of(PLATE), stroke * 2 + 40, 0.5, 4.0))
+    assert away.shape.area == pytest.approx(4 * math.pi * 1500, rel=0.01)
 
 
 @pytest.mark.parametrize(

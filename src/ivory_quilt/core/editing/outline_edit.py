@@ -297,11 +297,14 @@ def lost_and_found(before: Piece, after: Piece) -> str:
     """
     was, now = [e.name for e in edges_of(before)], [e.name for e in edges_of(after)]
     told = []
-    for name in was:
+    gone: dict[str, list[str]] = {}
+    for k, name in enumerate(was):
         if name not in now:
-            k = was.index(name)
             kept = next((n for n in [*was[:k][::-1], *was[k:][::-1]] if n in now), now[0])
-            told.append(f"Edge {name} is gone, {kept} runs on over it.")
+            gone.setdefault(kept, []).append(name)
+    for kept, names in gone.items():
+        word = f"Edge {names[0]} is" if len(names) == 1 else f"Edges {', '.join(names)} are"
+        told.append(f"{word} gone, {kept} runs on over {'it' if len(names) == 1 else 'them'}.")
     fresh = [n for n in now if n not in was]
     if fresh:
         word = "A new corner begins edge" if len(fresh) == 1 else "New corners begin edges"

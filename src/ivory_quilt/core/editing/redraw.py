@@ -40,6 +40,8 @@ def redrawn(path: CurvePath, stroke: Array, wobble: float, reach: float) -> Path
     long = line_length(stroke)
     if long < 2 * max(wobble, 0.5):
         raise InputError("stroke", "it is too short", "a stroke along the outline")
+    if math.dist(stroke[0], stroke[-1]) <= reach and long > 4 * reach:
+        return _whole(path, stroke, wobble)
     a, away_a = path.locate(as_point(stroke[0]))
     b, away_b = path.locate(as_point(stroke[-1]))
     for word, away in (("begins", away_a), ("ends", away_b)):
@@ -47,8 +49,6 @@ def redrawn(path: CurvePath, stroke: Array, wobble: float, reach: float) -> Path
             raise InputError(
                 "stroke", f"it {word} {away:.0f} mm off the outline", "both ends at the outline"
             )
-    if math.dist(stroke[0], stroke[-1]) <= reach and long > 4 * reach:
-        return _whole(path, stroke, wobble)
     if _nearer_backwards(path, a, b, stroke):
         a, b, stroke = b, a, stroke[::-1]
     return _between(path, a, b, stroke, wobble, reach)
