@@ -1,5 +1,6 @@
 """Renews docs/screenshots from the demo: one picture of each main view, at 1280 × 800."""
 
+import math
 import sys
 import tempfile
 import time
@@ -18,6 +19,8 @@ from ivory_quilt.desk.app import make_app, open_window
 from ivory_quilt.desk.asking import Discarding
 from ivory_quilt.desk.stations.bench.modes import BenchMode
 from ivory_quilt.desk.stations.lay.view import LayStation
+from ivory_quilt.desk.stations.pattern.draft.outline_choice import Grip, GripKind
+from ivory_quilt.desk.stations.pattern.draft.presenter import Tool
 from ivory_quilt.desk.widgets.panels import Panel
 from ivory_quilt.desk.window import DeskWindow
 from ivory_quilt.engine.kernel_cache import use_kernel_cache
@@ -164,10 +167,19 @@ def views() -> dict[str, Callable[[DeskWindow], object]]:
     def draft(window: DeskWindow) -> None:
         window.go("pattern")
         station = window.pattern
-        station.presenter.selected = ("shoulder-cap-crown",)
+        station.presenter.selected = ("collar-front",)
         station.open_draft()
-        x0, y0, x1, y1 = station.draft.presenter.piece.shape.bounds  # type: ignore[union-attr]
-        station.draft.presenter.draw(((x0 + x1) / 2, y0), ((x0 + x1) / 2, y0 + 0.7 * (y1 - y0)))
+        station.draft.card.hold(Tool.OUTLINE)
+        outline = station.draft.presenter.outline
+        outline.alike = True
+        # The longest side, pulled out while the other follows.
+        path = outline.paths()[0]
+        side = max(range(len(path)), key=lambda k: math.dist(path.node(k).at, path.node(k + 1).at))
+        x, y = at = path.place(side + 0.5)
+        grip = Grip(GripKind.SPAN, 0, side, at)
+        outline.choose(grip)
+        outline.take(grip)
+        outline.drag((x - 12, y - 16), 2.0)
         station.refresh()
 
     def seams(window: DeskWindow) -> None:
