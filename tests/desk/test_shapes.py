@@ -6,6 +6,7 @@ from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QComboBox, QLabel, QPushButton
 
 from ivory_quilt.core.shapes.book import MAKERS
+from ivory_quilt.desk.stations.pattern.modes import PatternMode
 from ivory_quilt.desk.stations.pattern.shape_presenter import shown_result
 from ivory_quilt.files.project_file import load_project
 from tests.desk.conftest import let_run
@@ -182,3 +183,11 @@ def test_leaving_goes_back_to_where_one_was(desk):
 )
 def test_results_have_their_units(name, value, text):
     assert shown_result(name, value) == text
+
+
+def test_a_shape_is_made_from_wherever_the_maker_is(demo_desk):
+    demo_desk.act("go-pattern")
+    demo_desk.act("seams")
+    demo_desk.act("make-shape")
+    assert demo_desk.pattern.mode is PatternMode.BOARD
+    assert demo_desk.pattern.shape_panel.isVisibleTo(demo_desk.window)

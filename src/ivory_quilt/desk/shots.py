@@ -212,7 +212,6 @@ def views() -> dict[str, Callable[[DeskWindow], object]]:
         wait(window, lambda: station.form_up_pane.solid.rests, 5.0)
 
     def shape(window: DeskWindow) -> None:
-        window.pattern.pages.leave()
         window.pattern.make_shape()
         window.pattern._start_shape("layered-horn")
 

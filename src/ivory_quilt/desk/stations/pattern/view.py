@@ -341,9 +341,9 @@ class PatternStation(Station):
     # Shapes from numbers
 
     def make_shape(self) -> None:
-        """Open the choice of shapes."""
+        """Open the choice of shapes, on the board."""
         self.presenter.shapes.choose()
-        self._fill_card()
+        self.go_to(PatternMode.BOARD)
 
     def change_numbers(self) -> None:
         """Open the numbers that the chosen piece was made from."""
