@@ -203,14 +203,24 @@ def test_tones_are_added_changed_moved_and_taken_out_in_a_table(bench_desk):
         ("deep green", ()),
         ("lamp brass, rims", ("p", "q")),
     ]
+
+    def col(head):
+        table = panel.table
+        heads = [table.horizontalHeaderItem(k).text() for k in range(table.columnCount())]
+        return heads.index(head)
+
     # a plate twice and a cuff: 0.138 m², a fifth of it rims
-    assert [panel.table.text(r, 6) for r in (0, 1)] == ["0.14 m²", "0.03 m²"]
-    panel.table.item(1, 3).setText("50 %")
-    panel.table.item(1, 4).setText("3")
-    panel.table.item(1, 5).setText("yes")
+    assert [panel.table.text(r, col("Covers")) for r in (0, 1)] == ["0.14 m²", "0.03 m²"]
+    panel.table.item(1, col("Share %")).setText("50 %")
+    panel.table.item(1, col("Coats")).setText("3")
+    panel.table.item(1, col("Before gluing")).setText("yes")
     brass = desk.session.project.paint[1]
     assert (brass.share, brass.coats, brass.before_glue) == (0.5, 3, True)
-    for column, wrong, word in ((3, "0", "share"), (4, "many", "whole"), (2, "plat", "plate")):
+    for column, wrong, word in (
+        (col("Share %"), "0", "share"),
+        (col("Coats"), "many", "whole"),
+        (col("On"), "plat", "plate"),
+    ):
         panel.table.item(1, column).setText(wrong)
         assert word in panel.error.text()
     assert desk.session.project.paint[1] == brass

@@ -153,9 +153,9 @@ DIHEDRALS = {"wing-case": 150.0}  # the two wing cases meet in a ridge
 
 BENCH = BenchChoices(start="2027-03-29", event="2027-05-08")
 PAINT = (
-    PaintArea("tone", "beetle black"),
-    PaintArea("tone-2", "dark chestnut", "inside the ribs", ("wing-case",), 0.4),
-    PaintArea("tone-3", "lamp brass", "rims and ridges", share=0.08, coats=1),
+    PaintArea("tone", "beetle black", colour="#211c1a"),
+    PaintArea("tone-2", "dark chestnut", "inside the ribs", ("wing-case",), 0.4, colour="#5b321d"),
+    PaintArea("tone-3", "lamp brass", "rims and ridges", share=0.08, coats=1, colour="#b58f3c"),
 )
 THINGS = (
     Thing(

@@ -4,6 +4,7 @@ from collections.abc import Iterable
 
 from ivory_quilt.core.document.project import Project
 from ivory_quilt.core.pattern.paint import PaintArea
+from ivory_quilt.core.pattern.painted import share_on
 from ivory_quilt.core.plan.step_list import StepList
 from ivory_quilt.core.schedule.step import StepKind
 
@@ -14,7 +15,7 @@ MASK = 3.0  # minutes to mask a piece that is painted in part, and to take the t
 def covered(project: Project, area: PaintArea, pieces: Iterable[str], suits: int) -> float:
     """Return what a region covers of some pieces, m²."""
     found = [project.piece(p) for p in pieces if area.covers(p)]
-    return area.share * suits * sum(p.shape.area * p.cut_count for p in found) / 1e6
+    return suits * sum(share_on(p, area) * p.shape.area * p.cut_count for p in found) / 1e6
 
 
 def coated(project: Project, suits: int) -> float:
@@ -31,7 +32,7 @@ def coated(project: Project, suits: int) -> float:
 
 def unpainted(areas: Iterable[PaintArea], pieces: Iterable[str]) -> tuple[str, ...]:
     """Return the pieces that no region covers wholly: their ground takes the usual paint."""
-    whole = [a for a in areas if a.share >= 1]
+    whole = [a for a in areas if not a.partial]
     return tuple(p for p in pieces if not any(a.covers(p) for a in whole))
 
 
@@ -61,7 +62,7 @@ def paint_area(
     minutes = covered(project, area, pieces, suits) * made.rates.coat
     for k in range(area.coats):
         coat = f", coat {k + 1} of {area.coats}" if area.coats > 1 else ""
-        first = masked if k == 0 and area.share < 1 else 0.0
+        first = masked if k == 0 and area.partial else 0.0
         step = f"paint{k + 1}:{area.id}:{pieces[0]}"
         title = f"{name}: {area.title}{coat}"
         before = [

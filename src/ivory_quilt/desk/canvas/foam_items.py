@@ -274,12 +274,18 @@ class FoamItem(QGraphicsItem):
         room = min(self._room * scale - 6, 220.0)
         height = self._box.height() * scale
         if self.name and scale > self._words_from:
-            # Words are lifted off the lines they would cross; nothing else lies under them.
-            ground = self._fill if self._lines else None
             lines = self._label(scale, room, height - 4)
+            ground = self.ground_of_words()
             screen_label(painter, self._label_at, lines, look.colour("ink"), ground)
         if self._pinned:
             self._paint_pin(painter, scale)
+
+    def ground_of_words(self) -> QColor | None:
+        """Return what the name stands on, None for the foam as it is.
+
+        Words are lifted off the lines they would cross; nothing else lies under them.
+        """
+        return self._fill if self._lines else None
 
     def _label(self, scale: float, room: float, height: float) -> LabelLines:
         """Return the lines that lie on the foam at a scale, with no outline through them."""

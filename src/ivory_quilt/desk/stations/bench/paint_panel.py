@@ -7,6 +7,7 @@ from PySide6.QtWidgets import QLineEdit, QWidget
 from ivory_quilt.core.document.benchwork import set_paint
 from ivory_quilt.core.document.project import free_name
 from ivory_quilt.core.pattern.paint import PaintArea
+from ivory_quilt.core.pattern.painted import region_words, typed_region
 from ivory_quilt.core.plan.painting import covered
 from ivory_quilt.core.schedule.step import CAUTIONS, StepKind
 from ivory_quilt.core.units import counted, parse_scalar, show_number
@@ -18,7 +19,9 @@ from ivory_quilt.desk.widgets.record_table import Column, RecordTable
 ALL = "all pieces"
 HELP = (
     "Regions are painted in this order after the primer; a piece that no region covers wholly gets "
-    "the usual coats of paint first. On: pieces by name, with commas between; empty for all. "
+    "the usual coats of paint first. Colour: as the board shows it, such as #2f5d3a. Region: "
+    "whole, edge A 12 mm, edges 8 mm, line 2 (what it encloses), line 2 10 mm. Mix: 3 green, 1 "
+    "black. On: pieces by name, with commas between; empty for all. "
     "Before gluing: what cannot be reached or masked later. An empty first cell takes a row out."
 )
 
@@ -38,9 +41,13 @@ class PaintPanel(QWidget):
                 Column("Tone", lambda a: a.tone, lambda a, t: replace(a, tone=t.strip())),
                 Column("Where", lambda a: a.where, lambda a, t: replace(a, where=t.strip())),
                 Column("On", self._pieces_words, self._pieces),
+                Column("Colour", lambda a: a.colour, lambda a, t: replace(a, colour=t.strip())),
+                Column("Region", region_words, typed_region),
                 Column("Share %", lambda a: show_number(100 * a.share, 1), _share),
                 Column("Coats", lambda a: str(a.coats), _coats),
                 Column("Before gluing", lambda a: yes_or_no(on=a.before_glue), _before),
+                Column("Mix", lambda a: a.mix, lambda a, t: replace(a, mix=t.strip())),
+                Column("Left ml", lambda a: show_number(a.left, 0) if a.left else "", _left),
                 Column("Covers", self._covers),
             ),
             lambda: session.project.paint,
@@ -132,6 +139,11 @@ def _line(hint: str, name: str) -> QLineEdit:
 
 def _share(area: PaintArea, text: str) -> PaintArea:
     return replace(area, share=parse_scalar(text.replace("%", ""), where="share") / 100)
+
+
+def _left(area: PaintArea, text: str) -> PaintArea:
+    plain = text.strip().removesuffix("ml").strip()
+    return replace(area, left=parse_scalar(plain, where="left") if plain else 0.0)
 
 
 def _coats(area: PaintArea, text: str) -> PaintArea:

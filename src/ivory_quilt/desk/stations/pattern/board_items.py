@@ -1,13 +1,17 @@
 """What lies on the board: headings of foams, and pieces."""
 
-from PySide6.QtCore import QPointF, QRectF
-from PySide6.QtGui import QPainter
+from PySide6.QtCore import QPointF, QRectF, Qt
+from PySide6.QtGui import QColor, QPainter, QPainterPath
 from PySide6.QtWidgets import QGraphicsItem, QGraphicsScene, QStyleOptionGraphicsItem, QWidget
 
+from ivory_quilt.core.geometry.shape import Shape, polygons_of
+from ivory_quilt.core.pattern.paint import PaintArea, PaintOn
+from ivory_quilt.core.pattern.painted import region_on
 from ivory_quilt.core.pattern.piece import Piece
 from ivory_quilt.core.stock.foam_stock import ShopStock
 from ivory_quilt.core.units import counted, show_thickness
 from ivory_quilt.desk.canvas.foam_items import FoamItem
+from ivory_quilt.desk.canvas.paths import shape_path
 from ivory_quilt.desk.canvas.pens import cosmetic
 from ivory_quilt.desk.canvas.screen_words import screen_text
 from ivory_quilt.desk.stations.pattern.board import BoardGroup, arrange
@@ -64,10 +68,53 @@ class GroupHead(QGraphicsItem):
                 return
 
 
+class PaintedItem(FoamItem):
+    """A piece in the tones that it is painted in, one over the other."""
+
+    tones: tuple[tuple[QPainterPath, QColor], ...] = ()
+
+    def draw_body(self, painter: QPainter, scale: float) -> None:
+        """Paint the foam, then its tones, within its outline."""
+        super().draw_body(painter, scale)
+        for path, colour in self.tones:
+            painter.fillPath(path, colour)
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+        painter.setPen(cosmetic(self.look.colour("iris" if self.chosen else "ink"), 1.2))
+        painter.drawPath(shape_path(self.shape_mm))
+
+    def ground_of_words(self) -> QColor | None:
+        """Return paper: a tone may be as dark as ink."""
+        return self.look.colour("paper")
+
+
+def tones_of(
+    piece: Piece, paint: tuple[PaintArea, ...]
+) -> tuple[list[tuple[QPainterPath, QColor]], list[str]]:
+    """Return a piece's tones as they are painted, and what they are called."""
+    found, names = [], []
+    for area in paint:
+        if not area.covers(piece.id):
+            continue
+        names.append(area.tone)
+        if not area.colour or (area.on is PaintOn.WHOLE and area.share < 1):
+            continue  # nobody said which colour, or where
+        for polygon in polygons_of(region_on(piece, area)):
+            found.append((shape_path(Shape.from_polygon(polygon)), QColor(area.colour)))
+    return found, names
+
+
 def draw_board(
-    scene: QGraphicsScene, pieces: tuple[Piece, ...], aspect: float, stock: ShopStock, look: Palette
+    scene: QGraphicsScene,
+    pieces: tuple[Piece, ...],
+    aspect: float,
+    stock: ShopStock,
+    look: Palette,
+    paint: tuple[PaintArea, ...] = (),
 ) -> dict[str, FoamItem]:
-    """Draw all pieces anew, in blocks by foam; return each piece's item by its id."""
+    """Draw all pieces anew, in blocks by foam; return each piece's item by its id.
+
+    With `paint` they are shown in its tones, named below their own names.
+    """
     scene.clear()
     items: dict[str, FoamItem] = {}
     if not pieces:
@@ -77,18 +124,23 @@ def draw_board(
         scene.addItem(GroupHead(group, stock.material_name(group.foam.material), look))
     for spot in board.spots:
         piece = spot.piece
-        item = FoamItem(
+        tones, names = tones_of(piece, paint)
+        note = piece_note(piece)
+        kind = PaintedItem if tones else FoamItem
+        item = kind(
             piece.shape,
             piece.thickness,
             look,
             piece.name,
-            piece_note(piece),
+            "\n".join((", ".join((note, *names)), note)) if names else note,
             piece.lines,
             marks=piece.match_marks,
             labels=piece.labels,
         )
         item.setPos(spot.at[0], -spot.at[1])
         item.setData(0, piece.id)
+        if isinstance(item, PaintedItem):
+            item.tones = tuple(tones)
         scene.addItem(item)
         items[piece.id] = item
     return items

@@ -75,6 +75,8 @@ class PatternPresenter(ImportPresenter):
         self.left_so: set[tuple[object, ...]] = set()
         self.wearer = ""
         """Whose pieces the board shows; empty: as they are drawn."""
+        self.in_colour = False
+        """Whether the board shows pieces in the tones that they are painted in."""
         self.shapes = ShapePresenter(session)
 
     def on_board(self) -> tuple[Piece, ...]:

@@ -27,6 +27,7 @@ from ivory_quilt.desk.stations.pattern.shape_view import ShapePanel
 from ivory_quilt.desk.stations.pattern.trace_list import TraceList
 from ivory_quilt.desk.widgets.basics import column, row
 from ivory_quilt.desk.widgets.empty import EmptyState
+from ivory_quilt.desk.widgets.fields import tick
 from ivory_quilt.desk.widgets.mode_bar import ModeBar
 from ivory_quilt.desk.widgets.wearer_box import WearerBox
 from ivory_quilt.desk.work import Background, at_once
@@ -66,7 +67,6 @@ class PatternStation(Station):
         self.modes = ModeBar(MODES, self.go_to)
         tip = "Show the pieces in the size of one wearer, as often as they are cut"
         self.whom = WearerBox("Sizes", "whose pieces", self._show_wearer, tip)
-        self.whom.setContentsMargins(0, 0, 12, 0)
         self.centre = QStackedWidget()
         self.places = {
             PatternMode.DRAFT: ModePane(self.draft.table, self.draft.card, self.draft.refresh),
@@ -107,7 +107,10 @@ class PatternStation(Station):
         self.imports.setContentsMargins(6, 8, 6, 0)
         layout.addStretch(1)
         middle = QWidget()
-        middle.setLayout(column(row(self.modes, None, self.whom), self.centre, space=0))
+        self.colours = tick("Colours", self._in_colour, "Show the pieces in their tones")
+        bar = row(self.modes, None, self.colours, self.whom)
+        bar.setContentsMargins(0, 0, 12, 0)
+        middle.setLayout(column(bar, self.centre, space=0))
         self.lay_out(middle, card)
         self.board.setDragMode(Canvas.DragMode.RubberBandDrag)
 
@@ -152,7 +155,11 @@ class PatternStation(Station):
         self.empty.set_look(self.look)
         self.whom.fill(self.presenter.wearers(), self.presenter.wearer)
         shown = self.presenter.on_board()
-        state = (pieces, self.look, self.presenter.wearer, self.session.project.troupe)
+        paint = self.session.project.paint
+        self.colours.setVisible(any(a.colour for a in paint) and self.mode is PatternMode.BOARD)
+        self.colours.setChecked(self.presenter.in_colour)
+        shown_in = (paint if self.presenter.in_colour else (), self.presenter.wearer)
+        state = (pieces, self.look, shown_in, self.session.project.troupe)
         if state != self._shown and self.mode is PatternMode.BOARD:
             # More pieces than there were would lie out of sight.
             fresh = not self._shown or len(pieces) > len(self.items)
@@ -168,6 +175,10 @@ class PatternStation(Station):
         self.presenter.shapes.reread()
         self._fill_card()
 
+    def _in_colour(self, on: bool) -> None:  # noqa: FBT001 - a signal's
+        self.presenter.in_colour = on
+        self.refresh()
+
     def _show_wearer(self, wearer: str) -> None:
         self.presenter.wearer = wearer
         self.refresh()
@@ -180,6 +191,7 @@ class PatternStation(Station):
             self.board.aspect,
             self.session.stock,
             self.look,
+            self.session.project.paint if self.presenter.in_colour else (),
         )
         self._filling = False
 
