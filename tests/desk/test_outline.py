@@ -332,3 +332,22 @@ def test_fewer_nodes(desk):
     box.within.setText("3 mm")
     box._simplify()
     assert len(outline(desk).paths()[0]) <= many
+
+
+def test_a_hole_all_of_whose_nodes_are_selected_goes(desk):
+    desk.pattern.presenter.selected = ("shin-cuff",)
+    desk.pattern.open_draft()
+    card(desk).hold(Tool.OUTLINE)
+    let_run()
+    holes = len(piece(desk).shape.holes)
+    path = outline(desk).paths()[1]
+    outline(desk).chosen = frozenset((1, k) for k in range(len(path)))
+    desk.act("delete")
+    assert len(piece(desk).shape.holes) == holes - 1
+    # Nodes of the outline and of holes are not dragged together: the others are let go.
+    desk.act("select-all")
+    drag(desk, node(desk, 0).at, (12, 8))
+    assert {ring for ring, _ in outline(desk).known_nodes()} == {0}
+    desk.act("undo")
+    desk.act("undo")
+    assert len(piece(desk).shape.holes) == holes

@@ -5,7 +5,7 @@ are, match marks and the ends of lines their place on them.
 """
 
 import math
-from collections.abc import Callable
+from collections.abc import Callable, Collection
 from dataclasses import dataclass, replace
 from functools import lru_cache
 
@@ -95,6 +95,14 @@ def refitted(piece: Piece, within: float) -> Piece:
     kept = replace(piece, edges=edges_of(piece))
     made = replace(kept, shape=shape, curves=paths, recipe=None)
     return snapped(made, kept, 4 * within + 0.1)
+
+
+def without_holes(piece: Piece, rings: Collection[int]) -> Piece:
+    """Return a piece without some of its holes, numbered from 1."""
+    kept = [k for k in range(len(piece.shape.rings)) if k not in rings or k == 0]
+    curves = curves_of(piece)
+    shape = Shape.make(piece.shape.outer, [piece.shape.rings[k] for k in kept[1:]])
+    return replace(piece, shape=shape, curves=tuple(curves[k] for k in kept), recipe=None)
 
 
 @dataclass(frozen=True)

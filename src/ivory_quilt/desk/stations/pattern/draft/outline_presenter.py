@@ -1,6 +1,7 @@
 """What is done to an outline by its nodes and curves, without a widget."""
 
 import math
+from collections import Counter
 from collections.abc import Callable
 
 from ivory_quilt.core.document.project import put_pieces
@@ -24,6 +25,7 @@ from ivory_quilt.core.editing.outline_edit import (
     lost_and_found,
     on_both_sides,
     refitted,
+    without_holes,
 )
 from ivory_quilt.core.editing.redraw import redrawn
 from ivory_quilt.core.editing.snap import Snap
@@ -52,7 +54,9 @@ class OutlinePresenter(OutlineChoice):
     # Dragging
 
     def take(self, grip: Grip) -> None:
-        """Take hold of something."""
+        """Take hold of something; nodes of one outline or hole are moved together."""
+        if grip.kind is GripKind.NODE:
+            self.chosen = frozenset(k for k in self.chosen if k[0] == grip.ring)
         self.grip, self.moving, self.problem = grip, None, ""
 
     def drag(self, hand: Point, reach: float, *, free: bool = False) -> Snap:
@@ -174,11 +178,22 @@ class OutlinePresenter(OutlineChoice):
         self.chosen = frozenset({(ring, near)})
 
     def remove(self) -> None:
-        """Take the chosen nodes out.
+        """Take the chosen nodes out; a hole all of whose nodes are chosen goes with them.
 
         Raises:
             InputError: none is chosen, or too few would stay.
         """
+        keys, paths = self.known_nodes(), self.paths()
+        many = Counter(ring for ring, _ in keys)
+        holes = {ring for ring, n in many.items() if ring and n == len(paths[ring])}
+        piece = self.piece
+        if holes and piece is not None:
+            made = without_holes(piece, holes)
+            word = "hole" if len(holes) == 1 else f"{len(holes)} holes"
+            label = f"Remove {word}: {piece.name}"
+            self._session.edit(label, lambda p: put_pieces(p, [made]))
+            self.chosen = frozenset()
+            return
         self._of_nodes("Remove node", removed_nodes)
         self.chosen = frozenset()
 
@@ -242,13 +257,8 @@ class OutlinePresenter(OutlineChoice):
         for ring in sorted({r for r, _ in keys}):
             path = self.paths()[ring]
             which = [k for r, k in keys if r == ring]
-            self._edit(
-                "Move node",
-                ring,
-                moved_nodes(path, which, (dx, dy)),
-                path.node(which[0]).at,
-                merge=True,
-            )
+            edit = moved_nodes(path, which, (dx, dy))
+            self._edit("Nudge node", ring, edit, path.node(which[0]).at, merge=True)
 
     def move_to(self, x: str, y: str) -> None:
         """Move the one chosen node to a place as typed.
