@@ -141,7 +141,8 @@ def test_pieces_and_wearers_that_go_take_their_part_along():
     assert fresh_around_id(replace(PROJECT, girths=(replace(AROUND, id="girth"),))) == "girth-2"
     with pytest.raises(InputError, match="'none'"):
         put_around(PROJECT, replace(AROUND, parts=(AroundPart("none"),)))
-    assert times_of(PROJECT.piece("side")) == 2
+    assert times_of(PROJECT.piece("side"), "waist") == 2
+    assert times_of(PROJECT.piece("side"), "calf") == 1
 
 
 def test_a_part_that_is_cut_in_two_goes_around_as_both():

@@ -17,6 +17,8 @@ from ivory_quilt.core.pattern.piece import Hand, Piece
 
 LEAST = 0.01  # mm: nothing is done about less
 ROUNDS = 12
+TRUNK = ("head", "neck", "chest", "waist", "hip")
+"""Girths that a body has once; of the others it has two."""
 
 
 def around_sum(project: Project, around: PartsAround) -> AroundSum | None:
@@ -100,9 +102,13 @@ def edge_choices(piece: Piece) -> list[tuple[str, KeyOf]]:
     return found
 
 
-def times_of(piece: Piece) -> int:
-    """Return how many of a piece go around as a rule: both of a pair."""
-    return piece.count * (2 if piece.hand is Hand.PAIR else 1)
+def times_of(piece: Piece, spot_id: str) -> int:
+    """Return how many of a piece go around a girth as a rule.
+
+    Both of a pair around the trunk, neck or head; around a limb one, the other is for the other.
+    """
+    both = piece.hand is Hand.PAIR and spot_id in TRUNK
+    return max(1, piece.count * (2 if both else 1))
 
 
 def put_around(project: Project, around: PartsAround) -> Project:

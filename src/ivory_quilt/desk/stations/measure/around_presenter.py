@@ -110,7 +110,7 @@ class AroundPresenter:
         if around is None:
             return
         piece = self.session.project.piece(piece_id)
-        part = AroundPart(piece_id, times=max(1, times_of(piece)))
+        part = AroundPart(piece_id, times=times_of(piece, around.spot))
         self._put(f"{piece.name} goes around", replace(around, parts=(*around.parts, part)))
 
     def drop_piece(self, piece_id: str) -> None:

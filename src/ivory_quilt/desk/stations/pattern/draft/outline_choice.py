@@ -13,6 +13,7 @@ from ivory_quilt.core.geometry.shape import Point
 from ivory_quilt.core.pattern.piece import Piece
 from ivory_quilt.core.units import show_number
 
+OPEN = 4.0  # times the reach that an outline is across before its nodes are shown
 MOST_HANDLES = 12  # more nodes than that show no handles: they would hide the outline
 
 NodeKey = tuple[int, int]
@@ -40,6 +41,13 @@ class Grip:
     at: Point
     side: HandleSide = HandleSide.AFTER
     t: float = 0.5
+
+
+def is_open(path: CurvePath, reach: float) -> bool:
+    """Return whether a path is large enough on the screen that its nodes stand apart."""
+    places = [n.at for n in path.nodes]
+    low, high = map(min, zip(*places, strict=True)), map(max, zip(*places, strict=True))
+    return max(b - a for a, b in zip(low, high, strict=True)) >= OPEN * reach
 
 
 class OutlineChoice:
@@ -126,6 +134,7 @@ class OutlineChoice:
         nodes = [
             Grip(GripKind.NODE, ring, k, node.at)
             for ring, path in enumerate(paths)
+            if is_open(path, reach)
             for k, node in enumerate(path.nodes)
         ]
         for some in (grips, nodes):

@@ -9,7 +9,7 @@ from ivory_quilt.core.geometry.shape import Point
 from ivory_quilt.desk.canvas.paths import scene_point
 from ivory_quilt.desk.canvas.pens import cosmetic
 from ivory_quilt.desk.canvas.screen_words import screen_text
-from ivory_quilt.desk.stations.pattern.draft.outline_choice import Grip, GripKind
+from ivory_quilt.desk.stations.pattern.draft.outline_choice import Grip, GripKind, is_open
 from ivory_quilt.desk.stations.pattern.draft.outline_presenter import OutlinePresenter
 from ivory_quilt.desk.theme.palette import Palette
 
@@ -108,8 +108,11 @@ class OutlineHand:
 
     # Painting
 
-    def paint(self, painter: QPainter, look: Palette, scale: float) -> None:
-        """Draw the curves as they are in the hand, with nodes and handles."""
+    def paint(self, painter: QPainter, look: Palette, scale: float, top: QPointF) -> None:
+        """Draw the curves as they are in the hand, with nodes and handles.
+
+        What is wrong with them stands at `top`, a place of the scene.
+        """
         p = self._presenter
         shown = p.shown()
         tone = look.colour("heat" if p.problem else "iris")
@@ -121,6 +124,8 @@ class OutlineHand:
         self._paint_handles(painter, look, scale, shown)
         chosen = {(ring, p.shown_node((ring, k))) for ring, k in p.known_nodes()}
         for ring, path in enumerate(shown):
+            if not is_open(path, REACH_PX / scale):
+                continue
             for k, node in enumerate(path.nodes):
                 here = (ring, k) in chosen
                 _node(painter, look, scene_point(node.at), scale, smooth=node.smooth, chosen=here)
@@ -135,11 +140,8 @@ class OutlineHand:
                 QRectF(scene_point(self._box[0]), scene_point(self._box[1])).normalized()
             )
         if p.problem and p.grip is not None:
-            at = scene_point(p.grip.at) + QPointF(14 / scale, 22 / scale)
-            ground = look.colour("paper")
-            screen_text(
-                painter, at, p.problem.split(" (")[0], tone, 260, centred=False, ground=ground
-            )
+            ground, words = look.colour("paper"), p.problem.split(" (")[0]
+            screen_text(painter, top, f"Not kept: {words}", tone, 480, strong=True, ground=ground)
 
     def _paint_span(self, painter: QPainter, look: Palette, shown: tuple[CurvePath, ...]) -> None:
         span = self._presenter.known_span()

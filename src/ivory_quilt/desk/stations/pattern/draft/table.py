@@ -16,7 +16,7 @@ from ivory_quilt.desk.canvas.foam_items import FoamItem
 from ivory_quilt.desk.canvas.paths import line_path, scene_point, shape_path
 from ivory_quilt.desk.canvas.pens import cosmetic
 from ivory_quilt.desk.canvas.screen_words import screen_text
-from ivory_quilt.desk.canvas.view import Canvas
+from ivory_quilt.desk.canvas.view import RULER, Canvas
 from ivory_quilt.desk.stations.pattern.draft.outline_hand import OutlineHand, curve_path
 from ivory_quilt.desk.stations.pattern.draft.picture_hand import PictureHand
 from ivory_quilt.desk.stations.pattern.draft.presenter import (
@@ -224,7 +224,8 @@ class DraftTable(Canvas):
             tool = self._presenter.tool
             self._paint_edges(painter, piece, corners=tool is not Tool.OUTLINE)
             if tool is Tool.OUTLINE:
-                self.outline.paint(painter, self.look, self.scale_now)
+                top = self.mapToScene(self.viewport().width() // 2, RULER + 20)
+                self.outline.paint(painter, self.look, self.scale_now, top)
             elif tool is Tool.REDRAW:
                 self._paint_outline(painter)
                 self.redraw.paint(painter, self.look)
