@@ -1,7 +1,9 @@
 """The hand at an outline's nodes and curves: taken hold of, dragged, drawn."""
 
+from functools import lru_cache
+
 from PySide6.QtCore import QPointF, QRectF, Qt
-from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPainterPath
+from PySide6.QtGui import QColor, QImage, QKeyEvent, QMouseEvent, QPainter, QPainterPath
 
 from ivory_quilt.core.editing.snap import Snap
 from ivory_quilt.core.geometry.curve_path import CurvePath
@@ -17,6 +19,7 @@ SLIP = 3.0  # px that a hand may move and still have clicked
 STEPS = {Qt.Key.Key_Left: (-1, 0), Qt.Key.Key_Right: (1, 0), Qt.Key.Key_Up: (0, 1)}
 STEPS[Qt.Key.Key_Down] = (0, -1)
 NODE, CHOSEN, HANDLE = 5.0, 7.0, 4.0  # px
+ROOM = 22  # px that a node's picture takes
 
 
 class OutlineHand:
@@ -122,13 +125,7 @@ class OutlineHand:
             painter.drawPath(curve_path(path))
         self._paint_span(painter, look, shown)
         self._paint_handles(painter, look, scale, shown)
-        chosen = {(ring, p.shown_node((ring, k))) for ring, k in p.known_nodes()}
-        for ring, path in enumerate(shown):
-            if not is_open(path, REACH_PX / scale):
-                continue
-            for k, node in enumerate(path.nodes):
-                here = (ring, k) in chosen
-                _node(painter, look, scene_point(node.at), scale, smooth=node.smooth, chosen=here)
+        self._paint_nodes(painter, look, scale, shown)
         hover = self.hover
         if hover is not None and p.grip is None:
             painter.setPen(cosmetic(look.colour("iris"), 1.6))
@@ -142,6 +139,27 @@ class OutlineHand:
         if p.problem and p.grip is not None:
             ground, words = look.colour("paper"), p.problem.split(" (")[0]
             screen_text(painter, top, f"Not kept: {words}", tone, 480, strong=True, ground=ground)
+
+    def _paint_nodes(
+        self, painter: QPainter, look: Palette, scale: float, shown: tuple[CurvePath, ...]
+    ) -> None:
+        """Put the nodes down, as large at any zoom."""
+        p = self._presenter
+        chosen = {(ring, p.shown_node((ring, k))) for ring, k in p.known_nodes()}
+        paper, to_view = look.colour("paper").rgba(), painter.worldTransform()
+        ink, iris = look.colour("ink").rgba(), look.colour("iris").rgba()
+        ratio, half = painter.device().devicePixelRatioF(), QPointF(ROOM / 2, ROOM / 2)
+        painter.save()
+        painter.resetTransform()
+        for ring, path in enumerate(shown):
+            if not is_open(path, REACH_PX / scale):
+                continue
+            for k, node in enumerate(path.nodes):
+                here = (ring, k) in chosen
+                tone = iris if here else ink
+                mark = _node(paper, tone, ratio, smooth=node.smooth, chosen=here)
+                painter.drawImage(to_view.map(scene_point(node.at)) - half, mark)
+        painter.restore()
 
     def _paint_span(self, painter: QPainter, look: Palette, shown: tuple[CurvePath, ...]) -> None:
         span = self._presenter.known_span()
@@ -187,20 +205,27 @@ def curve_path(path: CurvePath) -> QPainterPath:
     return made
 
 
-def _node(
-    painter: QPainter, look: Palette, at: QPointF, scale: float, *, smooth: bool, chosen: bool
-) -> None:
-    """Draw a node: a ring where the outline goes on smoothly, a stitched cross at a corner."""
-    size = (CHOSEN if chosen else NODE) / scale
-    ink = look.colour("iris" if chosen else "ink")
-    painter.setBrush(look.colour("paper"))
-    if smooth:
-        painter.setPen(cosmetic(ink, 3.4 if chosen else 1.8))
-        painter.drawEllipse(at, size, size)
-        return
-    painter.setPen(Qt.PenStyle.NoPen)
-    painter.drawEllipse(at, size, size)
-    painter.setPen(cosmetic(ink, 4.0 if chosen else 2.4))
-    reach = size * 0.85
-    painter.drawLine(at + QPointF(-reach, -reach), at + QPointF(reach, reach))
-    painter.drawLine(at + QPointF(-reach, reach), at + QPointF(reach, -reach))
+@lru_cache(maxsize=64)
+def _node(paper: int, ink: int, ratio: float, *, smooth: bool, chosen: bool) -> QImage:
+    """Return a node: a ring where the outline goes on smoothly, a stitched cross at a corner.
+
+    Painted once and then put down: hundreds are drawn in every frame of a drag.
+    """
+    side = round(ROOM * ratio)
+    made = QImage(side, side, QImage.Format.Format_ARGB32_Premultiplied)
+    made.setDevicePixelRatio(ratio)
+    made.fill(Qt.GlobalColor.transparent)
+    painter = QPainter(made)
+    painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+    middle, size = QPointF(ROOM / 2, ROOM / 2), CHOSEN if chosen else NODE
+    painter.setBrush(QColor.fromRgba(paper))
+    colour = QColor.fromRgba(ink)
+    painter.setPen(cosmetic(colour, 3.4 if chosen else 1.8) if smooth else Qt.PenStyle.NoPen)
+    painter.drawEllipse(middle, size, size)
+    if not smooth:
+        painter.setPen(cosmetic(colour, 4.0 if chosen else 2.4))
+        reach = size * 0.85
+        for up in (-reach, reach):
+            painter.drawLine(middle + QPointF(-reach, -up), middle + QPointF(reach, up))
+    painter.end()
+    return made
