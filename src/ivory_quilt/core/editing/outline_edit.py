@@ -15,7 +15,7 @@ import shapely
 from ivory_quilt.core.editing.node_edits import PathEdit
 from ivory_quilt.core.editing.symmetry import ALIKE, ON_AXIS, Axis, symmetrised
 from ivory_quilt.core.errors import InputError
-from ivory_quilt.core.geometry.curve_fit import FIT, fitted
+from ivory_quilt.core.geometry.curve_fit import fitted
 from ivory_quilt.core.geometry.curve_path import CurvePath, flattened
 from ivory_quilt.core.geometry.outline import Outline
 from ivory_quilt.core.geometry.shape import Array, Point, Shape, signed_area
@@ -36,11 +36,11 @@ SAME = 0.5  # mm: two corners nearer than that are one
 Control = tuple[Point, Point, Point, Point]
 
 
-def curves_of(piece: Piece, tolerance: float = FIT) -> tuple[CurvePath, ...]:
+def curves_of(piece: Piece) -> tuple[CurvePath, ...]:
     """Return a piece's outline and holes as curves: as drawn last, or fitted where that is gone."""
     known = piece.curves if len(piece.curves) == len(piece.shape.rings) else ()
     return tuple(
-        known[k] if known and _slices(known[k], ring) is not None else fitted(ring, tolerance)
+        known[k] if known and _slices(known[k], ring) is not None else fitted(ring)
         for k, ring in enumerate(piece.shape.rings)
     )
 

@@ -13,7 +13,7 @@ from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.geometry.curve_fit import CORNER, end_tangent, fit_line
 from ivory_quilt.core.geometry.curve_path import CurveNode, CurvePath
 from ivory_quilt.core.geometry.outline import along_line, corners_along, line_length
-from ivory_quilt.core.geometry.shape import Array, Point, as_point
+from ivory_quilt.core.geometry.shape import Array, Point, as_point, signed_area
 
 GOES_ON = math.radians(25.0)  # a stroke that leaves the outline by less goes on smoothly
 SAMPLES = 40
@@ -213,20 +213,15 @@ def _inner(cubics: list[tuple[Point, ...]]) -> list[CurveNode]:
     """Return the nodes between cubics that follow each other."""
     made = []
     for one, two in pairwise(cubics):
-        came = end_tangent(np.array([one[2] if one[2] != one[3] else one[0], one[3]]))
-        goes = end_tangent(np.array([two[0], two[1] if two[1] != two[0] else two[3]]))
-        made.append(CurveNode(one[3], one[2], two[1], _alike(came, goes)))
+        smooth = _alike(_comes([one]), _leaves([two]))
+        made.append(CurveNode(one[3], one[2], two[1], smooth))
     return made
 
 
 def _whole(path: CurvePath, stroke: Array, wobble: float) -> PathEdit:
     """Draw the whole outline anew; places keep their share of the way around."""
     closed = np.vstack((stroke[:-1], stroke[:1])) if len(stroke) > 3 else stroke
-    x, y = closed[:-1].T
-    area = float(np.dot(x, np.roll(y, -1)) - np.dot(y, np.roll(x, -1)))
-    ring = path.ring()
-    u, v = ring.T
-    if area * float(np.dot(u, np.roll(v, -1)) - np.dot(v, np.roll(u, -1))) < 0:
+    if signed_area(closed[:-1]) * signed_area(path.ring()) < 0:
         closed = closed[::-1]
     start, back = _way(closed, wobble), _way(closed[::-1], wobble)
     stop = (-back[0], -back[1])

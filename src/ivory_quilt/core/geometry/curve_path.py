@@ -13,7 +13,7 @@ import numpy as np
 
 from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.geometry.curves import flatten_bezier
-from ivory_quilt.core.geometry.outline import corners_along, line_length
+from ivory_quilt.core.geometry.outline import corners_along, line_length, locate_on_line
 from ivory_quilt.core.geometry.shape import Array, Point, as_point
 
 MOST_NODES = 4000
@@ -125,12 +125,11 @@ class CurvePath:
 
         The coordinate is k + share: of span k, the share of its length that lies before.
         """
-        best = (0.0, math.inf)
-        for k in range(len(self.nodes)):
-            share, away = _nearest_on(self.span(k), point)
-            if away < best[1]:
-                best = (k + min(share, 1 - 1e-12), away)
-        return best
+        found = [locate_on_line(self.span(k), point) for k in range(len(self.nodes))]
+        k = min(range(len(found)), key=lambda j: found[j][1])
+        at, away = found[k]
+        whole = line_length(self.span(k))
+        return k + (min(at / whole, 1 - 1e-12) if whole > 0 else 0.0), away
 
     def place(self, coordinate: float) -> Point:
         """Return the place at a coordinate."""
@@ -194,17 +193,3 @@ def unit(step: Point) -> Point:
     """Return a step's direction, of length 1; nothing for no step."""
     long = math.hypot(*step)
     return (step[0] / long, step[1] / long) if long > SAME_NODE else (0.0, 0.0)
-
-
-def _nearest_on(line: Array, point: Point) -> tuple[float, float]:
-    """Return (share of an open line's length, distance) of its place nearest to a point."""
-    start, step = line[:-1], np.diff(line, axis=0)
-    length = np.hypot(step[:, 0], step[:, 1])
-    at = ((np.asarray(point) - start) * step).sum(axis=1) / np.maximum(length**2, 1e-18)
-    at = np.clip(at, 0.0, 1.0)
-    off = start + at[:, None] * step - point
-    away = np.hypot(off[:, 0], off[:, 1])
-    k = int(away.argmin())
-    whole = float(length.sum())
-    before = float(length[:k].sum() + at[k] * length[k])
-    return (before / whole if whole > 0 else 0.0), float(away[k])
