@@ -5,13 +5,14 @@ from dataclasses import replace
 import pytest
 
 from ivory_quilt.core.document.benchwork import set_paint
-from ivory_quilt.core.pattern.paint import PaintArea, PaintOn
+from ivory_quilt.core.pattern.paint import PaintArea
+from ivory_quilt.core.pattern.region import RegionKind
 from ivory_quilt.desk.stations.pattern.board_items import PaintedItem
 from tests.desk.conftest import let_run
 
 SCHEME = (
     PaintArea("a", "deep green", colour="#2f5d3a", pieces=("shin-cuff", "knee-cup")),
-    PaintArea("b", "old gold", on=PaintOn.EDGE, width=12, colour="#b8913a", pieces=("shin-cuff",)),
+    PaintArea("b", "old gold", on=RegionKind.EDGE, width=12, colour="#b8913a", pieces=("shin-cuff",)),
 )
 
 
@@ -74,7 +75,7 @@ def test_colour_region_and_mix_are_typed_in_the_table(desk):
     type_in("Mix", "3 green, 1 black")
     type_in("Left ml", "45 ml")
     made = desk.session.project.paint[0]
-    assert (made.on, made.width, made.colour) == (PaintOn.EDGE, 8, "#123456")
+    assert (made.on, made.width, made.colour) == (RegionKind.EDGE, 8, "#123456")
     assert (made.mix, made.left) == ("3 green, 1 black", 45)
     type_in("Colour", "green")
     assert "such as #2f5d3a" in panel.error.text()

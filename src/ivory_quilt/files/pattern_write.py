@@ -19,6 +19,7 @@ from ivory_quilt.files.svg_write import SvgDrawing, SvgLayer
 BETWEEN = 20.0  # mm between pieces on the sheet
 LAYERS = {
     LineKind.SCORE: "score",
+    LineKind.SLIT: "slit",
     LineKind.FOLD: "fold",
     LineKind.UNDERCUT: "undercut",
     LineKind.MARK: "marks",

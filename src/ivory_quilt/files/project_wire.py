@@ -36,6 +36,7 @@ from ivory_quilt.core.pattern.piece import (
 )
 from ivory_quilt.core.pattern.seams import Seam
 from ivory_quilt.core.pattern.spares import NO_SPARES, SpareRule
+from ivory_quilt.core.pattern.surface import SurfaceWork
 from ivory_quilt.core.pattern.thing import Thing
 from ivory_quilt.core.schedule.bench_choices import USUAL_CHOICES, BenchChoices
 from ivory_quilt.files.spent_wire import SpentSheetWire
@@ -74,6 +75,7 @@ class BuildWire(msgspec.Struct):
     trims: tuple[Trim, ...] = ()
     placing: Placing | None = None
     sealed: bool = False
+    works: tuple[SurfaceWork, ...] = ()
 
 
 class PieceWire(msgspec.Struct):

@@ -11,7 +11,7 @@ from ivory_quilt.files.papers.cut_sheets import CutSheet, part_label
 CUT, SCORE, UNDERCUT, MARK = "cut", "score", "undercut", "mark"
 MATCH, LABEL = "match marks", "label"
 COLOURS = {CUT: 1, SCORE: 5, UNDERCUT: 6, MARK: 8, MATCH: 8, LABEL: 7, STOCK_LAYER: 9}
-LAYER_OF = {LineKind.SCORE: SCORE, LineKind.UNDERCUT: UNDERCUT}
+LAYER_OF = {LineKind.SCORE: SCORE, LineKind.UNDERCUT: UNDERCUT, LineKind.SLIT: CUT}
 """All other lines are marks: nothing is cut along them."""
 LEAST, MOST = 3.0, 8.0  # mm: height of a label
 

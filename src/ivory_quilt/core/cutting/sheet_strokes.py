@@ -40,7 +40,9 @@ def strokes_of(parts: Iterable[tuple[Part, Pose]], *, upright: bool = False) -> 
         for line in part.lines:
             step = STEPS.get(line.kind)
             if step is not None:
-                stage = Stage(through=False, outside=0, step=step, setting=0, band=0)
+                through = step is CutStep.INNER
+                round_it = outside if through else 0
+                stage = Stage(through=through, outside=round_it, step=step, setting=0, band=0)
                 made.append(Stroke(number, stage, line.placed(pose).points, closed=False))
         for ring in placed[number].rings[1:]:
             stage = Stage(through=True, outside=outside, step=CutStep.INNER, setting=0, band=0)

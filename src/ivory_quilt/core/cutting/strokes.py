@@ -22,12 +22,16 @@ class CutStep(IntEnum):
     UNDERCUT = 1
     """A V along a line."""
     INNER = 2
-    """A hole."""
+    """A hole, or a slit."""
     OUTLINE = 3
     """All around: it comes free."""
 
 
-STEPS = {LineKind.SCORE: CutStep.SCORE, LineKind.UNDERCUT: CutStep.UNDERCUT}
+STEPS = {
+    LineKind.SCORE: CutStep.SCORE,
+    LineKind.UNDERCUT: CutStep.UNDERCUT,
+    LineKind.SLIT: CutStep.INNER,
+}
 
 
 @dataclass(frozen=True, order=True)

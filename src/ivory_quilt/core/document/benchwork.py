@@ -3,10 +3,13 @@
 from collections.abc import Iterable
 from dataclasses import replace
 
-from ivory_quilt.core.document.project import Project
+from ivory_quilt.core.document.project import Project, put_pieces
 from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.measure.fit_check import FitCheck
 from ivory_quilt.core.pattern.paint import PaintArea
+from ivory_quilt.core.pattern.piece import Piece
+from ivory_quilt.core.pattern.region import RegionKind
+from ivory_quilt.core.pattern.region_shapes import with_name_kept
 from ivory_quilt.core.schedule.bench_choices import BenchChoices
 
 
@@ -16,12 +19,20 @@ def set_bench(project: Project, choices: BenchChoices) -> Project:
 
 
 def set_paint(project: Project, areas: Iterable[PaintArea]) -> Project:
-    """Decide what is painted in which tone.
+    """Decide what is painted in which tone; lines that a tone is on keep their names.
 
     Raises:
         InputError: regions that make no sense; nothing is changed.
     """
-    return replace(project, paint=tuple(areas))
+    made = tuple(areas)
+    kept: dict[str, Piece] = {}
+    for area in made:
+        for piece in project.pieces if area.on is RegionKind.LINE else ():
+            if area.covers(piece.id):
+                kept[piece.id] = with_name_kept(kept.get(piece.id, piece), area.region)
+    known = {p.id: p for p in project.pieces}
+    changed = [p for i, p in kept.items() if p is not known[i]]
+    return replace(put_pieces(project, changed), paint=made)
 
 
 def set_checks(project: Project, checks: Iterable[FitCheck]) -> Project:

@@ -14,6 +14,7 @@ from ivory_quilt.core.measure.fit import key_length
 from ivory_quilt.core.measure.parts_around import AroundPart, PartsAround
 from ivory_quilt.core.pattern.build import Profile, ProfileKind
 from ivory_quilt.core.pattern.edges import edges_of, named_edge
+from ivory_quilt.core.pattern.paint import with_edge_renamed
 from ivory_quilt.core.pattern.piece import Piece
 from ivory_quilt.core.pattern.seams import EdgeRef, Seam, SeamFit, SeamVerdict, seam_fit
 from ivory_quilt.core.units import show_number
@@ -189,7 +190,7 @@ def _moved_refs(seams: Iterable[Seam], moved: Callable[[EdgeRef], EdgeRef]) -> t
 
 
 def rename_edge(project: Project, piece_id: str, old: str, new: str) -> Project:
-    """Give an edge another name, in its piece and in all seams.
+    """Give an edge another name, in its piece, in all seams, and where it is painted.
 
     Raises:
         InputError: no such edge, or the name is empty or taken.
@@ -199,7 +200,11 @@ def rename_edge(project: Project, piece_id: str, old: str, new: str) -> Project:
     def moved(ref: EdgeRef) -> EdgeRef:
         return EdgeRef(piece_id, new.strip()) if ref == EdgeRef(piece_id, old) else ref
 
-    return replace(project, seams=_moved_refs(project.seams, moved))
+    return replace(
+        project,
+        seams=_moved_refs(project.seams, moved),
+        paint=with_edge_renamed(project.paint, piece_id, old, new.strip()),
+    )
 
 
 def part_piece(project: Project, piece_id: str, line: CutLine) -> Project:

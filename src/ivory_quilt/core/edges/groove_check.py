@@ -49,6 +49,11 @@ def first_crease(kind: LineKind) -> Crease:
     return Crease(90.0 if kind is LineKind.UNDERCUT else 0.0)
 
 
+def least_skin(thickness: float) -> float:
+    """Return the foam that should stay under what is cut into it, mm."""
+    return max(LEAST_SKIN, SKIN_SHARE * thickness)
+
+
 def grooves_of(piece: Piece) -> tuple[Groove, ...]:
     """Return the grooves and scores of a piece's lines that say how they are cut."""
     made = []
@@ -79,7 +84,7 @@ def _groove(piece: Piece, index: int, line: PieceLine) -> Groove:
     except InputError as error:
         empty = Reckoning("undercut", {"thickness": t}, {"width": 0.0, "depth": 0.0}, (), "")
         return Groove(index, 0.0, 0.0, abs(crease.angle) / 2, crease.front, (str(error),), empty)
-    least = max(LEAST_SKIN, SKIN_SHARE * t)
+    least = least_skin(t)
     if crease.folds and crease.skin < least - 1e-9:
         problems.append(f"the skin of {crease.skin:g} mm may tear: leave {least:g} mm")
     problems += _too_near(piece, index, line, width)

@@ -7,6 +7,8 @@ from dataclasses import dataclass, replace
 from enum import StrEnum
 
 from ivory_quilt.core.errors import InputError
+from ivory_quilt.core.pattern.region import RegionKind
+from ivory_quilt.core.pattern.surface import SurfaceWork
 
 
 class Face(StrEnum):
@@ -277,6 +279,7 @@ class Build:
         split: how many are sliced from one thicker sheet; 1 for none.
         rod: diameter of a rod along the middle of a stack, mm; 0 for none.
         sealed: heat-sealed although it is not formed, so that it shrinks.
+        works: what is done to its faces.
     """
 
     form: Form = Form()
@@ -290,6 +293,7 @@ class Build:
     trims: tuple[Trim, ...] = ()
     placing: Placing | None = None
     sealed: bool = False
+    works: tuple[SurfaceWork, ...] = ()
 
     def __post_init__(self) -> None:
         if not 1 <= self.split <= 6:
@@ -317,6 +321,12 @@ class Build:
             self,
             edges=tuple(replace(e, edge=name(e.edge)) for e in self.edges),
             trims=tuple(replace(t, edge=name(t.edge)) for t in self.trims),
+            works=tuple(
+                replace(w, region=replace(w.region, of=name(w.region.of)))
+                if w.region.on is RegionKind.EDGE
+                else w
+                for w in self.works
+            ),
         )
 
     def with_axis(self, axis: float) -> "Build":

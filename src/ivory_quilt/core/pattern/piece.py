@@ -67,11 +67,13 @@ class LineKind(StrEnum):
     """What is done along a line inside a piece, or what it tells.
 
     `CENTRE` is the axis that the two halves of a piece mirror each other about; `GRAIN` an arrow
-    along the direction that the foam or cloth must keep, from its tail to its head. `OTHER` is the
+    along the direction that the foam or cloth must keep, from its tail to its head. A `SLIT` is cut
+    through the foam from end to end of it. `OTHER` is the
     outline on the face that is down, where a bevel makes it differ; only parts have it.
     """
 
     SCORE = "score"
+    SLIT = "slit"
     FOLD = "fold"
     UNDERCUT = "undercut"
     MARK = "mark"
@@ -112,23 +114,26 @@ class Crease:
 class PieceLine:
     """An open line inside a piece: points (n, 2) in the piece's own coordinates.
 
-    `crease` says what is done along it, where Build knows more than its kind.
+    `crease` says what is done along it, where Build knows more than its kind. `name` is what other
+    things call it by, so that they find it again among others; empty: its number.
     """
 
     kind: LineKind
     points: Array
     crease: Crease | None = None
+    name: str = ""
 
     def __eq__(self, other: object) -> bool:
         return (
             isinstance(other, PieceLine)
             and self.kind == other.kind
             and self.crease == other.crease
+            and self.name == other.name
             and self.points.tobytes() == other.points.tobytes()
         )
 
     def __hash__(self) -> int:
-        return hash((self.kind, self.points.tobytes(), self.crease))
+        return hash((self.kind, self.points.tobytes(), self.crease, self.name))
 
     def placed(self, pose: Pose) -> "PieceLine":
         """Return the line where `pose` puts it."""

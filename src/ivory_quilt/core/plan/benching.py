@@ -21,6 +21,7 @@ from ivory_quilt.core.plan.gluing_steps import glue_joint, open_minutes
 from ivory_quilt.core.plan.painting import PAINT_DRY, paint_area
 from ivory_quilt.core.plan.plan import Plan, used_sheets
 from ivory_quilt.core.plan.step_list import StepList
+from ivory_quilt.core.plan.surfacing import FLAT_WORKS, add_works
 from ivory_quilt.core.schedule.bench_choices import BenchChoices, FormOrder, SealOrder
 from ivory_quilt.core.schedule.bench_schedule import DAY
 from ivory_quilt.core.schedule.step import BenchSteps, StepKind
@@ -184,6 +185,7 @@ class _Bench:
     def piece(self, piece: Piece) -> None:
         """Bevel, roughen, form and laminate one piece, in the order of the maker's school."""
         self._bevel(piece)
+        self._worked_flat(piece)
         form_last = self.choices.order is FormOrder.GLUE_FIRST
         if not form_last:
             self._form(piece)
@@ -213,6 +215,15 @@ class _Bench:
             / 1000
         )
         self._one(piece, "bevel", StepKind.BEVEL, (length + 2 * grooves) * self.rates.bevel)
+
+    def _worked_flat(self, piece: Piece) -> None:
+        """Carve, burn and texture what is easier reached while it lies flat."""
+        count = piece.cut_count * self.suits
+        name = piece.name if count == 1 else f"{piece.name} × {count}"
+        before = self.made.last[piece.id]
+        self.made.last[piece.id], _ = add_works(
+            self.made, [piece], FLAT_WORKS, self.suits, before, name
+        )
 
     def _form(self, piece: Piece) -> None:
         kind = piece.build.form.kind

@@ -10,10 +10,13 @@ from ivory_quilt.core.pattern.edges import edge_line, edge_of
 from ivory_quilt.core.pattern.part import Part
 from ivory_quilt.core.pattern.piece import Piece
 from ivory_quilt.core.pattern.seams import Seam
+from ivory_quilt.core.pattern.surface import SurfaceKind
 from ivory_quilt.core.plan.painting import coated
 from ivory_quilt.core.plan.plan import Plan
+from ivory_quilt.core.plan.surfacing import total_of
 from ivory_quilt.core.stock.consumables import ConsumableKind, UsedUp, used_up
 
+CLAY_LEFT = 10.0  # percent of clay that stays on tools and hands or is cut away, from memory
 SPRAYED_PAST = 25.0  # percent of paint and primer that goes astray, from memory
 
 
@@ -99,7 +102,12 @@ def uses_of(plan: Plan, today: str) -> tuple[UsedUp, ...]:
         elif what.kind is ConsumableKind.BLADE:
             amount, loss = amounts.cuts, 0.0
         elif what.kind is ConsumableKind.FILLER:
-            amount, loss = amounts.seams / 2, 0.0
+            filled, _ = total_of(plan.project, SurfaceKind.FILL, plan.suit_count)
+            amount, loss = amounts.seams / 2 + filled, 0.0
+        elif what.kind is ConsumableKind.CLAY:
+            # Its coverage is told for 1 mm: a volume in mm³ is that many mm² of it.
+            _, amount = total_of(plan.project, SurfaceKind.CLAY, plan.suit_count)
+            amount, loss = amount / what.coats, CLAY_LEFT
         elif what.kind is ConsumableKind.PAINT and plan.project.paint:
             # The coats are those of the regions: the can's usual number is taken out again.
             amount = coated(plan.project, plan.suit_count) * 1e6 / what.coats

@@ -16,6 +16,7 @@ from ivory_quilt.core.units import counted, show_length
 
 NAMES = {
     LineKind.SCORE: "score",
+    LineKind.SLIT: "slit",
     LineKind.FOLD: "fold",
     LineKind.UNDERCUT: "undercut",
     LineKind.MARK: "mark",
@@ -139,7 +140,7 @@ def _cuts(part: Part, one: CutPart) -> list[str]:
             said.append(f"{named[0].upper()}{named[1:]}: bevel {bevel_words(angle, 0.0)}")
     if one.passes:
         return said  # what follows was cut with the first pass
-    done_here = (LineKind.SCORE, LineKind.UNDERCUT)
+    done_here = (LineKind.SCORE, LineKind.SLIT, LineKind.UNDERCUT)
     for words, many in Counter(line_words(k) for k in part.lines if k.kind in done_here).items():
         said.append(f"{many} × {words}")
     by_knife = len(part.shape.holes) - len(punches(part.shape)[1])

@@ -3,11 +3,13 @@
 from collections.abc import Iterable, Iterator, Mapping
 
 from ivory_quilt.core.pattern.fixing import MINUTES
+from ivory_quilt.core.pattern.surface import SurfaceKind
 from ivory_quilt.core.plan.costing import PieceGroup, piece_groups
 from ivory_quilt.core.plan.gluing import GluedJoint, choice_of
 from ivory_quilt.core.plan.painting import PAINT_DRY, paint_area, unpainted
 from ivory_quilt.core.plan.plan import Plan
 from ivory_quilt.core.plan.step_list import StepList
+from ivory_quilt.core.plan.surfacing import JOINED_WORKS, add_works
 from ivory_quilt.core.schedule.bench_choices import BenchChoices
 from ivory_quilt.core.schedule.step import StepKind
 from ivory_quilt.core.units import counted
@@ -69,19 +71,24 @@ class Finishing:
         """Finish one batch; return its last step."""
         made, pieces = self.made, tuple(p for g in groups for p in g.pieces)
         name, ident = self._name(groups, pieces), pieces[0]
-        before, wait = fit, 0
+        worked = tuple(self.plan.project.piece(p) for p in pieces)
+        suits = self.plan.suit_count
+        steps, dries = add_works(made, worked, (SurfaceKind.CLAY,), suits, [fit], name)
+        before = steps[-1]
         seams = self._filled_metres(pieces)
         if seams:
             fill, sand = f"fill:{ident}", f"sand:{ident}"
-            made.add(fill, StepKind.FILL, name, seams * FILL_RATE, pieces, after=[before])
+            minutes = seams * FILL_RATE
+            made.add(fill, StepKind.FILL, name, minutes, pieces, after=[before], least=dries)
             minutes = seams * SAND_RATE
             before = made.add(
                 sand, StepKind.SAND, name, minutes, pieces, after=[fill], least=FILLER_DRY
             )
-        before, wait = self._coats(name, ident, pieces, before)
+            dries = 0
+        steps, dries = add_works(made, worked, JOINED_WORKS, suits, [before], name, dries)
+        before, wait = self._coats(name, ident, pieces, steps[-1], dries)
         ready = max((self.ready.get(p, 0) for p in pieces), default=0)
         fixings = [f for f in self.plan.project.fixings if f.piece in pieces and not f.inside]
-        suits = self.plan.suit_count
         minutes = sum(MINUTES[f.kind] * f.count for f in fixings) * suits or STRAP_MINUTES
         return made.add(
             f"strap:{ident}",
@@ -102,10 +109,13 @@ class Finishing:
         return f"{largest.name} and {more} more" if more else largest.name
 
     def _coats(
-        self, name: str, ident: str, pieces: tuple[str, ...], before: str
+        self, name: str, ident: str, pieces: tuple[str, ...], before: str, wait: int
     ) -> tuple[str, int]:
-        """Add wiping and all coats; return the last of them, and how long it dries."""
-        made, outer, wait = self.made, self._outer(pieces), 0
+        """Add wiping and all coats; return the last of them, and how long it dries.
+
+        `wait`: minutes that what comes `before` dries.
+        """
+        made, outer = self.made, self._outer(pieces)
         project, suits = self.plan.project, self.plan.suit_count
         ground = unpainted(project.paint, pieces)
         coats = (
@@ -116,7 +126,11 @@ class Finishing:
         tones = [a for a in project.paint if not a.before_glue and any(map(a.covers, pieces))]
         if any(n for _, n, _ in coats) or tones:
             wipe = f"wipe:{ident}"
-            before = made.add(wipe, StepKind.WIPE, name, 1 + 5 * outer, pieces, after=[before])
+            minutes = 1 + 5 * outer
+            before = made.add(
+                wipe, StepKind.WIPE, name, minutes, pieces, after=[before], least=wait
+            )
+            wait = 0
         for kind, count, dry in coats:
             on = ground if kind is StepKind.PAINT else pieces
             for k in range(count):
@@ -129,7 +143,16 @@ class Finishing:
                 mine = tuple(filter(area.covers, pieces))
                 before = paint_area(made, project, area, mine, suits, [before], name, wait)
                 wait = PAINT_DRY
+            if kind is StepKind.PAINT:
+                before, wait = self._drawn(name, pieces, before, wait)
         return before, LAST_DRY if wait else 0
+
+    def _drawn(self, name: str, pieces: tuple[str, ...], before: str, wait: int) -> tuple[str, int]:
+        """Draw the lines that stay in sight, on the last coat of paint."""
+        worked = [self.plan.project.piece(p) for p in pieces]
+        kinds, suits = (SurfaceKind.DRAW,), self.plan.suit_count
+        steps, left = add_works(self.made, worked, kinds, suits, [before], name, wait)
+        return (before, wait) if steps == [before] else (steps[-1], left)
 
     def _filled_metres(self, pieces: tuple[str, ...]) -> float:
         """Return the length of the batch's seams that are filled; each counts with its first."""

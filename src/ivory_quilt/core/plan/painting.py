@@ -3,12 +3,21 @@
 from collections.abc import Iterable
 
 from ivory_quilt.core.document.project import Project
-from ivory_quilt.core.pattern.paint import PaintArea
-from ivory_quilt.core.pattern.painted import share_on
+from ivory_quilt.core.pattern.paint import CoatKind, PaintArea
+from ivory_quilt.core.pattern.region_shapes import share_on
 from ivory_quilt.core.plan.step_list import StepList
 from ivory_quilt.core.schedule.step import StepKind
 
 PAINT_DRY = 120  # minutes between coats: common practice, the label decides
+HOW: dict[CoatKind, tuple[float, float]] = {
+    CoatKind.BRUSHED: (1.0, 1.0),
+    CoatKind.SPRAYED: (0.5, 1.0),
+    CoatKind.SPONGED: (0.8, 0.7),
+    CoatKind.WASH: (0.6, 0.4),
+    CoatKind.DRY_BRUSHED: (0.7, 0.2),
+    CoatKind.GLAZE: (0.8, 0.4),
+}
+"""Of each kind of coat: minutes and paint, as shares of a brushed one; from memory, no source."""
 MASK = 3.0  # minutes to mask a piece that is painted in part, and to take the tape off; from memory
 
 
@@ -24,7 +33,10 @@ def coated(project: Project, suits: int) -> float:
     A piece of no region that covers all of it takes the usual coats of its own.
     """
     made = [p.id for p in project.pieces if p.count]
-    regions = sum(a.coats * covered(project, a, made, suits) for a in project.paint)
+    regions = sum(
+        sum(HOW[k][1] for k in a.coat_kinds) * covered(project, a, made, suits)
+        for a in project.paint
+    )
     usual = PaintArea("usual", "usual", coats=max(1, project.bench.paint))
     left = unpainted(project.paint, made)
     return regions + project.bench.paint * covered(project, usual, left, suits)
@@ -60,13 +72,22 @@ def paint_area(
     """
     masked = MASK * sum(project.piece(p).cut_count for p in pieces) * suits
     minutes = covered(project, area, pieces, suits) * made.rates.coat
-    for k in range(area.coats):
+    for k, kind in enumerate(area.coat_kinds):
         coat = f", coat {k + 1} of {area.coats}" if area.coats > 1 else ""
+        coat += f", {kind.value}" if area.kinds else ""
         first = masked if k == 0 and area.partial else 0.0
         step = f"paint{k + 1}:{area.id}:{pieces[0]}"
         title = f"{name}: {area.title}{coat}"
         before = [
-            made.add(step, StepKind.PAINT, title, minutes + first, pieces, after=before, least=wait)
+            made.add(
+                step,
+                StepKind.PAINT,
+                title,
+                minutes * HOW[kind][0] + first,
+                pieces,
+                after=before,
+                least=wait,
+            )
         ]
         wait = PAINT_DRY
     return before[0]

@@ -12,6 +12,7 @@ _MATCH = re.compile(r"\b(match|hash|notch|notches)\b", re.I)
 _KINDS = (
     (LineKind.UNDERCUT, re.compile(r"\bunder ?cuts?\b", re.I)),
     (LineKind.SCORE, re.compile(r"\b(score|scores|groove|panel ?lines?|engrave)\b", re.I)),
+    (LineKind.SLIT, re.compile(r"\bslits?\b", re.I)),
     (LineKind.CENTRE, re.compile(r"\b(cent(re|er) ?lines?|axis)\b", re.I)),
     (LineKind.GRAIN, re.compile(r"\b(grain|direction)\b", re.I)),
     (LineKind.FOLD, re.compile(r"\b(fold|folds|crease)\b", re.I)),

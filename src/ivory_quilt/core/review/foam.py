@@ -17,6 +17,7 @@ from ivory_quilt.core.forming.forms import shaping_of
 from ivory_quilt.core.geometry.shape import Shape
 from ivory_quilt.core.pattern.piece import Piece
 from ivory_quilt.core.review.finding import Finding
+from ivory_quilt.core.stacks.walls import walls_of
 from ivory_quilt.core.units import show_number, show_thickness
 
 
@@ -33,6 +34,10 @@ def making_findings(piece: Piece, project: Project) -> list[Finding]:
         for problem in groove.problems:
             text = f"an undercut of '{piece.name}': {problem}"
             found.append(Finding("groove", text, (piece.id,)))
+    for wall in walls_of(piece):
+        if wall.problem:
+            text = f"'{piece.name}': {wall.problem}"
+            found.append(Finding("thin-wall", text, (piece.id,)))
     if grooves_cross(piece.lines):
         text = f"two folds of '{piece.name}' cross: foam cannot follow both"
         found.append(Finding("folds-cross", text, (piece.id,)))

@@ -13,6 +13,9 @@ class StepKind(StrEnum):
     MOCKUP = "mock-up"
     CUT = "cut"
     BEVEL = "bevel"
+    CARVE = "carve"
+    BURN = "burn lines"
+    TEXTURE = "texture"
     ROUGHEN = "roughen"
     SHUT = "seal faces by heat"
     FORM = "form"
@@ -21,11 +24,13 @@ class StepKind(StrEnum):
     SET = "take off the form"
     WRAP = "wrap"
     FIT = "trial fit"
+    CLAY = "clay"
     FILL = "fill"
     SAND = "sand"
     WIPE = "wipe marks"
     PRIME = "prime"
     PAINT = "paint"
+    DRAW = "draw lines"
     SEAL = "seal"
     STRAP = "straps and fixings"
     PACK = "pack"
@@ -36,10 +41,17 @@ LABEL = "The product's label, its safety data sheet and local rules decide."
 KNIFE = "Cut away from yourself, with a fresh blade, on a mat."
 HEAT = "Hot foam burns skin: gloves. Ventilate well, and never let foam smoke."
 SOLVENT = "Respirator with the right cartridge and real ventilation; no flame, no sparks."
+FUME = (
+    "Burning foam gives off harmful fumes: outdoors or under extraction, respirator with the right "
+    "cartridge. The iron burns skin; never leave it on."
+)
 DUST = "Dust mask and eye protection."
 CAUTIONS = {
     StepKind.CUT: KNIFE,
     StepKind.BEVEL: KNIFE,
+    StepKind.CARVE: f"{KNIFE} {DUST}",
+    StepKind.BURN: f"{FUME} {LABEL}",
+    StepKind.TEXTURE: HEAT,
     StepKind.ROUGHEN: DUST,
     StepKind.SHUT: HEAT,
     StepKind.FORM: HEAT,

@@ -1,14 +1,19 @@
 """What goes around a stack: the strip along its edge, covers over its faces."""
 
 import math
+from collections.abc import Iterator
 from dataclasses import replace
+
+from shapely import LineString
 
 from ivory_quilt.core.editing.resize import offset_shape
 from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.forming.shaping import ALL_AROUND, Change
-from ivory_quilt.core.geometry.shape import Shape, ring_length
+from ivory_quilt.core.geometry.shape import Shape, polygons_of, rectangle, ring_length
 from ivory_quilt.core.pattern.build import Cover, CoverKind, Wrap
 from ivory_quilt.core.pattern.piece import FaceUp, Hand, Piece, Turn
+from ivory_quilt.core.pattern.region_shapes import lines_named, region_on
+from ivory_quilt.core.pattern.surface import SurfaceKind, SurfaceWork, WorkFace
 from ivory_quilt.core.reckoning import Reckoning, Step
 from ivory_quilt.core.shapes.rules import edge_wrap
 from ivory_quilt.core.stacks.cut import Cut, stack_thickness
@@ -25,7 +30,60 @@ def dressing(piece: Piece, own: Cut) -> tuple[Cut, ...]:
         made.append(_wrap(piece, piece.build.wrap, own))
     if piece.build.cover is not None:
         made += _covers(piece, piece.build.cover, own)
+    made += _laid_on(piece, own)
     return tuple(made)
+
+
+def _laid_on(piece: Piece, own: Cut) -> Iterator[Cut]:
+    """Yield foil and cloth for places of a face, and what is let into carved grooves."""
+    for number, work in enumerate(piece.build.works, 1):
+        if work.kind is SurfaceKind.CARVE and work.material:
+            yield from _inlay(piece, own, work, number)
+        elif work.kind.laid_on:
+            region = region_on(own.piece, work.region).buffer(work.margin, join_style="mitre")
+            for nth, polygon in enumerate(polygons_of(region), 1):
+                shape = Shape.from_polygon(polygon)
+                made = _plain(piece, shape, work.thickness, work.material, piece.count)
+                made = replace(made, turn=Turn.DIRECTION)
+                why = Step("beyond its place", "the maker's choice", work.margin, "mm")
+                reckoned = Reckoning(
+                    "laid on",
+                    {"margin": work.margin},
+                    {"offset": work.margin},
+                    (why,),
+                    "the maker's choice",
+                    ("Cement fumes: respirator, open windows, no flame.",),
+                )
+                change = Change("larger than its place", work.margin, reckoned, ALL_AROUND)
+                yield Cut(
+                    f"+{work.kind.value}{number}.{nth}",
+                    f"{work.kind.value} on {work.region.words}",
+                    made,
+                    shape,
+                    shape,
+                    shape,
+                    (),
+                    (change,) if work.margin else (),
+                    other_hand=work.face is WorkFace.INNER,
+                )
+
+
+def _inlay(piece: Piece, own: Cut, work: SurfaceWork, number: int) -> Iterator[Cut]:
+    """Yield the strips that are let into a carved line: as long as it, as wide as the groove."""
+    foam = own.piece.shape.polygon
+    for nth, line in enumerate(lines_named(own.piece, work.region.of), 1):
+        length = float(LineString(line.points).intersection(foam).length)
+        if length <= work.region.width:
+            continue
+        strips = max(1, math.ceil(length / LONGEST_STRIP))
+        shape = rectangle(length / strips, work.region.width)
+        made = _plain(piece, shape, work.thickness, work.material, piece.count * strips)
+        made = replace(made, face=FaceUp.EITHER, turn=Turn.QUARTERS)
+        if piece.hand is Hand.PAIR:
+            made = replace(made, hand=Hand.NONE, count=2 * made.count)
+        notes = (f"in {strips} lengths",) if strips > 1 else ()
+        words = f"inlay along {work.region.words}"
+        yield Cut(f"+inlay{number}.{nth}", words, made, shape, shape, shape, (), (), notes=notes)
 
 
 def _plain(piece: Piece, shape: Shape, thickness: float, material: str, count: int) -> Piece:

@@ -29,6 +29,7 @@ from ivory_quilt.core.stacks.cut import ALONE, Cut, CutContext, KnifeRun, knife_
 from ivory_quilt.core.stacks.dressing import dressing
 from ivory_quilt.core.stacks.layer_places import layer_places
 from ivory_quilt.core.stacks.placing import drawn_on, marked_to_place, on_base, set_back
+from ivory_quilt.core.stacks.work_marks import with_works_drawn
 
 WORDS_IN = 9.0  # mm that words about an edge stand inside it
 
@@ -66,6 +67,7 @@ def _own(piece: Piece, shaping: Shaping, place: Place, context: CutContext) -> C
     marked = standing_on(marked, context)
     if context.ground is not None:
         marked = with_contact(marked, context.ground, context)
+    marked = with_works_drawn(marked)
     if piece.build.rod:
         marked = _with_trench(marked)
     flat = laid_flat(marked, shaping, place)

@@ -12,13 +12,16 @@ import numpy as np
 import numpy.typing as npt
 import shapely
 from shapely import Polygon
+from shapely.geometry.base import BaseGeometry
 
 from ivory_quilt.core.forming.bends import Bends
 from ivory_quilt.core.forming.flatten import finer, laid_flat
 from ivory_quilt.core.forming.forms import shaping_of
 from ivory_quilt.core.forming.shaping import AxisFrame, Place, Shaping
-from ivory_quilt.core.geometry.shape import Array, Shape, ring_length
+from ivory_quilt.core.geometry.shape import Array, Shape, polygons_of, ring_length
 from ivory_quilt.core.pattern.piece import Piece
+from ivory_quilt.core.pattern.region import Region
+from ivory_quilt.core.pattern.region_shapes import region_on
 from ivory_quilt.core.stacks.cut import Cut, CutContext
 from ivory_quilt.core.stacks.layering import cuts_of
 from ivory_quilt.core.stacks.placing import on_base
@@ -28,6 +31,8 @@ MOST_CELLS = 90  # along one side
 WALL_STEP = 6.0  # mm between points of a cut edge on a curved form
 SMOOTH = 0.75  # cosine: faces that turn more are not shaded as one
 HAIR = 1e-4  # mm²: cells smaller than this are not shown
+FOAM = -1  # what of a face is in no region
+ALL = 0.999  # of a face: what covers so much of it is painted over its edges too
 SPECK = 1e-6  # mm²: triangles that a groove has closed up
 
 Ids = npt.NDArray[np.int32]
@@ -43,6 +48,7 @@ class Solid:
         layer: (n,), which layer each belongs to.
         thickness: of each layer, mm.
         outlines: closed lines in space (m, 3), the rims of both faces of each layer.
+        toned: of each layer the number of the region that it is, `FOAM` for none; empty: all foam.
     """
 
     corners: Array
@@ -50,6 +56,7 @@ class Solid:
     layer: Ids
     thickness: tuple[float, ...]
     outlines: tuple[Array, ...]
+    toned: tuple[int, ...] = ()
 
     @property
     def middle(self) -> Array:
@@ -67,8 +74,11 @@ class Solid:
         return float(np.linalg.norm(np.ptp(self.corners, axis=(0, 1))) / 2)
 
 
-def solid_of(piece: Piece, context: CutContext) -> Solid:
+def solid_of(piece: Piece, context: CutContext, regions: tuple[Region, ...] = ()) -> Solid:
     """Return a piece with its layers, and what is glued onto it, in its form.
+
+    Each of the `regions` of its outer face is a layer of its own, the later over the earlier; one
+    that is all of it is its cut edges too.
 
     Raises:
         InputError: the piece cannot be made as decided.
@@ -83,28 +93,55 @@ def solid_of(piece: Piece, context: CutContext) -> Solid:
     owner: list[Ids] = []
     thickness: list[float] = []
     rims: list[Array] = []
+    toned: list[int] = []
     if base is not None:
         # It follows the form of what it is glued onto.
         cuts = [_on(base, piece, shaping, context)]
+        own = 1
     else:
         cuts = [c for c in cuts_of(piece, context) if c.place is not None]
+        own = len(cuts)
         cuts += [_on(piece, other, shaping, context) for other in context.placed]
+    seen = max(cuts[:own], key=_top) if regions else None
     for cut in cuts:
-        made = _layer(cut, shaping)
-        for shown, even in made[0]:
-            triangles = shown[_size(shown) > SPECK]
+        marked = _marked(cuts[0], cut, regions) if cut is seen else {}
+        made = _layer(cut, shaping, marked)
+        kinds = np.unique(np.concatenate([numbers for _, _, numbers in made[0]]))
+        for shown, even, numbers in made[0]:
+            kept = _size(shown) > SPECK
+            triangles = shown[kept]
             faces.append(triangles)
             smooth.append(_normals(triangles, even=even))
-            owner.append(np.full(len(triangles), len(thickness), np.int32))
+            place = len(thickness) + np.searchsorted(kinds, numbers[kept])
+            owner.append(place.astype(np.int32))
         rims += made[1]
-        thickness.append(cut.place.thickness if cut.place else 0.0)
+        thickness += [cut.place.thickness if cut.place else 0.0] * len(kinds)
+        toned += kinds.tolist()
     return Solid(
         np.concatenate(faces),
         np.concatenate(smooth),
         np.concatenate(owner),
         tuple(thickness),
         tuple(rims),
+        tuple(toned),
     )
+
+
+def _top(cut: Cut) -> float:
+    """Return how high a cut's outer face lies over the form."""
+    return cut.place.lift + cut.place.thickness if cut.place is not None else 0.0
+
+
+def _marked(own: Cut, cut: Cut, regions: tuple[Region, ...]) -> dict[int, BaseGeometry]:
+    """Return what each region is of a cut's outer face where no later one lies over it."""
+    left: BaseGeometry = cut.outer.polygon
+    found: dict[int, BaseGeometry] = {}
+    for number in range(len(regions) - 1, -1, -1):
+        place = region_on(replace(own.piece, shape=own.outer), regions[number]).intersection(left)
+        left = left.difference(place)
+        found[number] = place
+    found[FOAM] = left
+    return found
 
 
 def _on(base: Piece, piece: Piece, shaping: Shaping, context: CutContext) -> Cut:
@@ -116,17 +153,30 @@ def _on(base: Piece, piece: Piece, shaping: Shaping, context: CutContext) -> Cut
     return Cut("", "", flat, flat.shape, flat.shape, flat.shape, place=place)
 
 
-def _layer(cut: Cut, shaping: Shaping) -> tuple[list[tuple[Array, bool]], list[Array]]:
+def _layer(
+    cut: Cut, shaping: Shaping, marked: dict[int, BaseGeometry]
+) -> tuple[list[tuple[Array, bool, Ids]], list[Array]]:
+    """Return (triangles, whether smooth, their regions' numbers) of a cut, and its rims."""
     place = cut.place
     assert place is not None
     t = place.thickness
     levels = [(cut.inner, 0.0), (cut.outer, t)]
     if cut.waist is not None:
         levels.insert(1, cut.waist)
-    made: list[tuple[Array, bool]] = []
-    for shape, height, up in ((cut.inner, 0.0, False), (cut.outer, t, True)):
-        flat = _triangles(shape.polygon, shaping, place)
-        made.append((_raised(flat if up else flat[:, ::-1], height, shaping, place), True))
+    beneath = _triangles(cut.inner.polygon, shaping, place)[:, ::-1]
+    shown = [
+        (_triangles(polygon, shaping, place), number)
+        for number, region in (marked or {FOAM: cut.outer.polygon}).items()
+        for polygon in polygons_of(region)
+        if polygon.area > HAIR
+    ]
+    above = np.concatenate([flat for flat, _ in shown])
+    numbers = np.concatenate([np.full(len(flat), number, np.int32) for flat, number in shown])
+    made: list[tuple[Array, bool, Ids]] = [
+        (_raised(beneath, 0.0, shaping, place), True, np.full(len(beneath), FOAM, np.int32)),
+        (_raised(above, t, shaping, place), True, numbers),
+    ]
+    around = max((k for k, r in marked.items() if r.area >= ALL * cut.outer.area), default=FOAM)
     rims = []
     for shape, height in levels:
         for ring in shape.rings:
@@ -134,7 +184,8 @@ def _layer(cut: Cut, shaping: Shaping) -> tuple[list[tuple[Array, bool]], list[A
             line = _raised(fine[:, None], height, shaping, place)[:, 0]
             rims.append(np.vstack((line, line[:1])))
     for (low, z0), (high, z1) in pairwise(levels):
-        made.append((_walls(low, high, z0, z1, shaping, place), False))
+        walls = _walls(low, high, z0, z1, shaping, place)
+        made.append((walls, False, np.full(len(walls), around, np.int32)))
     return made, rims
 
 

@@ -23,6 +23,7 @@ class ConsumableKind(StrEnum):
     CEMENT = "contact cement"
     SEALER = "sealer or dip"
     FILLER = "filler"
+    CLAY = "foam clay"
     PRIMER = "primer"
     PAINT = "paint"
     BLADE = "blades"
@@ -42,7 +43,8 @@ class Consumable:
 
     Attributes:
         size: mL in one as sold; of blades, how many.
-        coverage: m² that a litre covers in one coat; of blades, m of cut that one lasts.
+        coverage: m² that a litre covers in one coat; of blades, m of cut that one lasts; of clay,
+            m² that a litre makes 1 mm thick once it is dry.
         coats: that are usual.
         left: mL (blades: how many) at hand.
         opened: ISO date, empty while shut.
@@ -135,7 +137,8 @@ def used_up(what: Consumable, amount: float, today: str, loss: float = 0.0) -> U
         reckoning = blades(amount / 1000, what.coverage)
         need = reckoning.figure("blades")
     else:
-        reckoning = coating(amount, what.coats, what.coverage, loss)
+        reckon = clay if what.kind is ConsumableKind.CLAY else coating
+        reckoning = reckon(amount, what.coats, what.coverage, loss)
         need = reckoning.figure("volume")
     old = what.old(today)
     short = max(0.0, need - (0.0 if old else what.left))
@@ -193,6 +196,29 @@ def coating(area: float, coats: float, coverage: float, loss_percent: float = 0.
         ),
         COMMON,
         ("Solvents and dust: respirator and ventilation; follow the product's label.",),
+    )
+
+
+def clay(amount: float, coats: float, coverage: float, loss_percent: float = 0.0) -> Reckoning:
+    """Reckon the clay for `amount` mm³ of it dry.
+
+    `coverage` in m² that a litre makes 1 mm thick once it is dry, `coats` as often as it is laid
+    on; `loss_percent` stays on tools and hands.
+
+    Raises:
+        InputError: a value makes no sense.
+    """
+    spread = coating(amount, coats, coverage, loss_percent)
+    volume, share = spread.figure("volume"), 1 - loss_percent / 100
+    dry = amount * coats / 1000
+    said = f"{dry:.4g} ÷ {coverage:g} ÷ {share:g}"
+    return Reckoning(
+        "clay",
+        {"volume": amount, "coats": coats, "coverage": coverage, "loss_percent": loss_percent},
+        {"volume": volume},
+        (Step("dry", "area × thickness", dry, "mL"), Step("clay", said, volume, "mL")),
+        COMMON,
+        ("Wash hands; dry small features 8 h, large ones 24 h.",),
     )
 
 

@@ -51,6 +51,7 @@ def usual_consumables() -> tuple[Consumable, ...]:
         Consumable("usual cement", "contact cement", kinds.CEMENT, 750, 3.5, 1, months=12),
         Consumable("usual sealer", "sealer", kinds.SEALER, 500, 8, 3),
         Consumable("usual filler", "flexible filler", kinds.FILLER, 250, 1.5, 1),
+        Consumable("usual clay", "foam clay", kinds.CLAY, 500, 1.0, 1, months=6),
         Consumable("usual primer", "primer", kinds.PRIMER, 500, 9, 2),
         Consumable("usual paint", "paint", kinds.PAINT, 250, 8, 2),
         Consumable("usual blades", "knife blades", kinds.BLADE, 10, 12, 1),

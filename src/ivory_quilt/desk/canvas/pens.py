@@ -11,6 +11,7 @@ from ivory_quilt.desk.theme.palette import Palette
 HAIR = 1.0  # px: lines as thin as this are drawn several times faster; for views of many parts
 _DASHES = {
     LineKind.SCORE: (6.0, 3.0),
+    LineKind.SLIT: (),
     LineKind.FOLD: (10.0, 3.0, 2.0, 3.0),
     LineKind.UNDERCUT: (6.0, 2.0, 6.0, 2.0, 1.5, 2.0),
     LineKind.MARK: (1.5, 2.5),
@@ -27,8 +28,8 @@ _TOLD = (
 
 
 def line_pen(kind: LineKind, look: Palette, width: float = 1.4) -> QPen:
-    """Return the pen of a line inside a piece; what is cut along has the colour of scoring."""
-    name = "ink_soft" if kind in _TOLD else "score"
+    """Return the pen of a line inside a piece; what is cut in part has the colour of scoring."""
+    name = "ink_soft" if kind in _TOLD else "cut" if kind is LineKind.SLIT else "score"
     return cosmetic(look.colour(name), width, _DASHES[kind])
 
 

@@ -104,6 +104,15 @@ VIEW: tuple[Command, ...] = (
         enabled=lambda w: w.stations["build"].can("build-stack"),
     ),
     command(
+        "build-finish",
+        "Build: finish",
+        "Ctrl+Alt+F",
+        "View",
+        "What is done to its faces, and in which tones it is painted.",
+        run=lambda w: w.do_at("build", "build-finish"),
+        enabled=lambda w: w.stations["build"].can("build-finish"),
+    ),
+    command(
         "build-form-up",
         "Build: form-up",
         "Ctrl+Shift+F",

@@ -18,7 +18,7 @@ from PySide6.QtWidgets import QSizePolicy, QWidget
 from ivory_quilt.core.geometry.shape import Array
 from ivory_quilt.core.rendering.camera import Camera
 from ivory_quilt.core.rendering.scene import Colour, Scene, View
-from ivory_quilt.core.stacks.solid import Solid
+from ivory_quilt.core.stacks.solid import FOAM, Solid
 from ivory_quilt.desk.layout_engine import LayoutEngine
 from ivory_quilt.desk.theme.palette import LIGHT, Palette, mix, tone
 from ivory_quilt.desk.theme.style import words
@@ -126,9 +126,7 @@ class SolidView(QWidget):
         assert self._solid is not None
         ratio = self.devicePixelRatioF()
         wide, high = (max(2, round(v * ratio)) for v in (self.width(), self.height()))
-        paper = self.look.colour("paper")
-        share = 0.8 if self.look.dark else 0.75
-        tones = tuple(mix(paper, tone(t), share) for t in self._solid.thickness)
+        tones = foam_colours(self._solid, self.look)
         if self._colours is not None:
             tones = self._colours(self.look)
         layers = tuple(map(_rgb, tones))
@@ -252,6 +250,21 @@ class SolidView(QWidget):
             pen.setCapStyle(Qt.PenCapStyle.FlatCap)
             painter.setPen(pen)
             painter.drawLines(stretches)
+
+
+def foam_colours(solid: Solid, look: Palette) -> tuple[QColor, ...]:
+    """Return the colour of each layer of a solid, by its thickness."""
+    paper, share = look.colour("paper"), 0.8 if look.dark else 0.75
+    return tuple(mix(paper, tone(t), share) for t in solid.thickness)
+
+
+def painted_colours(solid: Solid, tones: tuple[str, ...], look: Palette) -> tuple[QColor, ...]:
+    """Return the colour of each layer of a solid, of its regions the tone that each is in."""
+    foam = foam_colours(solid, look)
+    numbers = solid.toned or (FOAM,) * len(foam)
+    return tuple(
+        QColor(tones[n]) if n != FOAM else own for n, own in zip(numbers, foam, strict=True)
+    )
 
 
 def _rgb(colour: QColor) -> Colour:

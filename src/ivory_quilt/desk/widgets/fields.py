@@ -2,15 +2,17 @@
 
 from collections.abc import Callable
 from dataclasses import replace
+from enum import Enum
 from typing import TypeVar
 
 from PySide6.QtWidgets import QCheckBox, QHBoxLayout, QLineEdit, QSpinBox, QWidget
 
-from ivory_quilt.core.errors import InputError
+from ivory_quilt.core.errors import InputError, nearest
 from ivory_quilt.core.units import show_length, show_number, shown_digits
 from ivory_quilt.desk.widgets.basics import Complaint, label, row
 
 T = TypeVar("T")
+E = TypeVar("E", bound=Enum)
 
 
 class EntryField(QLineEdit):
@@ -105,6 +107,19 @@ def typed_whole(text: str, where: str) -> int:
     if not plain.isdigit():
         raise InputError(where, f"'{plain}'", "a whole number")
     return int(plain)
+
+
+def typed_word(kinds: type[E], where: str, text: str) -> E:
+    """Read which of a few kinds a word means.
+
+    Raises:
+        InputError: at `where`: none of them.
+    """
+    known = {str(k.value): k for k in kinds}
+    wish = text.strip().lower()
+    if wish not in known:
+        raise InputError(where, f"'{text}'{nearest(wish, known)}", ", ".join(known))
+    return known[wish]
 
 
 class Taking:

@@ -158,7 +158,8 @@ def cut_sheet_svg(sheet: CutSheet) -> bytes:
         placed = part.line_up(placement.pose).placed(placement.pose)
         cut.path(svg.outline(placed), id=f"{part.id}-{placement.copy + 1}")
         for line in part.lines:
-            layer = _line_layer(svg, _LINE_LAYER.get(line.kind, "marks"))
+            name = _LINE_LAYER.get(line.kind, "marks")
+            layer = cut if name == "cut" else _line_layer(svg, name)
             layer.path(svg.line(line.placed(placement.pose).points))
     style = {"fill": "#26212b", "text-anchor": "middle", "font-family": "sans-serif"}
     labels = svg.layer("labels", **style)
@@ -174,6 +175,7 @@ def cut_sheet_svg(sheet: CutSheet) -> bytes:
 # Nothing is cut along centre lines, arrows and marks: a plotter must not find them among scores.
 _LINE_LAYER = {
     LineKind.SCORE: "score",
+    LineKind.SLIT: "cut",
     LineKind.FOLD: "fold",
     LineKind.UNDERCUT: "undercut",
     LineKind.OTHER: "other face",

@@ -29,6 +29,7 @@ from ivory_quilt.files.papers.tiling import PageFrame, Spot
 
 DASH: dict[LineKind, tuple[float, ...]] = {
     LineKind.SCORE: (3.0, 1.5),
+    LineKind.SLIT: (),
     LineKind.FOLD: (6.0, 1.5, 1.0, 1.5),
     LineKind.UNDERCUT: (3.0, 1.0, 3.0, 1.0, 0.8, 1.0),
     LineKind.MARK: (1.0, 1.0),
@@ -95,7 +96,7 @@ def _words_place(spot: Spot, frame: PageFrame) -> tuple[Array, float] | None:
 
 def _line(pen: Pen, line: PieceLine, points: Array) -> None:
     """Draw a line inside a piece, and say what it is where it is long enough."""
-    pen.colour(SCORE, 0.3, DASH[line.kind])
+    pen.colour(CUT if line.kind is LineKind.SLIT else SCORE, 0.3, DASH[line.kind])
     pen.polyline(points, closed=False)
     (x0, y0), (x1, y1) = points[0], points[-1]
     angle = math.degrees(math.atan2(y1 - y0, x1 - x0))

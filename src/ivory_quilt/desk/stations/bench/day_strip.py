@@ -13,6 +13,9 @@ HIGH, GAP = 26, 3
 COLOURS = {
     StepKind.CUT: "cut",
     StepKind.BEVEL: "cut",
+    StepKind.CARVE: "cut",
+    StepKind.BURN: "heat",
+    StepKind.TEXTURE: "heat",
     StepKind.FORM: "heat",
     StepKind.COAT: "score",
     StepKind.JOIN: "score",

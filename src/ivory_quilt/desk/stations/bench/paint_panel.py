@@ -6,21 +6,22 @@ from PySide6.QtWidgets import QLineEdit, QWidget
 
 from ivory_quilt.core.document.benchwork import set_paint
 from ivory_quilt.core.document.project import free_name
-from ivory_quilt.core.pattern.paint import PaintArea
-from ivory_quilt.core.pattern.painted import region_words, typed_region
+from ivory_quilt.core.pattern.paint import PaintArea, typed_coats
+from ivory_quilt.core.pattern.region import typed_region
 from ivory_quilt.core.plan.painting import covered
 from ivory_quilt.core.schedule.step import CAUTIONS, StepKind
 from ivory_quilt.core.units import counted, parse_scalar, show_number
 from ivory_quilt.desk.session import Session
 from ivory_quilt.desk.widgets.basics import Complaint, button, column, label, row
-from ivory_quilt.desk.widgets.fields import Taking, typed_whole, typed_yes, yes_or_no
+from ivory_quilt.desk.widgets.fields import Taking, typed_yes, yes_or_no
 from ivory_quilt.desk.widgets.record_table import Column, RecordTable
 
 ALL = "all pieces"
 HELP = (
     "Regions are painted in this order after the primer; a piece that no region covers wholly gets "
     "the usual coats of paint first. Colour: as the board shows it, such as #2f5d3a. Region: "
-    "whole, edge A 12 mm, edges 8 mm, line 2 (what it encloses), line 2 10 mm. Mix: 3 green, 1 "
+    "whole, edge A 12 mm, edges 8 mm, line 2 (what it encloses), line 2 10 mm. Coats: 2, or 2 "
+    "sprayed, 1 wash, 1 dry-brushed. Mix: 3 green, 1 "
     "black. On: pieces by name, with commas between; empty for all. "
     "Before gluing: what cannot be reached or masked later. An empty first cell takes a row out."
 )
@@ -42,9 +43,9 @@ class PaintPanel(QWidget):
                 Column("Where", lambda a: a.where, lambda a, t: replace(a, where=t.strip())),
                 Column("On", self._pieces_words, self._pieces),
                 Column("Colour", lambda a: a.colour, lambda a, t: replace(a, colour=t.strip())),
-                Column("Region", region_words, typed_region),
+                Column("Region", lambda a: a.region.words, _region),
                 Column("Share %", lambda a: show_number(100 * a.share, 1), _share),
-                Column("Coats", lambda a: str(a.coats), _coats),
+                Column("Coats", lambda a: a.coat_words, typed_coats),
                 Column("Before gluing", lambda a: yes_or_no(on=a.before_glue), _before),
                 Column("Mix", lambda a: a.mix, lambda a, t: replace(a, mix=t.strip())),
                 Column("Left ml", lambda a: show_number(a.left, 0) if a.left else "", _left),
@@ -141,13 +142,13 @@ def _share(area: PaintArea, text: str) -> PaintArea:
     return replace(area, share=parse_scalar(text.replace("%", ""), where="share") / 100)
 
 
+def _region(area: PaintArea, text: str) -> PaintArea:
+    return area.at(typed_region(text, f"paint '{area.tone}', region"))
+
+
 def _left(area: PaintArea, text: str) -> PaintArea:
     plain = text.strip().removesuffix("ml").strip()
     return replace(area, left=parse_scalar(plain, where="left") if plain else 0.0)
-
-
-def _coats(area: PaintArea, text: str) -> PaintArea:
-    return replace(area, coats=typed_whole(text, "coats"))
 
 
 def _before(area: PaintArea, text: str) -> PaintArea:

@@ -2,13 +2,13 @@
 
 import numpy as np
 from PySide6.QtCore import QPointF, QRectF, Qt, Signal
-from PySide6.QtGui import QColor, QImage, QMouseEvent, QPainter, QPainterPath
+from PySide6.QtGui import QBrush, QColor, QImage, QMouseEvent, QPainter, QPainterPath
 
 from ivory_quilt.core.edges.profiles import Knife, apart
 from ivory_quilt.core.forming.dishing import largest_strain
 from ivory_quilt.core.forming.dome import Dome
 from ivory_quilt.core.forming.shaping import Place
-from ivory_quilt.core.geometry.shape import Array, Shape
+from ivory_quilt.core.geometry.shape import Array, Shape, polygons_of
 from ivory_quilt.core.pattern.edges import beside_middle, edge_line, edges_of
 from ivory_quilt.core.pattern.piece import Label, Piece
 from ivory_quilt.core.stacks.cut import Cut
@@ -17,6 +17,7 @@ from ivory_quilt.desk.canvas.paths import shape_path
 from ivory_quilt.desk.canvas.pens import cosmetic
 from ivory_quilt.desk.canvas.screen_words import label_box, screen_text
 from ivory_quilt.desk.canvas.view import Canvas
+from ivory_quilt.desk.stations.build.finish_work import FinishShown
 from ivory_quilt.desk.theme.palette import Palette
 
 TAG = 17.0  # px
@@ -40,6 +41,7 @@ class FlatTable(Canvas):
         self._shown: tuple[object, ...] = ()
         self._strain: tuple[QImage, QRectF] | None = None
         self._other_face: list[Array] = []
+        self._finish: FinishShown | None = None
         self.limit = ""
 
     def show_cuts(
@@ -80,8 +82,9 @@ class FlatTable(Canvas):
 
     @staticmethod
     def _words(cut: Cut) -> tuple[Label, ...]:
-        """Return the words on a cut, but for those about edges, whose tags say them already."""
+        """Return the words on a cut, but for those that tags and Finish say already."""
         told = tuple(f"{knife.edge}: " for knife in cut.knives)
+        told += tuple(w.words for w in cut.piece.build.works)
         return tuple(k for k in cut.piece.labels if not (told and k.text.startswith(told)))
 
     def show_strain(self, dome: Dome | None, place: Place, limit: float) -> None:
@@ -91,6 +94,11 @@ class FlatTable(Canvas):
             self._strain = _strain_picture(
                 self._cuts[0].outer, dome, place, limit, self.look.colour("heat")
             )
+        self.viewport().update()
+
+    def show_finish(self, finish: FinishShown | None) -> None:
+        """Lay tones and works over the piece; None takes them away."""
+        self._finish = finish
         self.viewport().update()
 
     def content(self) -> QRectF:
@@ -114,6 +122,8 @@ class FlatTable(Canvas):
         if self._piece is not None and self._shown:
             painter.setRenderHint(QPainter.RenderHint.Antialiasing)
             self._paint_strain(painter)
+            if self._finish is not None:
+                self._paint_finish(painter, self._finish)
             self._paint_outlines(painter)
             self._paint_edges(painter)
         super().drawForeground(painter, rect)
@@ -126,6 +136,29 @@ class FlatTable(Canvas):
             painter.setClipPath(shape_path(self._cuts[0].outer))
             painter.drawImage(box, image)
             painter.restore()
+
+    def _paint_finish(self, painter: QPainter, finish: FinishShown) -> None:
+        """Paint tones, then the outlines of works over them, and the one in hand hatched."""
+        for region, tone in finish.tones:
+            for polygon in polygons_of(region):
+                painter.fillPath(shape_path(Shape.from_polygon(polygon)), QColor(tone))
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+        paper = self.look.colour("paper")
+        hatch = QBrush(self.look.colour("iris"), Qt.BrushStyle.BDiagPattern)
+        # As fine on the screen at any zoom.
+        hatch.setTransform(painter.worldTransform().inverted()[0])
+        hand = () if finish.hand is None else (finish.hand,)
+        for region in (*finish.works, *hand):
+            chosen = region is finish.hand
+            for polygon in polygons_of(region):
+                path = shape_path(Shape.from_polygon(polygon))
+                if chosen:
+                    painter.fillPath(path, hatch)
+                # Lines are seen on any tone: dark on light.
+                name = "iris" if chosen else "heat"
+                for colour, wide in ((paper, 4.0), (self.look.colour(name), 2.0)):
+                    painter.setPen(cosmetic(colour, wide))
+                    painter.drawPath(path)
 
     def _paint_outlines(self, painter: QPainter) -> None:
         painter.setBrush(Qt.BrushStyle.NoBrush)

@@ -25,6 +25,7 @@ from ivory_quilt.core.stacks.stack_section import pulled_layer, stack_section
 from ivory_quilt.core.units import show_thickness
 from ivory_quilt.desk.session import Session
 from ivory_quilt.desk.stations.build.edge_work import EdgeWork
+from ivory_quilt.desk.stations.build.finish_work import FinishWork
 
 
 class BuildMode(StrEnum):
@@ -33,6 +34,7 @@ class BuildMode(StrEnum):
     FORM = "form"
     EDGES = "edges"
     STACK = "stack"
+    FINISH = "finish"
     FORM_UP = "form-up"
     SUIT = "suit"
 
@@ -41,6 +43,7 @@ MODES = (
     (BuildMode.FORM, "Form", "How it is shaped by heat"),
     (BuildMode.EDGES, "Edges", "How its edges and grooves are cut"),
     (BuildMode.STACK, "Stack", "What is glued onto it and around it"),
+    (BuildMode.FINISH, "Finish", "What is done to its faces, and in which tones it is painted"),
     (BuildMode.FORM_UP, "Form-up", "The shape that it takes with all that seams join to it"),
     (BuildMode.SUIT, "Suit", "All groups where they are worn, on the wearer's figure"),
 )
@@ -63,6 +66,7 @@ class BuildPresenter:
         self.piece_id = ""
         self.group: tuple[str, ...] = ()
         self.edges = EdgeWork(self)
+        self.finish = FinishWork(self)
         self._pulled: Piece | None = None
 
     # The piece
@@ -77,6 +81,7 @@ class BuildPresenter:
         self.group = group if len(group) > 1 and piece_id in group else ()
         if piece_id != self.piece_id:
             self.edges.forget()
+            self.finish.forget()
         self.piece_id = piece_id
 
     def settle(self) -> None:
@@ -253,6 +258,8 @@ class BuildPresenter:
                 return form_section(self.shown, self.context)
             if self.mode is BuildMode.EDGES:
                 return self.edges.section(pulled=self._pulled is not None)
+            if self.mode is BuildMode.FINISH:
+                return self.finish.section()
             return stack_section(self.shown, self.cuts)
         except InputError:
             return None

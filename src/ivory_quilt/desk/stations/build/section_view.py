@@ -17,6 +17,8 @@ EDGE = 30.0  # px around the drawing
 LARGEST = 3.0  # times actual size, where that helps
 GRIP, SMALL_GRIP, REACH = 8.0, 5.5, 22.0  # px
 LEGEND = 180.0  # px that names of several layers take
+BESIDE = 150.0  # px for figures at its right
+WIDE = 520  # px: a narrower view has names and figures above and below only
 
 
 class SectionView(QWidget):
@@ -64,14 +66,16 @@ class SectionView(QWidget):
         every = np.vstack(points)
         low, high = every.min(axis=0), every.max(axis=0)
         width, height = (max(float(v), 1.0) for v in high - low)
-        aside = LEGEND if len(self._legend()) > 1 else 0.0
-        room = (self.width() - 2 * EDGE - 150 - aside, self.height() - 2 * EDGE - 16)
+        wide = self.width() >= WIDE
+        aside = LEGEND if wide and len(self._legend()) > 1 else 0.0
+        beside = BESIDE if wide else 0.0
+        room = (self.width() - 2 * EDGE - beside - aside, self.height() - 2 * EDGE - 16)
         fits = min(room[0] / width, room[1] / height)
         true = pixels_per_mm()
         self._scale = self._round(fits / true) * true
         middle = (low + high) / 2
         self._origin = QPointF(
-            (self.width() + aside - 60) / 2 - middle[0] * self._scale,
+            (self.width() + aside - 0.4 * beside) / 2 - middle[0] * self._scale,
             self.height() / 2 + 10 + middle[1] * self._scale,
         )
 

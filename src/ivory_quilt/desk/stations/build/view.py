@@ -10,6 +10,7 @@ from ivory_quilt.core.forming.dome import Dome
 from ivory_quilt.core.forming.forms import own_place, shaping_of
 from ivory_quilt.core.pattern.part import Foam
 from ivory_quilt.core.pattern.piece import Hand, Piece
+from ivory_quilt.core.pattern.region import Region
 from ivory_quilt.core.rendering.camera import Camera
 from ivory_quilt.core.stacks.cut import CutContext
 from ivory_quilt.core.stacks.section import Handle
@@ -18,10 +19,12 @@ from ivory_quilt.core.units import show_thickness
 from ivory_quilt.desk.idle_tasks import Later
 from ivory_quilt.desk.layout_engine import LayoutEngine
 from ivory_quilt.desk.session import Session
-from ivory_quilt.desk.solid.view import SolidView
+from ivory_quilt.desk.solid.view import SolidView, painted_colours
 from ivory_quilt.desk.stations.base import Station
 from ivory_quilt.desk.stations.build.book_card import BookCard
 from ivory_quilt.desk.stations.build.edge_card import EdgeCard
+from ivory_quilt.desk.stations.build.finish_card import FinishCard
+from ivory_quilt.desk.stations.build.finish_pane import FinishPane
 from ivory_quilt.desk.stations.build.flat import FlatTable
 from ivory_quilt.desk.stations.build.form_card import FormCard
 from ivory_quilt.desk.stations.build.form_up.card import FormUpCard
@@ -47,6 +50,7 @@ TITLES = {
     BuildMode.FORM: "Across the form",
     BuildMode.EDGES: "Across the edge",
     BuildMode.STACK: "Along the stack",
+    BuildMode.FINISH: "",
     BuildMode.FORM_UP: "",
     BuildMode.SUIT: "",
 }
@@ -116,7 +120,9 @@ class BuildStation(Station):
         top = row(self.modes, None, self.piece_box, space=6)
         top.setContentsMargins(0, 0, 12, 0)
         self.below = QWidget()
-        self.below.setLayout(column(Stitch(), self.section, space=0))
+        self.finish_pane = FinishPane(self.presenter.finish, self.refresh)
+        lower = row(self.finish_pane, self.section, space=0)
+        self.below.setLayout(column(Stitch(), lower, space=0))
         layout = column(top, self.upper, self.below, space=0)
         layout.setStretch(1, 1)
         work_area.setLayout(layout)
@@ -128,6 +134,7 @@ class BuildStation(Station):
         self.form_card = FormCard(self.presenter, self.refresh, self._open_bench)
         self.edge_card = EdgeCard(self.presenter, self.refresh, self._open_bench)
         self.stack_card = StackCard(self.presenter, self.refresh)
+        self.finish_card = FinishCard(self.presenter, self.refresh, self._open_bench)
         self.form_up_card = FormUpCard(self.form_up, self.mending, self.girth)
         self.suit_card = SuitCard(self.suit)
         self.ways = WaysPanel(
@@ -144,6 +151,7 @@ class BuildStation(Station):
             self.form_card,
             self.edge_card,
             self.stack_card,
+            self.finish_card,
             self.form_up_card,
             self.suit_card,
             self.ways,
@@ -199,6 +207,7 @@ class BuildStation(Station):
             (self.form_card, BuildMode.FORM),
             (self.edge_card, BuildMode.EDGES),
             (self.stack_card, BuildMode.STACK),
+            (self.finish_card, BuildMode.FINISH),
             (self.form_up_card, BuildMode.FORM_UP),
             (self.suit_card, BuildMode.SUIT),
         ):
@@ -219,6 +228,7 @@ class BuildStation(Station):
         grouped = (BuildMode.FORM_UP, BuildMode.SUIT)
         self.upper.setCurrentIndex(grouped.index(mode) + 1 if mode in grouped else 0)
         self.below.setVisible(mode not in grouped)
+        self.finish_pane.setVisible(mode is BuildMode.FINISH)
         if mode in grouped:
             self._show_formed()
             return
@@ -226,10 +236,15 @@ class BuildStation(Station):
             BuildMode.FORM: self.form_card.fill,
             BuildMode.EDGES: self.edge_card.fill,
             BuildMode.STACK: self.stack_card.fill,
+            BuildMode.FINISH: self._fill_finish,
         }[mode](piece)
         self.ways.fill(piece)
         self.book.fill(piece)
         self._show_views(piece)
+
+    def _fill_finish(self, piece: Piece) -> None:
+        self.finish_pane.fill()
+        self.finish_card.fill(piece, self.finish_pane.shown)
 
     def _show_form_up(self, piece: Piece) -> None:
         """Show the piece with all that seams join to it, as the foam will stand."""
@@ -274,6 +289,8 @@ class BuildStation(Station):
         edge = p.edges.chosen_edge if mode is BuildMode.EDGES and p.edges.groove is None else ""
         self.flat.set_look(self.look)
         self.flat.show_cuts(piece, p.cuts, self.look, edge=edge, layers=mode is BuildMode.STACK)
+        finished = p.finish.shown() if mode is BuildMode.FINISH else None
+        self.flat.show_finish(finished)
         self._show_strain(piece)
         self._show_section()
         self._show_solid(piece)
@@ -286,8 +303,13 @@ class BuildStation(Station):
             if p.edges.groove is not None:
                 kind = p.shown.lines[p.edges.groove].kind.value
                 title = f"Across the {kind}, outer face up"
+        work = p.finish.work if p.mode is BuildMode.FINISH else None
+        if work is not None:
+            title = f"Across {work.kind.value}, {work.region.words}, outer face up"
         section = p.section()
-        if section is None:
+        if section is None and p.mode is BuildMode.FINISH:
+            title = "Nothing is done to the faces yet: add a work in the card."
+        elif section is None:
             title = "No section: the card says what cannot be."
         self.section.show_section(section, self.look, title, enlarge=p.mode is not BuildMode.FORM)
 
@@ -308,12 +330,14 @@ class BuildStation(Station):
 
     def _show_solid(self, piece: Piece) -> None:
         context = self.presenter.context
-        wanted = (piece, context)
+        tones = self.presenter.finish.painted()
+        wanted = (piece, context, tones)
         if wanted == self._wanted:
             self.solid.set_look(self.look)
             return
         self._wanted = wanted
-        self.background(partial(_solid, piece, context), partial(self._have_solid, wanted))
+        regions = tuple(a.region for a in tones)
+        self.background(partial(_solid, piece, context, regions), partial(self._have_solid, wanted))
 
     def _have_solid(
         self, wanted: object, found: tuple[Solid | None, str] | None, error: Exception | None
@@ -321,7 +345,9 @@ class BuildStation(Station):
         if error is not None:
             raise error
         if found is not None and wanted is self._wanted:
-            self.solid.show_solid(found[0], self.look, found[1])
+            tones = tuple(a.colour for a in self.presenter.finish.painted())
+            colours = partial(painted_colours, found[0], tones) if found[0] and tones else None
+            self.solid.show_solid(found[0], self.look, found[1], colours)
 
     def _fill_pieces(self) -> None:
         pieces = self.session.project.pieces
@@ -363,6 +389,9 @@ class BuildStation(Station):
         if self.presenter.mode is BuildMode.EDGES:
             self.presenter.edges.click((x, y))
             self.refresh()
+        elif self.presenter.mode is BuildMode.FINISH:
+            self.presenter.finish.click((x, y))
+            self.refresh()
 
     def _open_bench(self) -> None:
         self.wants_draft.emit(self.presenter.piece_id)
@@ -388,9 +417,11 @@ class BuildStation(Station):
         self.refresh()
 
 
-def _solid(piece: Piece, context: CutContext) -> tuple[Solid | None, str]:
-    """Return a piece's solid, or why there is none; any thread."""
+def _solid(
+    piece: Piece, context: CutContext, regions: tuple[Region, ...]
+) -> tuple[Solid | None, str]:
+    """Return a piece's solid with regions marked on it, or why there is none; any thread."""
     try:
-        return solid_of(piece, context), ""
+        return solid_of(piece, context, regions), ""
     except InputError as error:
         return None, str(error)

@@ -3,9 +3,11 @@
 from collections.abc import Callable
 from dataclasses import replace
 from decimal import Decimal
+from enum import Enum
+from functools import partial
 from typing import Any, TypeVar
 
-from ivory_quilt.core.errors import InputError, nearest
+from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.stock.bars import BarItem, BarKind, BarSection
 from ivory_quilt.core.stock.catalogue import Supplier, parse_steps, show_steps
 from ivory_quilt.core.stock.consumables import Consumable, ConsumableKind, RateSource
@@ -18,6 +20,7 @@ from ivory_quilt.core.units import (
     show_thickness,
     typed_length,
 )
+from ivory_quilt.desk.widgets.fields import typed_word
 from ivory_quilt.desk.widgets.record_table import Column
 
 T = TypeVar("T")
@@ -80,16 +83,8 @@ def _measured(text: str) -> float | None:
     return parse_length(text, where="measured") if text.strip() else None
 
 
-def _one_of(where: str, kinds: Any) -> Callable[[str], Any]:
-    known = {k.value: k for k in kinds}
-
-    def read(text: str) -> Any:
-        wish = text.strip().lower()
-        if wish not in known:
-            raise InputError(where, f"'{text}'{nearest(wish, known)}", ", ".join(known))
-        return known[wish]
-
-    return read
+def _one_of(kinds: type[Enum], where: str) -> Callable[[str], Any]:
+    return partial(typed_word, kinds, where)
 
 
 STOCK: tuple[Column[StockItem], ...] = (
@@ -159,11 +154,11 @@ def _rate_in(what: Consumable, text: str) -> Consumable:
 
 USED: tuple[Column[Consumable], ...] = (
     Column("Name", lambda c: c.name, _field("name", _word)),
-    Column("Kind", lambda c: c.kind.value, _field("kind", _one_of("kind", ConsumableKind))),
+    Column("Kind", lambda c: c.kind.value, _field("kind", _one_of(ConsumableKind, "kind"))),
     Column("Size, mL", lambda c: show_number(c.size, 0), _field("size", _number("size"))),
     Column("Covers, m²/L", lambda c: show_number(c.coverage, 2), _rate_in),
     Column("Coats", lambda c: str(c.coats), _field("coats", _count("coats", 1))),
-    Column("Rate is", lambda c: c.rate.value, _field("rate", _one_of("rate", RateSource))),
+    Column("Rate is", lambda c: c.rate.value, _field("rate", _one_of(RateSource, "rate"))),
     Column("At hand, mL", lambda c: show_number(c.left, 0), _field("left", _number("at hand"))),
     Column("Opened", lambda c: c.opened, _field("opened", _word)),
     Column("Good, months", lambda c: str(c.months), _field("months", _count("months"))),

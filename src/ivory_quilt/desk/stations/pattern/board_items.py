@@ -5,9 +5,9 @@ from PySide6.QtGui import QColor, QPainter, QPainterPath
 from PySide6.QtWidgets import QGraphicsItem, QGraphicsScene, QStyleOptionGraphicsItem, QWidget
 
 from ivory_quilt.core.geometry.shape import Shape, polygons_of
-from ivory_quilt.core.pattern.paint import PaintArea, PaintOn
-from ivory_quilt.core.pattern.painted import region_on
+from ivory_quilt.core.pattern.paint import PaintArea
 from ivory_quilt.core.pattern.piece import Piece
+from ivory_quilt.core.pattern.region_shapes import region_on
 from ivory_quilt.core.stock.foam_stock import ShopStock
 from ivory_quilt.core.units import counted, show_thickness
 from ivory_quilt.desk.canvas.foam_items import FoamItem
@@ -96,9 +96,9 @@ def tones_of(
         if not area.covers(piece.id):
             continue
         names.append(area.tone)
-        if not area.colour or (area.on is PaintOn.WHOLE and area.share < 1):
-            continue  # nobody said which colour, or where
-        for polygon in polygons_of(region_on(piece, area)):
+        if not area.shows:
+            continue
+        for polygon in polygons_of(region_on(piece, area.region)):
             found.append((shape_path(Shape.from_polygon(polygon)), QColor(area.colour)))
     return found, names
 

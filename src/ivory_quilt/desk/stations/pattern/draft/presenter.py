@@ -56,6 +56,7 @@ TOOLS = (
 )
 LINES = (
     (LineKind.SCORE, "Score"),
+    (LineKind.SLIT, "Slit"),
     (LineKind.FOLD, "Fold"),
     (LineKind.UNDERCUT, "Undercut"),
     (LineKind.MARK, "Mark"),
