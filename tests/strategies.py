@@ -42,6 +42,8 @@ from ivory_quilt.core.pattern.piece import (
     TraceRule,
     Turn,
 )
+from ivory_quilt.core.pattern.region import Region, RegionKind
+from ivory_quilt.core.pattern.surface import SurfaceKind, SurfaceWork, WorkFace
 
 DRAWN = [k for k in LineKind if k is not LineKind.OTHER]  # what a maker may draw
 
@@ -156,6 +158,29 @@ layers = st.builds(
     st.booleans(),
     st.booleans(),
 )
+regions = st.one_of(
+    st.just(Region()),
+    st.builds(Region, st.just(RegionKind.EDGE), st.sampled_from(["", "A", "B"]), st.floats(1, 30)),
+    st.builds(Region, st.just(RegionKind.LINE), st.sampled_from("12"), st.floats(1, 9)),
+)
+
+
+@st.composite
+def works(draw):
+    """Something that is done to a face."""
+    kind = draw(st.sampled_from(list(SurfaceKind)))
+    along = st.builds(Region, st.just(RegionKind.LINE), st.sampled_from("12"), st.floats(1, 9))
+    return SurfaceWork(
+        kind,
+        draw(along if kind.along_line else regions),
+        draw(st.sampled_from(list(WorkFace))),
+        draw(st.floats(0.5, 4)),
+        (120, 220) if kind is SurfaceKind.SAND else (),
+        draw(st.sampled_from(["eva", "cloth"])) if kind.laid_on else "",
+        margin=draw(st.floats(0, 9)),
+    )
+
+
 builds = st.builds(
     Build,
     form=forms,
@@ -171,6 +196,7 @@ builds = st.builds(
     ).map(tuple),
     placing=st.none() | st.builds(Placing, st.just("q"), st.floats(0, 1), st.floats(0, 1)),
     sealed=st.booleans(),
+    works=st.lists(works(), max_size=3).map(tuple),
 )
 
 

@@ -12,7 +12,9 @@ from tests.desk.conftest import let_run
 
 SCHEME = (
     PaintArea("a", "deep green", colour="#2f5d3a", pieces=("shin-cuff", "knee-cup")),
-    PaintArea("b", "old gold", on=RegionKind.EDGE, width=12, colour="#b8913a", pieces=("shin-cuff",)),
+    PaintArea(
+        "b", "old gold", on=RegionKind.EDGE, width=12, colour="#b8913a", pieces=("shin-cuff",)
+    ),
 )
 
 

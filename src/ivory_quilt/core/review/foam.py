@@ -18,7 +18,7 @@ from ivory_quilt.core.geometry.shape import Shape
 from ivory_quilt.core.pattern.piece import Piece
 from ivory_quilt.core.review.finding import Finding
 from ivory_quilt.core.stacks.walls import walls_of
-from ivory_quilt.core.units import show_number, show_thickness
+from ivory_quilt.core.units import counted, show_number, show_thickness
 
 
 def making_findings(piece: Piece, project: Project) -> list[Finding]:
@@ -34,10 +34,10 @@ def making_findings(piece: Piece, project: Project) -> list[Finding]:
         for problem in groove.problems:
             text = f"an undercut of '{piece.name}': {problem}"
             found.append(Finding("groove", text, (piece.id,)))
-    for wall in walls_of(piece):
-        if wall.problem:
-            text = f"'{piece.name}': {wall.problem}"
-            found.append(Finding("thin-wall", text, (piece.id,)))
+    thin = [wall.problem for wall in walls_of(piece) if wall.problem]
+    if thin:
+        more = f", and {counted(len(thin) - 1, 'place')} more" if len(thin) > 1 else ""
+        found.append(Finding("thin-wall", f"'{piece.name}': {thin[0]}{more}", (piece.id,)))
     if grooves_cross(piece.lines):
         text = f"two folds of '{piece.name}' cross: foam cannot follow both"
         found.append(Finding("folds-cross", text, (piece.id,)))

@@ -20,7 +20,7 @@ from ivory_quilt.core.forming.forms import shaping_of
 from ivory_quilt.core.forming.shaping import AxisFrame, Place, Shaping
 from ivory_quilt.core.geometry.shape import Array, Shape, polygons_of, ring_length
 from ivory_quilt.core.pattern.piece import Piece
-from ivory_quilt.core.pattern.region import Region
+from ivory_quilt.core.pattern.region import Region, RegionKind
 from ivory_quilt.core.pattern.region_shapes import region_on
 from ivory_quilt.core.stacks.cut import Cut, CutContext
 from ivory_quilt.core.stacks.layering import cuts_of
@@ -32,7 +32,6 @@ WALL_STEP = 6.0  # mm between points of a cut edge on a curved form
 SMOOTH = 0.75  # cosine: faces that turn more are not shaded as one
 HAIR = 1e-4  # mm²: cells smaller than this are not shown
 FOAM = -1  # what of a face is in no region
-ALL = 0.999  # of a face: what covers so much of it is painted over its edges too
 SPECK = 1e-6  # mm²: triangles that a groove has closed up
 
 Ids = npt.NDArray[np.int32]
@@ -105,7 +104,9 @@ def solid_of(piece: Piece, context: CutContext, regions: tuple[Region, ...] = ()
     seen = max(cuts[:own], key=_top) if regions else None
     for cut in cuts:
         marked = _marked(cuts[0], cut, regions) if cut is seen else {}
-        made = _layer(cut, shaping, marked)
+        whole = (k for k, r in enumerate(regions) if r.on is RegionKind.WHOLE)
+        around = max(whole, default=FOAM) if cut is seen else FOAM
+        made = _layer(cut, shaping, marked, around)
         kinds = np.unique(np.concatenate([numbers for _, _, numbers in made[0]]))
         for shown, even, numbers in made[0]:
             kept = _size(shown) > SPECK
@@ -136,10 +137,11 @@ def _marked(own: Cut, cut: Cut, regions: tuple[Region, ...]) -> dict[int, BaseGe
     """Return what each region is of a cut's outer face where no later one lies over it."""
     left: BaseGeometry = cut.outer.polygon
     found: dict[int, BaseGeometry] = {}
+    face = replace(own.piece, shape=own.outer)
     for number in range(len(regions) - 1, -1, -1):
-        place = region_on(replace(own.piece, shape=own.outer), regions[number]).intersection(left)
+        place = region_on(face, regions[number])
+        found[number] = place.intersection(left)
         left = left.difference(place)
-        found[number] = place
     found[FOAM] = left
     return found
 
@@ -154,7 +156,7 @@ def _on(base: Piece, piece: Piece, shaping: Shaping, context: CutContext) -> Cut
 
 
 def _layer(
-    cut: Cut, shaping: Shaping, marked: dict[int, BaseGeometry]
+    cut: Cut, shaping: Shaping, marked: dict[int, BaseGeometry], around: int
 ) -> tuple[list[tuple[Array, bool, Ids]], list[Array]]:
     """Return (triangles, whether smooth, their regions' numbers) of a cut, and its rims."""
     place = cut.place
@@ -176,7 +178,6 @@ def _layer(
         (_raised(beneath, 0.0, shaping, place), True, np.full(len(beneath), FOAM, np.int32)),
         (_raised(above, t, shaping, place), True, numbers),
     ]
-    around = max((k for k, r in marked.items() if r.area >= ALL * cut.outer.area), default=FOAM)
     rims = []
     for shape, height in levels:
         for ring in shape.rings:

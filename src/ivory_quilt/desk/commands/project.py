@@ -110,6 +110,14 @@ PROJECT: tuple[Command, ...] = (
         **at("cut", "export-gauges"),
     ),
     command(
+        "export-masks",
+        "Export masks …",
+        "Ctrl+Alt+M",
+        "Project",
+        "What stays covered while a part of a piece is painted.",
+        **at("cut", "export-masks"),
+    ),
+    command(
         "export-book",
         "Export shop book …",
         "Ctrl+Alt+B",

@@ -8,6 +8,7 @@ from PySide6.QtCore import QObject, Signal
 from ivory_quilt.core.cutting.paper_layout import LayPaper
 from ivory_quilt.core.errors import InputError, QuiltError, Stopped
 from ivory_quilt.core.plan.gauges import gauge_templates
+from ivory_quilt.core.plan.masks import mask_templates
 from ivory_quilt.core.plan.plan import Plan
 from ivory_quilt.core.plan.templates import Template, trial_templates
 from ivory_quilt.desk.work import TaskRunner
@@ -124,6 +125,14 @@ class Paging(QObject):
             InputError: none of them is formed.
         """
         return self._pages(wish, gauge_templates(wish.plan, wish.wanted))
+
+    def masks(self, wish: PagesWanted) -> TemplatePapers:
+        """Return pages with masks of what is painted in part; for the tasks' thread alone.
+
+        Raises:
+            InputError: nothing is.
+        """
+        return self._pages(wish, mask_templates(wish.plan, wish.wanted))
 
     def _pages(self, wish: PagesWanted, templates: tuple[Template, ...]) -> TemplatePapers:
         return plan_pages(

@@ -144,6 +144,11 @@ class CutStation(Station):
             lambda: self.ask(Output.GAUGES),
             tip="Cards with the inside curve of formed pieces, so that twins come out alike",
         )
+        self.save_masks = button(
+            "Masks …",
+            lambda: self.ask(Output.MASKS),
+            tip="What stays covered while a strip or the inside of a line is painted",
+        )
         self.stickers = StickerBox(self.presenter, lambda: self.ask(Output.STICKERS))
         self.machines = MachineBox(session, lambda: self.ask(Output.SHEETS), self.try_on_plotter)
         self.save_all = button("All papers into a folder …", lambda: self.ask(Output.ALL))
@@ -161,7 +166,7 @@ class CutStation(Station):
                 Stitch(),
                 self.save_templates,
                 row(self.save_trial, self.sizes, label("%")),
-                self.save_gauges,
+                row(self.save_gauges, self.save_masks),
                 self.printers,
                 self.codes,
                 Stitch(),
@@ -197,6 +202,7 @@ class CutStation(Station):
         self.offer("print-all", lambda: self.ask(Output.ALL), some)
         self.offer("export-book", lambda: self.ask(Output.BOOK), some)
         self.offer("export-gauges", lambda: self.ask(Output.GAUGES), some)
+        self.offer("export-masks", lambda: self.ask(Output.MASKS), some)
         self.offer("export-parts", lambda: self.ask(Output.PARTS), some)
         self.offer("look-up-code", self.look_up_code, some)
         session.opened.connect(self._opened)
@@ -229,7 +235,13 @@ class CutStation(Station):
         self.rule.fill(plan.project.rule, plan.project.rule)
         self.printers.fill()
         self.machines.fill()
-        papers = (self.save_templates, self.save_trial, self.save_gauges, self.save_cut_pdf)
+        papers = (
+            self.save_templates,
+            self.save_trial,
+            self.save_gauges,
+            self.save_masks,
+            self.save_cut_pdf,
+        )
         books = (self.save_parts, self.save_book, self.save_all)
         for key in (*papers, *books, self.machines.save, self.machines.try_out):
             key.setEnabled(have)

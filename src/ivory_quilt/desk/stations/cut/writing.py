@@ -33,6 +33,7 @@ class Output(StrEnum):
     TEMPLATES = "templates"
     TRIAL = "trial print"
     GAUGES = "gauges"
+    MASKS = "masks"
     STICKERS = "stickers"
     PARTS = "parts list"
     CUT_PDF = "cut sheets as PDF"
@@ -47,6 +48,7 @@ class Output(StrEnum):
             Output.TEMPLATES: "templates.pdf",
             Output.TRIAL: "trial.pdf",
             Output.GAUGES: "gauges.pdf",
+            Output.MASKS: "masks.pdf",
             Output.STICKERS: "stickers.pdf",
             Output.PARTS: "parts.ods",
             Output.CUT_PDF: "cut-sheets.pdf",
@@ -118,14 +120,14 @@ def write(
         pdf = templates_pdf(papers, project.name, material_names(plan), correction)
         write_atomic(place, pdf)
         return Written((place,))
-    if what is Output.TRIAL:
-        papers = paging.trial(wish.pages, *wish.trial)
-        pdf = templates_pdf(papers, f"{project.name}, trial", material_names(plan), correction)
-        write_atomic(place, pdf)
-        return Written((place,))
-    if what is Output.GAUGES:
-        papers = paging.gauges(wish.pages)
-        pdf = templates_pdf(papers, f"{project.name}, gauges", material_names(plan), correction)
+    other = {
+        Output.TRIAL: lambda: paging.trial(wish.pages, *wish.trial),
+        Output.GAUGES: lambda: paging.gauges(wish.pages),
+        Output.MASKS: lambda: paging.masks(wish.pages),
+    }
+    if what in other:
+        title = f"{project.name}, {what.value}"
+        pdf = templates_pdf(other[what](), title, material_names(plan), correction)
         write_atomic(place, pdf)
         return Written((place,))
     if what is Output.PARTS:
