@@ -42,7 +42,7 @@ from ivory_quilt.core.pattern.piece import (
     TraceRule,
     Turn,
 )
-from ivory_quilt.core.pattern.region import Region, RegionKind
+from ivory_quilt.core.pattern.region import FaceRegion, RegionKind
 from ivory_quilt.core.pattern.surface import SurfaceKind, SurfaceWork, WorkFace
 
 DRAWN = [k for k in LineKind if k is not LineKind.OTHER]  # what a maker may draw
@@ -159,9 +159,11 @@ layers = st.builds(
     st.booleans(),
 )
 regions = st.one_of(
-    st.just(Region()),
-    st.builds(Region, st.just(RegionKind.EDGE), st.sampled_from(["", "A", "B"]), st.floats(1, 30)),
-    st.builds(Region, st.just(RegionKind.LINE), st.sampled_from("12"), st.floats(1, 9)),
+    st.just(FaceRegion()),
+    st.builds(
+        FaceRegion, st.just(RegionKind.EDGE), st.sampled_from(["", "A", "B"]), st.floats(1, 30)
+    ),
+    st.builds(FaceRegion, st.just(RegionKind.LINE), st.sampled_from("12"), st.floats(1, 9)),
 )
 
 
@@ -169,7 +171,7 @@ regions = st.one_of(
 def works(draw):
     """Something that is done to a face."""
     kind = draw(st.sampled_from(list(SurfaceKind)))
-    along = st.builds(Region, st.just(RegionKind.LINE), st.sampled_from("12"), st.floats(1, 9))
+    along = st.builds(FaceRegion, st.just(RegionKind.LINE), st.sampled_from("12"), st.floats(1, 9))
     return SurfaceWork(
         kind,
         draw(along if kind.along_line else regions),

@@ -218,7 +218,7 @@ def test_tones_are_added_changed_moved_and_taken_out_in_a_table(bench_desk):
     assert (brass.share, brass.coats, brass.before_glue) == (0.5, 3, True)
     for column, wrong, word in (
         (col("Share %"), "0", "share"),
-        (col("Coats"), "many", "whole"),
+        (col("Coats"), "many", "sprayed"),
         (col("On"), "plat", "plate"),
     ):
         panel.table.item(1, column).setText(wrong)

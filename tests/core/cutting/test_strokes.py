@@ -210,10 +210,21 @@ def test_foam_is_held_as_long_as_it_is_cut(seed):
 
 
 def test_nothing_is_cut_along_folds_marks_and_the_other_face():
-    kinds = [k for k in LineKind if k not in (LineKind.SCORE, LineKind.UNDERCUT)]
+    cut = (LineKind.SCORE, LineKind.UNDERCUT, LineKind.SLIT)
+    kinds = [k for k in LineKind if k not in cut]
     lines = [PieceLine(k, LINE) for k in kinds]
     made = strokes_of([(part("a", rectangle(100, 50), lines), Pose(0, 0))])
     assert [s.stage.step for s in made] == [CutStep.OUTLINE]
+
+
+def test_a_slit_goes_through_before_its_part_comes_free():
+    made = strokes_of(
+        [(part("a", rectangle(100, 50), [PieceLine(LineKind.SLIT, LINE)]), Pose(0, 0))]
+    )
+    slit, outline = sorted(made, key=lambda s: s.stage)
+    assert (slit.stage.step, slit.stage.through, slit.closed) == (CutStep.INNER, True, False)
+    assert outline.stage.step is CutStep.OUTLINE
+    assert np.array_equal(slit.places, LINE)
 
 
 def test_a_stroke_lies_where_the_part_lies_on_the_line_that_the_knife_follows():

@@ -14,7 +14,7 @@ from ivory_quilt.core.geometry.shape import rectangle
 from ivory_quilt.core.pattern.build import Build, Form, FormKind, Given
 from ivory_quilt.core.pattern.paint import PaintArea
 from ivory_quilt.core.pattern.piece import Hand, LineKind, Piece, PieceLine
-from ivory_quilt.core.pattern.region import Region, RegionKind
+from ivory_quilt.core.pattern.region import FaceRegion, RegionKind
 from ivory_quilt.core.pattern.surface import SurfaceKind, SurfaceWork, WorkFace
 from ivory_quilt.core.plan.benching import bench_steps
 from ivory_quilt.core.plan.consuming import CLAY_LEFT, uses_of
@@ -29,8 +29,8 @@ from ivory_quilt.files.project_file import decode_project, encode_project
 
 LINE = PieceLine(LineKind.MARK, np.array([(20.0, 50.0), (180.0, 50.0)]))
 DISC = PieceLine(LineKind.MARK, np.vstack((circle((100, 50), 20), circle((100, 50), 20)[:1])))
-STRIP = Region(RegionKind.EDGE, "A", 10)
-ALONG = Region(RegionKind.LINE, "1", 3)
+STRIP = FaceRegion(RegionKind.EDGE, "A", 10)
+ALONG = FaceRegion(RegionKind.LINE, "1", 3)
 CLAY = SurfaceWork(SurfaceKind.CLAY, STRIP, depth=4.0)
 
 
@@ -71,7 +71,11 @@ def test_a_line_counts_as_far_as_there_is_foam():
 
 def test_foil_and_inlays_are_parts_to_lay():
     foil = SurfaceWork(
-        SurfaceKind.FOIL, Region(RegionKind.LINE, "2"), material="foil", margin=5.0, thickness=0.1
+        SurfaceKind.FOIL,
+        FaceRegion(RegionKind.LINE, "2"),
+        material="foil",
+        margin=5.0,
+        thickness=0.1,
     )
     groove = SurfaceWork(SurfaceKind.CARVE, ALONG, depth=2.0, material="cloth")
     plan = plan_of(plate(foil, groove, hand=Hand.PAIR))
@@ -112,7 +116,7 @@ def test_steps_come_in_the_order_of_the_work_and_wait_for_what_dries():
     assert sorted(told, key=at.__getitem__) == told
     waits = {f.task: f for f in made.follows}
     assert waits["sand1:p"].least == 8 * 60
-    large = replace(CLAY, region=Region())
+    large = replace(CLAY, region=FaceRegion())
     slow = bench_steps(plan_of(plate(large, works[1])), BenchChoices())
     assert {f.task: f.least for f in slow.follows}["sand1:p"] == 24 * 60
     assert [s.title for s in made.steps if s.kind is StepKind.SAND] == [
@@ -159,7 +163,7 @@ def test_tones_are_given_on():
 
 def test_masks_cover_what_is_not_painted():
     strip = PaintArea("g", "gold").at(STRIP)
-    window = PaintArea("h", "green").at(Region(RegionKind.LINE, "2"))
+    window = PaintArea("h", "green").at(FaceRegion(RegionKind.LINE, "2"))
     plan = plan_of(plate(hand=Hand.PAIR), paint=(strip, window))
     first, second = mask_templates(plan)
     assert first.piece.shape.area == pytest.approx(200 * 90)

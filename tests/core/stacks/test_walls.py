@@ -15,7 +15,7 @@ from ivory_quilt.core.geometry.curves import circle
 from ivory_quilt.core.geometry.shape import rectangle
 from ivory_quilt.core.pattern.build import Build, Layer
 from ivory_quilt.core.pattern.piece import Crease, LineKind, Piece, PieceLine
-from ivory_quilt.core.pattern.region import Region, RegionKind
+from ivory_quilt.core.pattern.region import FaceRegion, RegionKind
 from ivory_quilt.core.pattern.region_shapes import region_on
 from ivory_quilt.core.pattern.surface import SurfaceKind, SurfaceWork, WorkFace, typed_grits
 from ivory_quilt.core.review.foam import making_findings
@@ -25,8 +25,10 @@ from tests.effort import random_cases
 
 ACROSS = PieceLine(LineKind.MARK, np.array([(20.0, 50.0), (180.0, 50.0)]))
 ROUND = PieceLine(LineKind.MARK, np.vstack((circle((100, 50), 30), circle((100, 50), 30)[:1])))
-CARVE = SurfaceWork(SurfaceKind.CARVE, Region(RegionKind.LINE, "1", 4), depth=2.0)
-HOLLOW = SurfaceWork(SurfaceKind.HOLLOW, Region(RegionKind.LINE, "2"), WorkFace.INNER, depth=3.0)
+CARVE = SurfaceWork(SurfaceKind.CARVE, FaceRegion(RegionKind.LINE, "1", 4), depth=2.0)
+HOLLOW = SurfaceWork(
+    SurfaceKind.HOLLOW, FaceRegion(RegionKind.LINE, "2"), WorkFace.INNER, depth=3.0
+)
 
 
 def plate(*works, lines=(ACROSS, ROUND), **rest):
@@ -42,7 +44,7 @@ def test_a_groove_over_a_hollow_leaves_what_both_leave():
     assert not walls[1].problem
     assert walls[0].reckoning.figure("left") == pytest.approx(1.0)
     # Beside each other, or from one face, they do not add up.
-    aside = replace(HOLLOW, region=Region(RegionKind.EDGE, "A", 10))
+    aside = replace(HOLLOW, region=FaceRegion(RegionKind.EDGE, "A", 10))
     assert walls_of(plate(CARVE, aside))[0].left == 3.0
     assert walls_of(plate(CARVE, replace(HOLLOW, face=WorkFace.OUTER)))[0].left == 3.0
 
@@ -86,7 +88,7 @@ def test_the_least_wall_is_that_of_a_grid_of_depths(found):
     works = tuple(
         SurfaceWork(
             SurfaceKind.HOLLOW,
-            Region(RegionKind.LINE, str(k)),
+            FaceRegion(RegionKind.LINE, str(k)),
             WorkFace.OUTER if front else WorkFace.INNER,
             depth,
         )
@@ -114,7 +116,7 @@ def test_the_section_shows_what_is_left():
     assert outline[:, 1].min() == 0.0
     assert 3.0 in outline[:, 1]  # the hollow from beneath
     assert any("1 mm left" in words for _, words in section.measures)
-    clay = SurfaceWork(SurfaceKind.CLAY, Region(RegionKind.EDGE, "A", 12), depth=4.0)
+    clay = SurfaceWork(SurfaceKind.CLAY, FaceRegion(RegionKind.EDGE, "A", 12), depth=4.0)
     made = work_section(plate(clay), 0)
     assert made.bands[1].outline[:, 1].tolist() == [6, 6, 10, 10]
     assert math.isclose(np.ptp(made.bands[1].outline[:, 0]), 12.0)
@@ -123,8 +125,8 @@ def test_the_section_shows_what_is_left():
 @pytest.mark.parametrize(
     "change",
     [
-        {"kind": SurfaceKind.CARVE, "region": Region()},
-        {"kind": SurfaceKind.CARVE, "region": Region(RegionKind.LINE, "1")},
+        {"kind": SurfaceKind.CARVE, "region": FaceRegion()},
+        {"kind": SurfaceKind.CARVE, "region": FaceRegion(RegionKind.LINE, "1")},
         {"kind": SurfaceKind.CLAY, "depth": 0.0},
         {"kind": SurfaceKind.SAND},
         {"kind": SurfaceKind.SAND, "grits": (5,)},

@@ -9,7 +9,7 @@ from ivory_quilt.core.edges.groove_check import first_crease
 from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.pattern.edges import edges_of
 from ivory_quilt.core.pattern.piece import LineKind, Piece
-from ivory_quilt.core.pattern.region import Region, RegionKind
+from ivory_quilt.core.pattern.region import FaceRegion, RegionKind
 from ivory_quilt.core.pattern.region_shapes import line_names, region_on, with_name_kept
 from ivory_quilt.core.pattern.surface import SurfaceWork
 
@@ -70,20 +70,23 @@ def set_line_kind(project: Project, piece_id: str, name: str, kind: LineKind) ->
     return put_pieces(project, [replace(piece, lines=lines)])
 
 
-def places_of(piece: Piece, width: float) -> tuple[tuple[Region, str], ...]:
+def places_of(piece: Piece, width: float) -> tuple[tuple[FaceRegion, str], ...]:
     """Return the places of a piece that something may be done to, each with its words.
 
     `width` is that of strips along edges and lines, mm.
     """
     edges = [e.name for e in edges_of(piece)]
     names = line_names(piece)
-    found = [(Region(), "all of it"), (Region(RegionKind.EDGE, "", width), "along all edges")]
-    found += [(Region(RegionKind.EDGE, e, width), f"along edge {e}") for e in edges]
+    found = [
+        (FaceRegion(), "all of it"),
+        (FaceRegion(RegionKind.EDGE, "", width), "along all edges"),
+    ]
+    found += [(FaceRegion(RegionKind.EDGE, e, width), f"along edge {e}") for e in edges]
     for name, line in zip(names, piece.lines, strict=True):
         if line.kind in (LineKind.GRAIN, LineKind.OTHER):
             continue
-        found.append((Region(RegionKind.LINE, name, width), f"along line {name}"))
-        inside = Region(RegionKind.LINE, name)
+        found.append((FaceRegion(RegionKind.LINE, name, width), f"along line {name}"))
+        inside = FaceRegion(RegionKind.LINE, name)
         if not region_on(piece, inside).is_empty:
             found.append((inside, f"inside line {name}"))
     return tuple(found)

@@ -6,7 +6,7 @@ from enum import StrEnum
 from itertools import groupby
 
 from ivory_quilt.core.errors import InputError
-from ivory_quilt.core.pattern.region import Region, RegionKind
+from ivory_quilt.core.pattern.region import FaceRegion, RegionKind
 
 MOST_COATS = 8
 MOST_AREAS = 200
@@ -73,18 +73,18 @@ class PaintArea:
         if self.colour and not COLOUR.fullmatch(self.colour):
             raise InputError(f"{where}, colour", f"'{self.colour}'", "such as #2f5d3a")
         try:
-            Region(self.on, self.of, self.width)
+            FaceRegion(self.on, self.of, self.width)
         except InputError as error:
             raise InputError(f"{where}, {error.where}", error.problem, error.expected) from None
         if not 0 <= self.left <= 100_000:
             raise InputError(f"{where}, left", f"{self.left:g} ml", "0 ml or more")
 
     @property
-    def region(self) -> Region:
+    def region(self) -> FaceRegion:
         """The place of each piece that it is on."""
-        return Region(self.on, self.of, self.width)
+        return FaceRegion(self.on, self.of, self.width)
 
-    def at(self, region: Region) -> "PaintArea":
+    def at(self, region: FaceRegion) -> "PaintArea":
         """Return the tone on another place."""
         return replace(self, on=region.on, of=region.of, width=region.width)
 

@@ -19,7 +19,7 @@ class RegionKind(StrEnum):
 
 
 @dataclass(frozen=True)
-class Region:
+class FaceRegion:
     """A place of a piece.
 
     Attributes:
@@ -50,10 +50,10 @@ class Region:
         return f"line {self.of}{wide}"
 
 
-WHOLE = Region()
+WHOLE = FaceRegion()
 
 
-def typed_region(text: str, where: str = "region") -> Region:
+def typed_region(text: str, where: str = "region") -> FaceRegion:
     """Return what a text means: whole, edge A 12 mm, edges 8 mm, line 2.
 
     A line alone is what it encloses; with a width, a stripe along it.
@@ -76,7 +76,7 @@ def typed_region(text: str, where: str = "region") -> Region:
     if word.lower() == "line":
         if line is None:
             raise InputError(where, f"'{text}'", EXPECTED)
-        return Region(RegionKind.LINE, line, width)
+        return FaceRegion(RegionKind.LINE, line, width)
     if not width or (word.lower() == "edge" and not edge):
         raise InputError(where, f"'{text}'", EXPECTED)
-    return Region(RegionKind.EDGE, edge or "", width)
+    return FaceRegion(RegionKind.EDGE, edge or "", width)

@@ -10,7 +10,7 @@ from ivory_quilt.core.geometry.shape import Array
 from ivory_quilt.core.pattern.edges import edge_line, edge_of, edges_of
 from ivory_quilt.core.pattern.paint import PaintArea
 from ivory_quilt.core.pattern.piece import Piece, PieceLine
-from ivory_quilt.core.pattern.region import Region, RegionKind
+from ivory_quilt.core.pattern.region import FaceRegion, RegionKind
 
 CLOSED = 0.5  # mm that a line's two ends may be apart and still close
 
@@ -33,7 +33,7 @@ def line_names(piece: Piece) -> tuple[str, ...]:
     return tuple(made)
 
 
-def with_name_kept(piece: Piece, region: Region) -> Piece:
+def with_name_kept(piece: Piece, region: FaceRegion) -> Piece:
     """Return the piece with the line that a region is about called so from now on."""
     if region.on is not RegionKind.LINE:
         return piece
@@ -49,7 +49,7 @@ def lines_named(piece: Piece, name: str) -> tuple[PieceLine, ...]:
     return tuple(k for k, n in zip(piece.lines, line_names(piece), strict=True) if n == name)
 
 
-def region_on(piece: Piece, region: Region) -> BaseGeometry:
+def region_on(piece: Piece, region: FaceRegion) -> BaseGeometry:
     """Return what a region is of a piece's face; nothing where the place is not there."""
     foam = piece.shape.polygon
     if region.on is RegionKind.WHOLE:

@@ -4,7 +4,7 @@ from dataclasses import dataclass
 from enum import StrEnum
 
 from ivory_quilt.core.errors import InputError
-from ivory_quilt.core.pattern.region import WHOLE, Region, RegionKind
+from ivory_quilt.core.pattern.region import WHOLE, FaceRegion, RegionKind
 
 FINEST, COARSEST = 3000, 24  # grits that paper is sold in
 
@@ -84,7 +84,7 @@ class SurfaceWork:
     """
 
     kind: SurfaceKind
-    region: Region = WHOLE
+    region: FaceRegion = WHOLE
     face: WorkFace = WorkFace.OUTER
     depth: float = 0.0
     grits: tuple[int, ...] = ()

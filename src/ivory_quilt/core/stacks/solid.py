@@ -20,7 +20,7 @@ from ivory_quilt.core.forming.forms import shaping_of
 from ivory_quilt.core.forming.shaping import AxisFrame, Place, Shaping
 from ivory_quilt.core.geometry.shape import Array, Shape, polygons_of, ring_length
 from ivory_quilt.core.pattern.piece import Piece
-from ivory_quilt.core.pattern.region import Region, RegionKind
+from ivory_quilt.core.pattern.region import FaceRegion, RegionKind
 from ivory_quilt.core.pattern.region_shapes import region_on
 from ivory_quilt.core.stacks.cut import Cut, CutContext
 from ivory_quilt.core.stacks.layering import cuts_of
@@ -73,7 +73,7 @@ class Solid:
         return float(np.linalg.norm(np.ptp(self.corners, axis=(0, 1))) / 2)
 
 
-def solid_of(piece: Piece, context: CutContext, regions: tuple[Region, ...] = ()) -> Solid:
+def solid_of(piece: Piece, context: CutContext, regions: tuple[FaceRegion, ...] = ()) -> Solid:
     """Return a piece with its layers, and what is glued onto it, in its form.
 
     Each of the `regions` of its outer face is a layer of its own, the later over the earlier; one
@@ -133,7 +133,7 @@ def _top(cut: Cut) -> float:
     return cut.place.lift + cut.place.thickness if cut.place is not None else 0.0
 
 
-def _marked(own: Cut, cut: Cut, regions: tuple[Region, ...]) -> dict[int, BaseGeometry]:
+def _marked(own: Cut, cut: Cut, regions: tuple[FaceRegion, ...]) -> dict[int, BaseGeometry]:
     """Return what each region is of a cut's outer face where no later one lies over it."""
     left: BaseGeometry = cut.outer.polygon
     found: dict[int, BaseGeometry] = {}

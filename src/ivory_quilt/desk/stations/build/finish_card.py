@@ -7,7 +7,7 @@ from functools import partial
 from PySide6.QtWidgets import QLineEdit, QWidget
 
 from ivory_quilt.core.pattern.piece import LineKind, Piece
-from ivory_quilt.core.pattern.region import Region, RegionKind
+from ivory_quilt.core.pattern.region import FaceRegion, RegionKind
 from ivory_quilt.core.pattern.surface import SurfaceKind, SurfaceWork, WorkFace, typed_grits
 from ivory_quilt.core.plan.surfacing import work_figure
 from ivory_quilt.core.units import counted, show_number, typed_length
@@ -34,7 +34,7 @@ KINDS: tuple[tuple[SurfaceKind | LineKind, str], ...] = (
     *KNIFE,
 )
 TONES_HELP = (
-    "Type a tone into the empty row. Region: whole, edge A 12 mm, edges 8 mm, line 2 (what it "
+    "Type a tone into the empty row. FaceRegion: whole, edge A 12 mm, edges 8 mm, line 2 (what it "
     "encloses), line 2 10 mm. Coats: 2, or 2 sprayed, 1 wash. First: painted before its piece is "
     "glued on. Masks are printed in Cut, with the templates."
 )
@@ -51,7 +51,7 @@ class FinishCard(QWidget):
         self._p, self._finish = presenter, presenter.finish
         edits = Edits(presenter, changed)
         self.error, self._do = edits.error, edits.attempt
-        self._regions: tuple[Region, ...] = ()
+        self._regions: tuple[FaceRegion, ...] = ()
         self.total = label("", "figure")
         self.kind = choices(KINDS, lambda _: self._fill_places())
         self.kind.setAccessibleName("work to add")

@@ -20,7 +20,7 @@ from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.geometry.outline import locate_on_line
 from ivory_quilt.core.pattern.paint import PaintArea
 from ivory_quilt.core.pattern.piece import LineKind, Piece
-from ivory_quilt.core.pattern.region import Region, RegionKind
+from ivory_quilt.core.pattern.region import FaceRegion, RegionKind
 from ivory_quilt.core.pattern.region_shapes import lines_named, region_on, share_on
 from ivory_quilt.core.pattern.surface import SurfaceKind, SurfaceWork, WorkFace
 from ivory_quilt.core.plan.surfacing import reckon_work
@@ -86,7 +86,7 @@ class FinishWork:
             self.chosen = 0
         return works[self.chosen] if self.chosen is not None and self.chosen < len(works) else None
 
-    def places(self) -> tuple[tuple[Region, str], ...]:
+    def places(self) -> tuple[tuple[FaceRegion, str], ...]:
         """Return where on the piece something may be done."""
         piece = self._p.piece
         return places_of(piece, WIDTH) if piece is not None else ()
@@ -120,7 +120,7 @@ class FinishWork:
         name = f"{piece.name} and {len(ids) - 1} more" if len(ids) > 1 else piece.name
         self._p.session.edit(f"{what}: {name}", lambda p: set_works(p, ids, change))
 
-    def add(self, kind: SurfaceKind, region: Region) -> None:
+    def add(self, kind: SurfaceKind, region: FaceRegion) -> None:
         """Add a work, with the sizes that it starts with.
 
         Raises:
@@ -155,7 +155,7 @@ class FinishWork:
         self._change("Remove work", lambda works: (*works[:number], *works[number + 1 :]))
         self.chosen = None
 
-    def cut_line(self, region: Region, kind: LineKind) -> None:
+    def cut_line(self, region: FaceRegion, kind: LineKind) -> None:
         """Let a knife follow a line: a score, a slit, or nothing but a mark.
 
         Raises:

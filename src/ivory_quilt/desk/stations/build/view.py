@@ -10,7 +10,7 @@ from ivory_quilt.core.forming.dome import Dome
 from ivory_quilt.core.forming.forms import own_place, shaping_of
 from ivory_quilt.core.pattern.part import Foam
 from ivory_quilt.core.pattern.piece import Hand, Piece
-from ivory_quilt.core.pattern.region import Region
+from ivory_quilt.core.pattern.region import FaceRegion
 from ivory_quilt.core.rendering.camera import Camera
 from ivory_quilt.core.stacks.cut import CutContext
 from ivory_quilt.core.stacks.section import Handle
@@ -418,7 +418,7 @@ class BuildStation(Station):
 
 
 def _solid(
-    piece: Piece, context: CutContext, regions: tuple[Region, ...]
+    piece: Piece, context: CutContext, regions: tuple[FaceRegion, ...]
 ) -> tuple[Solid | None, str]:
     """Return a piece's solid with regions marked on it, or why there is none; any thread."""
     try:
