@@ -19,7 +19,7 @@ from ivory_quilt.desk.widgets.record_table import Column, RecordTable
 ALL = "all pieces"
 HELP = (
     "Regions are painted in this order after the primer; a piece that no region covers wholly gets "
-    "the usual coats of paint first. Colour: as the board shows it, such as #2f5d3a. FaceRegion: "
+    "the usual coats of paint first. Colour: as the board shows it, such as #2f5d3a. Region: "
     "whole, edge A 12 mm, edges 8 mm, line 2 (what it encloses), line 2 10 mm. Coats: 2, or 2 "
     "sprayed, 1 wash, 1 dry-brushed. Mix: 3 green, 1 "
     "black. On: pieces by name, with commas between; empty for all. "
@@ -43,7 +43,7 @@ class PaintPanel(QWidget):
                 Column("Where", lambda a: a.where, lambda a, t: replace(a, where=t.strip())),
                 Column("On", self._pieces_words, self._pieces),
                 Column("Colour", lambda a: a.colour, lambda a, t: replace(a, colour=t.strip())),
-                Column("FaceRegion", lambda a: a.region.words, _region),
+                Column("Region", lambda a: a.region.words, _region),
                 Column("Share %", lambda a: show_number(100 * a.share, 1), _share),
                 Column("Coats", lambda a: a.coat_words, typed_coats),
                 Column("Before gluing", lambda a: yes_or_no(on=a.before_glue), _before),

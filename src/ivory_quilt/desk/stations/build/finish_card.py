@@ -34,7 +34,7 @@ KINDS: tuple[tuple[SurfaceKind | LineKind, str], ...] = (
     *KNIFE,
 )
 TONES_HELP = (
-    "Type a tone into the empty row. FaceRegion: whole, edge A 12 mm, edges 8 mm, line 2 (what it "
+    "Type a tone into the empty row. Region: whole, edge A 12 mm, edges 8 mm, line 2 (what it "
     "encloses), line 2 10 mm. Coats: 2, or 2 sprayed, 1 wash. First: painted before its piece is "
     "glued on. Masks are printed in Cut, with the templates."
 )

@@ -58,7 +58,7 @@ class FinishPane(QWidget):
             "tones of the piece",
             (
                 Column("Tone", lambda a: a.tone, lambda a, t: replace(a, tone=t.strip())),
-                Column("FaceRegion", lambda a: a.region.words, _tone_region),
+                Column("Region", lambda a: a.region.words, _tone_region),
                 Column("Coats", lambda a: a.coat_words, typed_coats),
                 Column("Colour", lambda a: a.colour, lambda a, t: replace(a, colour=t.strip())),
                 Column("First", lambda a: yes_or_no(on=a.before_glue), _before),
