@@ -31,7 +31,7 @@ MATERIALS = (
         "cloth",
         "Stretch cloth",
         both_faces_alike=False,
-        book=FoamBook(density=0.25, dish_limit=30),
+        book=FoamBook(density=0.25, dish_limit=30, stretch_along=15, stretch_across=40),
         kind=MaterialKind.CLOTH,
     ),
 )

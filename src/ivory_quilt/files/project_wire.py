@@ -35,6 +35,7 @@ from ivory_quilt.core.pattern.piece import (
     Wanted,
 )
 from ivory_quilt.core.pattern.seams import Seam
+from ivory_quilt.core.pattern.sewing import Sewing
 from ivory_quilt.core.pattern.spares import NO_SPARES, SpareRule
 from ivory_quilt.core.pattern.surface import SurfaceWork
 from ivory_quilt.core.pattern.thing import Thing
@@ -76,6 +77,7 @@ class BuildWire(msgspec.Struct):
     placing: Placing | None = None
     sealed: bool = False
     works: tuple[SurfaceWork, ...] = ()
+    sewing: Sewing | None = None
 
 
 class PieceWire(msgspec.Struct):

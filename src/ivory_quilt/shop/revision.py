@@ -2,7 +2,7 @@
 
 from ivory_quilt.core.errors import InputError
 
-HEAD = "8"
+HEAD = "9"
 """The revision that `tables` are."""
 APPLICATION = 0x49515348
 """Stands in the head of an SQLite file that is a store of ours: "IQSH"."""

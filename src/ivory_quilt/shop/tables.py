@@ -63,6 +63,8 @@ BOOK = Table(
     Column("dish_limit", Float, nullable=False),
     Column("tightest", Float, nullable=False),
     Column("springback", Float, nullable=False),
+    Column("stretch_along", Float, nullable=False, server_default="0"),
+    Column("stretch_across", Float, nullable=False, server_default="0"),
     Column("kind", String, nullable=False),
 )
 COUPON = Table(

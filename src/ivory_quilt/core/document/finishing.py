@@ -8,10 +8,12 @@ from ivory_quilt.core.document.seam_book import keep_edges
 from ivory_quilt.core.edges.groove_check import first_crease
 from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.pattern.edges import edges_of
-from ivory_quilt.core.pattern.piece import LineKind, Piece
+from ivory_quilt.core.pattern.piece import LineKind, Piece, Turn
 from ivory_quilt.core.pattern.region import FaceRegion, RegionKind
 from ivory_quilt.core.pattern.region_shapes import line_names, region_on, with_name_kept
+from ivory_quilt.core.pattern.sewing import Sewing
 from ivory_quilt.core.pattern.surface import SurfaceWork
+from ivory_quilt.core.stacks.sewing import sewn
 
 MOST_WORKS = 60
 
@@ -50,6 +52,30 @@ def _with_works(piece: Piece, change: Callable[[Works], Works]) -> Piece:
             )
         piece = with_name_kept(piece, work.region)
     return replace(piece, build=replace(piece.build, works=works))
+
+
+def set_sewing(
+    project: Project, piece_ids: Iterable[str], change: Callable[[Sewing], Sewing | None]
+) -> Project:
+    """Change how pieces of cloth are sewn; None: they are cut as drawn.
+
+    What is sewn keeps the names of its edges, and lies along the grain.
+
+    Raises:
+        InputError: it cannot be cut so.
+    """
+    ids = tuple(dict.fromkeys(piece_ids))
+    project = keep_edges(project, ids)
+    made = []
+    for ident in ids:
+        piece = project.piece(ident)
+        first = piece.build.sewing is None
+        sewing = change(piece.build.sewing or Sewing())
+        if sewing is not None:
+            sewn(piece, sewing)  # refuses what cannot be
+        turn = Turn.DIRECTION if sewing is not None and first else piece.turn
+        made.append(replace(piece, turn=turn, build=replace(piece.build, sewing=sewing)))
+    return put_pieces(project, made)
 
 
 def set_line_kind(project: Project, piece_id: str, name: str, kind: LineKind) -> Project:

@@ -15,6 +15,8 @@ _BOUNDS: dict[str, tuple[float, float, str]] = {
     "dish_limit": (0.5, 80.0, " %"),
     "tightest": (0.0, 50.0, " × thickness"),
     "springback": (0.0, 60.0, " %"),
+    "stretch_along": (0.0, 300.0, " %"),
+    "stretch_across": (0.0, 300.0, " %"),
 }
 
 
@@ -30,6 +32,8 @@ class FoamBook:
         dish_limit: strain that goes by heat alone, percent.
         tightest: smallest inside bend radius, in thicknesses.
         springback: percent of a bend that opens again when the foam is let go.
+        stretch_along: of cloth, percent that it may be stretched by along its grain; 0: none.
+        stretch_across: the same across it.
     """
 
     neutral: float = 0.5
@@ -39,6 +43,8 @@ class FoamBook:
     dish_limit: float = 12.0
     tightest: float = 1.0
     springback: float = 0.0
+    stretch_along: float = 0.0
+    stretch_across: float = 0.0
 
     def __post_init__(self) -> None:
         for name, (low, high, unit) in _BOUNDS.items():

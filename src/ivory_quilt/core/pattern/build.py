@@ -8,6 +8,7 @@ from enum import StrEnum
 
 from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.pattern.region import RegionKind
+from ivory_quilt.core.pattern.sewing import Sewing
 from ivory_quilt.core.pattern.surface import SurfaceWork
 
 
@@ -197,10 +198,15 @@ class Wrap:
 
 
 class CoverKind(StrEnum):
-    """`SANDWICH`: two sheets pressed together around the core; `CLOTH`: wrapped to the back."""
+    """What goes over a core.
+
+    `SANDWICH`: two sheets pressed together around it; `CLOTH`: wrapped to the back; `SEWN`: a case
+    of two panels and a strip around the edge.
+    """
 
     SANDWICH = "sandwich"
     CLOTH = "cloth"
+    SEWN = "sewn"
 
 
 @dataclass(frozen=True)
@@ -209,13 +215,23 @@ class Cover:
 
     Attributes:
         margin: what is pressed together all around, or turned over onto the back, mm; 10 mm is
-            from memory, no source.
+            from memory, no source. Of a sewn case its seam allowance.
+        ease: of a sewn case, how far it lies off the foam everywhere, mm.
     """
 
     kind: CoverKind = CoverKind.SANDWICH
     thickness: float = 1.0
     material: str = "thermoplastic"
     margin: float = 10.0
+    ease: float = 0.0
+
+    def __post_init__(self) -> None:
+        if not 0.05 <= self.thickness <= 50:
+            raise InputError("cover", f"{self.thickness:g} mm thick", "0.05 to 50 mm")
+        if not 0 <= self.margin <= 500:
+            raise InputError("cover, margin", f"{self.margin:g} mm", "0 to 500 mm")
+        if not 0 <= self.ease <= 100:
+            raise InputError("cover, ease", f"{self.ease:g} mm", "0 to 100 mm")
 
 
 class TrimKind(StrEnum):
@@ -280,6 +296,7 @@ class Build:
         rod: diameter of a rod along the middle of a stack, mm; 0 for none.
         sealed: heat-sealed although it is not formed, so that it shrinks.
         works: what is done to its faces.
+        sewing: of cloth, how it is sewn; None: its outline is cut as it is.
     """
 
     form: Form = Form()
@@ -294,6 +311,7 @@ class Build:
     placing: Placing | None = None
     sealed: bool = False
     works: tuple[SurfaceWork, ...] = ()
+    sewing: Sewing | None = None
 
     def __post_init__(self) -> None:
         if not 1 <= self.split <= 6:
@@ -321,6 +339,7 @@ class Build:
             self,
             edges=tuple(replace(e, edge=name(e.edge)) for e in self.edges),
             trims=tuple(replace(t, edge=name(t.edge)) for t in self.trims),
+            sewing=self.sewing.renamed(old, new) if self.sewing is not None else None,
             works=tuple(
                 replace(w, region=replace(w.region, of=name(w.region.of)))
                 if w.region.on is RegionKind.EDGE

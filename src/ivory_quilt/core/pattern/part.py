@@ -102,6 +102,11 @@ class Part:
         return self.far_bevels if pose.mirrored else self.bevels
 
     @property
+    def stitched(self) -> bool:
+        """Whether it is of a sewn case, which no cement holds."""
+        return "+sewn" in self.id
+
+    @property
     def cut_count(self) -> int:
         """How many are cut: what the suit takes, and spares."""
         return self.count + self.spares

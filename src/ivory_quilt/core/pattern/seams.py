@@ -17,7 +17,7 @@ from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.geometry.outline import along_line, line_length
 from ivory_quilt.core.geometry.shape import Array, Point
 from ivory_quilt.core.pattern.edges import edge_line, edge_of, marks_on
-from ivory_quilt.core.pattern.piece import Piece
+from ivory_quilt.core.pattern.piece import Edge, Piece
 from ivory_quilt.core.reckoning import Reckoning, Step
 
 EASE = 0.02  # of the shorter edge (default from practice, no source)
@@ -195,7 +195,7 @@ def seam_fit(first: Piece, second: Piece, seam: Seam, ease: float = EASE) -> Sea
         InputError: one of the pieces has no such edge.
     """
     one, other = edge_of(first, seam.first.edge), edge_of(second, seam.second.edge)
-    a, b = line_length(edge_line(first, one)), line_length(edge_line(second, other))
+    a, b = sewn_length(first, one), sewn_length(second, other)
     marks = [at for at, _ in marks_on(first, one)]
     others = [at for at, _ in marks_on(second, other)]
     if not walks_alike(seam):
@@ -209,6 +209,14 @@ def seam_fit(first: Piece, second: Piece, seam: Seam, ease: float = EASE) -> Sea
     met = {k for k in paired if k is not None}
     lonely = tuple(at for k, at in enumerate(others) if k not in met)
     return SeamFit(a, b, landings, lonely, ease)
+
+
+def sewn_length(piece: Piece, edge: Edge) -> float:
+    """Return an edge's length once its darts are sewn, mm."""
+    length, sewing = line_length(edge_line(piece, edge)), piece.build.sewing
+    if sewing is None:
+        return length
+    return max(length - sewing.taken_by_darts(edge.name), 1e-3)
 
 
 def walks_alike(seam: Seam) -> bool:

@@ -27,6 +27,7 @@ TOOLS = {
     StepKind.TEXTURE: "heat gun, stamp or crumpled foil",
     StepKind.CLAY: "modelling tools, water",
     StepKind.DRAW: "paint pen or liner",
+    StepKind.SEW: "needle or sewing machine, thread, pins",
     StepKind.WIPE: "cloth, cleaner",
     StepKind.PRIME: "brush, respirator, booth",
     StepKind.PAINT: "brush or gun, masks, respirator, booth",

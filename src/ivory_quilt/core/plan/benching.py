@@ -11,7 +11,7 @@ from ivory_quilt.core.geometry.outline import line_length
 from ivory_quilt.core.pattern.build import FormKind
 from ivory_quilt.core.pattern.fixing import MINUTES
 from ivory_quilt.core.pattern.piece import LineKind, Piece
-from ivory_quilt.core.plan.consuming import is_drawn
+from ivory_quilt.core.plan.consuming import GluedSeam, glued_seams, is_drawn
 from ivory_quilt.core.plan.costing import piece_groups
 from ivory_quilt.core.plan.cutting import part_of
 from ivory_quilt.core.plan.effort import bevelled_length, part_minutes
@@ -26,6 +26,8 @@ from ivory_quilt.core.schedule.bench_choices import BenchChoices, FormOrder, Sea
 from ivory_quilt.core.schedule.bench_schedule import DAY
 from ivory_quilt.core.schedule.step import BenchSteps, StepKind
 from ivory_quilt.core.schedule.step_changes import in_sittings, with_changes
+from ivory_quilt.core.stacks.case import stitched_metres
+from ivory_quilt.core.stacks.sewing import sewing_metres
 from ivory_quilt.core.stock.foam_stock import MaterialKind
 from ivory_quilt.core.stock.spent_sheet import SpentSheet
 from ivory_quilt.core.stock.work_rates import Rates
@@ -34,6 +36,7 @@ from ivory_quilt.core.units import counted
 SITTING = 150  # minutes that hands do one thing at most; our choice
 TEMPLATE_MINUTES = 1.5  # to print and cut out one, from memory
 MOCK_RATE = 4.0  # minutes a metre of outline to cut from card and tape, from memory
+SEW_RATE = 6.0  # minutes a metre of stitches, pinned first, from memory
 SHUT_RATE = 8.0  # minutes a square metre of sheet, both faces, from memory
 
 
@@ -190,6 +193,7 @@ class _Bench:
         if not form_last:
             self._form(piece)
         self._layers(piece)
+        self._sew(piece)
         if form_last:
             self._form(piece)
         self._painted_before_glue(piece)
@@ -255,6 +259,12 @@ class _Bench:
         if on_form:
             self._set_on_form(piece, count, taken)
 
+    def _sew(self, piece: Piece) -> None:
+        """Hem and dart a piece of cloth; sew and pull on its case."""
+        made = self.plan.made.get(piece.id)
+        metres = sewing_metres(piece) + stitched_metres(made.cuts if made is not None else ())
+        self._one(piece, "sew", StepKind.SEW, metres * SEW_RATE * piece.cut_count * self.suits)
+
     def _set_on_form(self, piece: Piece, count: int, taken: int) -> None:
         """Take a laminated curve off: it stays pinned to its form for hours, best overnight."""
         nights = math.ceil(count / taken)
@@ -303,6 +313,22 @@ class _Bench:
         for joint in self.joints:
             if not joint.id.startswith("layer:"):
                 glue_joint(self.made, joint, self.choices, self.open_time)
+        for seam in glued_seams(self.plan.project):
+            if seam.stitched and seam.one.count and seam.other.count and seam.count:
+                self._sew_seam(seam)
+
+    def _sew_seam(self, joint: GluedSeam) -> None:
+        """Sew one seam of two pieces of cloth."""
+        pieces = list(dict.fromkeys([joint.one.id, joint.other.id]))
+        title = f"{joint.one.name} to {joint.other.name}"
+        if len(pieces) == 1:
+            title = f"{joint.one.name} closed"
+        minutes = joint.length / 1000 * joint.count * self.suits * SEW_RATE
+        before = [s for p in pieces for s in self.made.last[p]]
+        ident = f"sew:{joint.one.id}.{joint.seam.first.edge}:{joint.number}"
+        step = self.made.add(ident, StepKind.SEW, title, minutes, pieces, after=before)
+        for piece in pieces:
+            self.made.last[piece] = [step]
 
     def fixed_inside(self) -> None:
         """Put in what will sit inside a closed form, before that closes."""

@@ -48,8 +48,9 @@ def amounts_of(plan: Plan) -> Amounts:
     """Return what of a plan is glued, coated and cut; seams whose edge is gone are not."""
     parts = [(i, p) for i, mine in plan.parts.items() for p in mine]
     suits = plan.suit_count
-    layers = sum(p.shape.area * p.count for i, p in parts if not is_drawn(i, p))
-    joints = tuple(glued_seams(plan.project))
+    glued = [(i, p) for i, p in parts if not is_drawn(i, p) and not p.stitched]
+    layers = sum(p.shape.area * p.count for _, p in glued)
+    joints = tuple(j for j in glued_seams(plan.project) if not j.stitched)
     length = sum(j.length * j.count for j in joints)
     face = sum(j.length * min(j.one.thickness, j.other.thickness) * j.count for j in joints)
     return Amounts(
@@ -76,6 +77,11 @@ class GluedSeam:
     other: Piece
     length: float
     count: int
+
+    @property
+    def stitched(self) -> bool:
+        """Whether both are cloth that is sewn: a needle joins them, no cement."""
+        return self.one.build.sewing is not None and self.other.build.sewing is not None
 
 
 def glued_seams(project: Project) -> Iterator[GluedSeam]:

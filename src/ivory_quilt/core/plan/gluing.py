@@ -87,7 +87,7 @@ def foot_area(piece: Piece) -> float:
 
 def _layer_joints(plan: Plan, piece: Piece, choices: BenchChoices) -> Iterator[GluedJoint]:
     for part in plan.parts.get(piece.id, ()):
-        if is_drawn(piece.id, part):
+        if is_drawn(piece.id, part) or part.stitched:
             continue
         size = 10 * part.shape.area / 1e6 * part.count
         soft = plan.stock.material(part.foam.material).kind in POROUS
@@ -116,7 +116,7 @@ def _face_joint(
 def _seam_joints(plan: Plan, choices: BenchChoices) -> Iterator[GluedJoint]:
     for joint in glued_seams(plan.project):
         one, other = joint.one, joint.other
-        if not (one.count and other.count and joint.count):
+        if not (one.count and other.count and joint.count) or joint.stitched:
             continue
         both = tuple(dict.fromkeys([one.id, other.id]))
         title = f"{one.name} to {other.name}" if len(both) > 1 else f"{one.name} closed"

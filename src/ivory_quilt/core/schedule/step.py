@@ -23,6 +23,7 @@ class StepKind(StrEnum):
     JOIN = "join"
     SET = "take off the form"
     WRAP = "wrap"
+    SEW = "sew"
     FIT = "trial fit"
     CLAY = "clay"
     FILL = "fill"
@@ -45,6 +46,7 @@ FUME = (
     "Burning foam gives off harmful fumes: outdoors or under extraction, respirator with the right "
     "cartridge. The iron burns skin; never leave it on."
 )
+NEEDLE = "Keep fingers from under the needle; unplug the machine to thread it."
 DUST = "Dust mask and eye protection."
 CAUTIONS = {
     StepKind.CUT: KNIFE,
@@ -57,6 +59,7 @@ CAUTIONS = {
     StepKind.FORM: HEAT,
     StepKind.COAT: f"{SOLVENT} {LABEL}",
     StepKind.SAND: DUST,
+    StepKind.SEW: NEEDLE,
     StepKind.PRIME: f"{SOLVENT} {LABEL}",
     StepKind.PAINT: f"{SOLVENT} {LABEL}",
     StepKind.SEAL: f"{SOLVENT} {LABEL}",

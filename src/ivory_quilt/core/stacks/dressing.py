@@ -16,20 +16,23 @@ from ivory_quilt.core.pattern.region_shapes import lines_named, region_on
 from ivory_quilt.core.pattern.surface import SurfaceKind, SurfaceWork, WorkFace
 from ivory_quilt.core.reckoning import Reckoning, Step
 from ivory_quilt.core.shapes.rules import edge_wrap
-from ivory_quilt.core.stacks.cut import Cut, stack_thickness
+from ivory_quilt.core.stacks.case import sewn_case
+from ivory_quilt.core.stacks.cut import Cut, CutContext, stack_thickness
 
 # mm: longer strips are cut in equal lengths, as a sheet of a metre gives (from memory, no source).
 LONGEST_STRIP = 950.0
 BACK_IN = 3.0  # mm that a cloth's back piece stays from the edge (from memory, no source)
 
 
-def dressing(piece: Piece, own: Cut) -> tuple[Cut, ...]:
+def dressing(piece: Piece, own: Cut, context: CutContext) -> tuple[Cut, ...]:
     """Return the wrap and the covers of a piece, whose own cut is `own`."""
     made: list[Cut] = []
     if piece.build.wrap is not None:
         made.append(_wrap(piece, piece.build.wrap, own))
     if piece.build.cover is not None:
-        made += _covers(piece, piece.build.cover, own)
+        sewn = piece.build.cover.kind is CoverKind.SEWN
+        cover = piece.build.cover
+        made += sewn_case(piece, cover, context) if sewn else _covers(piece, cover, own)
     made += _laid_on(piece, own)
     return tuple(made)
 

@@ -29,6 +29,7 @@ from ivory_quilt.core.stacks.cut import ALONE, Cut, CutContext, KnifeRun, knife_
 from ivory_quilt.core.stacks.dressing import dressing
 from ivory_quilt.core.stacks.layer_places import layer_places
 from ivory_quilt.core.stacks.placing import drawn_on, marked_to_place, on_base, set_back
+from ivory_quilt.core.stacks.sewing import sewn
 from ivory_quilt.core.stacks.work_marks import with_works_drawn
 
 WORDS_IN = 9.0  # mm that words about an edge stand inside it
@@ -58,7 +59,7 @@ def cuts_of(piece: Piece, context: CutContext = ALONE) -> tuple[Cut, ...]:
             cuts.append(_layer(piece, index, side, place, number, shaping, context))
     if piece.build.split > 1:
         cuts[0] = _split(cuts[0], piece.build.split)
-    return (*cuts, *dressing(piece, cuts[0]))
+    return (*cuts, *dressing(piece, cuts[0], context))
 
 
 def _own(piece: Piece, shaping: Shaping, place: Place, context: CutContext) -> Cut:
@@ -72,7 +73,11 @@ def _own(piece: Piece, shaping: Shaping, place: Place, context: CutContext) -> C
         marked = _with_trench(marked)
     flat = laid_flat(marked, shaping, place)
     changes = _worth(shaping.changes(place)) if not isinstance(shaping, Plain) else ()
-    return _cut("", "", flat, changes, place, context, context.knives or (), knife_run(piece))
+    knives = context.knives or ()
+    if piece.build.sewing is not None:
+        flat, more = sewn(flat, piece.build.sewing)
+        changes, knives = (*changes, *more), ()
+    return _cut("", "", flat, changes, place, context, knives, knife_run(piece))
 
 
 def _on_its_base(piece: Piece, context: CutContext) -> Cut:

@@ -12,7 +12,7 @@ from ivory_quilt.core.forming.bend_allowance import neutral_from_coupon
 from ivory_quilt.core.forming.book import FoamBook, density_of
 from ivory_quilt.core.forming.coupons import Coupon, CouponKind, coupon_sentence, with_coupon
 from ivory_quilt.core.pattern.piece import Piece
-from ivory_quilt.core.stock.foam_stock import Material
+from ivory_quilt.core.stock.foam_stock import Material, MaterialKind
 from ivory_quilt.core.units import parse_lengths, parse_scalar, show_number, typed_length
 from ivory_quilt.desk.session import Session
 from ivory_quilt.desk.widgets.basics import Complaint, button, choices, clear, column, label, row
@@ -32,8 +32,11 @@ VALUES = (
     ("dish_limit", "Dishes up to a strain of", "%"),
     ("tightest", "Tightest bend, thicknesses", ""),
     ("springback", "Springs back by", "%"),
+    ("stretch_along", "Stretches along the grain", "%"),
+    ("stretch_across", "and across it", "%"),
     ("density", "Density", "g/cm³"),
 )
+STRETCHES = ("stretch_along", "stretch_across")
 STRIPS = tuple((k, k.value) for k in CouponKind)
 
 
@@ -70,14 +73,14 @@ class BookCard(QWidget):
         self.sheet_width = EntryField("width of the weighed sheet", lambda _: None)
         self.grams = EntryField("its weight", lambda _: None, "g")
         self.body = QWidget()
-        lines = [FieldLine(words, self.fields[name]) for name, words, _ in VALUES]
+        self._lines = {name: FieldLine(words, self.fields[name]) for name, words, _ in VALUES}
         note = (
             "These values are from memory, common practice: change them, or let test strips speak."
         )
         self.body.setLayout(
             column(
                 label(note, "note", wrap=True),
-                *lines,
+                *self._lines.values(),
                 self.error,
                 label("Weigh a sheet", "heading"),
                 FieldLine("Size", self.sheet_length, label("×"), self.sheet_width),
@@ -117,6 +120,8 @@ class BookCard(QWidget):
         self.open_button.setText(f"{word} the book of {found.name}")
         for name, field in self.fields.items():
             field.show_value(getattr(found.book, name))
+        for name in STRETCHES:
+            self._lines[name].setVisible(found.kind is MaterialKind.CLOTH)
         if not self.body.isHidden():
             self._fill_kept(found)
 

@@ -19,6 +19,7 @@ from ivory_quilt.desk.stations.build.edge_work import ANGLED
 from ivory_quilt.desk.stations.build.edits import Edits
 from ivory_quilt.desk.stations.build.form_card import FACES
 from ivory_quilt.desk.stations.build.presenter import BuildPresenter
+from ivory_quilt.desk.stations.build.sewing_box import SewingBox
 from ivory_quilt.desk.widgets.basics import (
     Stitch,
     button,
@@ -110,6 +111,7 @@ class EdgeCard(QWidget):
                 row(self.ridge, None),
             )
         )
+        self.sewing = SewingBox(presenter, self._do)
         self.grooves = QVBoxLayout()
         self.grooves.setSpacing(6)
         draw = button("Draw a line …", open_draft, tip="Undercuts and scores, in Pattern's Draft")
@@ -127,6 +129,7 @@ class EdgeCard(QWidget):
                 self.blade_line,
                 self.error,
                 self.seam_box,
+                self.sewing,
                 Stitch(),
                 label("Undercuts and scores", "heading"),
                 self.grooves,
@@ -174,6 +177,7 @@ class EdgeCard(QWidget):
             self.blade.show_figure(f"{cut.figure('angle'):.1f}°", lambda: cut)
         if p.problem:
             self.error.setText(p.problem)
+        self.sewing.fill(piece)
         self._fill_seam(p.edges.seam())
         self._fill_grooves(piece)
 

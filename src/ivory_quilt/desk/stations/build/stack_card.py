@@ -36,6 +36,7 @@ COVERS = (
     (None, "none"),
     (CoverKind.SANDWICH, "thermoplastic sandwich"),
     (CoverKind.CLOTH, "cloth wrapped over"),
+    (CoverKind.SEWN, "sewn case"),
 )
 WRAPS = ((False, "cut short and stretched"), (True, "cut wide, trimmed flush"))
 SPARE = 6.0  # mm in all, three on either side: from memory, common practice
@@ -85,6 +86,8 @@ class StackCard(QWidget):
         self.cover.setAccessibleName("cover")
         self.margin = EntryField("margin of the cover", self._margin)
         self.margin_line = FieldLine("Margin or turn", self.margin)
+        self.ease = EntryField("ease of the case", self._ease)
+        self.ease_line = FieldLine("Ease", self.ease)
         self.rod = EntryField("rod along the middle", self._rod)
         self.trench = SlipFigure("mono")
         self.trench_line = FieldLine("Trench in each of two", self.trench)
@@ -107,6 +110,7 @@ class StackCard(QWidget):
                 self.spare_line,
                 FieldLine("Cover", self.cover),
                 self.margin_line,
+                self.ease_line,
                 FieldLine("Rod in the middle", self.rod),
                 self.trench_line,
                 self.trims,
@@ -150,6 +154,10 @@ class StackCard(QWidget):
         self.margin_line.setVisible(build.cover is not None)
         if build.cover is not None:
             self.margin.show_value(build.cover.margin)
+            self.ease.show_value(build.cover.ease)
+        sewn = build.cover is not None and build.cover.kind is CoverKind.SEWN
+        self.margin_line.words.setText("Seam allowance" if sewn else "Margin or turn")
+        self.ease_line.setVisible(sewn)
         self.rod.show_value(build.rod)
         self.trench_line.setVisible(build.rod > 0)
         if build.rod > 0:
@@ -185,7 +193,7 @@ class StackCard(QWidget):
         def change(b: Build) -> Build:
             if kind is None:
                 return replace(b, cover=None)
-            material = "cloth" if kind is CoverKind.CLOTH else "thermoplastic"
+            material = "thermoplastic" if kind is CoverKind.SANDWICH else "cloth"
             return replace(b, cover=Cover(kind, 1.0, material))
 
         self._edits.do("Cover", change)
@@ -194,6 +202,13 @@ class StackCard(QWidget):
         def make() -> Change:
             value = typed_length(text, where="margin")
             return lambda b: replace(b, cover=replace(b.cover or Cover(), margin=value))
+
+        return self._edits.read("Cover", make)
+
+    def _ease(self, text: str) -> bool:
+        def make() -> Change:
+            value = typed_length(text, where="ease")
+            return lambda b: replace(b, cover=replace(b.cover or Cover(), ease=value))
 
         return self._edits.read("Cover", make)
 

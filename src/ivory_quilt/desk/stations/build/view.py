@@ -8,6 +8,7 @@ from PySide6.QtWidgets import QComboBox, QSplitter, QStackedWidget, QVBoxLayout,
 from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.forming.dome import Dome
 from ivory_quilt.core.forming.forms import own_place, shaping_of
+from ivory_quilt.core.pattern.paint import PaintArea
 from ivory_quilt.core.pattern.part import Foam
 from ivory_quilt.core.pattern.piece import Hand, Piece
 from ivory_quilt.core.pattern.region import FaceRegion
@@ -46,6 +47,7 @@ from ivory_quilt.desk.work import Background, at_once
 
 FROM_FRONT = Camera(-24.0, -8.0, 1.12)
 PULL_EVERY = 30  # ms between two looks while something is pulled
+SolidWanted = tuple[Piece, CutContext, tuple[PaintArea, ...]]
 TITLES = {
     BuildMode.FORM: "Across the form",
     BuildMode.EDGES: "Across the edge",
@@ -68,7 +70,7 @@ class BuildStation(Station):
         super().__init__(session)
         self.presenter = BuildPresenter(session)
         self.background: Background = at_once
-        self._wanted: object = None
+        self._wanted: SolidWanted | None = None
         self._dressed: Dressed | None = None
         self.piece_box = QComboBox()
         narrow(self.piece_box)
@@ -330,7 +332,8 @@ class BuildStation(Station):
 
     def _show_solid(self, piece: Piece) -> None:
         context = self.presenter.context
-        tones = self.presenter.finish.painted()
+        mode = self.presenter.mode
+        tones = self.presenter.finish.painted() if mode is BuildMode.FINISH else ()
         wanted = (piece, context, tones)
         if wanted == self._wanted:
             self.solid.set_look(self.look)
@@ -340,12 +343,12 @@ class BuildStation(Station):
         self.background(partial(_solid, piece, context, regions), partial(self._have_solid, wanted))
 
     def _have_solid(
-        self, wanted: object, found: tuple[Solid | None, str] | None, error: Exception | None
+        self, wanted: SolidWanted, found: tuple[Solid | None, str] | None, error: Exception | None
     ) -> None:
         if error is not None:
             raise error
         if found is not None and wanted is self._wanted:
-            tones = tuple(a.colour for a in self.presenter.finish.painted())
+            tones = tuple(a.colour for a in wanted[2])
             colours = partial(painted_colours, found[0], tones) if found[0] and tones else None
             self.solid.show_solid(found[0], self.look, found[1], colours)
 
