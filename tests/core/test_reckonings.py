@@ -91,6 +91,22 @@ INPUTS = {
         "neutral": NEUTRAL,
     },
     "horn-layers": {"spine": FOAM, "sides": st.just("8,5,5,3")},
+    "dowel": {
+        "angle": st.integers(20, 360),
+        "inside_radius": st.floats(40, 90).map(round),
+        "thickness": FOAM,
+        "size": st.integers(4, 20),
+        "middle": st.sampled_from([0.5, 0.25]),
+        "inside": st.sampled_from([0, 1]),
+    },
+    "sewn-case": {
+        "width": st.integers(40, 300),
+        "height": st.integers(40, 300),
+        "thickness": st.integers(5, 60),
+        "cloth": st.sampled_from([1, 2]),
+        "ease": st.integers(0, 3),
+        "allowance": st.integers(5, 15),
+    },
     "edge-roll": {"lengths": st.just("100,50,25")},
     "neutral-from-coupon": {
         "angle": st.just(90),

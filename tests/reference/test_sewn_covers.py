@@ -26,6 +26,7 @@ from ivory_quilt.core.pattern.build import (
 )
 from ivory_quilt.core.pattern.piece import LineKind, Piece
 from ivory_quilt.core.pattern.sewing import Sewing
+from ivory_quilt.core.stacks.case import box_case
 from ivory_quilt.core.stacks.layering import cuts_of
 
 
@@ -109,3 +110,15 @@ def test_a_seam_allowance_is_the_offset_library_s():
     known = Polygon(Polygon(outline).buffer(12.0, join_style="mitre", mitre_limit=4.0).exterior)
     assert cut.symmetric_difference(known).area < 0.01
     assert cut.hausdorff_distance(known) < 0.01
+
+
+def test_the_calculator_says_what_the_box_s_case_does():
+    box = Piece("b", "box", rectangle(120, 80), thickness=30.0)
+    (front, _, strip), cuts = case_of(box, ease=1.0, margin=12.0)
+    said = box_case(120, 80, 30, 1.0, 1.0, 12.0)
+    assert cuts[0].outer.width == pytest.approx(said.figure("panel_width"))
+    assert cuts[0].outer.height == pytest.approx(said.figure("panel_height"))
+    assert cuts[2].outer.width == pytest.approx(said.figure("strip_length"))
+    assert cuts[2].outer.height == pytest.approx(said.figure("strip_width"))
+    assert front.area == pytest.approx(123 * 83)
+    assert strip.area == pytest.approx(2 * (123 + 83) * 33)

@@ -5,6 +5,7 @@ import math
 import numpy as np
 import pytest
 
+from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.geometry.curves import circle
 from ivory_quilt.core.geometry.shape import Shape, rectangle
 from ivory_quilt.core.pattern.build import (
@@ -22,7 +23,7 @@ from ivory_quilt.core.pattern.build import (
 )
 from ivory_quilt.core.pattern.edges import edge_line, edges_of
 from ivory_quilt.core.pattern.piece import Hand, LineKind, Piece, PieceLine
-from ivory_quilt.core.stacks.lengths import cut_lengths
+from ivory_quilt.core.stacks.lengths import cut_lengths, dowel
 
 ROUND = TrimKind.ROUND
 TWO_PI = 2 * math.pi
@@ -153,3 +154,47 @@ def test_the_edge_that_is_rolled_out_is_the_first_step():
     (found,) = cut_lengths(piece)
     assert found.reckoning.steps[0].value == pytest.approx(400.0)
     assert len(edge_line(piece, edges_of(piece)[0])) == 2
+
+
+def test_inside_a_cone_and_a_dish_it_is_shorter_than_the_face():
+    """On the inner face of a roll, a frustum and a cap of a sphere; circles, as outside."""
+    inner = Trim("A", ROUND, 12.0, inside=True)
+    assert lengths(made(*cuff(400.0), inner))[0] == pytest.approx(400 - TWO_PI * 6, abs=0.01)
+    radius, blank = 140.0, 80.0
+    shape = Shape.make(circle((0, 0), blank, 0.002))
+    form = Form(FormKind.DISHED, Given.RADIUS, radius, face=Face.INNER)
+    angle = 2 * math.asin(blank / (2 * radius))
+    dish = lengths(made(shape, form, inner))[0]
+    assert dish == pytest.approx(TWO_PI * (radius - 6) * math.sin(angle), rel=2e-4)
+    low, high, slant = 50.0, 90.0, 120.0
+    half = math.asin((high - low) / slant)
+    sin, around = math.sin(half), math.radians(300)
+    turn = np.linspace(-around * sin / 2, around * sin / 2, 400) + math.pi / 2
+    arc = np.column_stack((np.cos(turn), np.sin(turn)))
+    shape = Shape.make(np.vstack((low / sin * arc, high / sin * arc[::-1])))
+    form = Form(FormKind.CONE, Given.RADIUS, low, second=high, face=Face.INNER)
+    piece = Piece("p", "p", shape, thickness=6.0)
+    trims = [Trim(e.name, ROUND, 12.0, inside=True) for e in edges_of(piece)]
+    found = sorted(lengths(made(shape, form, *trims)))
+    rims = [around * (r - 6.0 * math.cos(half)) for r in (low, high)]
+    assert found == pytest.approx(sorted([slant, slant, *rims]), abs=0.05)
+
+
+def test_a_length_that_is_sliced_in_part_lies_at_two_heights():
+    shape, form = cuff(400.0)
+    piece = made(shape, form, Trim("A", ROUND, 12.0, halved=True, sliced=0.25))
+    flat, whole = 12.0 * 2 / (3 * math.pi), 6.0
+    expected = TWO_PI * (0.25 * flat + 0.75 * whole) + TWO_PI * 6.0 + 400.0
+    (found,) = cut_lengths(piece)
+    assert found.length == pytest.approx(expected, abs=0.02)
+    assert found.words == "12 mm round dowel, halved along 25 %"
+    assert found.count == piece.cut_count  # it serves one edge only
+
+
+@pytest.mark.parametrize("inside", [0.0, 1.0])
+def test_the_calculator_says_what_the_piece_does(inside):
+    said = dowel(360.0, 400 / TWO_PI, 6.0, 12.0, 0.5, inside).figure("length")
+    piece = made(*cuff(400.0), Trim("A", ROUND, 12.0, inside=bool(inside)))
+    assert lengths(piece)[0] == pytest.approx(said, abs=0.01)
+    with pytest.raises(InputError, match="no room"):
+        dowel(90.0, 5.0, 6.0, 12.0, inside=1.0)

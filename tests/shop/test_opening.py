@@ -15,6 +15,7 @@ from ivory_quilt.demo.shop import fill_demo_shop
 from ivory_quilt.files.atomic import backup_of
 from ivory_quilt.shop import sqlite_store as store_module
 from ivory_quilt.shop.opening import open_asked, open_store, take_spare
+from ivory_quilt.shop.revision import HEAD
 from ivory_quilt.shop.sqlite_store import SqliteStore
 from ivory_quilt.shop.store import read_stock
 
@@ -165,7 +166,7 @@ def test_a_row_that_cannot_be_read_costs_only_itself(path):
 @pytest.mark.parametrize(
     ("harm", "said"),
     [
-        ("PRAGMA user_version=9", "newer Ivory Quilt"),
+        (f"PRAGMA user_version={int(HEAD) + 1}", "newer Ivory Quilt"),
         ("PRAGMA application_id=7", "another program's database"),
     ],
 )

@@ -6,7 +6,8 @@ from ivory_quilt.core.edges import bevels, grooves
 from ivory_quilt.core.forming import bend_allowance
 from ivory_quilt.core.forming import shrink as shrinking
 from ivory_quilt.core.shapes import rules
-from ivory_quilt.core.stacks import coverings, layers, thickness
+from ivory_quilt.core.stacks import case, coverings, layers, thickness
+from ivory_quilt.core.stacks import lengths as shaped
 from ivory_quilt.core.stock import consumables
 
 ANGLE = number("angle", "how far around, degrees")
@@ -35,6 +36,32 @@ BUILDING = (
         "The same bend in another thickness",
         (ANGLE, INSIDE, length("old", "thickness now"), length("new", "thickness then"), NEUTRAL),
         bend_allowance.thickness_change,
+    ),
+    Calculator(
+        "dowel",
+        "Length of a dowel around a bend",
+        (
+            ANGLE,
+            INSIDE,
+            length("thickness", "of the foam"),
+            length("size", "diameter or side of the dowel"),
+            number("middle", "height of its own middle, share of its size", 0.5),
+            number("inside", "1 on the inner face, 0 on the outer one", 0.0),
+        ),
+        shaped.dowel,
+    ),
+    Calculator(
+        "sewn-case",
+        "Sewn case of a box",
+        (
+            length("width", "of the core"),
+            length("height", "of the core"),
+            length("thickness", "of the core"),
+            length("cloth", "thickness of the cloth", 1.0),
+            length("ease", "of the case", 0.0),
+            length("allowance", "for the seams", 10.0),
+        ),
+        case.box_case,
     ),
     Calculator(
         "shrink",

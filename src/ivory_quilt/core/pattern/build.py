@@ -251,6 +251,9 @@ class Trim:
         size: its diameter or side, mm.
         halved: sliced lengthwise in two, so that one length serves twice.
         trenched: slotted along its length, to be pushed over the edge.
+        sliced: of one that is halved, the share of its length that is, from the edge's start; one
+            that is sliced in part serves one edge only.
+        inside: it lies on the inner face.
     """
 
     edge: str
@@ -258,6 +261,18 @@ class Trim:
     size: float = 10.0
     halved: bool = False
     trenched: bool = False
+    sliced: float = 1.0
+    inside: bool = False
+
+    def __post_init__(self) -> None:
+        if not 0 < self.sliced <= 1:
+            said = f"{100 * self.sliced:g} % of its length"
+            raise InputError("shaped length, halved along", said, "above 0 to 100 %")
+
+    @property
+    def serves_two(self) -> bool:
+        """Whether one length is sliced into two."""
+        return self.halved and self.sliced == 1
 
 
 @dataclass(frozen=True)

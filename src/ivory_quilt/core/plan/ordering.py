@@ -10,7 +10,7 @@ from ivory_quilt.core.geometry.shape import Pose
 from ivory_quilt.core.nesting.bounds import area_demand
 from ivory_quilt.core.nesting.job import LayJob, PieceSpec, Placement
 from ivory_quilt.core.plan.plan import FoamPlan, Plan
-from ivory_quilt.core.stock.bars import BarItem, BarSection, section_of
+from ivory_quilt.core.stock.bars import BarItem, BarKind, BarSection, section_of
 from ivory_quilt.core.stock.buy_job import BuyFoam, BuyJob, BuyResult
 from ivory_quilt.core.stock.catalogue import Offer, SoldRoll, Supplier
 from ivory_quilt.core.stock.foam_stock import NOBODY, ShopStock, StockItem, StockKind
@@ -19,7 +19,7 @@ from ivory_quilt.core.stock.purchase import BOUGHT, OWNED, stand_in
 
 CUT_STEP = 250.0  # mm: rolls are cut off in such steps
 MOST_CUTS = 10  # lengths of one roll that are thought of
-SAW = 1.0  # mm lost to a cut through a bar, common practice, no source
+SAW = 1.0  # mm lost to a cut through a rod, common practice, no source
 AT = "@"
 """Stands between a roll's id and the length cut off it, in an offer's id."""
 
@@ -94,7 +94,8 @@ def _bars(plan: Plan) -> list[BuyFoam]:
         if fit:
             owned = tuple(BarStock(OWNED + b.id, b.length, b.owned) for b in bars if b.owned)
             offers = tuple(replace(b.offer(), id=BOUGHT + b.id) for b in bars)
-            made.append(BuyFoam(section.name, LayJob(()), offers, fit, owned, SAW))
+            kerf = SAW if section.kind is BarKind.ROD else 0.0  # foam is cut with a knife
+            made.append(BuyFoam(section.name, LayJob(()), offers, fit, owned, kerf))
     return made
 
 

@@ -16,6 +16,7 @@ from ivory_quilt.core.forming.forms import shaping_of
 from ivory_quilt.core.forming.shaping import ALL_AROUND, Change, Place
 from ivory_quilt.core.geometry.outline import Outline
 from ivory_quilt.core.geometry.shape import Shape, rectangle
+from ivory_quilt.core.geometry.solids import above_zero, within
 from ivory_quilt.core.pattern.build import Cover
 from ivory_quilt.core.pattern.edges import edges_of
 from ivory_quilt.core.pattern.piece import Hand, Piece, Turn
@@ -136,6 +137,47 @@ def _off(cover: Cover) -> Reckoning:
         {"off": off},
         (Step("middle of the cloth off the foam", said, off, "mm"),),
         "offset of the outline; the ease is the maker's choice",
+    )
+
+
+def box_case(
+    width: float,
+    height: float,
+    thickness: float,
+    cloth: float = 1.0,
+    ease: float = 0.0,
+    allowance: float = 10.0,
+) -> Reckoning:
+    """Reckon the sewn case of a box: two panels and a strip around its edge.
+
+    Raises:
+        InputError: a value makes no sense.
+    """
+    for name, value in (("width", width), ("height", height), ("thickness", thickness)):
+        above_zero(name, value)
+    above_zero("cloth", cloth)
+    within("ease", ease, 0, 100)
+    within("allowance", allowance, 0, 200)
+    off, more = cloth / 2 + ease, 2 * allowance
+    w, h, t = width + 2 * off, height + 2 * off, thickness + 2 * off
+    return Reckoning(
+        "sewn-case",
+        {"width": width, "height": height, "thickness": thickness, "cloth": cloth, "ease": ease},
+        {
+            "panel_width": w + more,
+            "panel_height": h + more,
+            "strip_length": 2 * (w + h) + more,
+            "strip_width": t + more,
+        },
+        (
+            Step("middle of the cloth off the core", f"{cloth:g} ÷ 2 + {ease:g}", off, "mm"),
+            Step("panel, cut width", f"{width:g} + 2 × {off:g} + {more:g}", w + more, "mm"),
+            Step("panel, cut height", f"{height:g} + 2 × {off:g} + {more:g}", h + more, "mm"),
+            Step("strip, cut length", f"2 × ({w:g} + {h:g}) + {more:g}", 2 * (w + h) + more, "mm"),
+            Step("strip, cut width", f"{thickness:g} + 2 × {off:g} + {more:g}", t + more, "mm"),
+        ),
+        "surface of the box that lies so far outside",
+        ("Two panels and one strip; leave an opening to turn it.",),
     )
 
 

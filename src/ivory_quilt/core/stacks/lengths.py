@@ -6,7 +6,7 @@ what is bent keeps its length: beam bending, as in any text on the strength of m
 """
 
 import math
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 
@@ -15,6 +15,7 @@ from ivory_quilt.core.forming.forms import own_place, shaping_of
 from ivory_quilt.core.forming.shaping import Plain
 from ivory_quilt.core.geometry.outline import along_line, corners_along, line_length
 from ivory_quilt.core.geometry.shape import Array
+from ivory_quilt.core.geometry.solids import above_zero, within
 from ivory_quilt.core.pattern.build import Trim, TrimKind
 from ivory_quilt.core.pattern.edges import edge_line, edge_of
 from ivory_quilt.core.pattern.piece import Piece
@@ -75,11 +76,10 @@ def cut_lengths(piece: Piece, base: Piece | None = None) -> tuple[CutLength, ...
             line = edge_line(piece, edge_of(piece, trim.edge))
         except InputError:
             continue
-        count = math.ceil(piece.cut_count / 2) if trim.halved else piece.cut_count
-        served = "one serves two edges" if trim.halved else "one an edge"
-        done = [w for w, yes in (("halved", trim.halved), ("trenched", trim.trenched)) if yes]
-        words = ", ".join([f"{trim.size:g} mm {trim.kind.value}", *done])
-        length, steps = _on_the_form(piece, base, line, trim_height(piece, trim))
+        count = math.ceil(piece.cut_count / 2) if trim.serves_two else piece.cut_count
+        served = "one serves two edges" if trim.serves_two else "one an edge"
+        length, steps = _trim_length(piece, base, line, trim)
+        words = trim_words(trim)
         reckoned = Reckoning(
             "edge-roll",
             {"edge": trim.edge},
@@ -95,16 +95,87 @@ def cut_lengths(piece: Piece, base: Piece | None = None) -> tuple[CutLength, ...
     return tuple(made)
 
 
+def trim_words(trim: Trim) -> str:
+    """Return what a shaped length is, and what is done to it."""
+    along = f" along {100 * trim.sliced:g} %" if trim.halved and trim.sliced < 1 else ""
+    done = (
+        (f"halved{along}", trim.halved),
+        ("trenched", trim.trenched),
+        ("on the inner face", trim.inside and not trim.trenched),
+    )
+    return ", ".join([f"{trim.size:g} mm {trim.kind.value}", *(w for w, yes in done if yes)])
+
+
+def _trim_length(
+    piece: Piece, base: Piece | None, line: Array, trim: Trim
+) -> tuple[float, tuple[Step, ...]]:
+    """Return how long a shaped length is; of one sliced in part, both stretches each by itself."""
+    if not trim.halved or trim.sliced == 1:
+        return _on_the_form(piece, base, line, trim_height(piece, trim))
+    whole = replace(trim, halved=False)
+    flat = line_length(line)
+    at = trim.sliced * flat
+    places = np.union1d(corners_along(line), [0.0, at, flat])
+    parts = [along_line(line, places[places <= at]), along_line(line, places[places >= at])]
+    one, first = _on_the_form(piece, base, parts[0], trim_height(piece, trim))
+    other, second = _on_the_form(piece, base, parts[1], trim_height(piece, whole))
+    both = Step("sliced and whole", f"{one:.2f} + {other:.2f}", one + other, "mm")
+    return one + other, (*first, *second, both)
+
+
 def trim_height(piece: Piece, trim: Trim) -> float:
     """Return how high a shaped length's own middle lies above the piece's inner face, mm.
 
-    It lies on the outer face of what has the piece's outline; one that is trenched is pushed over
-    the edge, and its middle is the stack's.
+    It lies on the outer face of what has the piece's outline, or on the inner one; one that is
+    trenched is pushed over the edge, and its middle is the stack's.
     """
     run = knife_run(piece)
     if trim.trenched:
         return (run.low + run.high) / 2
-    return run.high + trim.size * (HALVED if trim.halved else CENTROIDS)[trim.kind]
+    away = trim.size * (HALVED if trim.halved else CENTROIDS)[trim.kind]
+    return run.low - away if trim.inside else run.high + away
+
+
+def dowel(
+    angle: float,
+    inside_radius: float,
+    thickness: float,
+    size: float,
+    middle: float = 0.5,
+    inside: float = 0.0,
+) -> Reckoning:
+    """Reckon a shaped length around a bend, on its outer face, or with `inside` 1 on its inner one.
+
+    `middle` is the height of its own middle above the face that it lies on, as a share of its
+    size: 0.5 of a round or square, 0.212 of a half-round, 0.333 of a bevel strip.
+
+    Raises:
+        InputError: a value makes no sense, or there is no room inside.
+    """
+    within("angle", angle, 0.1, 360)
+    above_zero("inside_radius", inside_radius)
+    above_zero("thickness", thickness)
+    above_zero("size", size)
+    within("middle", middle, 0, 1)
+    within("inside", inside, 0, 1)
+    away = size * middle
+    radius = inside_radius - away if inside else inside_radius + thickness + away
+    if radius <= 0:
+        raise InputError("size", f"{size:g} mm has no room inside", "a thinner one")
+    length = math.radians(angle) * radius
+    said = f"{inside_radius:g} − {away:.3f}"
+    if not inside:
+        said = f"{inside_radius:g} + {thickness:g} + {away:.3f}"
+    return Reckoning(
+        "dowel",
+        {"angle": angle, "inside_radius": inside_radius, "thickness": thickness, "size": size},
+        {"length": length, "radius": radius},
+        (
+            Step("radius of its own middle", said, radius, "mm"),
+            Step("length", f"{angle:g}° × π ÷ 180 × {radius:.3f}", length, "mm"),
+        ),
+        "length of the line through its own middle (bend allowance)",
+    )
 
 
 def _rod(piece: Piece, base: Piece | None) -> CutLength:

@@ -11,7 +11,7 @@ from ivory_quilt.core.pattern.build import (
 )
 from ivory_quilt.core.pattern.edges import edges_of
 from ivory_quilt.core.pattern.piece import Piece
-from ivory_quilt.core.units import show_number, typed_length
+from ivory_quilt.core.units import parse_scalar, show_number, typed_length
 from ivory_quilt.desk.stations.build.edits import Change, Edits, put_at
 from ivory_quilt.desk.stations.build.presenter import BuildPresenter
 from ivory_quilt.desk.widgets.basics import (
@@ -22,7 +22,7 @@ from ivory_quilt.desk.widgets.basics import (
     label,
     row,
 )
-from ivory_quilt.desk.widgets.fields import EntryField, tick, with_field
+from ivory_quilt.desk.widgets.fields import EntryField, FieldLine, number_in, tick, with_field
 
 TRIMS = tuple((k, k.value) for k in TrimKind)
 
@@ -70,11 +70,21 @@ class TrimList(QWidget):
             self._rows.addLayout(row(edge, kind, size, gone, space=4))
             halved = tick("halved", partial(self._trim, k, "halved"), "One length serves twice")
             slot = tick("trenched", partial(self._trim, k, "trenched"), "Slotted over the edge")
+            inner = tick("inside", partial(self._trim, k, "inside"), "On the inner face")
             halved.setChecked(trim.halved)
             slot.setChecked(trim.trenched)
+            inner.setChecked(trim.inside)
             cut = lengths.get(trim)
             note = f"{cut.count} × {show_number(cut.length, 0)} mm" if cut else "edge is gone"
-            self._rows.addLayout(row(halved, slot, None, label(note, "note")))
+            self._rows.addLayout(row(halved, slot, inner, None, space=6))
+            part = EntryField(
+                f"share of shaped length {k + 1} that is halved", partial(self._share, k), "%", 66
+            )
+            part.show_value(100 * trim.sliced)
+            along = FieldLine("Halved along", part)
+            along.setVisible(trim.halved)
+            self._rows.addWidget(along)
+            self._rows.addWidget(label(note, "note"))
 
     def _add_trim(self) -> None:
         piece = self._p.piece
@@ -92,6 +102,13 @@ class TrimList(QWidget):
         def make() -> Change:
             size = typed_length(text, where="shaped length")
             return lambda b: replace(b, trims=put_at(b.trims, k, replace(b.trims[k], size=size)))
+
+        return self._edits.read("Shaped length", make)
+
+    def _share(self, k: int, text: str) -> bool:
+        def make() -> Change:
+            part = parse_scalar(number_in(text), where="halved along") / 100
+            return lambda b: replace(b, trims=put_at(b.trims, k, replace(b.trims[k], sliced=part)))
 
         return self._edits.read("Shaped length", make)
 

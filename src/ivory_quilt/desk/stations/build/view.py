@@ -8,19 +8,15 @@ from PySide6.QtWidgets import QComboBox, QSplitter, QStackedWidget, QVBoxLayout,
 from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.forming.dome import Dome
 from ivory_quilt.core.forming.forms import own_place, shaping_of
-from ivory_quilt.core.pattern.paint import PaintArea
 from ivory_quilt.core.pattern.part import Foam
 from ivory_quilt.core.pattern.piece import Hand, Piece
-from ivory_quilt.core.pattern.region import FaceRegion
 from ivory_quilt.core.rendering.camera import Camera
-from ivory_quilt.core.stacks.cut import CutContext
 from ivory_quilt.core.stacks.section import Handle
-from ivory_quilt.core.stacks.solid import Solid, solid_of
 from ivory_quilt.core.units import show_thickness
 from ivory_quilt.desk.idle_tasks import Later
 from ivory_quilt.desk.layout_engine import LayoutEngine
 from ivory_quilt.desk.session import Session
-from ivory_quilt.desk.solid.view import SolidView, painted_colours
+from ivory_quilt.desk.solid.view import SolidView
 from ivory_quilt.desk.stations.base import Station
 from ivory_quilt.desk.stations.build.book_card import BookCard
 from ivory_quilt.desk.stations.build.edge_card import EdgeCard
@@ -36,6 +32,7 @@ from ivory_quilt.desk.stations.build.form_up.pane import FormUpPane
 from ivory_quilt.desk.stations.build.form_up.suit import Dressed, SuitPresenter
 from ivory_quilt.desk.stations.build.form_up.suit_card import SuitCard
 from ivory_quilt.desk.stations.build.form_up.tones import suit_colours
+from ivory_quilt.desk.stations.build.formed_piece import FormedPiece
 from ivory_quilt.desk.stations.build.presenter import MODES, BuildMode, BuildPresenter
 from ivory_quilt.desk.stations.build.section_view import SectionView
 from ivory_quilt.desk.stations.build.stack_card import StackCard
@@ -47,7 +44,6 @@ from ivory_quilt.desk.work import Background, at_once
 
 FROM_FRONT = Camera(-24.0, -8.0, 1.12)
 PULL_EVERY = 30  # ms between two looks while something is pulled
-SolidWanted = tuple[Piece, CutContext, tuple[PaintArea, ...]]
 TITLES = {
     BuildMode.FORM: "Across the form",
     BuildMode.EDGES: "Across the edge",
@@ -70,7 +66,6 @@ class BuildStation(Station):
         super().__init__(session)
         self.presenter = BuildPresenter(session)
         self.background: Background = at_once
-        self._wanted: SolidWanted | None = None
         self._dressed: Dressed | None = None
         self.piece_box = QComboBox()
         narrow(self.piece_box)
@@ -80,7 +75,7 @@ class BuildStation(Station):
         self.modes = ModeBar(MODES, self.go_to)
         self.flat = FlatTable()
         self.canvas = self.flat
-        self.solid = SolidView(engine)
+        self.solid = FormedPiece(engine)
         self.section = SectionView()
         self.empty = EmptyState(
             "build",
@@ -295,7 +290,8 @@ class BuildStation(Station):
         self.flat.show_finish(finished)
         self._show_strain(piece)
         self._show_section()
-        self._show_solid(piece)
+        tones = p.finish.painted() if mode is BuildMode.FINISH else ()
+        self.solid.show_piece(piece, p.context, tones, self.look, self.background)
 
     def _show_section(self) -> None:
         p = self.presenter
@@ -329,28 +325,6 @@ class BuildStation(Station):
     def foams_in_sight(self) -> frozenset[Foam]:
         """Return the foams of the piece in front."""
         return self.session.plan.foams_of((self.presenter.piece_id,))
-
-    def _show_solid(self, piece: Piece) -> None:
-        context = self.presenter.context
-        mode = self.presenter.mode
-        tones = self.presenter.finish.painted() if mode is BuildMode.FINISH else ()
-        wanted = (piece, context, tones)
-        if wanted == self._wanted:
-            self.solid.set_look(self.look)
-            return
-        self._wanted = wanted
-        regions = tuple(a.region for a in tones)
-        self.background(partial(_solid, piece, context, regions), partial(self._have_solid, wanted))
-
-    def _have_solid(
-        self, wanted: SolidWanted, found: tuple[Solid | None, str] | None, error: Exception | None
-    ) -> None:
-        if error is not None:
-            raise error
-        if found is not None and wanted is self._wanted:
-            tones = tuple(a.colour for a in wanted[2])
-            colours = partial(painted_colours, found[0], tones) if found[0] and tones else None
-            self.solid.show_solid(found[0], self.look, found[1], colours)
 
     def _fill_pieces(self) -> None:
         pieces = self.session.project.pieces
@@ -418,13 +392,3 @@ class BuildStation(Station):
         except InputError as error:
             self.session.tell(str(error), "cut")
         self.refresh()
-
-
-def _solid(
-    piece: Piece, context: CutContext, regions: tuple[FaceRegion, ...]
-) -> tuple[Solid | None, str]:
-    """Return a piece's solid with regions marked on it, or why there is none; any thread."""
-    try:
-        return solid_of(piece, context, regions), ""
-    except InputError as error:
-        return None, str(error)
