@@ -6,6 +6,7 @@ Hostile XML is refused by defusedxml; `use` loops and floods are stopped by stat
 import math
 import re
 from collections.abc import Iterator
+from contextlib import contextmanager
 from dataclasses import dataclass, replace
 from xml.etree.ElementTree import Element, ParseError
 
@@ -101,16 +102,34 @@ def read_svg(
     root = _parse(data, file)
     page = _page(root, mm_per_unit, file)
     walk = _SvgWalk(root, tolerance, file, report)
-    try:
-        # Endless numbers in damaged files stay endless here: such outlines are refused by name.
-        with np.errstate(invalid="ignore", over="ignore"):
-            paths = list(walk.children(root, page.place))
+    with _told_of(file):
+        paths = walk.all_paths(page)
         reading = assemble(paths, file, texts=walk.texts, report=report)
+    notes = (page.note,) if page.note else ()
+    return Reading(reading.pieces, (*notes, *walk.problems, *reading.problems), page.needs_scale)
+
+
+def svg_strokes(data: bytes, file: str) -> tuple[Array, ...]:
+    """Read all strokes of an SVG drawing, mm, those that close with their first point repeated.
+
+    Raises:
+        InputError: not SVG, hostile, or beyond the stated limits.
+    """
+    root = _parse(data, file)
+    with _told_of(file):
+        walk = _SvgWalk(root, TOLERANCE, file, tell_nobody)
+        paths = walk.all_paths(_page(root, None, file))
+    return tuple(np.vstack((p.points, p.points[:1])) if p.closed else p.points for p in paths)
+
+
+@contextmanager
+def _told_of(file: str) -> Iterator[None]:
+    """Let every refusal begin with the file's name."""
+    try:
+        yield
     except InputError as error:
         where = error.where if error.where.startswith(file) else f"{file}, {error.where}"
         raise InputError(where, error.problem, error.expected) from None
-    notes = (page.note,) if page.note else ()
-    return Reading(reading.pieces, (*notes, *walk.problems, *reading.problems), page.needs_scale)
 
 
 def _parse(data: bytes, file: str) -> Element:
@@ -173,6 +192,7 @@ class _SvgWalk:
     """One walk over a drawing; yields every visible path in mm."""
 
     def __init__(self, root: Element, tolerance: float, file: str, report: ReadReport) -> None:
+        self.root = root
         self.sheets = StyleSheets(root, file)
         self.report = report
         self.by_id = {e.get("id"): e for e in root.iter() if e.get("id")}
@@ -183,6 +203,12 @@ class _SvgWalk:
         self.elements = 0
         self.copies = 0
         self.points = 0
+
+    def all_paths(self, page: _SvgPage) -> list[RawPath]:
+        """Return every path of the drawing."""
+        # Endless numbers in damaged files stay endless here: such outlines are refused by name.
+        with np.errstate(invalid="ignore", over="ignore"):
+            return list(self.children(self.root, page.place))
 
     def children(self, element: Element, place: _Place) -> Iterator[RawPath]:
         """Yield the paths below an element, whose own style and transform `place` has not."""

@@ -101,7 +101,7 @@ def row_places(piece: Piece, row: OrnamentRow) -> RowPlaces:
     Raises:
         InputError: there is no such edge, or no room for such a row.
     """
-    line, closed = _row_line(piece, row)
+    line, closed = row_line(piece, row)
     ends = 0.0 if closed else row.ends
     room = line_length(line) - 2 * ends
     if room < -NEAR:
@@ -127,7 +127,7 @@ def row_places(piece: Piece, row: OrnamentRow) -> RowPlaces:
     return RowPlaces(_at(line, at, closed=closed), turns, spacing)
 
 
-def _row_line(piece: Piece, row: OrnamentRow) -> tuple[Array, bool]:
+def row_line(piece: Piece, row: OrnamentRow) -> tuple[Array, bool]:
     """Return the line that a row stands on, and whether it comes back to where it begins."""
     if row.edge == AROUND:
         ring = piece.shape.outer

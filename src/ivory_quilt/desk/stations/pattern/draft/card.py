@@ -15,6 +15,7 @@ from PySide6.QtWidgets import (
 from ivory_quilt.core.pattern.edges import edge_length, edges_of
 from ivory_quilt.core.pattern.piece import Edge, LineKind, Piece, TraceRule
 from ivory_quilt.core.units import show_number
+from ivory_quilt.desk.stations.pattern.draft.motif_box import MotifBox
 from ivory_quilt.desk.stations.pattern.draft.outline_box import OutlineBox
 from ivory_quilt.desk.stations.pattern.draft.picture_box import PictureBox
 from ivory_quilt.desk.stations.pattern.draft.plate_box import PlateBox
@@ -80,6 +81,7 @@ class DraftCard(QWidget):
         self.edges.setSpacing(4)
         self.row = RowBox(presenter, changed)
         self.plates = PlateBox(presenter, changed)
+        self.motif = MotifBox(presenter.motif, changed)
         self.versions = VersionBox(presenter.versions, changed)
         self.rule = RuleBox(self._set_rule, "The project's rule")
         group = QButtonGroup(self)
@@ -111,6 +113,8 @@ class DraftCard(QWidget):
                 self.row,
                 Stitch(),
                 self.plates,
+                Stitch(),
+                self.motif,
                 Stitch(),
                 label("Tracing and trimming", "heading"),
                 self.rule,
@@ -186,6 +190,7 @@ class DraftCard(QWidget):
         self._fill_edges(piece)
         self.row.fill(piece)
         self.plates.fill(piece)
+        self.motif.fill(piece)
         self.versions.fill()
         self.rule.fill(piece.rule, self._presenter.session.project.rule)
         self._filling = False

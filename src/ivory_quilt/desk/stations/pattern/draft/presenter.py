@@ -21,6 +21,7 @@ from ivory_quilt.core.pattern.edges import edges_of, with_corner, without_corner
 from ivory_quilt.core.pattern.piece import Label, LineKind, Piece, PieceLine, TraceRule
 from ivory_quilt.core.units import show_length, show_number, typed_length
 from ivory_quilt.desk.session import Session
+from ivory_quilt.desk.stations.pattern.draft.motif_presenter import MotifPresenter
 from ivory_quilt.desk.stations.pattern.draft.outline_presenter import OutlinePresenter
 from ivory_quilt.desk.stations.pattern.draft.picture_presenter import PicturePresenter
 from ivory_quilt.desk.stations.pattern.draft.telling import told_of_seams
@@ -94,6 +95,7 @@ class DraftPresenter:
         self.words = ""
         self.outline = OutlinePresenter(session, lambda: self.piece)
         self.picture = PicturePresenter(lambda: self.piece, reader)
+        self.motif = MotifPresenter(session, lambda: self.piece, reader)
         self.versions = VersionPresenter(session, lambda: self.piece)
 
     @property
