@@ -24,6 +24,8 @@ from ivory_quilt.core.pattern.build import (
 )
 from ivory_quilt.core.pattern.edges import edges_of
 from ivory_quilt.core.pattern.piece import Crease, LineKind, Piece, PieceLine
+from ivory_quilt.core.pattern.region import FaceRegion, RegionKind
+from ivory_quilt.core.pattern.surface import SurfaceKind, SurfaceWork, WorkFace
 
 BODY, FOREARM_LOW, FOREARM_HIGH = 140.0, 245.0, 335.0  # mm: a radius, two girths over the lacing
 SHIN_LOW, SHIN_HIGH = 272.0, 388.0
@@ -41,8 +43,19 @@ MEET = Profile(ProfileKind.MEET)
 CAP = Form(FormKind.DISHED, Given.RADIUS, 95.0, beneath=3.0)
 PAD = Profile(ProfileKind.IN, 40.0)
 
+SEEN_EDGE = FaceRegion(RegionKind.EDGE, "A", 22.0)
+WING_WORKS = (
+    SurfaceWork(SurfaceKind.TEXTURE, SEEN_EDGE, depth=0.6, note="bark"),
+    SurfaceWork(SurfaceKind.HOLLOW, FaceRegion(RegionKind.EDGE, "B", 30.0), WorkFace.INNER, 2.5),
+    SurfaceWork(SurfaceKind.CLAY, FaceRegion(RegionKind.EDGE, "A", 9.0), depth=3.0, note="a bead"),
+    SurfaceWork(SurfaceKind.SAND, grits=(120, 240)),
+    *(
+        SurfaceWork(SurfaceKind.DRAW, FaceRegion(RegionKind.LINE, str(k), 1.5), note="veins")
+        for k in (1, 2, 3)
+    ),
+)
 BUILDS: dict[str, Build] = {
-    "wing-case": Build(edges=_edged(("B", MEET))),
+    "wing-case": Build(edges=_edged(("B", MEET)), works=WING_WORKS),
     **{f"belly-band-{k}": Build(form=_rolled(BODY)) for k in range(1, 6)},
     "belt-backing": Build(form=_rolled(BODY)),
     **{f"shoulder-cap-{k}": Build(form=CAP) for k in ("crown", "front", "back")},

@@ -6,8 +6,9 @@ from decimal import Decimal
 from ivory_quilt.core.document.project import Project, add_pieces, put_pieces
 from ivory_quilt.core.document.seam_book import add_dart, join_edges
 from ivory_quilt.core.measure.wearer import Measure, Wearer
-from ivory_quilt.core.pattern.paint import PaintArea
+from ivory_quilt.core.pattern.paint import CoatKind, PaintArea
 from ivory_quilt.core.pattern.piece import FaceUp, Hand, Piece, Turn
+from ivory_quilt.core.pattern.region import RegionKind
 from ivory_quilt.core.pattern.seams import EdgeRef, Seam, marks_evenly
 from ivory_quilt.core.pattern.thing import Thing, ThingStanding
 from ivory_quilt.core.schedule.bench_choices import BenchChoices
@@ -154,8 +155,23 @@ DIHEDRALS = {"wing-case": 150.0}  # the two wing cases meet in a ridge
 BENCH = BenchChoices(start="2027-03-29", event="2027-05-08")
 PAINT = (
     PaintArea("tone", "beetle black", colour="#211c1a"),
-    PaintArea("tone-2", "dark chestnut", "inside the ribs", ("wing-case",), 0.4, colour="#5b321d"),
-    PaintArea("tone-3", "lamp brass", "rims and ridges", share=0.08, coats=1, colour="#b58f3c"),
+    PaintArea(
+        "tone-2",
+        "dark chestnut",
+        "between the ribs",
+        ("wing-case",),
+        coats=3,
+        colour="#5b321d",
+        on=RegionKind.LINE,
+        of="2",
+        width=44.0,
+        mix="3 brown, 1 black",
+        left=30.0,
+        kinds=(CoatKind.SPONGED, CoatKind.SPONGED, CoatKind.WASH),
+    ),
+    PaintArea(
+        "tone-3", "lamp brass", "rims", coats=1, colour="#b58f3c", on=RegionKind.EDGE, width=6.0
+    ),
 )
 THINGS = (
     Thing(

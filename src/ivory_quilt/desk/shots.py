@@ -187,12 +187,11 @@ def views() -> dict[str, Callable[[DeskWindow], object]]:
         station.seams.presenter.chosen = window.session.project.seams[1]
         station.act("seams")
 
-    def build(piece: str, mode: str, edge: str = "") -> Callable[[DeskWindow], object]:
+    def build(piece: str, mode: str) -> Callable[[DeskWindow], object]:
         def show(window: DeskWindow) -> None:
             window.go("build")
             station = window.building
             station.open(piece)
-            station.presenter.edges.edge = edge
             station.act(f"build-{mode}")
             form_up = station.form_up
             wait(window, lambda: mode != "form-up" or form_up.shape is not None)
@@ -238,7 +237,7 @@ def views() -> dict[str, Callable[[DeskWindow], object]]:
         "pattern-shape": shape,
         "pattern-trace": tracing,
         "build-form": build("knee-cup", "form"),
-        "build-edges": build("wing-case", "edges", "B"),
+        "build-finish": build("wing-case", "finish"),
         "build-form-up": helps,
         **ordering(),
         "cut": lambda w: w.go("cut"),

@@ -108,7 +108,8 @@ def places_of(piece: Piece, width: float) -> tuple[tuple[FaceRegion, str], ...]:
         (FaceRegion(RegionKind.EDGE, "", width), "along all edges"),
     ]
     found += [(FaceRegion(RegionKind.EDGE, e, width), f"along edge {e}") for e in edges]
-    for name, line in zip(names, piece.lines, strict=True):
+    # Strokes of one ornament have one name.
+    for name, line in dict(zip(names, piece.lines, strict=True)).items():
         if line.kind in (LineKind.GRAIN, LineKind.OTHER):
             continue
         found.append((FaceRegion(RegionKind.LINE, name, width), f"along line {name}"))
