@@ -176,11 +176,13 @@ def test_what_is_stopped_leaves_nothing_behind(cut, tmp_path, what):
     assert "nothing is written" in cut.window().message.text.text()
 
 
-@pytest.mark.parametrize("key", ["save_book", "save_gauges"])
-def test_book_and_gauges_are_written_beside_the_window(cut, tmp_path, key):
+@pytest.mark.parametrize(
+    ("box", "key"), [("lists", "book"), ("prints", "gauges"), ("prints", "masks")]
+)
+def test_book_gauges_and_masks_are_written_beside_the_window(cut, tmp_path, box, key):
     place = tmp_path / "papers.pdf"
     cut.ask_file = lambda name, kinds: str(place)
-    getattr(cut, key).click()
+    getattr(getattr(cut, box), key).click()
     assert let_run(place.exists, 60)
     let_run(seconds=0.3)
     assert place.read_bytes().startswith(b"%PDF-")
@@ -297,17 +299,17 @@ def test_a_key_piece_is_printed_in_a_few_sizes_to_try_on(cut, tmp_path):
     place = tmp_path / "trial.pdf"
     cut.ask_file = lambda name, kinds: str(place)
     cut.presenter.chosen_at_pattern = tuple
-    cut.save_trial.click()
+    cut.prints.trial.click()
     assert let_run(lambda: "no piece is selected" in cut.window().message.text.text(), 30)
     piece = cut.session.project.piece("knee-cup")
     cut.presenter.chosen_at_pattern = lambda: (piece,)
     cut.sizes.setText("")
     QTest.keyClicks(cut.sizes, "90 much")
-    cut.save_trial.click()
+    cut.prints.trial.click()
     assert "sizes: 'much'" in cut.window().message.text.text()
     cut.sizes.clear()
     QTest.keyClicks(cut.sizes, "90, 110 %")
-    cut.save_trial.click()
+    cut.prints.trial.click()
     assert let_run(place.exists, 60)
     with pdfplumber.open(io.BytesIO(place.read_bytes())) as document:
         assert len(document.pages) == 2
@@ -355,7 +357,7 @@ def test_the_parts_list_is_a_spreadsheet_or_csv(cut, tmp_path):
         return str(place)
 
     cut.ask_file = ask
-    cut.save_parts.click()
+    cut.lists.parts.click()
     assert let_run(place.exists, 30)
     assert kinds == ["ODS (*.ods);;CSV (*.csv)"]
     assert b"shin cuff" in place.read_bytes()

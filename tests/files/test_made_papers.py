@@ -28,7 +28,8 @@ from ivory_quilt.core.pattern.piece import FaceUp, LineKind, Piece
 from ivory_quilt.core.plan.plan import derive
 from ivory_quilt.core.plan.suits import template_cuts_of
 from ivory_quilt.core.stock.foam_stock import Foam, Material, MaterialKind, ShopStock, sheet
-from ivory_quilt.files.papers.cut_sheets import cut_sheet_svg, cut_sheets, cut_sheets_pdf
+from ivory_quilt.files.papers.cut_sheet_pages import cut_sheets_pdf
+from ivory_quilt.files.papers.cut_sheets import cut_sheet_svg, cut_sheets
 from ivory_quilt.files.papers.templates import templates_pdf
 from ivory_quilt.files.papers.tiling import papers_of
 from ivory_quilt.files.plan_report import plan_json, plan_text, write_papers

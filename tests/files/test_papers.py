@@ -22,13 +22,8 @@ from ivory_quilt.core.pattern.piece import FaceUp, Hand, Label, LineKind, Piece,
 from ivory_quilt.core.plan.cutting import planned_rests
 from ivory_quilt.core.plan.plan import derive
 from ivory_quilt.core.stock.foam_stock import Material, ShopStock, StockKind, sheet
-from ivory_quilt.files.papers.cut_sheets import (
-    CAUTION,
-    cut_sheet_svg,
-    cut_sheets,
-    cut_sheets_pdf,
-    plan_cut_sheets_pdf,
-)
+from ivory_quilt.files.papers.cut_sheet_pages import CAUTION, cut_sheets_pdf, plan_cut_sheets_pdf
+from ivory_quilt.files.papers.cut_sheets import cut_sheet_svg, cut_sheets
 from ivory_quilt.files.papers.template_face import template_words
 from ivory_quilt.files.papers.templates import templates_pdf
 from ivory_quilt.files.papers.tiling import (

@@ -19,13 +19,8 @@ from ivory_quilt.core.units import (
     show_weight,
 )
 from ivory_quilt.files.atomic import make_folder, write_all
-from ivory_quilt.files.papers.cut_sheets import (
-    clear_old_sheets,
-    cut_sheet_svg,
-    cut_sheets,
-    each,
-    plan_cut_sheets_pdf,
-)
+from ivory_quilt.files.papers.cut_sheet_pages import plan_cut_sheets_pdf
+from ivory_quilt.files.papers.cut_sheets import clear_old_sheets, cut_sheet_svg, cut_sheets, each
 from ivory_quilt.files.papers.templates import templates_pdf
 from ivory_quilt.files.papers.tiling import TemplatePapers, material_names
 from ivory_quilt.files.project_file import placement_wire

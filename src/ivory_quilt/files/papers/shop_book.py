@@ -52,7 +52,8 @@ from ivory_quilt.files.papers.book_parts import (
     table,
     together,
 )
-from ivory_quilt.files.papers.cut_sheets import cut_sheets, draw_cut_sheet
+from ivory_quilt.files.papers.cut_sheet_pages import draw_cut_sheet
+from ivory_quilt.files.papers.cut_sheets import cut_sheets
 from ivory_quilt.files.papers.pen import BOLD, INK, SOFT, Pen
 from ivory_quilt.files.papers.template_face import edge_outline
 

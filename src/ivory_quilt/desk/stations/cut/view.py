@@ -19,6 +19,7 @@ from ivory_quilt.desk.stations.cut.machines import MachineBox
 from ivory_quilt.desk.stations.cut.paging import Paging, PaperLayer
 from ivory_quilt.desk.stations.cut.presenter import HALVES, PAPERS, CutPresenter
 from ivory_quilt.desk.stations.cut.preview import CutSheetItem, TemplatePageItem
+from ivory_quilt.desk.stations.cut.print_keys import SheetKeys, TemplateKeys
 from ivory_quilt.desk.stations.cut.printers import PrinterBox
 from ivory_quilt.desk.stations.cut.sheet_list import SheetList
 from ivory_quilt.desk.stations.cut.sticker_box import StickerBox
@@ -120,38 +121,14 @@ class CutStation(Station):
         self.figures = column(space=4)
         self.stop = button("Stop writing", self._stop, "", "Nothing of it is written then")
         self.stop.setVisible(False)
-        self.save_templates = button(
-            "Templates as PDF …", lambda: self.ask(Output.TEMPLATES), "main"
-        )
-        self.save_cut_pdf = button("Cut sheets as PDF …", lambda: self.ask(Output.CUT_PDF))
-        self.save_parts = button("Parts list …", lambda: self.ask(Output.PARTS))
-        self.save_book = button(
-            "Shop book …",
-            lambda: self.ask(Output.BOOK),
-            tip="One PDF of the project: parts, build cards, order, cut sheets, seams, steps",
-        )
         self.sizes = QLineEdit(self.presenter.percents)
         self.sizes.setAccessibleName("sizes of a trial print, %")
         self.sizes.setToolTip("Sizes in percent at which the selected pieces are printed to try on")
         self.sizes.textEdited.connect(self._type_sizes)
-        self.save_trial = button(
-            "Trial print …",
-            lambda: self.ask(Output.TRIAL),
-            tip="The pieces selected at Pattern in these sizes, on the fewest pages, to try on",
-        )
-        self.save_gauges = button(
-            "Gauges …",
-            lambda: self.ask(Output.GAUGES),
-            tip="Cards with the inside curve of formed pieces, so that twins come out alike",
-        )
-        self.save_masks = button(
-            "Masks …",
-            lambda: self.ask(Output.MASKS),
-            tip="What stays covered while a strip or the inside of a line is painted",
-        )
+        self.prints = TemplateKeys(self.ask, self.sizes)
+        self.lists = SheetKeys(self.ask)
         self.stickers = StickerBox(self.presenter, lambda: self.ask(Output.STICKERS))
         self.machines = MachineBox(session, lambda: self.ask(Output.SHEETS), self.try_on_plotter)
-        self.save_all = button("All papers into a folder …", lambda: self.ask(Output.ALL))
         card = QWidget()
         card.setLayout(
             column(
@@ -164,16 +141,11 @@ class CutStation(Station):
                 row(label("Symmetrical"), self.halves),
                 self.strips,
                 Stitch(),
-                self.save_templates,
-                row(self.save_trial, self.sizes, label("%")),
-                row(self.save_gauges, self.save_masks),
+                self.prints,
                 self.printers,
                 self.codes,
                 Stitch(),
-                self.save_cut_pdf,
-                self.save_parts,
-                self.save_book,
-                self.save_all,
+                self.lists,
                 Stitch(),
                 self.stickers,
                 Stitch(),
@@ -235,16 +207,8 @@ class CutStation(Station):
         self.rule.fill(plan.project.rule, plan.project.rule)
         self.printers.fill()
         self.machines.fill()
-        papers = (
-            self.save_templates,
-            self.save_trial,
-            self.save_gauges,
-            self.save_masks,
-            self.save_cut_pdf,
-        )
-        books = (self.save_parts, self.save_book, self.save_all)
-        for key in (*papers, *books, self.machines.save, self.machines.try_out):
-            key.setEnabled(have)
+        for keys in (self.prints, self.lists, self.machines.save, self.machines.try_out):
+            keys.setEnabled(have)
         self._redraw()
 
     def set_look(self, palette: Palette) -> None:

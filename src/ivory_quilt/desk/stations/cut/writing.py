@@ -13,7 +13,8 @@ from ivory_quilt.core.units import counted, show_number
 from ivory_quilt.desk.stations.cut.paging import PagesWanted, Paging
 from ivory_quilt.devices.knife_plotter import SimulatedPlotter
 from ivory_quilt.files.atomic import write_atomic
-from ivory_quilt.files.papers.cut_sheets import cut_sheets, plan_cut_sheets_pdf
+from ivory_quilt.files.papers.cut_sheet_pages import plan_cut_sheets_pdf
+from ivory_quilt.files.papers.cut_sheets import cut_sheets
 from ivory_quilt.files.papers.stickers import (
     StickerPaper,
     part_stickers,
