@@ -72,7 +72,7 @@ def test_colour_region_and_mix_are_typed_in_the_table(desk):
         let_run()
         panel.fill()
 
-    type_in("FaceRegion", "edges 8 mm")
+    type_in("Region", "edges 8 mm")
     type_in("Colour", "#123456")
     type_in("Mix", "3 green, 1 black")
     type_in("Left ml", "45 ml")

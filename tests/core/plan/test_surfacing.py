@@ -173,3 +173,16 @@ def test_masks_cover_what_is_not_painted():
     assert "gold" in first.piece.name
     with pytest.raises(InputError, match="masks"):
         mask_templates(plan_of(plate(), paint=(PaintArea("g", "gold"),)))
+
+
+def test_a_tone_whose_place_is_not_there_is_not_painted_or_masked():
+    window = PaintArea("h", "green", coats=1).at(FaceRegion(RegionKind.LINE, "1"))  # open
+    strip = PaintArea("g", "gold", coats=1).at(STRIP)
+    plan = plan_of(plate(), paint=(window, strip))
+    titles = [s.title for s in bench_steps(plan, BenchChoices(primer=0, paint=0, sealer=0)).steps]
+    assert [t for t in titles if "gold" in t] == ["plate: gold"]
+    assert not [t for t in titles if "green" in t]
+    assert len(mask_templates(plan)) == 1
+    early = replace(window, before_glue=True)
+    steps = bench_steps(plan_of(plate(), paint=(early,)), BenchChoices()).steps
+    assert not [s for s in steps if "green" in s.title]

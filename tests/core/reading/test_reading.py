@@ -1,7 +1,7 @@
 import numpy as np
 import pytest
 
-from ivory_quilt.core.pattern.piece import LineKind
+from ivory_quilt.core.pattern.piece import Hand, LineKind
 from ivory_quilt.core.reading.assembly import assemble
 from ivory_quilt.core.reading.drawn import RawPath
 from ivory_quilt.core.reading.naming import line_kind
@@ -132,3 +132,22 @@ def test_a_found_piece_moves_to_its_own_corner():
     assert piece.shape.bounds == (0, 0, 100, 100)
     assert piece.lines[0].points.tolist() == [[10, 10], [20, 10]]
     assert (piece.source.file, piece.thickness) == ("a.svg", 4.0)
+
+
+def test_the_name_of_a_path_may_say_what_a_template_says():
+    square = np.array([(0.0, 0.0), (100.0, 0.0), (100.0, 100.0), (0.0, 100.0)])
+    told = "forearm guard, cut 1 L 1 R 6mm"
+    paths = [
+        RawPath(square, closed=True, name=told),
+        RawPath(square + np.array([200.0, 0.0]), closed=True, name="left wing"),
+        RawPath(square + np.array([400.0, 0.0]), closed=True, name="path 6mm-2"),
+    ]
+    reading = assemble(paths, "x.svg")
+    first, second, third = reading.pieces
+    assert first.name == "forearm guard"
+    assert (first.hints.thickness, first.hints.hand) == (6.0, Hand.PAIR)
+    # A plain name stays a name.
+    assert (second.name, bool(second.hints)) == ("left wing", False)
+    assert third.hints.thickness == 6.0
+    offered = [p for p in reading.problems if p.code == "text-hint"]
+    assert [p.hints_of for p in offered] == [first.id, third.id]

@@ -145,3 +145,10 @@ def test_grits_are_typed():
     assert typed_grits("120, 220 320") == (120, 220, 320)
     with pytest.raises(InputError, match="such as"):
         typed_grits("fine")
+
+
+def test_what_goes_through_is_drawn_through_and_no_further():
+    section = work_section(plate(replace(HOLLOW, depth=9.0)), 0)
+    outline = section.bands[0].outline
+    assert (outline[:, 1].min(), outline[:, 1].max()) == (0.0, 6.0)
+    assert any("0 mm left" in words for _, words in section.measures)

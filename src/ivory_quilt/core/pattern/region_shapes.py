@@ -72,6 +72,11 @@ def _along(points: Array, width: float) -> BaseGeometry:
     return Polygon(points).buffer(0)
 
 
+def is_on(piece: Piece, area: PaintArea) -> bool:
+    """Return whether a tone is on a piece: it is meant for it, and its place is there."""
+    return share_on(piece, area) > 0
+
+
 def share_on(piece: Piece, area: PaintArea) -> float:
     """Return which share of a piece's outer face a tone covers, 0 to 1."""
     if not area.covers(piece.id):

@@ -11,6 +11,7 @@ from ivory_quilt.core.geometry.outline import line_length
 from ivory_quilt.core.pattern.build import FormKind
 from ivory_quilt.core.pattern.fixing import MINUTES
 from ivory_quilt.core.pattern.piece import LineKind, Piece
+from ivory_quilt.core.pattern.region_shapes import is_on
 from ivory_quilt.core.plan.consuming import GluedSeam, glued_seams, is_drawn
 from ivory_quilt.core.plan.costing import piece_groups
 from ivory_quilt.core.plan.cutting import part_of
@@ -286,7 +287,7 @@ class _Bench:
     def _painted_before_glue(self, piece: Piece) -> None:
         """Paint what cannot be reached, or masked, once the piece is glued on."""
         for area in self.plan.project.paint:
-            if area.before_glue and area.covers(piece.id):
+            if area.before_glue and is_on(piece, area):
                 name, before = piece.name, self.made.last[piece.id]
                 last = paint_area(
                     self.made, self.plan.project, area, (piece.id,), self.suits, before, name, 0

@@ -6,7 +6,7 @@ from ivory_quilt.core.pattern.fixing import MINUTES
 from ivory_quilt.core.pattern.surface import SurfaceKind
 from ivory_quilt.core.plan.costing import PieceGroup, piece_groups
 from ivory_quilt.core.plan.gluing import GluedJoint, choice_of
-from ivory_quilt.core.plan.painting import PAINT_DRY, paint_area, unpainted
+from ivory_quilt.core.plan.painting import PAINT_DRY, paint_area, painted_in, unpainted
 from ivory_quilt.core.plan.plan import Plan
 from ivory_quilt.core.plan.step_list import StepList
 from ivory_quilt.core.plan.surfacing import JOINED_WORKS, add_works
@@ -123,7 +123,8 @@ class Finishing:
             (StepKind.PAINT, self.choices.paint if ground else 0, PAINT_DRY),
             (StepKind.SEAL, self.choices.sealer, PAINT_DRY),
         )
-        tones = [a for a in project.paint if not a.before_glue and any(map(a.covers, pieces))]
+        later = [a for a in project.paint if not a.before_glue]
+        tones = [(a, on) for a in later if (on := painted_in(project, a, pieces))]
         if any(n for _, n, _ in coats) or tones:
             wipe = f"wipe:{ident}"
             minutes = 1 + 5 * outer
@@ -139,8 +140,7 @@ class Finishing:
                 minutes = self._outer(on) * made.rates.coat
                 before = made.add(step, kind, title, minutes, on, after=[before], least=wait)
                 wait = dry
-            for area in tones if kind is StepKind.PAINT else ():
-                mine = tuple(filter(area.covers, pieces))
+            for area, mine in tones if kind is StepKind.PAINT else ():
                 before = paint_area(made, project, area, mine, suits, [before], name, wait)
                 wait = PAINT_DRY
             if kind is StepKind.PAINT:

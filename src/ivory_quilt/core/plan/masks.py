@@ -51,7 +51,10 @@ def mask_templates(plan: Plan, wanted: Collection[str] | None = None) -> tuple[T
 
 def _masks(piece: Piece, cut: Cut, area: PaintArea) -> list[Piece]:
     face = replace(cut.piece, shape=cut.outer)
-    left = face.shape.polygon.difference(region_on(face, area.region))
+    painted = region_on(face, area.region)
+    if painted.is_empty:
+        return []  # a line that is not there, or encloses nothing
+    left = face.shape.polygon.difference(painted)
     parts = [p for p in polygons_of(left) if p.area >= LEAST]
     found = []
     for number, polygon in enumerate(parts, 1):

@@ -4,7 +4,7 @@ from collections.abc import Iterable
 
 from ivory_quilt.core.document.project import Project
 from ivory_quilt.core.pattern.paint import CoatKind, PaintArea
-from ivory_quilt.core.pattern.region_shapes import share_on
+from ivory_quilt.core.pattern.region_shapes import is_on, share_on
 from ivory_quilt.core.plan.step_list import StepList
 from ivory_quilt.core.schedule.step import StepKind
 
@@ -46,6 +46,11 @@ def unpainted(areas: Iterable[PaintArea], pieces: Iterable[str]) -> tuple[str, .
     """Return the pieces that no region covers wholly: their ground takes the usual paint."""
     whole = [a for a in areas if not a.partial]
     return tuple(p for p in pieces if not any(a.covers(p) for a in whole))
+
+
+def painted_in(project: Project, area: PaintArea, pieces: Iterable[str]) -> tuple[str, ...]:
+    """Return the pieces that a tone is on: those that have its place."""
+    return tuple(p for p in pieces if is_on(project.piece(p), area))
 
 
 def paint_area(

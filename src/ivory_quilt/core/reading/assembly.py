@@ -34,7 +34,7 @@ from ivory_quilt.core.reading.belonging import (
 from ivory_quilt.core.reading.drawn import RawPath, RawText
 from ivory_quilt.core.reading.duplicates import KnownOutlines
 from ivory_quilt.core.reading.found import FoundPiece, Reading, ReadProblem
-from ivory_quilt.core.reading.hints import Hints, read_hints
+from ivory_quilt.core.reading.hints import NO_HINTS, read_hints
 from ivory_quilt.core.reading.naming import STOCK_LAYER, holds_marks, line_kind, made_by_machine
 from ivory_quilt.core.reading.progress import ReadProgress, ReadReport, tell_nobody
 
@@ -316,7 +316,7 @@ class _Assembly:
         self, pieces: list[FoundPiece], texts: Iterable[RawText], finder: PieceFinder
     ) -> list[FoundPiece]:
         """Give words to the piece they stand on, or the nearest; offer what they say."""
-        hints: dict[int, Hints] = {}
+        hints = {k: p.hints for k, p in enumerate(pieces) if p.hints}
         plain: list[tuple[int, RawText]] = []
         # What also says how a piece is cut names it better than other words on it.
         order = sorted(texts, key=lambda t: (not read_hints(t.text).words(), -t.at[1], t.at[0]))
@@ -324,7 +324,7 @@ class _Assembly:
             owner = finder.nearest(text.at)
             if owner is not None:
                 said = read_hints(text.text)
-                hints[owner] = hints.get(owner, Hints()).with_more(said)
+                hints[owner] = hints.get(owner, NO_HINTS).with_more(said)
                 if not said.words():
                     plain.append((owner, text))
         found = list(pieces)
@@ -345,8 +345,19 @@ class _Assembly:
 
     def _found(self, path: RawPath, shape: Shape) -> FoundPiece:
         self.count += 1
+        # A drawing program's name of a path may say all that a template says.
+        said = NO_HINTS if made_by_machine(path.name) else read_hints(path.name.replace("_", " "))
+        if not said.sure:
+            said = NO_HINTS
         return FoundPiece(
-            f"p{self.count}", self._name(path), shape, (), path.layer, self.file, self.page
+            f"p{self.count}",
+            self._name(replace(path, name=said.name or path.name)),
+            shape,
+            (),
+            path.layer,
+            self.file,
+            self.page,
+            hints=said,
         )
 
     def _name(self, path: RawPath) -> str:

@@ -17,7 +17,7 @@ _COUNT = re.compile(
 _PAIR = re.compile(
     r"\b(pairs?|mirror(?:ed|s|\s+image)?|flipped|(?:\d+|one)\s+(?:of\s+)?each(?:\s+(?:hand|side))?"
     r"|l\s*[/+&]\s*r|left\s*(?:and|&|\+|/)\s*right"
-    r"|(?:1|one)\s+left\s*[,+&/]?\s*(?:and\s+)?(?:1|one)\s+right)\b",
+    r"|(?:(?:cut|make|need)\s+)?(?:1|one)\s+(?:left|l)\s*[,+&/]?\s*(?:and\s+)?(?:1|one)\s+(?:right|r))\b",
     re.I,
 )
 _EACH = re.compile(
@@ -44,6 +44,11 @@ class Hints:
     def __bool__(self) -> bool:
         """Return whether anything is said."""
         return self != Hints()
+
+    @property
+    def sure(self) -> bool:
+        """Whether it says what no mere name does: how many, how thick, or that it is a pair."""
+        return self.quantity is not None or self.thickness is not None or self.hand is Hand.PAIR
 
     def with_more(self, other: "Hints") -> "Hints":
         """Return both, the first to say a thing being right."""
@@ -78,7 +83,7 @@ def read_hints(text: str) -> Hints:
     text = " ".join(text.split())[:200]
     found = Hints(_quantity(text), _thickness(text), _hand(text), bool(_FOLD.search(text)))
     rest = text
-    for pattern in (_EACH, _PAIR, _COUNT, _THICK, _INCH, _FOLD, _LEFT, _RIGHT):
+    for pattern in (_EACH, _PAIR, _THICK, _INCH, _COUNT, _FOLD, _LEFT, _RIGHT):
         rest = pattern.sub(" ", rest)
     rest = " ".join(re.sub(r"[,;:()\[\]·|–—-]+", " ", rest).split())
     letters = sum(c.isalpha() for c in rest)

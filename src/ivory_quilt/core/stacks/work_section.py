@@ -25,7 +25,7 @@ def work_section(piece: Piece, number: int) -> Section:
     walls = [w for w in walls_of(piece) if any(d.work == number for d in w.dents)]
     dents = walls[0].dents if walls else ()
     top = _face(dents, WorkFace.OUTER, foam, work)
-    low = _face(dents, WorkFace.INNER, 0.0, work)
+    low = _face(dents, WorkFace.INNER, foam, work)
     body = Band(np.array([*low, *top[::-1]]), foam, piece.name)
     bands, measures = [body], list[tuple[Point, str]]()
     if work.kind is SurfaceKind.CLAY or work.kind.laid_on:
@@ -48,13 +48,15 @@ def _span(half: float, work: SurfaceWork) -> tuple[float, float]:
     return -WIDE, WIDE
 
 
-def _face(dents: tuple[Dent, ...], face: WorkFace, height: float, work: SurfaceWork) -> Array:
-    """Return a face from left to right, with what is taken off it."""
+def _face(dents: tuple[Dent, ...], face: WorkFace, foam: float, work: SurfaceWork) -> Array:
+    """Return a face of the foam from left to right, with what is taken off it."""
+    height = foam if face is WorkFace.OUTER else 0.0
     mine = next((d for d in dents if d.face is face), None)
     if mine is None:
         return np.array([(-SHOWN, height), (SHOWN, height)])
     left, right = _span(mine.half, work)
-    foot = height - mine.depth if face is WorkFace.OUTER else height + mine.depth
+    deep = min(mine.depth, foam)
+    foot = height - deep if face is WorkFace.OUTER else height + deep
     line = [(-SHOWN, height), (left, height), (left, foot), (right, foot), (right, height)]
     return np.array(line if right >= SHOWN else [*line, (SHOWN, height)])
 

@@ -152,7 +152,10 @@ class FinishCard(QWidget):
         finish, work = self._finish, self._finish.work
         regard(self, f"{piece.id} {finish.chosen} {work.kind if work else ''}")
         minutes = sum(finish.reckoned(w).figure("minutes") for w in finish.works)
-        self.total.setText(f"{counted(len(finish.works), 'work')}, {show_number(minutes, 0)} min")
+        total = f"{counted(len(finish.works), 'work')}, {show_number(minutes, 0)} min"
+        if which == COLOUR:
+            total = counted(len(finish.tones()), "tone")
+        self.total.setText(total)
         self.surface.setVisible(which == SURFACE)
         self.colour.setVisible(which == COLOUR)
         self._fill_places()
@@ -161,7 +164,10 @@ class FinishCard(QWidget):
             self._fill_work(piece, work)
         tones = finish.tones()
         names = ", then ".join(dict.fromkeys(a.tone for a in tones))
-        self.tones_said.setText(names or "The usual coats of one tone.")
+        lost = [a for a in tones if not finish.covered(a)]
+        said = [f"{names}." if names else "The usual coats of one tone."]
+        said += [f"{a.tone}: there is no {a.region.words} that it could be on." for a in lost]
+        self.tones_said.setText(" ".join(said))
         chosen = [i for i in self._p.session.selected if i != piece.id]
         own = any(a.pieces for a in tones)
         self.give.setEnabled(bool(chosen) and own)

@@ -7,7 +7,7 @@ from PySide6.QtWidgets import QGraphicsItem, QGraphicsScene, QStyleOptionGraphic
 from ivory_quilt.core.geometry.shape import Shape, polygons_of
 from ivory_quilt.core.pattern.paint import PaintArea
 from ivory_quilt.core.pattern.piece import Piece
-from ivory_quilt.core.pattern.region_shapes import region_on
+from ivory_quilt.core.pattern.region_shapes import is_on, region_on
 from ivory_quilt.core.stock.foam_stock import ShopStock
 from ivory_quilt.core.units import counted, show_thickness
 from ivory_quilt.desk.canvas.foam_items import FoamItem
@@ -93,7 +93,7 @@ def tones_of(
     """Return a piece's tones as they are painted, and what they are called."""
     found, names = [], []
     for area in paint:
-        if not area.covers(piece.id):
+        if not is_on(piece, area):
             continue
         names.append(area.tone)
         if not area.shows:
