@@ -193,6 +193,7 @@ def demo_consumables() -> tuple[Consumable, ...]:
     """Return what the demo's shop uses up."""
     cement, blade = ConsumableKind.CEMENT, ConsumableKind.BLADE
     primer, paint = ConsumableKind.PRIMER, ConsumableKind.PAINT
+    clay = ConsumableKind.CLAY
     return (
         Consumable(
             "C1",
@@ -209,6 +210,7 @@ def demo_consumables() -> tuple[Consumable, ...]:
         ),
         Consumable("P1", "brush-on primer", primer, 500, 9, 3, Decimal("14.20"), "dewpond", 180),
         Consumable("A1", "black paint", paint, 250, 8, 2, Decimal("7.90"), "dewpond", 250),
+        Consumable("F1", "foam clay", clay, 500, 1.0, 1, Decimal("9.40"), "dewpond", 120),
         Consumable("B1", "knife blades", blade, 10, 12, 1, Decimal("4.60"), "thornmere", 4),
     )
 

@@ -186,3 +186,18 @@ def test_a_tone_whose_place_is_not_there_is_not_painted_or_masked():
     early = replace(window, before_glue=True)
     steps = bench_steps(plan_of(plate(), paint=(early,)), BenchChoices()).steps
     assert not [s for s in steps if "green" in s.title]
+
+
+def test_a_can_that_is_called_like_a_tone_is_that_tone_s():
+    strip = PaintArea("g", "Old gold", coats=1).at(STRIP)
+    ground = PaintArea("h", "moss", coats=2)
+    cans = tuple(
+        Consumable(i, name, ConsumableKind.PAINT, 250, 8.0, 3)
+        for i, name in (("a", "paint"), ("b", "old gold, 250 mL"), ("c", "more paint"))
+    )
+    plan = plan_of(plate(), stock=ShopStock(consumables=cans), paint=(strip, ground))
+    uses = {u.what.id: u.need for u in uses_of(plan, "2026-03-01")}
+    gold = 0.002 / 8 * 1000 / 0.75  # m² in one coat, a quarter goes astray
+    assert uses == {"b": pytest.approx(gold), "a": pytest.approx(2 * 0.02 / 8 * 1000 / 0.75)}
+    only = plan_of(plate(), stock=ShopStock(consumables=cans[1:2]), paint=(strip, ground))
+    assert uses_of(only, "2026-03-01")[0].need == pytest.approx(sum(uses.values()))

@@ -11,7 +11,7 @@ from ivory_quilt.core.pattern.part import Part
 from ivory_quilt.core.pattern.piece import Piece
 from ivory_quilt.core.pattern.seams import Seam
 from ivory_quilt.core.pattern.surface import SurfaceKind
-from ivory_quilt.core.plan.painting import coated
+from ivory_quilt.core.plan.painting import coated_by_can
 from ivory_quilt.core.plan.plan import Plan
 from ivory_quilt.core.plan.surfacing import total_of
 from ivory_quilt.core.stock.consumables import ConsumableKind, UsedUp, used_up
@@ -102,6 +102,9 @@ def uses_of(plan: Plan, today: str) -> tuple[UsedUp, ...]:
     """Return how much of each of the shop's consumables a plan takes, on a day."""
     amounts = amounts_of(plan)
     found = []
+    cans = [c for c in plan.stock.consumables if c.kind is ConsumableKind.PAINT]
+    by_can = coated_by_can(plan.project, [c.name for c in cans], plan.suit_count)
+    shares = {c.id: area for c, area in zip(cans, by_can, strict=True)}
     for what in plan.stock.consumables:
         if what.kind is ConsumableKind.CEMENT:
             amount, loss = amounts.glued, 0.0
@@ -116,7 +119,7 @@ def uses_of(plan: Plan, today: str) -> tuple[UsedUp, ...]:
             amount, loss = amount / what.coats, CLAY_LEFT
         elif what.kind is ConsumableKind.PAINT and plan.project.paint:
             # The coats are those of the regions: the can's usual number is taken out again.
-            amount = coated(plan.project, plan.suit_count) * 1e6 / what.coats
+            amount = shares[what.id] * 1e6 / what.coats
             loss = SPRAYED_PAST
         else:
             amount, loss = amounts.outer, SPRAYED_PAST

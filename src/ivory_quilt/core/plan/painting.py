@@ -1,6 +1,6 @@
 """Paint by region: how much is covered, and the steps before gluing and after priming."""
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Sequence
 
 from ivory_quilt.core.document.project import Project
 from ivory_quilt.core.pattern.paint import CoatKind, PaintArea
@@ -27,19 +27,47 @@ def covered(project: Project, area: PaintArea, pieces: Iterable[str], suits: int
     return suits * sum(share_on(p, area) * p.shape.area * p.cut_count for p in found) / 1e6
 
 
+def coated_in(project: Project, area: PaintArea, suits: int) -> float:
+    """Return what one tone covers in all its coats, m² of one brushed coat."""
+    made = [p.id for p in project.pieces if p.count]
+    return sum(HOW[k][1] for k in area.coat_kinds) * covered(project, area, made, suits)
+
+
 def coated(project: Project, suits: int) -> float:
     """Return what all regions cover in all their coats, m² of one coat.
 
     A piece of no region that covers all of it takes the usual coats of its own.
     """
+    regions = sum(coated_in(project, a, suits) for a in project.paint)
+    return regions + _usual_coats(project, suits)
+
+
+def _usual_coats(project: Project, suits: int) -> float:
     made = [p.id for p in project.pieces if p.count]
-    regions = sum(
-        sum(HOW[k][1] for k in a.coat_kinds) * covered(project, a, made, suits)
-        for a in project.paint
-    )
     usual = PaintArea("usual", "usual", coats=max(1, project.bench.paint))
     left = unpainted(project.paint, made)
-    return regions + project.bench.paint * covered(project, usual, left, suits)
+    return project.bench.paint * covered(project, usual, left, suits)
+
+
+def coated_by_can(project: Project, cans: Sequence[str], suits: int) -> tuple[float, ...]:
+    """Return what each can of paint covers, m² of one coat.
+
+    A can whose name has a tone's in it is that tone's; all others come out of the first can that
+    no tone names, or of the first.
+    """
+    if not cans:
+        return ()
+    amounts = [0.0] * len(cans)
+    names = [c.casefold() for c in cans]
+    tones = {a.tone.casefold() for a in project.paint}
+    own = [any(t in n for t in tones) for n in names]
+    rest = own.index(False) if False in own else 0
+    for area in project.paint:
+        tone = area.tone.casefold()
+        which = next((k for k, n in enumerate(names) if tone in n), rest)
+        amounts[which] += coated_in(project, area, suits)
+    amounts[rest] += _usual_coats(project, suits)
+    return tuple(amounts)
 
 
 def unpainted(areas: Iterable[PaintArea], pieces: Iterable[str]) -> tuple[str, ...]:
