@@ -1,5 +1,7 @@
 """Draft in a real window: lines, marks and words by hand, cuts, corners, the rule."""
 
+from dataclasses import replace
+
 import pytest
 from PySide6.QtCore import QPoint, Qt
 from PySide6.QtTest import QTest
@@ -7,7 +9,7 @@ from PySide6.QtTest import QTest
 from ivory_quilt.core.document.seam_book import fit_of
 from ivory_quilt.core.pattern.edges import edges_of
 from ivory_quilt.core.pattern.piece import CutSide, LineKind, TraceRule
-from ivory_quilt.core.pattern.seams import SeamVerdict
+from ivory_quilt.core.pattern.seams import EdgeRef, Seam, SeamVerdict
 from ivory_quilt.desk.canvas.paths import scene_point
 from ivory_quilt.desk.stations.pattern.draft.presenter import Tool
 from ivory_quilt.desk.stations.pattern.modes import PatternMode
@@ -291,3 +293,20 @@ def test_a_row_of_holes_and_one_of_ornaments_are_put_along_an_edge(desk):
     for _ in range(2):
         desk.act("undo")
     assert desk.session.project == before
+
+
+def test_a_strip_goes_on_into_what_is_sewn_there(desk):
+    line = (EdgeRef("shin-cuff", "A"), EdgeRef("knee-cup", "A"))
+    desk.session.edit("seam", lambda p: replace(p, seams=(Seam(*line),)))
+    before = desk.session.project.piece("knee-cup").shape.area
+    x, y0, y1 = middle(desk)
+    drag(desk, (x + 20, y1 + 4), (x + 20, y0 - 4))
+    draft(desk).card.width_field.setText("10 mm")
+    press(desk, "Let in a strip")
+    assert "knee cup by 10 mm" in desk.window.message.text.text()
+    assert desk.session.project.piece("knee-cup").shape.area > before
+    desk.act("undo")
+    draft(desk).card.too.click()
+    drag(desk, (x + 20, y1 + 4), (x + 20, y0 - 4))
+    press(desk, "Let in a strip")
+    assert desk.session.project.piece("knee-cup").shape.area == before

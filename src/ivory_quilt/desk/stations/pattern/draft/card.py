@@ -36,7 +36,7 @@ from ivory_quilt.desk.widgets.basics import (
     label,
     row,
 )
-from ivory_quilt.desk.widgets.fields import Taking, regard
+from ivory_quilt.desk.widgets.fields import Taking, regard, tick
 from ivory_quilt.desk.widgets.rule_box import RuleBox
 
 MOST_EDGES = 16
@@ -140,6 +140,12 @@ class DraftCard(QWidget):
             lambda: self.cut_by(p.let_in),
             tip="What lies left of the line moves away by the width",
         )
+        self.too = tick(
+            "a strip goes into the neighbours too",
+            self._strip_too,
+            "Where the line meets a seam, the piece on its other side gets one as well",
+        )
+        self.too.setChecked(p.neighbours)
         dart = button(
             "Cut a dart",
             lambda: self.cut_by(p.dart),
@@ -158,10 +164,14 @@ class DraftCard(QWidget):
                 row(part, None),
                 row(label("Width"), self.width_field, None),
                 row(strip, dart, None),
+                self.too,
                 row(take, None),
             )
         )
         return box
+
+    def _strip_too(self, on: bool) -> None:  # noqa: FBT001 - Qt says whether it is ticked
+        self._presenter.neighbours = on
 
     # Showing
 

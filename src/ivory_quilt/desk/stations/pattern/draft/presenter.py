@@ -6,6 +6,7 @@ from enum import StrEnum
 
 import numpy as np
 
+from ivory_quilt.core.document.letting_in import let_in
 from ivory_quilt.core.document.ornament_rows import with_field, with_plates, with_row
 from ivory_quilt.core.document.project import Project, put_pieces
 from ivory_quilt.core.document.seam_book import add_dart, part_piece, rename_edge
@@ -13,7 +14,7 @@ from ivory_quilt.core.editing.ornament_field import OrnamentField
 from ivory_quilt.core.editing.ornament_row import OrnamentRow
 from ivory_quilt.core.editing.plate_row import PlateRow
 from ivory_quilt.core.editing.snap import Snap, snap
-from ivory_quilt.core.editing.surgery import CutLine, taken_in, with_strip
+from ivory_quilt.core.editing.surgery import CutLine, taken_in
 from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.geometry.outline import line_length, locate_on_line
 from ivory_quilt.core.geometry.shape import Point
@@ -95,6 +96,8 @@ class DraftPresenter:
         self.words = ""
         self.outline = OutlinePresenter(session, lambda: self.piece)
         self.picture = PicturePresenter(lambda: self.piece, reader)
+        self.neighbours = True
+        """Whether a strip that is let in goes into the neighbours at its seams as well."""
         self.motif = MotifPresenter(session, lambda: self.piece, reader)
         self.versions = VersionPresenter(session, lambda: self.piece)
 
@@ -291,9 +294,12 @@ class DraftPresenter:
         """
         line, ident = self._line(), self.piece_id
         mm = typed_length(width, where="strip")
+        made = let_in(self.session.project, ident, line, mm, neighbours=self.neighbours)
+        also = ", ".join(f"{name} by {show_number(w, 1)} mm" for name, w in made.neighbours)
         self._cut(
             f"Let in {show_number(mm, 1)} mm",
-            lambda p: put_pieces(p, [with_strip(p.piece(ident), line, mm)]),
+            lambda _: made.project,
+            f"Wider as well: {also}." if also else "",
         )
 
     def dart(self, width: str) -> None:
@@ -326,14 +332,15 @@ class DraftPresenter:
             raise InputError("line", "none is drawn", "a line dragged across the piece")
         return CutLine(*self.pending)
 
-    def _cut(self, label: str, edit: Callable[[Project], Project]) -> None:
+    def _cut(self, label: str, edit: Callable[[Project], Project], also: str = "") -> None:
         piece = self.piece
         assert piece is not None
         before = self.session.project
         self.session.edit(f"{label}: {piece.name}", edit)
         self.pending = self.chosen = None
         told = told_of_seams(before, self.session.project)
-        self.session.tell(told or f"{label} done.", "heat" if told else "good")
+        said = [w for w in (also, told) if w] or [f"{label} done."]
+        self.session.tell(" ".join(said), "heat" if told and not also else "good")
 
     def _change(self, label: str, change: Callable[[Piece], Piece]) -> None:
         piece = self.piece
