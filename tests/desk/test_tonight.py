@@ -11,6 +11,7 @@ from ivory_quilt.core.geometry.shape import rectangle
 from ivory_quilt.core.journal.entry import EntryKind
 from ivory_quilt.core.pattern.build import Build, Layer
 from ivory_quilt.core.pattern.edges import edges_of
+from ivory_quilt.core.pattern.fixing import FixingKind
 from ivory_quilt.core.pattern.part import Foam
 from ivory_quilt.core.pattern.piece import Piece
 from ivory_quilt.core.pattern.seams import EdgeRef, Seam
@@ -327,3 +328,27 @@ def test_two_people_for_one_step_wait_for_each_other(evening):
     assert cut.step.hands == 2
     others = [p for p in placed if p is not cut]
     assert all(p.end <= cut.start or p.start >= cut.end for p in others)
+
+
+def test_a_strap_is_cut_from_the_shop_s_cloth(evening):
+    desk = evening
+    panel = desk.bench.fixings
+    desk.bench.go_to(BenchMode.FIXINGS)
+    piece = desk.session.project.pieces[0]
+    panel.kind.show_value(FixingKind.STRAP)
+    panel.on_piece.setText(piece.name)
+    panel.along.setText("300 mm")
+    panel.add()
+    heads = [panel.table.horizontalHeaderItem(k).text() for k in range(panel.table.columnCount())]
+    column = heads.index("Cut from")
+    panel.table.item(0, column).setText("silk")
+    assert "cut from" in panel.error.text()
+    known = desk.session.stock.materials[0]
+    panel.table.item(0, column).setText(known.name)
+    (fixing,) = desk.session.project.fixings
+    assert fixing.cloth == known.id
+    assert desk.session.project.things == ()
+    strap = next(p for p in desk.session.plan.parts[piece.id] if "+strap" in p.id)
+    assert strap.shape.width == pytest.approx(300 + 50 + 80)
+    panel.table.item(0, column).setText("")
+    assert len(desk.session.project.things) == 1

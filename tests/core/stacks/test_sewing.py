@@ -6,6 +6,7 @@ from dataclasses import replace
 import numpy as np
 import pytest
 
+from ivory_quilt.core.document.fastening import set_fixings
 from ivory_quilt.core.document.finishing import set_sewing
 from ivory_quilt.core.document.project import Project
 from ivory_quilt.core.document.seam_book import fit_of, rename_edge
@@ -13,6 +14,7 @@ from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.geometry.shape import Shape, rectangle
 from ivory_quilt.core.pattern.build import Build, Cover, CoverKind
 from ivory_quilt.core.pattern.edges import edge_of
+from ivory_quilt.core.pattern.fixing import Fixing, FixingKind
 from ivory_quilt.core.pattern.piece import Hand, LineKind, Piece, PieceLine, Turn
 from ivory_quilt.core.pattern.seams import EdgeRef, Seam, sewn_length
 from ivory_quilt.core.pattern.sewing import EdgeFinish, Sewing, SewnDart, SewnEdge
@@ -178,3 +180,27 @@ def test_sewing_is_turned_on_kept_and_renamed():
 def test_sizes_that_make_no_sense_are_refused(make):
     with pytest.raises(InputError):
         make()
+
+
+def test_straps_and_hinge_strips_are_cut_from_cloth_and_laid_with_the_pieces():
+    """A strap is cut four times its width (common practice): 3/4 in from 3 in."""
+    piece = Piece("p", "plate", rectangle(200, 100), hand=Hand.PAIR)
+    strap = Fixing("s", FixingKind.STRAP, "p", way=300.0, width=19.05, count=2, cloth="cloth")
+    hinge = Fixing("h", FixingKind.HINGE, "p", edge="A", width=8.0, cloth="cloth")
+    bought = Fixing("w", FixingKind.WEBBING, "p", way=300.0)
+    project = set_fixings(Project("x", (piece,)), (strap, hinge, bought))
+    assert [t.id for t in project.things] == ["fixing:w"]
+    plan = derive(project, ShopStock())
+    parts = {p.id: p for p in plan.parts["p"]}
+    one = parts["p+straps"]
+    assert (one.shape.width, one.shape.height) == pytest.approx((430.0, 76.2))
+    assert one.count == 2 * 2
+    assert (one.foam.thickness, one.foam.material) == (1.0, "cloth")
+    two = parts["p+straph"]
+    assert (two.shape.width, two.shape.height) == pytest.approx((200.0, 38.0))
+    assert amounts_of(plan).glued == 0
+    longer = set_fixings(project, (replace(strap, way=400.0), hinge, bought))
+    again = derive(longer, ShopStock(), previous=plan)
+    assert next(p for p in again.parts["p"] if p.id == "p+straps").shape.width == 530.0
+    with pytest.raises(InputError, match="cut from"):
+        replace(bought, cloth="cloth")

@@ -15,6 +15,7 @@ from ivory_quilt.core.pattern.fixing import (
     fixing_need,
 )
 from ivory_quilt.core.pattern.thing import Thing
+from ivory_quilt.core.stacks.cut import ClothStrip
 
 
 def need_of(project: Project, fixing: Fixing) -> FixingNeed:
@@ -30,6 +31,19 @@ def need_of(project: Project, fixing: Fixing) -> FixingNeed:
         girth = _girth(project, fixing)
     need = fixing_need(fixing, edge, girth)
     return replace(need, count=need.count * piece.cut_count)
+
+
+def cloth_strip(project: Project, fixing: Fixing, thickness: float) -> ClothStrip | None:
+    """Return the strip of cloth that a fixing is cut from, None where it is not, or not known."""
+    if not fixing.cloth:
+        return None
+    try:
+        need = need_of(project, fixing)
+    except InputError:
+        return None
+    length, width = need.reckoning.figure("length"), need.reckoning.figure("cut_width")
+    words = fixing.kind.value
+    return ClothStrip(fixing.id, words, length, width, thickness, fixing.cloth, need.count)
 
 
 def _girth(project: Project, fixing: Fixing) -> float:
@@ -56,8 +70,8 @@ def set_fixings(project: Project, fixings: Iterable[Fixing]) -> Project:
     before = {t.id: t for t in project.things}
     wanted = {}
     for fixing in made:
-        if fixing.kind is FixingKind.BACKING:
-            need_of(project, fixing)  # from scrap: nothing to buy
+        if fixing.kind is FixingKind.BACKING or fixing.cloth:
+            need_of(project, fixing)  # from scrap, or laid with the pieces: nothing to buy
             continue
         need = need_of(project, fixing)
         old = before.get(fixing.thing) or Thing(fixing.thing, need.words)

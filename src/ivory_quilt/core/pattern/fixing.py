@@ -42,6 +42,8 @@ ALONG = (FixingKind.RIVET, FixingKind.ZIP, FixingKind.HINGE, FixingKind.BACKING)
 """Kinds that go along an edge."""
 ROUND = (FixingKind.STRAP, FixingKind.WEBBING, FixingKind.ELASTIC)
 """Kinds that go round a limb, or a part of the way."""
+CUT_FROM_CLOTH = (FixingKind.STRAP, FixingKind.HINGE)
+"""Kinds that may be cut from a sheet or roll of the shop."""
 MINUTES = {
     FixingKind.STRAP: 20,
     FixingKind.WEBBING: 8,
@@ -74,6 +76,8 @@ class Fixing:
         count: how many of it.
         spacing: mm between rivets, at most.
         inside: it will sit inside a closed form, and must be in before that closes.
+        cloth: id of the material that a strap or a hinge strip is cut from, laid with the pieces;
+            empty: it is bought, or found among scrap.
     """
 
     id: str
@@ -86,6 +90,7 @@ class Fixing:
     count: int = 1
     spacing: float = 40.0
     inside: bool = False
+    cloth: str = ""
 
     @property
     def thing(self) -> str:
@@ -100,6 +105,9 @@ class Fixing:
             raise InputError(where, f"a way of {self.way:g} mm", "0 to 5000 mm")
         if not 1 <= self.count <= 500:
             raise InputError(where, f"{self.count} of it", "1 to 500")
+        if self.cloth and self.kind not in CUT_FROM_CLOTH:
+            kinds = " or ".join(k.value for k in CUT_FROM_CLOTH)
+            raise InputError(where, f"cut from {self.cloth}", f"a {kinds}")
         if not 5 <= self.spacing <= 1000:
             raise InputError(where, f"a spacing of {self.spacing:g} mm", "5 to 1000 mm")
 
@@ -150,7 +158,8 @@ def fixing_need(fixing: Fixing, edge: float, girth: float) -> FixingNeed:
         across = width + 2 * HINGE_GLUE
         words = f"hinge strip of cloth or 2 mm foam {across:g} mm wide, gap {width:g} mm"
         formula = f"{width:g} + 2 × {HINGE_GLUE:g}"
-        return _length(fixing, words, way, Step("width = gap + 2 × glue", formula, across, "mm"))
+        step = Step("width = gap + 2 × glue", formula, across, "mm")
+        return _length(fixing, words, way, step, cut_width=across)
     if kind is FixingKind.BACKING:
         words = f"backing strip from scrap, {BACKING_WIDTH:g} mm wide"
         return _length(fixing, words, way, Step("length = edge", f"{way:.0f}", way, "mm"))
@@ -175,14 +184,16 @@ def _tape(fixing: Fixing, way: float) -> FixingNeed:
         cut = STRAP_FACTOR * fixing.width
         more = Step("cut width = 4 × finished", f"4 × {width}", cut, "mm")
         words = f"strap of cloth, {width} mm finished, cut {show_number(cut, 1)} mm wide"
-        return _length(fixing, words, length, step, more)
+        return _length(fixing, words, length, step, more, cut_width=cut)
     return _length(fixing, f"webbing {width} mm, ends heat-sealed", length, step)
 
 
-def _length(fixing: Fixing, words: str, length: float, *steps: Step) -> FixingNeed:
+def _length(
+    fixing: Fixing, words: str, length: float, *steps: Step, cut_width: float = 0.0
+) -> FixingNeed:
     figures = {"length": length}
-    if fixing.kind is FixingKind.STRAP:
-        figures["cut_width"] = STRAP_FACTOR * fixing.width
+    if cut_width:
+        figures["cut_width"] = cut_width
     made = Reckoning(fixing.kind.value, {}, figures, tuple(steps), "common practice, no source")
     return FixingNeed(f"{words}, {math.ceil(length)} mm long", fixing.count, made)
 

@@ -103,8 +103,8 @@ class Part:
 
     @property
     def stitched(self) -> bool:
-        """Whether it is of a sewn case, which no cement holds."""
-        return "+sewn" in self.id
+        """Whether it is of a sewn case, or a strap: no cement holds it."""
+        return "+sewn" in self.id or "+strap" in self.id
 
     @property
     def cut_count(self) -> int:

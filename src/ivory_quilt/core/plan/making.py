@@ -4,6 +4,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass, replace
 from functools import cached_property
 
+from ivory_quilt.core.document.fastening import cloth_strip
 from ivory_quilt.core.document.project import Project, rule_of
 from ivory_quilt.core.edges.profiles import Knife, knives_of
 from ivory_quilt.core.errors import InputError
@@ -13,11 +14,13 @@ from ivory_quilt.core.pattern.part import Part
 from ivory_quilt.core.pattern.piece import Piece, TraceRule
 from ivory_quilt.core.pattern.spares import NO_SPARES, SpareRule, spares_of
 from ivory_quilt.core.schedule.bench_choices import SealOrder
-from ivory_quilt.core.stacks.cut import Cut, CutContext
+from ivory_quilt.core.stacks.cut import ClothStrip, Cut, CutContext
 from ivory_quilt.core.stacks.layering import books_of, cuts_of
 from ivory_quilt.core.stacks.lengths import CutLength, cut_lengths
 from ivory_quilt.core.stacks.parts import parts_from
 from ivory_quilt.core.stock.foam_stock import ShopStock
+
+THIN = 1.0  # mm: cloth that the shop does not have yet
 
 
 @dataclass(frozen=True)
@@ -57,10 +60,13 @@ def make_all(
         on = piece.build.placing
         if on is not None and piece.count and on.base != piece.id:
             placed.setdefault(on.base, []).append(piece)
+    strips = _strips(project, stock)
     made = {}
     spares = project.spares
     for piece in project.pieces:
         context, problem = context_of(piece, project, books, by_id, placed)
+        if piece.id in strips:
+            context = replace(context, strips=strips[piece.id])
         rule, old = rule_of(project, piece), previous.get(piece.id)
         if (
             old is not None
@@ -85,6 +91,17 @@ def make_all(
                 fresh, spares=spares, parts=with_spares(fresh.parts, piece, spares)
             )
     return made
+
+
+def _strips(project: Project, stock: ShopStock) -> dict[str, tuple[ClothStrip, ...]]:
+    """Return the strips of cloth that fixings are cut from, by the piece that they are on."""
+    found: dict[str, tuple[ClothStrip, ...]] = {}
+    for fixing in project.fixings:
+        here = [i.foam.thickness for i in stock.items if i.foam.material == fixing.cloth]
+        strip = cloth_strip(project, fixing, min(here, default=THIN))
+        if strip is not None:
+            found[fixing.piece] = (*found.get(fixing.piece, ()), strip)
+    return found
 
 
 def recounted(old: MadePiece, piece: Piece) -> MadePiece | None:

@@ -14,6 +14,25 @@ from ivory_quilt.core.pattern.piece import Piece
 
 
 @dataclass(frozen=True)
+class ClothStrip:
+    """A strap or hinge strip that is cut from cloth for a piece.
+
+    Attributes:
+        words: what it is.
+        length, width: as it is cut, mm.
+        count: for all copies of the piece.
+    """
+
+    id: str
+    words: str
+    length: float
+    width: float
+    thickness: float
+    material: str
+    count: int
+
+
+@dataclass(frozen=True)
 class CutContext:
     """What a piece's cuts depend on besides the piece.
 
@@ -25,6 +44,7 @@ class CutContext:
         placed: pieces that are glued onto this one.
         ground: what the piece stands on with an edge, or None.
         standing: pieces that stand on this one.
+        strips: of cloth that are cut for it.
     """
 
     books: tuple[tuple[str, FoamBook], ...] = ()
@@ -34,6 +54,7 @@ class CutContext:
     placed: tuple[Piece, ...] = ()
     ground: Piece | None = None
     standing: tuple[Piece, ...] = ()
+    strips: tuple[ClothStrip, ...] = ()
 
     def book(self, material: str) -> FoamBook:
         """Return what is known of a material; default values for one that nobody described."""

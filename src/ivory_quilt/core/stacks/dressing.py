@@ -17,7 +17,7 @@ from ivory_quilt.core.pattern.surface import SurfaceKind, SurfaceWork, WorkFace
 from ivory_quilt.core.reckoning import Reckoning, Step
 from ivory_quilt.core.shapes.rules import edge_wrap
 from ivory_quilt.core.stacks.case import sewn_case
-from ivory_quilt.core.stacks.cut import Cut, CutContext, stack_thickness
+from ivory_quilt.core.stacks.cut import ClothStrip, Cut, CutContext, stack_thickness
 
 # mm: longer strips are cut in equal lengths, as a sheet of a metre gives (from memory, no source).
 LONGEST_STRIP = 950.0
@@ -34,6 +34,7 @@ def dressing(piece: Piece, own: Cut, context: CutContext) -> tuple[Cut, ...]:
         cover = piece.build.cover
         made += sewn_case(piece, cover, context) if sewn else _covers(piece, cover, own)
     made += _laid_on(piece, own)
+    made += [_strip_of_cloth(piece, strip) for strip in context.strips]
     return tuple(made)
 
 
@@ -87,6 +88,14 @@ def _inlay(piece: Piece, own: Cut, work: SurfaceWork, number: int) -> Iterator[C
         notes = (f"in {strips} lengths",) if strips > 1 else ()
         words = f"inlay along {work.region.words}"
         yield Cut(f"+inlay{number}.{nth}", words, made, shape, shape, shape, (), (), notes=notes)
+
+
+def _strip_of_cloth(piece: Piece, strip: ClothStrip) -> Cut:
+    shape = rectangle(strip.length, strip.width)
+    made = _plain(piece, shape, strip.thickness, strip.material, strip.count)
+    hand = Hand.NONE if piece.hand is Hand.PAIR else piece.hand
+    made = replace(made, face=FaceUp.EITHER, turn=Turn.QUARTERS, hand=hand)
+    return Cut(f"+strap{strip.id}", strip.words, made, shape, shape, shape)
 
 
 def _plain(piece: Piece, shape: Shape, thickness: float, material: str, count: int) -> Piece:

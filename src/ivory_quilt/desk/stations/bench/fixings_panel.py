@@ -21,7 +21,8 @@ from ivory_quilt.desk.widgets.record_table import Column, RecordTable
 
 HELP = (
     "Along: an edge's name, a girth of the wearer (wrist, chest …) or a length. Inside: it will "
-    "sit in a closed form, and is put in before that closes. What they take is in Buy, Other "
+    "sit in a closed form, and is put in before that closes. Cut from: the shop's cloth that a "
+    "sewn strap or hinge strip is laid on with the pieces. What all others take is in Buy, Other "
     "goods; backing strips come from scrap. An empty first cell takes a row out."
 )
 CHECKS = (
@@ -49,6 +50,7 @@ class FixingsPanel(QWidget):
                 Column("How many", lambda f: str(f.count), _whole("count")),
                 Column("Spacing", lambda f: show_length(f.spacing), _number("spacing")),
                 Column("Inside", lambda f: yes_or_no(on=f.inside), _yes),
+                Column("Cut from", self._cloth_name, self._cloth),
                 Column("Takes", self._takes),
             ),
             lambda: session.project.fixings,
@@ -137,6 +139,18 @@ class FixingsPanel(QWidget):
 
     def _piece(self, fixing: Fixing, text: str) -> Fixing:
         return replace(fixing, piece=self._piece_in(text), edge="")
+
+    def _cloth(self, fixing: Fixing, text: str) -> Fixing:
+        """Take the material of the shop that a text names; none: it is bought."""
+        known = {m.name.lower(): m.id for m in self._session.stock.materials}
+        known |= {m.id.lower(): m.id for m in self._session.stock.materials}
+        wish = text.strip().lower()
+        if wish and wish not in known:
+            raise InputError("cut from", f"'{text}'{nearest(wish, known)}", ", ".join(known))
+        return replace(fixing, cloth=known[wish] if wish else "")
+
+    def _cloth_name(self, fixing: Fixing) -> str:
+        return self._session.stock.material_name(fixing.cloth) if fixing.cloth else ""
 
     def _piece_name(self, fixing: Fixing) -> str:
         pieces = self._session.project.pieces
