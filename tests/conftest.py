@@ -57,8 +57,9 @@ def no_thread_left():
     yield
     left = []
     for thread in set(threading.enumerate()) - before:
-        if thread.name.startswith("lay"):  # told to stop and not waited for: ends by itself
-            thread.join(10.0)
+        # Told to stop, and not waited for at all, or for ten seconds at most: they end by themselves.
+        if thread.name.startswith(("lay", "tasks")):
+            thread.join(20.0)
         if thread.is_alive() and not thread.name.startswith(LIBRARIES):
             left.append(thread.name)
     assert not left, f"threads left running: {left}; close the window or the engine in the test"
