@@ -57,7 +57,7 @@ def no_thread_left():
     yield
     left = []
     for thread in set(threading.enumerate()) - before:
-        # Told to stop, and not waited for at all, or for ten seconds at most: they end by themselves.
+        # Told to stop, and waited for ten seconds at most: they end by themselves.
         if thread.name.startswith(("lay", "tasks")):
             thread.join(20.0)
         if thread.is_alive() and not thread.name.startswith(LIBRARIES):
