@@ -5,6 +5,7 @@ from dataclasses import replace
 
 import numpy as np
 import pytest
+from shapely import box, transform
 
 from ivory_quilt.core.document.fastening import set_fixings
 from ivory_quilt.core.document.finishing import set_sewing
@@ -13,7 +14,7 @@ from ivory_quilt.core.document.seam_book import fit_of, rename_edge
 from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.geometry.shape import Shape, rectangle
 from ivory_quilt.core.pattern.build import Build, Cover, CoverKind
-from ivory_quilt.core.pattern.edges import edge_of
+from ivory_quilt.core.pattern.edges import edge_line, edge_of, edges_of
 from ivory_quilt.core.pattern.fixing import Fixing, FixingKind
 from ivory_quilt.core.pattern.piece import Hand, LineKind, Piece, PieceLine, Turn
 from ivory_quilt.core.pattern.seams import EdgeRef, Seam, sewn_length
@@ -204,3 +205,31 @@ def test_straps_and_hinge_strips_are_cut_from_cloth_and_laid_with_the_pieces():
     assert next(p for p in again.parts["p"] if p.id == "p+straps").shape.width == 530.0
     with pytest.raises(InputError, match="cut from"):
         replace(bought, cloth="cloth")
+
+
+@pytest.mark.parametrize("lean", [-30.0, 0.0, 30.0])
+def test_a_hem_turned_up_lies_on_the_cloth_beside_it(lean):
+    """A flap folded about the hem is the strip of cloth above it, side allowances and all."""
+    skirt = Shape.make([(0, 0), (200, 0), (200 - lean, 150), (lean, 150)])
+    cut = cut_of(cloth(Sewing(10.0, (SewnEdge("A", EdgeFinish.HEM, 25.0),)), skirt)).outer.polygon
+    flap = cut.intersection(box(-100, -100, 400, 0))
+    above = cut.intersection(box(-100, 0, 400, 25))
+    turned = transform(flap, lambda p: p * np.array([1.0, -1.0]))
+    assert cut.bounds[1] == pytest.approx(-25)
+    assert turned.symmetric_difference(above).area < 1e-3
+    # Level with the fold it is as wide as the cloth and both allowances.
+    side = 10.0 * math.hypot(lean, 150) / 150
+    assert flap.bounds[2] - flap.bounds[0] == pytest.approx(
+        200 + 2 * side + max(0.0, -2 * lean * 25 / 150), abs=1e-3
+    )
+
+
+def test_a_curved_hem_is_as_wide_everywhere():
+    turn = np.linspace(math.pi, 2 * math.pi, 60)
+    bowl = np.column_stack((100 * np.cos(turn), 100 * np.sin(turn)))
+    shape = Shape.make(np.vstack((bowl, [(60.0, 80.0), (-60.0, 80.0)])))
+    piece = cloth(None, shape)
+    round_ = max(edges_of(piece), key=lambda e: len(edge_line(piece, e))).name
+    sewing = Sewing(0.0, (SewnEdge(round_, EdgeFinish.HEM, 15.0),))
+    cut = cut_of(replace(piece, build=Build(sewing=sewing))).outer
+    assert cut.bounds[1] == pytest.approx(-115, abs=0.1)

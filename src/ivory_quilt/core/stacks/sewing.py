@@ -4,7 +4,8 @@ import math
 from dataclasses import replace
 
 import numpy as np
-from shapely import Polygon
+from shapely import LineString, Polygon, union_all
+from shapely.geometry.base import BaseGeometry
 
 from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.forming.shaping import ALL_AROUND, AxisFrame, Change
@@ -24,7 +25,8 @@ def sewn(piece: Piece, sewing: Sewing) -> tuple[Piece, tuple[Change, ...]]:
     """Return a piece of cloth as it is cut, with its stitches drawn on it, and what was done.
 
     The pattern's outline is the line of stitches. In this order: smaller for its stretch, notches
-    and darts, allowances, unfolded.
+    and darts, allowances, unfolded. A straight hem's flap is the cloth beside it mirrored, so that
+    it lies on that once it is turned up; a curved one's is as wide everywhere.
 
     Raises:
         InputError: an edge on the fold that is not straight, or a dart longer than the cloth.
@@ -35,7 +37,15 @@ def sewn(piece: Piece, sewing: Sewing) -> tuple[Piece, tuple[Change, ...]]:
     edges = edges_of(piece)
     drawn = list(_darts(piece, sewing))
     ring, widths = _stretches(piece, edges, sewing)
-    cut = with_allowance(ring, widths)
+    hems = [e for e in edges if _turns_up(piece, e, sewing)]
+    flat_hems = {e.name for e in hems}
+    bare = np.concatenate(
+        [np.full(len(edge_line(piece, e)) - 1, float(e.name not in flat_hems)) for e in edges]
+    )
+    cut = with_allowance(ring, widths * bare)
+    flaps = [_flap(cut, edge_line(piece, e), sewing.outside(e.name)) for e in hems]
+    if flaps:
+        cut = _outer(union_all([cut, *flaps], grid_size=1e-6))
     closed = np.vstack((ring, ring[:1]))
     drawn.append(PieceLine(LineKind.MARK, closed))
     drawn += _notches(piece, ring, widths)
@@ -98,6 +108,50 @@ def _stretches(piece: Piece, edges: tuple[Edge, ...], sewing: Sewing) -> tuple[A
     return np.vstack(rings), np.concatenate(widths)
 
 
+def _turns_up(piece: Piece, edge: Edge, sewing: Sewing) -> bool:
+    """Whether an edge is a hem that is straight, so that its flap can lie on the cloth."""
+    made = sewing.at(edge.name)
+    if made.finish is not EdgeFinish.HEM or not made.width:
+        return False
+    line = edge_line(piece, edge)
+    _, _, left = _frame(line)
+    return bool(np.abs((line - line[0]) @ left).max() <= STRAIGHT)
+
+
+def _frame(line: Array) -> tuple[Array, Array, Array]:
+    """Return an edge's start, its direction, and the way into the cloth."""
+    start, stop = line[0], line[-1]
+    along = (stop - start) / max(float(np.hypot(*(stop - start))), 1e-9)
+    # Outlines run counter-clockwise: the cloth lies at the left of its edges.
+    return start, along, np.array([-along[1], along[0]])
+
+
+def _flap(cut: Polygon, line: Array, width: float) -> Polygon:
+    """Return a hem's flap: the cloth beside the fold, mirrored, so that it covers just that.
+
+    Allowances of the edges beside it are folded up with it.
+    """
+    start, along, left = _frame(line)
+    far = 4 * (cut.length + width)
+    a, b = start - far * along, start + far * along
+    strip = Polygon([a, b, b + width * left, a + width * left])
+    beside = cut.intersection(strip)
+    parts = [g for g in getattr(beside, "geoms", [beside]) if isinstance(g, Polygon)]
+    middle = LineString(line).buffer(1e-3)
+    near = max(parts, key=lambda g: float(g.intersection(middle).area))
+    return Polygon(_mirrored(np.asarray(near.exterior.coords)[:, :2], start, left))
+
+
+def _mirrored(points: Array, start: Array, left: Array) -> Array:
+    return np.asarray(points - 2 * ((points - start) @ left)[:, None] * left)
+
+
+def _outer(found: BaseGeometry) -> Polygon:
+    """Return the largest polygon of a union, without holes."""
+    parts = [g for g in getattr(found, "geoms", [found]) if isinstance(g, Polygon)]
+    return Polygon(max(parts, key=lambda g: g.area).exterior)
+
+
 def _notches(piece: Piece, ring: Array, widths: Array) -> list[PieceLine]:
     """Return a tick from each match mark out to the edge of the cloth."""
     outline, made = Outline(ring), []
@@ -150,10 +204,7 @@ def _unfolded(piece: Piece, line: Array, name: str) -> Piece:
     Raises:
         InputError: the edge is not straight, or the cloth lies on both sides of it.
     """
-    start, stop = line[0], line[-1]
-    along = (stop - start) / max(float(np.hypot(*(stop - start))), 1e-9)
-    # Outlines run counter-clockwise: the cloth lies at the left of its edges.
-    left = np.array([-along[1], along[0]])
+    start, along, left = _frame(line)
     where = f"piece '{piece.name}', edge {name} on the fold"
     if np.abs((line - start) @ left).max() > STRAIGHT:
         raise InputError(where, "it is not straight", "a straight edge")
@@ -162,7 +213,7 @@ def _unfolded(piece: Piece, line: Array, name: str) -> Piece:
     half_plane = Polygon([a, b, b + far * left, a + far * left])
 
     def reflect(points: Array) -> Array:
-        return np.asarray(points - 2 * ((points - start) @ left)[:, None] * left)
+        return _mirrored(points, start, left)
 
     kept = piece.shape.polygon.intersection(half_plane)
     if not isinstance(kept, Polygon) or kept.is_empty:
@@ -172,7 +223,7 @@ def _unfolded(piece: Piece, line: Array, name: str) -> Piece:
     if not isinstance(whole, Polygon):
         raise InputError(where, "its halves do not join", "a straight edge")
     lines = [*piece.lines, *(replace(k, points=reflect(k.points)) for k in piece.lines)]
-    lines.append(PieceLine(LineKind.CENTRE, np.array([start, stop])))
+    lines.append(PieceLine(LineKind.CENTRE, np.array([line[0], line[-1]])))
     holes = [*piece.shape.holes, *(reflect(h) for h in piece.shape.holes)]
     shape = Shape.make(np.asarray(whole.exterior.coords)[:-1, :2], holes)
     return replace(piece, shape=shape, lines=tuple(lines))
