@@ -201,3 +201,15 @@ def test_a_can_that_is_called_like_a_tone_is_that_tone_s():
     assert uses == {"b": pytest.approx(gold), "a": pytest.approx(2 * 0.02 / 8 * 1000 / 0.75)}
     only = plan_of(plate(), stock=ShopStock(consumables=cans[1:2]), paint=(strip, ground))
     assert uses_of(only, "2026-03-01")[0].need == pytest.approx(sum(uses.values()))
+
+
+def test_a_tone_on_the_inner_face_leaves_the_outer_one_its_own():
+    lining = PaintArea("l", "lining", coats=1, face=WorkFace.INNER, colour="#101010")
+    plan = plan_of(plate(), paint=(lining,))
+    titles = [s.title for s in bench_steps(plan, BenchChoices(primer=0, paint=1, sealer=0)).steps]
+    assert "plate: lining, inner face" in titles
+    assert "plate" in titles  # the usual coat of its outer face
+    assert not lining.shows
+    strip = replace(lining, id="s").at(STRIP)
+    (mask,) = mask_templates(plan_of(plate(), paint=(strip,)))
+    assert "turn the mask over" in mask.piece.labels[0].text

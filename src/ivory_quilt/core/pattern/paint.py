@@ -7,6 +7,7 @@ from itertools import groupby
 
 from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.pattern.region import FaceRegion, RegionKind
+from ivory_quilt.core.pattern.surface import WorkFace
 
 MOST_COATS = 8
 MOST_AREAS = 200
@@ -42,6 +43,7 @@ class PaintArea:
         mix: how the tone was mixed, in parts: 3 green, 1 black.
         left: what is left of the mix, ml.
         kinds: how each coat is laid on, in their order; empty: all are brushed.
+        face: which face it is on; pictures show the outer one.
     """
 
     id: str
@@ -58,6 +60,7 @@ class PaintArea:
     mix: str = ""
     left: float = 0.0
     kinds: tuple[CoatKind, ...] = ()
+    face: WorkFace = WorkFace.OUTER
 
     def __post_init__(self) -> None:
         if not self.id.strip() or not self.tone.strip():
@@ -111,13 +114,16 @@ class PaintArea:
 
     @property
     def shows(self) -> bool:
-        """Whether a picture can show it: somebody said which colour, and where."""
+        """Whether a picture can show it: somebody said which colour, and where outside."""
+        if self.face is WorkFace.INNER:
+            return False
         return bool(self.colour) and (self.on is not RegionKind.WHOLE or self.share == 1)
 
     @property
     def title(self) -> str:
         """Its tone, and where it is."""
-        return f"{self.tone}, {self.where}" if self.where else self.tone
+        inside = "inner face" if self.face is WorkFace.INNER else ""
+        return ", ".join(word for word in (self.tone, self.where, inside) if word)
 
 
 def typed_coats(area: PaintArea, text: str) -> PaintArea:

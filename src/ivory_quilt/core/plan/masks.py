@@ -14,6 +14,7 @@ from ivory_quilt.core.pattern.paint import PaintArea
 from ivory_quilt.core.pattern.piece import FaceUp, Label, Piece
 from ivory_quilt.core.pattern.region import RegionKind
 from ivory_quilt.core.pattern.region_shapes import region_on
+from ivory_quilt.core.pattern.surface import WorkFace
 from ivory_quilt.core.plan.plan import Plan
 from ivory_quilt.core.plan.templates import Template, TemplateUse, piece_numbers
 from ivory_quilt.core.stacks.cut import Cut
@@ -63,6 +64,8 @@ def _masks(piece: Piece, cut: Cut, area: PaintArea) -> list[Piece]:
         words = f"paint {area.tone} beside it"
         if shape.holes:
             words = f"cut out: paint {area.tone} there"
+        if area.face is WorkFace.INNER:
+            words += ", on the inner face: turn the mask over"
         hole = Shape.make(shape.holes[0]).label_point if shape.holes else shape.label_point
         found.append(
             Piece(

@@ -5,6 +5,7 @@ from collections.abc import Iterable, Sequence
 from ivory_quilt.core.document.project import Project
 from ivory_quilt.core.pattern.paint import CoatKind, PaintArea
 from ivory_quilt.core.pattern.region_shapes import is_on, share_on
+from ivory_quilt.core.pattern.surface import WorkFace
 from ivory_quilt.core.plan.step_list import StepList
 from ivory_quilt.core.schedule.step import StepKind
 
@@ -71,8 +72,8 @@ def coated_by_can(project: Project, cans: Sequence[str], suits: int) -> tuple[fl
 
 
 def unpainted(areas: Iterable[PaintArea], pieces: Iterable[str]) -> tuple[str, ...]:
-    """Return the pieces that no region covers wholly: their ground takes the usual paint."""
-    whole = [a for a in areas if not a.partial]
+    """Return the pieces whose outer face no region covers: their ground takes the usual paint."""
+    whole = [a for a in areas if not a.partial and a.face is WorkFace.OUTER]
     return tuple(p for p in pieces if not any(a.covers(p) for a in whole))
 
 

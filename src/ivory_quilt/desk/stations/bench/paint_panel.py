@@ -8,12 +8,13 @@ from ivory_quilt.core.document.benchwork import set_paint
 from ivory_quilt.core.document.project import free_name
 from ivory_quilt.core.pattern.paint import PaintArea, typed_coats
 from ivory_quilt.core.pattern.region import typed_region
+from ivory_quilt.core.pattern.surface import WorkFace
 from ivory_quilt.core.plan.painting import covered
 from ivory_quilt.core.schedule.step import CAUTIONS, StepKind
 from ivory_quilt.core.units import counted, parse_scalar, show_number
 from ivory_quilt.desk.session import Session
 from ivory_quilt.desk.widgets.basics import Complaint, button, column, label, row
-from ivory_quilt.desk.widgets.fields import Taking, typed_yes, yes_or_no
+from ivory_quilt.desk.widgets.fields import Taking, typed_word, typed_yes, yes_or_no
 from ivory_quilt.desk.widgets.record_table import Column, RecordTable
 
 ALL = "all pieces"
@@ -44,6 +45,7 @@ class PaintPanel(QWidget):
                 Column("On", self._pieces_words, self._pieces),
                 Column("Colour", lambda a: a.colour, lambda a, t: replace(a, colour=t.strip())),
                 Column("Region", lambda a: a.region.words, _region),
+                Column("Face", lambda a: a.face.value, _face),
                 Column("Share %", lambda a: show_number(100 * a.share, 1), _share),
                 Column("Coats", lambda a: a.coat_words, typed_coats),
                 Column("Before gluing", lambda a: yes_or_no(on=a.before_glue), _before),
@@ -140,6 +142,10 @@ def _line(hint: str, name: str) -> QLineEdit:
 
 def _share(area: PaintArea, text: str) -> PaintArea:
     return replace(area, share=parse_scalar(text.replace("%", ""), where="share") / 100)
+
+
+def _face(area: PaintArea, text: str) -> PaintArea:
+    return replace(area, face=typed_word(WorkFace, f"paint '{area.tone}', face", text))
 
 
 def _region(area: PaintArea, text: str) -> PaintArea:

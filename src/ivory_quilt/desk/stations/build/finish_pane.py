@@ -62,6 +62,7 @@ class FinishPane(QWidget):
                 Column("Coats", lambda a: a.coat_words, typed_coats),
                 Column("Colour", lambda a: a.colour, lambda a, t: replace(a, colour=t.strip())),
                 Column("First", lambda a: yes_or_no(on=a.before_glue), _before),
+                Column("Face", lambda a: a.face.value, _tone_face),
                 Column("cm²", lambda a: show_number(finish.covered(a) / 100, 1)),
             ),
             finish.tones,
@@ -152,6 +153,10 @@ def _depth(work: SurfaceWork, text: str) -> SurfaceWork:
 
 def _tone_region(area: PaintArea, text: str) -> PaintArea:
     return area.at(typed_region(text, f"paint '{area.tone}', region"))
+
+
+def _tone_face(area: PaintArea, text: str) -> PaintArea:
+    return replace(area, face=typed_word(WorkFace, f"paint '{area.tone}', face", text))
 
 
 def _before(area: PaintArea, text: str) -> PaintArea:
