@@ -4,7 +4,7 @@ from collections.abc import Callable
 from dataclasses import replace
 
 from PySide6.QtCore import QSignalBlocker
-from PySide6.QtGui import QColor
+from PySide6.QtGui import QColor, qGray
 from PySide6.QtWidgets import QStackedWidget, QWidget
 
 from ivory_quilt.core.pattern.paint import PaintArea, typed_coats
@@ -24,6 +24,7 @@ LISTS = (
     (SURFACE, "Surface", "Lines, textures, clay, hollows and sanding on the faces"),
     (COLOUR, "Colour", "Tones of this piece, in the order in which they are painted"),
 )
+MIDDLE_GREY = 118  # of 255: on what is lighter, ink is read more easily than paper
 TONE = 3  # the column of a tone's colour
 Row = tuple[int, SurfaceWork]
 
@@ -75,7 +76,7 @@ class FinishPane(QWidget):
         self.stack.addWidget(self.works)
         self.stack.addWidget(self.tones)
         self.setLayout(column(self.bar, self.error, self.stack, space=4, edge=0))
-        self.setMinimumWidth(530)
+        self.setMinimumWidth(590)
 
     def show_list(self, which: str) -> None:
         """Bring one of the lists to the front."""
@@ -101,7 +102,7 @@ class FinishPane(QWidget):
         cell = self.tones.item(row, TONE)
         if cell is not None and colour:
             cell.setBackground(QColor(colour))
-            light = QColor(colour).lightnessF() > 0.5
+            light = qGray(QColor(colour).rgb()) > MIDDLE_GREY
             cell.setForeground(QColor(LIGHT.ink if light else LIGHT.paper))
 
     def _done(self, work: Callable[[], object]) -> None:

@@ -200,12 +200,12 @@ class FinishWork:
         """Return the tones on the piece that can be shown: whose colour and place are known."""
         return tuple(a for a in self.tones() if a.shows)
 
-    def shown(self) -> FinishShown:
-        """Return what the flat piece shows of them."""
-        piece, works = self._p.shown, self.works
+    def shown(self, *, with_works: bool) -> FinishShown:
+        """Return what the flat piece shows: its tones, and its works where they are in hand."""
+        piece, works = self._p.shown, self.works if with_works else ()
         cut = self._p.cuts[0] if self._p.cuts else None
         at = replace(cut.piece, shape=cut.outer) if cut is not None else piece
-        hand = self.work
+        hand = self.work if with_works else None
         others = tuple(
             region_on(at, w.region)
             for w in works

@@ -21,7 +21,7 @@ from ivory_quilt.desk.stations.base import Station
 from ivory_quilt.desk.stations.build.book_card import BookCard
 from ivory_quilt.desk.stations.build.edge_card import EdgeCard
 from ivory_quilt.desk.stations.build.finish_card import FinishCard
-from ivory_quilt.desk.stations.build.finish_pane import FinishPane
+from ivory_quilt.desk.stations.build.finish_pane import SURFACE, FinishPane
 from ivory_quilt.desk.stations.build.flat import FlatTable
 from ivory_quilt.desk.stations.build.form_card import FormCard
 from ivory_quilt.desk.stations.build.form_up.card import FormUpCard
@@ -286,7 +286,8 @@ class BuildStation(Station):
         edge = p.edges.chosen_edge if mode is BuildMode.EDGES and p.edges.groove is None else ""
         self.flat.set_look(self.look)
         self.flat.show_cuts(piece, p.cuts, self.look, edge=edge, layers=mode is BuildMode.STACK)
-        finished = p.finish.shown() if mode is BuildMode.FINISH else None
+        surface = self.finish_pane.shown == SURFACE
+        finished = p.finish.shown(with_works=surface) if mode is BuildMode.FINISH else None
         self.flat.show_finish(finished)
         self._show_strain(piece)
         self._show_section()
