@@ -3,8 +3,9 @@
 import numpy as np
 import shapely
 from shapely import Polygon
+from shapely.geometry.base import BaseGeometry
 
-from ivory_quilt.core.geometry.shape import Array, Shape, signed_area
+from ivory_quilt.core.geometry.shape import Array, polygons_of, signed_area
 
 LIMIT = 4.0  # times the wider allowance that a sharp corner may stand out; then it is cut off
 LEAST = 1e-3  # mm: narrower is none
@@ -37,10 +38,12 @@ def with_allowance(ring: Array, widths: Array) -> Polygon:
         corner = _corner(ring[k], step[k - 1], step[k], float(widths[k - 1]), float(widths[k]))
         if corner is not None:
             shapes.append(corner)
-    whole = shapely.union_all(shapes, grid_size=1e-6)
-    parts = [g for g in getattr(whole, "geoms", [whole]) if isinstance(g, Polygon)]
-    outer = max(parts, key=lambda g: g.area)
-    return Polygon(outer.exterior)
+    return largest_filled(shapely.union_all(shapes, grid_size=1e-6))
+
+
+def largest_filled(found: BaseGeometry) -> Polygon:
+    """Return the largest polygon of a geometry, without its holes."""
+    return Polygon(max(polygons_of(found), key=lambda g: g.area).exterior)
 
 
 def _corner(at: Array, before: Array, after: Array, a: float, b: float) -> Polygon | None:
@@ -73,9 +76,3 @@ def _crossing(start: Array, way: Array, at: Array, middle: Array, stop: float) -
     """Return where a line comes `stop` out from a corner along its middle."""
     out = float(way @ middle)
     return np.asarray(start + way * ((stop - float((start - at) @ middle)) / out))
-
-
-def shape_with_allowance(shape: Shape, widths: Array) -> Shape:
-    """Return a shape with an allowance outside its outline; its holes stay as they are."""
-    outer = with_allowance(shape.outer, widths)
-    return Shape.from_polygon(Polygon(outer.exterior, [Polygon(h).exterior for h in shape.holes]))

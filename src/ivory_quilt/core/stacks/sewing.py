@@ -5,13 +5,12 @@ from dataclasses import replace
 
 import numpy as np
 from shapely import LineString, Polygon, union_all
-from shapely.geometry.base import BaseGeometry
 
 from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.forming.shaping import ALL_AROUND, AxisFrame, Change
-from ivory_quilt.core.geometry.allowance import with_allowance
+from ivory_quilt.core.geometry.allowance import largest_filled, with_allowance
 from ivory_quilt.core.geometry.outline import Outline, along_line, line_length
-from ivory_quilt.core.geometry.shape import Array, Shape
+from ivory_quilt.core.geometry.shape import Array, Shape, polygons_of
 from ivory_quilt.core.pattern.edges import edge_line, edges_of
 from ivory_quilt.core.pattern.piece import Edge, LineKind, Piece, PieceLine, Turn
 from ivory_quilt.core.pattern.sewing import EdgeFinish, Sewing, SewnDart
@@ -45,7 +44,7 @@ def sewn(piece: Piece, sewing: Sewing) -> tuple[Piece, tuple[Change, ...]]:
     cut = with_allowance(ring, widths * bare)
     flaps = [_flap(cut, edge_line(piece, e), sewing.outside(e.name)) for e in hems]
     if flaps:
-        cut = _outer(union_all([cut, *flaps], grid_size=1e-6))
+        cut = largest_filled(union_all([cut, *flaps], grid_size=1e-6))
     closed = np.vstack((ring, ring[:1]))
     drawn.append(PieceLine(LineKind.MARK, closed))
     drawn += _notches(piece, ring, widths)
@@ -136,20 +135,13 @@ def _flap(cut: Polygon, line: Array, width: float) -> Polygon:
     a, b = start - far * along, start + far * along
     strip = Polygon([a, b, b + width * left, a + width * left])
     beside = cut.intersection(strip)
-    parts = [g for g in getattr(beside, "geoms", [beside]) if isinstance(g, Polygon)]
     middle = LineString(line).buffer(1e-3)
-    near = max(parts, key=lambda g: float(g.intersection(middle).area))
+    near = max(polygons_of(beside), key=lambda g: float(g.intersection(middle).area))
     return Polygon(_mirrored(np.asarray(near.exterior.coords)[:, :2], start, left))
 
 
 def _mirrored(points: Array, start: Array, left: Array) -> Array:
     return np.asarray(points - 2 * ((points - start) @ left)[:, None] * left)
-
-
-def _outer(found: BaseGeometry) -> Polygon:
-    """Return the largest polygon of a union, without holes."""
-    parts = [g for g in getattr(found, "geoms", [found]) if isinstance(g, Polygon)]
-    return Polygon(max(parts, key=lambda g: g.area).exterior)
 
 
 def _notches(piece: Piece, ring: Array, widths: Array) -> list[PieceLine]:

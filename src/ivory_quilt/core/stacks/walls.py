@@ -15,7 +15,7 @@ from ivory_quilt.core.edges.groove_check import grooves_of, least_skin
 from ivory_quilt.core.geometry.shape import Point
 from ivory_quilt.core.pattern.piece import LineKind, Piece
 from ivory_quilt.core.pattern.region_shapes import line_names, region_on
-from ivory_quilt.core.pattern.surface import SurfaceWork, WorkFace
+from ivory_quilt.core.pattern.surface import WorkFace
 from ivory_quilt.core.reckoning import Reckoning, Step
 from ivory_quilt.core.stacks.cut import stack_thickness
 from ivory_quilt.core.units import show_number
@@ -70,12 +70,8 @@ class Wall:
         return f"{what} leaves {show_number(self.left, 1)} mm of foam: leave {least} mm"
 
 
-def dents_of(piece: Piece) -> tuple[Dent, ...]:
-    """Return everything that takes foam off a piece's faces."""
-    return tuple(_dents(piece))
-
-
-def _dents(piece: Piece) -> Iterator[Dent]:
+def dents_of(piece: Piece) -> Iterator[Dent]:
+    """Yield everything that takes foam off a piece's faces."""
     foam, names = piece.shape.polygon, line_names(piece)
     for groove in grooves_of(piece):
         line = piece.lines[groove.line]
@@ -99,7 +95,7 @@ def walls_of(piece: Piece) -> tuple[Wall, ...]:
 
     Layers that are glued onto the piece count as one foam with it.
     """
-    dents = dents_of(piece)
+    dents = tuple(dents_of(piece))
     outer = [d for d in dents if d.face is WorkFace.OUTER]
     inner = [d for d in dents if d.face is WorkFace.INNER]
     found = [_wall(piece, d.place, d) for d in dents if d.work is not None and d.place.area > SEEN]
@@ -132,8 +128,3 @@ def _wall(piece: Piece, place: BaseGeometry, *dents: Dent) -> Wall:
     )
     spot = place.representative_point()
     return Wall(left, least_skin(foam), dents, (spot.x, spot.y), reckoned)
-
-
-def work_area(piece: Piece, work: SurfaceWork) -> float:
-    """Return how large the place of a work is on one piece, mm²."""
-    return float(region_on(piece, work.region).area)

@@ -16,7 +16,7 @@ from ivory_quilt.core.pattern.fixing import Fixing, FixingKind
 from ivory_quilt.core.units import parse_scalar, show_length, show_number, typed_length
 from ivory_quilt.desk.session import Session
 from ivory_quilt.desk.widgets.basics import Complaint, ValueBox, button, column, label, row
-from ivory_quilt.desk.widgets.fields import Taking, typed_whole, typed_yes, yes_or_no
+from ivory_quilt.desk.widgets.fields import Taking, typed_whole, typed_word, typed_yes, yes_or_no
 from ivory_quilt.desk.widgets.record_table import Column, RecordTable
 
 HELP = (
@@ -157,11 +157,7 @@ class FixingsPanel(QWidget):
         return next((p.name for p in pieces if p.id == fixing.piece), fixing.piece)
 
     def _kind(self, fixing: Fixing, text: str) -> Fixing:
-        known = {k.value: k for k in FixingKind}
-        wish = text.strip().lower()
-        if wish not in known:
-            raise InputError("fixing", f"'{text}'{nearest(wish, known)}", ", ".join(known))
-        return replace(fixing, kind=known[wish])
+        return replace(fixing, kind=typed_word(FixingKind, "fixing", text))
 
     def _along_words(self, fixing: Fixing) -> str:
         if fixing.edge:

@@ -7,15 +7,14 @@ from PySide6.QtWidgets import QLineEdit, QWidget
 from ivory_quilt.core.document.benchwork import set_paint
 from ivory_quilt.core.document.project import free_name
 from ivory_quilt.core.pattern.paint import PaintArea, typed_coats
-from ivory_quilt.core.pattern.region import typed_region
-from ivory_quilt.core.pattern.surface import WorkFace
 from ivory_quilt.core.plan.painting import covered
 from ivory_quilt.core.schedule.step import CAUTIONS, StepKind
 from ivory_quilt.core.units import counted, parse_scalar, show_number
 from ivory_quilt.desk.session import Session
 from ivory_quilt.desk.widgets.basics import Complaint, button, column, label, row
-from ivory_quilt.desk.widgets.fields import Taking, typed_word, typed_yes, yes_or_no
+from ivory_quilt.desk.widgets.fields import Taking, yes_or_no
 from ivory_quilt.desk.widgets.record_table import Column, RecordTable
+from ivory_quilt.desk.widgets.tone_cells import tone_before_glue, tone_face, tone_region
 
 ALL = "all pieces"
 HELP = (
@@ -44,11 +43,11 @@ class PaintPanel(QWidget):
                 Column("Where", lambda a: a.where, lambda a, t: replace(a, where=t.strip())),
                 Column("On", self._pieces_words, self._pieces),
                 Column("Colour", lambda a: a.colour, lambda a, t: replace(a, colour=t.strip())),
-                Column("Region", lambda a: a.region.words, _region),
-                Column("Face", lambda a: a.face.value, _face),
+                Column("Region", lambda a: a.region.words, tone_region),
+                Column("Face", lambda a: a.face.value, tone_face),
                 Column("Share %", lambda a: show_number(100 * a.share, 1), _share),
                 Column("Coats", lambda a: a.coat_words, typed_coats),
-                Column("Before gluing", lambda a: yes_or_no(on=a.before_glue), _before),
+                Column("Before gluing", lambda a: yes_or_no(on=a.before_glue), tone_before_glue),
                 Column("Mix", lambda a: a.mix, lambda a, t: replace(a, mix=t.strip())),
                 Column("Left ml", lambda a: show_number(a.left, 0) if a.left else "", _left),
                 Column("Covers", self._covers),
@@ -144,18 +143,6 @@ def _share(area: PaintArea, text: str) -> PaintArea:
     return replace(area, share=parse_scalar(text.replace("%", ""), where="share") / 100)
 
 
-def _face(area: PaintArea, text: str) -> PaintArea:
-    return replace(area, face=typed_word(WorkFace, f"paint '{area.tone}', face", text))
-
-
-def _region(area: PaintArea, text: str) -> PaintArea:
-    return area.at(typed_region(text, f"paint '{area.tone}', region"))
-
-
 def _left(area: PaintArea, text: str) -> PaintArea:
     plain = text.strip().removesuffix("ml").strip()
     return replace(area, left=parse_scalar(plain, where="left") if plain else 0.0)
-
-
-def _before(area: PaintArea, text: str) -> PaintArea:
-    return replace(area, before_glue=typed_yes(text, "before gluing"))

@@ -15,9 +15,10 @@ from ivory_quilt.core.units import show_length, show_number, shown_digits, typed
 from ivory_quilt.desk.stations.build.finish_work import FinishWork
 from ivory_quilt.desk.theme.palette import LIGHT
 from ivory_quilt.desk.widgets.basics import Complaint, column
-from ivory_quilt.desk.widgets.fields import typed_word, typed_yes, yes_or_no
+from ivory_quilt.desk.widgets.fields import typed_word, yes_or_no
 from ivory_quilt.desk.widgets.mode_bar import ModeBar
 from ivory_quilt.desk.widgets.record_table import Column, RecordTable
+from ivory_quilt.desk.widgets.tone_cells import tone_before_glue, tone_face, tone_region
 
 SURFACE, COLOUR = "surface", "colour"
 LISTS = (
@@ -59,11 +60,11 @@ class FinishPane(QWidget):
             "tones of the piece",
             (
                 Column("Tone", lambda a: a.tone, lambda a, t: replace(a, tone=t.strip())),
-                Column("Region", lambda a: a.region.words, _tone_region),
+                Column("Region", lambda a: a.region.words, tone_region),
                 Column("Coats", lambda a: a.coat_words, typed_coats),
                 Column("Colour", lambda a: a.colour, lambda a, t: replace(a, colour=t.strip())),
-                Column("First", lambda a: yes_or_no(on=a.before_glue), _before),
-                Column("Face", lambda a: a.face.value, _tone_face),
+                Column("First", lambda a: yes_or_no(on=a.before_glue), tone_before_glue),
+                Column("Face", lambda a: a.face.value, tone_face),
                 Column("cm²", lambda a: show_number(finish.covered(a) / 100, 1)),
             ),
             finish.tones,
@@ -150,15 +151,3 @@ def _where(work: SurfaceWork, text: str) -> SurfaceWork:
 
 def _depth(work: SurfaceWork, text: str) -> SurfaceWork:
     return replace(work, depth=typed_length(text, where="depth") if text.strip() else 0.0)
-
-
-def _tone_region(area: PaintArea, text: str) -> PaintArea:
-    return area.at(typed_region(text, f"paint '{area.tone}', region"))
-
-
-def _tone_face(area: PaintArea, text: str) -> PaintArea:
-    return replace(area, face=typed_word(WorkFace, f"paint '{area.tone}', face", text))
-
-
-def _before(area: PaintArea, text: str) -> PaintArea:
-    return replace(area, before_glue=typed_yes(text, "before gluing"))
