@@ -18,6 +18,7 @@ from ivory_quilt.core.pattern.edges import edges_of
 from ivory_quilt.core.pattern.piece import Piece
 from ivory_quilt.core.pattern.seams import EdgeRef, Seam
 from ivory_quilt.desk.stations.build.presenter import BuildMode
+from ivory_quilt.desk.widgets.label_list import LabelList
 from tests.desk.conftest import let_run
 
 
@@ -55,7 +56,10 @@ def formed(station, seconds=40):
 
 
 def said(station):
-    return [x.text() for x in station.form_up_card.findChildren(QLabel) if x.isVisibleTo(station)]
+    card = station.form_up_card
+    labels = [x.text() for x in card.findChildren(QLabel) if x.isVisibleTo(station)]
+    lists = [x for x in card.findChildren(LabelList) if x.isVisibleTo(station)]
+    return labels + [line.text for one in lists for line in one.lines]
 
 
 def test_a_seam_closes_a_flat_piece_to_a_tube_and_says_its_strain(station):

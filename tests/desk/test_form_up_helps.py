@@ -25,6 +25,7 @@ from ivory_quilt.desk.stations.build.form_up import (
     suit as whole_suit,
 )
 from ivory_quilt.desk.stations.build.presenter import BuildMode
+from ivory_quilt.desk.widgets.label_list import LabelList
 from ivory_quilt.files.project_file import decode_project, encode_project
 from tests.desk.conftest import let_run
 from tests.desk.test_form_up import sleeve
@@ -58,7 +59,9 @@ def settled(station, seconds=60):
 
 
 def said(widget):
-    return [x.text() for x in widget.findChildren(QLabel) if x.isVisibleTo(widget)]
+    labels = [x.text() for x in widget.findChildren(QLabel) if x.isVisibleTo(widget)]
+    lists = [x for x in widget.findChildren(LabelList) if x.isVisibleTo(widget)]
+    return labels + [line.text for one in lists for line in one.lines]
 
 
 def test_what_helps_is_found_shown_beside_and_taken_over_with_one_undo(station):

@@ -3,6 +3,7 @@
 import gc
 import os
 import sys
+from functools import partial
 from pathlib import Path
 
 from PySide6.QtCore import QTimer
@@ -11,8 +12,8 @@ from PySide6.QtWidgets import QApplication
 
 from ivory_quilt import __version__
 from ivory_quilt.core.document.project import Project
-from ivory_quilt.desk.canvas.view import rehearse
 from ivory_quilt.desk.errors import ErrorWatch
+from ivory_quilt.desk.rehearsal import rehearse_window
 from ivory_quilt.desk.run_log import RunLog
 from ivory_quilt.desk.session import Session
 from ivory_quilt.desk.settings import Settings
@@ -144,7 +145,7 @@ def be_quick(window: DeskWindow) -> None:
     stays: no garbage collection need look at it again. What painting does once for all is done
     while nobody waits.
     """
-    QTimer.singleShot(REHEARSE_AFTER, window, rehearse)
+    QTimer.singleShot(REHEARSE_AFTER, window, partial(rehearse_window, window))
     sys.setswitchinterval(0.0001)
     gc.disable()
     QTimer.singleShot(REHEARSE_AFTER, window, _settle)

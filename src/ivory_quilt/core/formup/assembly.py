@@ -4,6 +4,7 @@ import math
 from collections.abc import Sequence
 from dataclasses import dataclass, field
 from enum import StrEnum
+from functools import lru_cache
 from itertools import pairwise
 
 import numpy as np
@@ -267,8 +268,12 @@ def _check_shaping(job: Assembly) -> None:
         raise InputError("former, radius", f"{job.former.radius:g} mm", "1 mm or more")
 
 
+@lru_cache(maxsize=1024)
 def _check_panel(panel: FormPanel) -> float:
-    """Refuse a panel that makes no sense; return its area, mm²."""
+    """Refuse a panel that makes no sense; return its area, mm².
+
+    Known ones are not looked at again: they take most of the time in which an assembly is made.
+    """
     where = f"panel '{panel.id}'"
     if not 3 <= len(panel.outline) <= MOST_CORNERS:
         problem = f"{len(panel.outline)} corners"

@@ -10,7 +10,7 @@ from typing import Protocol
 import numpy as np
 
 from ivory_quilt.core.formup.assembly import Array, Ints
-from ivory_quilt.core.formup.kernels import breath_energy
+from ivory_quilt.core.formup.kernels import breath_energy, contact_energy
 
 STIFF = 0.3  # of the foam's own stiffness in its plane, per area of an edge's length squared
 REACH = 4.0  # halves of the thickness: hands press down what lies that near, not what stands off
@@ -91,14 +91,8 @@ class Contact:
     def add(self, places: Array, slope: Array) -> float:
         """Add the slope of contact to `slope`; return its energy."""
         far, out = self.surface.away(places)
-        gap = far - self.half
-        reach = self.reach * self.half
-        # ½ k r² (1 − exp(−g²/r²)): a spring near the former, nothing far from it.
-        near = np.exp(-np.minimum((gap / reach) ** 2, 50.0))
-        push, pull = self.stiffness, self.pressed * self.stiffness
-        slope += np.where(gap < 0, push * gap, pull * gap * near)[:, None] * out
-        pushed, pulled = push * gap * gap, pull * reach**2 * (1 - near)
-        return 0.5 * float(np.sum(np.where(gap < 0, pushed, pulled)))
+        known = (self.half, self.stiffness, self.pressed, self.reach)
+        return float(contact_energy(far, out, *known, slope))
 
 
 @dataclass

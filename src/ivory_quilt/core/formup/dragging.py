@@ -4,7 +4,7 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
-from ivory_quilt.core.formup.assembly import Array, Assembly, edge_for
+from ivory_quilt.core.formup.assembly import Array, Assembly, Ints, edge_for
 from ivory_quilt.core.formup.carrying import carried
 from ivory_quilt.core.formup.form import form_on, solved_on
 from ivory_quilt.core.formup.formed import Formed
@@ -25,6 +25,7 @@ class _Last:
     shell: Shell
     places: Array
     curved: Array
+    order: Ints
 
 
 class Dragged:
@@ -46,8 +47,8 @@ class Dragged:
         if begun is None:
             formed, energy = form_on(job, going)
         else:
-            seams, shell, places = begun
-            formed, energy = solved_on(job, seams, shell, places, going)
+            seams, shell, places, order = begun
+            formed, energy = solved_on(job, seams, shell, places, going, order)
         self._last = _Last(
             job,
             formed.shell.meshes,
@@ -55,16 +56,23 @@ class Dragged:
             formed.shell,
             formed.places,
             curvature(energy, formed.places),
+            energy.stiffness.order,
         )
         return formed
 
-    def _begun(self, job: Assembly, last: _Last) -> tuple[list[SampledSeam], Shell, Array] | None:
-        """Return the mesh of an assembly, and where the last shape puts its vertices."""
+    def _begun(
+        self, job: Assembly, last: _Last
+    ) -> tuple[list[SampledSeam], Shell, Array, Ints | None] | None:
+        """Return the mesh of an assembly, and where the last shape puts its vertices.
+
+        With the order of its stiffness, where the mesh is the last one.
+        """
+        order: Ints | None = None
         if _same_flat(job, last.job):
             meshes = last.meshes
             seams = [replace(s, seam=seam) for s, seam in zip(last.seams, job.seams, strict=True)]
             shell = make_shell(job, meshes, seams)
-            places, curved = last.places, last.curved
+            places, curved, order = last.places, last.curved, last.order
         else:
             meshes, seams = meshed_finely(job, job.edge)
             shell = make_shell(job, meshes, seams)
@@ -74,7 +82,7 @@ class Dragged:
         set_rest(shell, curved)
         if not np.isfinite(places).all():
             return None
-        return seams, shell, places
+        return seams, shell, places, order
 
 
 def coarse_edge(job: Assembly) -> float:

@@ -11,6 +11,7 @@ from ivory_quilt.core.formup.assembly import (
     Array,
     Assembly,
     Bools,
+    Ints,
     SeamSide,
     edge_for,
     side_points,
@@ -25,11 +26,11 @@ from ivory_quilt.core.formup.measures import (
     drift,
     face_strains,
     principal,
-    seam_outcome,
     spread_of,
 )
 from ivory_quilt.core.formup.meshing import PanelMesh, meshed_finely
 from ivory_quilt.core.formup.sampling import SampledSeam
+from ivory_quilt.core.formup.seams import SeamReader
 from ivory_quilt.core.formup.shell import Shell, make_shell, set_rest
 from ivory_quilt.core.formup.solver import Energy, Going, Memory, Solved, settle
 from ivory_quilt.core.formup.starts import laid_together, mirrored, outwards, spread
@@ -134,11 +135,19 @@ def _fit_edge(job: Assembly, curved: Array, areas: Array) -> float:
 
 
 def solved_on(
-    job: Assembly, seams: list[SampledSeam], shell: Shell, places: Array, going: Going
+    job: Assembly,
+    seams: list[SampledSeam],
+    shell: Shell,
+    places: Array,
+    going: Going,
+    order: Ints | None = None,
 ) -> tuple[Formed, Energy]:
-    """Return the shape that an assembly takes near places of its mesh, and its energy."""
+    """Return the shape that an assembly takes near places of its mesh, and its energy.
+
+    `order` is that of the stiffness of the last shape on this mesh: places are as smooth as those.
+    """
     surface = body_of(job.former)
-    solved, energy = _fine(job, shell, places, surface, going, lambda _: None, 0, BETWEEN)
+    solved, energy = _fine(job, shell, places, surface, going, lambda _: None, 0, BETWEEN, order)
     return _outcome(job, shell, seams, solved, energy, []), energy
 
 
@@ -224,14 +233,22 @@ def _fine(
     told: Told,
     passes: int,
     end: float = NEAR,
+    order: Ints | None = None,
 ) -> tuple[Solved, Energy]:
-    """Solve, and again with rest lengths by the curve that was found."""
+    """Solve, and again with rest lengths by the curve that was found.
+
+    With an `order` of the vertices the start is smooth already.
+    """
     stiffness = Stiffness.of(shell)
     fine = _fineness(job)
     contact = _contact(shell, surface, firmly=job.firmly) if surface is not None else None
     energy = Energy(stiffness, contact)
     places = start
-    nears = (1e-3,) if contact is None else (8e-3, 1e-3) if end == NEAR else (8e-3,)
+    nears: tuple[float, ...] = (1e-3,)
+    if contact is not None:
+        nears = (8e-3, 1e-3) if end == NEAR else (8e-3,)
+    if order is not None:
+        stiffness.order, nears = order, ()
     for near in nears:
         # What touches changes while it is pressed: the matrix follows once.
         extra = contact.bent(places)[0] if contact is not None else None
@@ -287,10 +304,11 @@ def _outcome(
     masked = _near_tips(shell, places)
     curved = curvature(energy, places)
     outer, inner = face_strains(shell, places, curved)
+    reader = SeamReader.of(energy, places, masked, curved)
     outcomes = []
     for number, seam in enumerate(job.seams):
         drawn = (_drawn_length(job, seam.a), _drawn_length(job, seam.b))
-        outcome = seam_outcome(seams[number], number, drawn, energy, places, masked, curved)
+        outcome = reader.outcome(seams[number], number, drawn)
         outcomes.append(outcome)
         if abs(outcome.pull) > PULLS:
             word = "stretched" if outcome.pull > 0 else "crushed"

@@ -5,10 +5,10 @@ from dataclasses import dataclass, field, replace
 import numpy as np
 
 from ivory_quilt.core.formup.assembly import Array, Assembly, Bools
-from ivory_quilt.core.formup.measures import bevelled_rims
 from ivory_quilt.core.formup.outcome import FormedPanel, FormedShape, SeamOutcome, StrainSpread
 from ivory_quilt.core.formup.recut import laid_as_it_stands
 from ivory_quilt.core.formup.sampling import SampledSeam
+from ivory_quilt.core.formup.seams import bevelled_rims
 from ivory_quilt.core.formup.shell import Shell
 from ivory_quilt.core.formup.solver import Going
 

@@ -237,6 +237,40 @@ def off_rest(angles, turns, edges, off):
 
 
 @njit(nogil=True, cache=True)
+def times_angles(data, indices, starts, angles, found):
+    """Put a sparse matrix, row by row (CSR), times angles into `found`."""
+    for row in range(starts.shape[0] - 1):
+        total = 0.0
+        for at in range(starts[row], starts[row + 1]):
+            total += data[at] * angles[indices[at]]
+        found[row] = total
+
+
+@njit(nogil=True, cache=True)
+def contact_energy(far, out, half, stiffness, pressed, reach, slope):
+    """Add the slope of one-sided contact to `slope`; return its energy.
+
+    Inside half its thickness a vertex is pushed by ½ k g²; outside it is pressed on by
+    ½ p k r² (1 − exp(−g²/r²)): a spring near the former, nothing far from it.
+    """
+    total = 0.0
+    for i in range(far.shape[0]):
+        gap = far[i] - half[i]
+        if gap < 0.0:
+            force = stiffness[i] * gap
+            total += 0.5 * force * gap
+        else:
+            room = reach * half[i]
+            near = math.exp(-min((gap / room) ** 2, 50.0))
+            pull = pressed * stiffness[i]
+            force = pull * gap * near
+            total += 0.5 * pull * room * room * (1.0 - near)
+        for axis in range(3):
+            slope[i, axis] += force * out[i, axis]
+    return total
+
+
+@njit(nogil=True, cache=True)
 def breath_energy(places, triangles, pressure, slope):
     """Add the slope of pressure on all outer faces to `slope`; return its energy.
 

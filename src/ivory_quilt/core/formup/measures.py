@@ -1,18 +1,12 @@
-"""What a solved shell tells: strain, curvature, seams."""
-
-import math
+"""What a solved shell tells of its triangles: strain and curvature."""
 
 import numpy as np
-from scipy.spatial import cKDTree
 
-from ivory_quilt.core.formup.assembly import Array, Bools, Ints, Meeting
-from ivory_quilt.core.formup.outcome import SeamOutcome, StrainSpread
-from ivory_quilt.core.formup.sampling import SampledSeam
+from ivory_quilt.core.formup.assembly import Array, Bools
+from ivory_quilt.core.formup.outcome import StrainSpread
 from ivory_quilt.core.formup.shell import Shell
 from ivory_quilt.core.formup.solver import Energy
 from ivory_quilt.core.formup.stiffness import rest_frames
-
-BESIDE = (1.3, 3.0)  # of an edge's length from a seam: there the foam curves on its own
 
 
 def principal(shell: Shell, places: Array) -> Array:
@@ -119,119 +113,3 @@ def curvature(energy: Energy, places: Array) -> Array:
     fresh = np.stack([found[:, 0, 0], found[:, 0, 1], found[:, 1, 1]], axis=1)
     made: Array = shell.bent + fresh
     return made
-
-
-def seam_outcome(
-    sampled: SampledSeam,
-    number: int,
-    drawn: tuple[float, float],
-    energy: Energy,
-    places: Array,
-    masked: Bools,
-    curved: Array,
-) -> SeamOutcome:
-    """Return how one seam came out; `curved` is each triangle's curvature (`curvature`)."""
-    seam, shell = sampled.seam, energy.stiffness.shell
-    mine = shell.seam_edges[number]
-    angles = energy.angles(places)
-    v = shell.edges[mine]
-    real = np.linalg.norm(places[v[:, 0]] - places[v[:, 1]], axis=1)
-    thick = float(np.mean(shell.thickness[np.isin(shell.edge_of, mine).any(1)]))
-    if seam.meet is Meeting.FREE:
-        angle, off = _free_angle(shell, mine, places), 0.0
-    else:
-        off = _kink(energy, number, sampled, angles, curved, real)
-        angle = 180.0 - math.degrees(seam.turn + off)
-    rest = np.zeros((len(shell.edges), 2))
-    for k in range(3):
-        side = np.where(shell.sides[:, k] > 0, 0, 1)
-        rest[shell.edge_of[:, k], side] = np.where(masked, 0.0, shell.true[:, k])
-    pull = 0.0
-    for end in (0, 1):
-        at = rest[mine, end] > 0
-        if at.any():
-            strain = real[at] / rest[mine, end][at] - 1
-            worst = float(strain[np.argmax(np.abs(strain))])
-            pull = worst if abs(worst) > abs(pull) else pull
-    # Bevels of another angle than it stands at leave a wedge open, or foam in the way.
-    stands = math.radians(180.0 - angle) if seam.meet is not Meeting.FREE else sum(seam.cut)
-    wedge = 2 * thick * math.sin(min(abs(stands - sum(seam.cut)), math.pi) / 2)
-    return SeamOutcome(0.0, *drawn, angle, wedge, pull)
-
-
-def bevelled_rims(shell: Shell, sampled: list[SampledSeam]) -> list[Array]:
-    """Return of each panel the tangent of the bevel of every stretch of its outline.
-
-    Above 0 the outer face is larger; the stretch k runs from point k on, `(boundary,)`.
-    """
-    number = {m.panel.panel.id: k for k, m in enumerate(shell.meshes)}
-    found = [np.zeros(m.boundary) for m in shell.meshes]
-    for one in sampled:
-        sides = ((one.a, one.seam.a), (one.b, one.seam.b))
-        for (points, side), bevel in zip(sides, one.seam.cut, strict=True):
-            rim = found[number[side.panel]]
-            first, second = points[:-1], points[1:]
-            forward = (first + 1) % len(rim) == second
-            rim[np.where(forward, first, second)] = math.tan(bevel)
-    return found
-
-
-def _kink(
-    energy: Energy, number: int, sampled: SampledSeam, angles: Array, curved: Array, real: Array
-) -> float:
-    """Return by how much a seam turns more than its bevels say, radians, the mean along it.
-
-    What the foam curves beside the seam goes on over it and is no kink: the curvature a little way
-    off, times the width that an edge's angle stands for, half the heights of its two triangles.
-    """
-    shell = energy.stiffness.shell
-    mine = shell.seam_edges[number]
-    inner = shell.edges[mine, 3] >= 0
-    if not inner.any():
-        return 0.0
-    turned = float(np.average(angles[mine][inner], weights=real[inner]))
-    smooth = 0.0
-    for side, name in ((sampled.a, sampled.seam.a.panel), (sampled.b, sampled.seam.b.panel)):
-        panel = next(k for k, m in enumerate(shell.meshes) if m.panel.panel.id == name)
-        mesh = shell.meshes[panel]
-        line = mesh.points[side]
-        line = np.vstack([line, (line[1:] + line[:-1]) / 2])
-        triangles = np.flatnonzero(shell.panel_of == panel)
-        middles = mesh.points[mesh.triangles].mean(1)
-        found = cKDTree(line).query(middles)
-        far, near = np.asarray(found[0]), np.asarray(found[1])
-        edge = mesh.panel.edge
-        beside = (far > BESIDE[0] * edge) & (far < BESIDE[1] * edge)
-        touching = np.isin(shell.edge_of[triangles], mine)
-        areas = shell.areas[triangles]
-        heights = 2 * np.repeat(areas[:, None], 3, 1)[touching] / shell.lengths[triangles][touching]
-        if not beside.any() or not len(heights):
-            continue
-        across = (middles[beside] - line[near[beside]]) / far[beside, None]
-        xx, xy, yy = curved[triangles[beside]].T
-        bent = (
-            xx * across[:, 0] ** 2 + 2 * xy * across[:, 0] * across[:, 1] + yy * across[:, 1] ** 2
-        )
-        smooth += float(np.average(bent, weights=areas[beside])) * float(heights.mean()) / 2
-    return turned - sampled.seam.turn - smooth
-
-
-def _free_angle(shell: Shell, mine: Ints, places: Array) -> float:
-    """Return the mean angle over a free seam, whose two sides are edges of their own."""
-    users: dict[tuple[int, int], list[int]] = {}
-    for e in mine.tolist():
-        a, b = shell.edges[e, :2].tolist()
-        users.setdefault((min(a, b), max(a, b)), []).append(e)
-    turns, weights = [], []
-    for pair in users.values():
-        if len(pair) != 2:
-            continue
-        one, other = (shell.edges[e] for e in pair)
-        start, stop = places[one[0]], places[one[1]]
-        left, right = places[one[2]], places[other[2]]
-        along = stop - start
-        n, m = np.cross(along, left - start), np.cross(right - start, along)
-        length = float(np.linalg.norm(along))
-        turns.append(math.atan2(float(np.cross(n, m) @ along) / length, float(n @ m)))
-        weights.append(length)
-    return 180.0 - math.degrees(float(np.average(turns, weights=weights))) if turns else 180.0

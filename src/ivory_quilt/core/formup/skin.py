@@ -168,10 +168,12 @@ def _walls(panel: FormedPanel, outer: Array, inner: Array, band: Ints) -> tuple[
     """Return the triangles of the cut edges, each with the band of what it borders."""
     start = np.arange(panel.boundary)
     stop = (start + 1) % panel.boundary
-    first = np.vstack([panel.triangles[:, [k, (k + 1) % 3]] for k in range(3)])
-    owner = {(int(i), int(j)): k % len(band) for k, (i, j) in enumerate(first)}
-    sides = zip(start.tolist(), stop.tolist(), strict=True)
-    mine = np.array([band[owner.get(side, 0)] for side in sides])
+    ways = np.vstack([panel.triangles[:, [k, (k + 1) % 3]] for k in range(3)])
+    first, second = ways.T
+    rim = np.flatnonzero((first < panel.boundary) & (second == (first + 1) % panel.boundary))
+    owner = np.zeros(panel.boundary, dtype=np.int64)
+    owner[first[rim]] = rim % len(band)
+    mine = band[owner]
     one = np.stack([outer[start], inner[start], inner[stop]], axis=1)
     other = np.stack([outer[start], inner[stop], outer[stop]], axis=1)
     return np.vstack([one, other]), np.concatenate([mine, mine])
@@ -179,19 +181,18 @@ def _walls(panel: FormedPanel, outer: Array, inner: Array, band: Ints) -> tuple[
 
 def _contours(panel: FormedPanel, places: Array) -> list[Array]:
     """Return lines on a face where the strain passes from band to band."""
-    strain, made = panel.at_points, []
     shown = panel.triangles[~panel.masked]
-    values = strain[shown]
-    for limit in BANDS:
-        above = values > limit
-        for corners, high, value in zip(
-            *(x[above.any(1) & ~above.all(1)] for x in (shown, above, values)), strict=True
-        ):
-            ends = []
-            for k in range(3):
-                j = (k + 1) % 3
-                if high[k] != high[j]:
-                    share = (limit - value[k]) / (value[j] - value[k])
-                    ends.append(places[corners[k]] * (1 - share) + places[corners[j]] * share)
-            made.append(np.array(ends))
-    return made
+    values = panel.at_points[shown]
+    above = values[:, None, :] > np.array(BANDS)[:, None]  # (triangles, limits, corners)
+    count = above.sum(2)
+    at, limit = np.nonzero((count == 1) | (count == 2))
+    # One corner is on the other side than the two others: the line crosses both edges at it.
+    high = above[at, limit]
+    lone = np.where(count[at, limit] == 1, np.argmax(high, axis=1), np.argmin(high, axis=1))
+    own, level = values[at, lone], np.array(BANDS)[limit]
+    ends = []
+    for k in (1, 2):
+        other = (lone + k) % 3
+        share = ((level - own) / (values[at, other] - own))[:, None]
+        ends.append(places[shown[at, lone]] * (1 - share) + places[shown[at, other]] * share)
+    return list(np.stack(ends, axis=1))

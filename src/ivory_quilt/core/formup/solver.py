@@ -11,10 +11,12 @@ from ivory_quilt.core.formup.contact import Press
 from ivory_quilt.core.formup.kernels import (
     add_steps,
     breath_energy,
+    contact_energy,
     drop_steps,
     edge_turns,
     off_rest,
     stretch_energy,
+    times_angles,
     turn_rows,
     turn_slopes,
 )
@@ -142,6 +144,10 @@ def load_kernels() -> None:
     turn_rows(places, edges)
     off_rest(np.zeros(1), np.zeros(1), edges, np.zeros(1))
     breath_energy(places, triangles, 0.0, slope)
+    known = np.ones(4)
+    contact_energy(known, places, known, known, 0.0, 1.0, slope)
+    entries, numbers = np.zeros(1), np.zeros(1, dtype=np.int32)
+    times_angles(entries, numbers, np.array([0, 1], dtype=np.int32), np.zeros(1), np.zeros(1))
     Memory(12).way(slope, lambda right: right)
 
 

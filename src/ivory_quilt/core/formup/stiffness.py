@@ -9,7 +9,7 @@ from scipy.sparse.linalg import splu
 
 from ivory_quilt.core.errors import Stopped
 from ivory_quilt.core.formup.assembly import Array, Ints
-from ivory_quilt.core.formup.kernels import turn_rows
+from ivory_quilt.core.formup.kernels import times_angles, turn_rows
 from ivory_quilt.core.formup.shell import Shell, areas_of
 
 Ordering = Literal["MMD_AT_PLUS_A", "NATURAL"]
@@ -31,6 +31,13 @@ def factored(matrix: csc_matrix, ordering: Ordering = "MMD_AT_PLUS_A") -> Any:
         except RuntimeError:  # singular to the last digit: what is nearly so is held a little
             shift = max(100 * shift, 1e-9 * float(np.abs(matrix.diagonal()).mean()))
     raise Stopped("the pieces are strained beyond what can be reckoned")
+
+
+def _times(matrix: csr_matrix, angles: Array) -> Array:
+    """Return a matrix times angles: compiled, as SciPy takes as long to make ready for it."""
+    found = np.empty(matrix.shape[0])
+    times_angles(matrix.data, matrix.indices, matrix.indptr, angles, found)
+    return found
 
 
 def rest_frames(lengths: Array) -> Array:
@@ -140,13 +147,13 @@ class Stiffness:
 
     def own_turns(self, angles: Array) -> Array:
         """Return the edges' own turns that cost the least with these angles off rest, radians."""
-        found: Array = self.own.solve(-(self.turned @ angles))
+        found: Array = self.own.solve(_times(self.turned, -angles))
         return found
 
     def bending(self, angles: Array) -> tuple[float, Array]:
         """Return the energy of angles off rest, and its slope by each of them."""
         own = self.own_turns(angles)
-        moments = self.turning @ angles + self.mixed @ own
+        moments = _times(self.turning, angles) + _times(self.mixed, own)
         return 0.5 * float(angles @ moments), moments
 
     def preconditioner(self, extra: Array | None = None) -> Any:

@@ -39,6 +39,7 @@ from ivory_quilt.desk.stations.build.stack_card import StackCard
 from ivory_quilt.desk.stations.build.ways_panel import WaysPanel
 from ivory_quilt.desk.widgets.basics import Stitch, column, label, narrow, row
 from ivory_quilt.desk.widgets.empty import EmptyState
+from ivory_quilt.desk.widgets.layout_hold import laid_out_once
 from ivory_quilt.desk.widgets.mode_bar import ModeBar
 from ivory_quilt.desk.work import Background, at_once
 
@@ -113,7 +114,7 @@ class BuildStation(Station):
         self.upper = QStackedWidget()
         for view in (single, self.form_up_pane, self.suit_view):
             self.upper.addWidget(view)
-        work_area = QWidget()
+        self._work_area = work_area = QWidget()
         top = row(self.modes, None, self.piece_box, space=6)
         top.setContentsMargins(0, 0, 12, 0)
         self.below = QWidget()
@@ -138,7 +139,7 @@ class BuildStation(Station):
             self.presenter, self.refresh, lambda: self.background, engine.cost_layer
         )
         self.book = BookCard(session, self.refresh)
-        card = QWidget()
+        self._sheet = card = QWidget()
         inner = QVBoxLayout(card)
         inner.setContentsMargins(16, 16, 16, 16)
         inner.setSpacing(10)
@@ -190,6 +191,10 @@ class BuildStation(Station):
 
     def refresh(self) -> None:
         """Show the piece under work."""
+        with laid_out_once(self._sheet, self._work_area):
+            self._refresh()
+
+    def _refresh(self) -> None:
         p = self.presenter
         p.settle()
         piece = p.piece
@@ -259,6 +264,7 @@ class BuildStation(Station):
         """Show all groups where they are worn."""
         self.form_up.take_up(piece.id)
         self.suit.ask()
+        self.suit_card.look = self.look
         self.suit_card.fill(piece.id)
         dressed = self.suit.dressed
         if dressed is None:

@@ -25,6 +25,7 @@ from ivory_quilt.desk.widgets.basics import (
 )
 from ivory_quilt.desk.widgets.fields import EntryField, FieldLine, Taking, number_in
 from ivory_quilt.desk.widgets.label_list import LabelList, Line
+from ivory_quilt.desk.widgets.layout_hold import laid_out_once
 
 FORMATS = "Mesh (*.obj *.stl *.glb)"
 NOTHING = 0.0005  # strain: less is not shown
@@ -91,8 +92,12 @@ class FormUpCard(QWidget):
 
     def fill(self) -> None:
         """Show what is known."""
+        with laid_out_once(self):
+            self._fill()
+
+    def _fill(self) -> None:
         p = self._p
-        self.key.look = self.look
+        self.key.look = self.problems.look = self.seams.look = self.look
         self.former.fill()
         self.mends.fill()
         self.girth.fill()

@@ -19,6 +19,7 @@ from ivory_quilt.desk.widgets.basics import (
     set_tone,
 )
 from ivory_quilt.desk.widgets.fields import EntryField, FieldLine, Taking, number_in
+from ivory_quilt.desk.widgets.layout_hold import laid_out_once
 
 STEPS = 200  # of the slider
 READY = 6  # rows that are made before they are needed
@@ -91,6 +92,7 @@ class MendCard(QWidget):
         self.rows.setSpacing(6)
         self._rows: list[_TryRow] = []
         self._more = Later(self._make_row, 0, self)
+        self._others = Later(self._fill_rows, 0, self)
         self.amount = EntryField("amount of the change", self._typed)
         self.amount_line = FieldLine("How much", self.amount)
         self.slider = QSlider(Qt.Orientation.Horizontal)
@@ -143,16 +145,17 @@ class MendCard(QWidget):
 
     def fill(self) -> None:
         """Show what is known."""
+        with laid_out_once(self):
+            self._fill()
+
+    def _fill(self) -> None:
         p = self._p
         self.look_for.setEnabled(p.form_up.shape is not None and not p.running)
         self.stop.setVisible(p.running)
         self.note.setText(self._words())
         self.note.setVisible(bool(self.note.text()))
+        self._fill_rows()
         known = p.ordered
-        for one_row, shown in zip(self._rows, known, strict=False):
-            one_row.show_try(shown)
-        for spare in self._rows[len(known) :]:
-            spare.hide()
         if p.form_up.shape is not None and len(self._rows) < max(READY, len(known)):
             self._more.soon()
         one = p.chosen
@@ -169,6 +172,18 @@ class MendCard(QWidget):
             self.slider.setValue(round(STEPS * (mend.amount - mend.low) / (mend.high - mend.low)))
         if free:
             self.amount.show_value(mend.amount, mend.unit)
+
+    def _fill_rows(self) -> None:
+        """Show what is listed; of rows that come to light, one in each turn."""
+        known = self._p.ordered
+        for spare in self._rows[len(known) :]:
+            spare.hide()
+        for one_row, shown in zip(self._rows, known, strict=False):
+            came = one_row.isHidden()
+            one_row.show_try(shown)
+            if came:
+                self._others.soon()
+                return
 
     def _words(self) -> str:
         p = self._p

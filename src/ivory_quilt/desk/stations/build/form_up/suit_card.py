@@ -10,6 +10,7 @@ from ivory_quilt.core.measure.body import BodyPart
 from ivory_quilt.core.units import parse_scalar, show_length
 from ivory_quilt.desk.stations.build.form_up.former_card import PARTS
 from ivory_quilt.desk.stations.build.form_up.suit import Dressed, SuitPresenter
+from ivory_quilt.desk.theme.palette import LIGHT, Palette
 from ivory_quilt.desk.widgets.basics import (
     Complaint,
     Stitch,
@@ -22,6 +23,7 @@ from ivory_quilt.desk.widgets.basics import (
 )
 from ivory_quilt.desk.widgets.fields import EntryField, FieldLine, Taking, number_in
 from ivory_quilt.desk.widgets.label_list import LabelList, Line
+from ivory_quilt.desk.widgets.layout_hold import laid_out_once
 
 MOST = 14  # pairs of plates that are listed
 LEGS = 15.0  # mm between the legs that knees need in passing, from memory, no source
@@ -40,6 +42,7 @@ class SuitCard(QWidget):
         super().__init__()
         self._p = presenter
         self._piece = ""
+        self.look: Palette = LIGHT
         self.error = Complaint()
         self.note = label("", "note", wrap=True)
         self.wearer = QComboBox()
@@ -81,10 +84,15 @@ class SuitCard(QWidget):
 
     def fill(self, piece_id: str) -> None:
         """Show what is known, and where a piece's group is worn."""
-        p = self._p
         self._piece = piece_id
+        with laid_out_once(self):
+            self._fill()
+
+    def _fill(self) -> None:
+        p = self._p
         wearers = p.form_up.session.project.wearers
         chosen = p.wearer
+        self.near.look = self.look
         fill_box(
             self.wearer,
             [(w.name, w.id) for w in wearers],
