@@ -77,6 +77,30 @@ def test_nothing_is_lost_where_a_piece_is_parted(shape, angle, away):
     assert (line.side(one.shape.outer) > -1e-6).all()
 
 
+@pytest.mark.parametrize("corner", [(0, 0), (120, 0), (120, 40), (0, 40)])
+@pytest.mark.parametrize("off", [0.0, 0.03, -0.03])
+def test_a_line_through_a_corner_leaves_no_edge_of_no_length(corner, off):
+    line = CutLine((corner[0] + off, corner[1]), (52 + off, 14))
+    one, other, _, _ = parted(PLATE, line, "q")
+    for part in (one, other):
+        assert all(edge_length(part, e) > 1.0 for e in part.edges)
+        assert len({e.name for e in part.edges}) == len(part.edges)
+        total = sum(edge_length(part, e) for e in part.edges)
+        assert total == pytest.approx(part.shape.outline_length)
+
+
+def test_parting_beside_a_dart_leaves_its_seam_in_one_part():
+    dart = Shape.make([(0, 0), (56, 0), (60, 25), (64, 0), (120, 0), (120, 80), (0, 80)])
+    project = Project(pieces=(Piece("p", "p", dart),))
+    names = {round(e.start[0]): e.name for e in edges_of(project.piece("p"))}
+    legs = EdgeRef("p", names[56]), EdgeRef("p", names[60])
+    project = join_edges(project, Seam(*legs))
+    cut = part_piece(project, "p", CutLine((56, 0), (57, 80)))
+    assert [{s.first.piece, s.second.piece} for s in cut.seams] == [{"p-2"}, {"p", "p-2"}]
+    assert len(cut.seams) == 2
+    assert all(fit_of(cut, s).verdict is SeamVerdict.SITS for s in cut.seams)
+
+
 def test_parting_keeps_the_seams():
     neighbours = (PLATE, Piece("b", "b", rectangle(40, 120)), Piece("c", "c", rectangle(40, 200)))
     whole = Project(pieces=neighbours)

@@ -21,6 +21,7 @@ from ivory_quilt.core.pattern.edges import edge_at, edge_letter, edges_of, snapp
 from ivory_quilt.core.pattern.piece import Edge, Label, Piece, PieceLine
 
 LEAST_PART = 25.0  # mm²: a part smaller than this is no piece (our choice)
+SHORTEST = 0.5  # mm: an edge's rest beside the line that is shorter is none (our choice)
 HAIR = 1e-4  # mm
 
 
@@ -122,8 +123,8 @@ def _edges_of_part(
     corners = {outline.locate(stop)[0]: "", outline.locate(start)[0]: fresh}
     for edge in edges_of(piece):
         at, away = outline.locate(edge.start)
-        near = min(abs(at - k) for k in corners)
-        if away < 0.01 and near > 0.05:
+        near = min(min(abs(at - k), outline.length - abs(at - k)) for k in corners)
+        if away < 0.01 and near > SHORTEST:
             corners[at] = edge.name
     # The stretch after the cut belongs to the edge that the line crossed there.
     after = outline.locate(stop)[0]
