@@ -82,6 +82,12 @@ def test_which_offcuts_are_kept_is_the_shops(opened):
     panel.side.editingFinished.emit()
     assert desk.session.stock.keep == KeepRule(400.0, 240_000.0)
     assert desk.session.plan.ledger.kept < before
+    panel.joined.show_value(False)
+    panel.joined.activated.emit(1)
+    assert desk.store.stock().keep == KeepRule(400.0, 240_000.0, joined=False)
+    assert not desk.session.stock.keep.joined
+    panel.joined.show_value(True)
+    panel.joined.activated.emit(0)
     panel.area.setText("a lot")
     panel.area.editingFinished.emit()
     assert "area" in panel.error.text()

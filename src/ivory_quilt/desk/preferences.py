@@ -119,8 +119,10 @@ class Preferences(QObject):
         """Which offcuts the shop keeps."""
         return self._session.stock.keep
 
-    def set_keep(self, side: str, area: str) -> None:
+    def set_keep(self, side: str, area: str, *, joined: bool) -> None:
         """Keep offcuts from a side (a length) and an area (cm² unless it says another unit) on.
+
+        An L stays in one piece where `joined`.
 
         Raises:
             InputError: no length or area, or the shop cannot be written.
@@ -129,6 +131,7 @@ class Preferences(QObject):
         rule = KeepRule(
             typed_length(side, where="smallest side kept"),
             parse_area(f"{area.strip()} cm2" if bare else area, where="smallest area kept"),
+            joined,
         )
         if rule != self.keep:
             self._session.store.set_keep_rule(rule)

@@ -192,7 +192,8 @@ def _materials(materials: Rows, books: Rows, problems: list[InputError]) -> tupl
 
 def _keep_rule(settings: Mapping[str, Any]) -> KeepRule:
     try:
-        return KeepRule(float(settings["keep side"]), float(settings["keep area"]))
+        joined = settings.get("keep joined", "yes") == "yes"
+        return KeepRule(float(settings["keep side"]), float(settings["keep area"]), joined)
     except (KeyError, ValueError):
         return USUAL_RULE
 

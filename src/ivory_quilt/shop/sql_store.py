@@ -352,6 +352,7 @@ class SqlStore(ReadingStore):
         with self.together():
             self._set("keep side", repr(rule.least_side))
             self._set("keep area", repr(rule.least_area))
+            self._set("keep joined", "yes" if rule.joined else "no")
 
     def _set(self, key: str, value: str) -> None:
         with self.together():

@@ -186,6 +186,18 @@ def test_a_sheet_that_is_no_rectangle_leaves_its_true_outline():
     assert rest.area < ell.area - 110 * 60
 
 
+def test_an_l_that_is_left_is_found_again_by_what_bends_around_its_corner():
+    (ell,) = left_of(rectangle(600, 500), (0, 0), size=(400, 300)).offcuts
+    assert ell.area == pytest.approx(600 * 500 - 400 * 300)
+    offcut = StockItem("A1", "offcut A1", StockKind.OFFCUT, EVA, ell, 1, margin=2.0)
+    hook = Shape.make([(0, 0), (170, 0), (170, 470), (-380, 470), (-380, 330), (0, 330)])
+    shop = replace(SHOP, items=(*SHOP.items, offcut))
+    (foam,) = derive(Project(pieces=(Piece("hook", "hook", hook),)), shop).foams
+    found = lay(foam.job, limit=Limit(steps=3), clock=lambda: 0.0)
+    assert {p.sheet for p in found.placements} == {"own:A1"}
+    assert not found.unplaced
+
+
 @random_cases(40, 400)
 @given(
     st.lists(st.tuples(st.integers(0, 900), st.integers(0, 450)), min_size=1, max_size=8),

@@ -16,7 +16,7 @@ from ivory_quilt.core.pattern.part import Foam
 from ivory_quilt.core.stock.catalogue import Offer, SoldSheet, Supplier
 from ivory_quilt.core.stock.consumables import Consumable, ConsumableKind, used_up
 from ivory_quilt.core.stock.foam_stock import ShopStock, StockKind, sheet
-from ivory_quilt.core.stock.keeping import KeepRule, kept_of
+from ivory_quilt.core.stock.keeping import KeepRule, kept_of, outlines_of
 from ivory_quilt.core.stock.usual_sizes import usual_bars, usual_foam
 
 EVA6 = Foam(6.0, "eva")
@@ -60,6 +60,52 @@ def test_kept_and_parts_never_share_foam(places):
             assert x1 <= room.x0 or x0 >= room.x1 or y1 <= room.y0 or y0 >= room.y1
     for a, b in combinations(found, 2):
         assert a.x1 <= b.x0 or b.x1 <= a.x0 or a.y1 <= b.y0 or b.y1 <= a.y0
+
+
+def outlines(rooms, **rule):
+    return outlines_of(rooms, KeepRule(**rule))
+
+
+def test_what_lies_along_each_other_is_one_l_or_two_rectangles_as_the_shop_likes():
+    rooms = laid(SheetSpec("s", rectangle(1000, 500)), (0, 0))
+    (ell,) = outlines(rooms)
+    assert ell.area == sum(r.area for r in rooms)
+    assert len(ell.exterior.coords) - 1 == 6
+    parted = outlines(rooms, joined=False)
+    assert sorted(p.area for p in parted) == sorted(r.area for r in rooms)
+
+
+def test_a_pocket_beside_parts_reaches_as_far_as_they_let_it():
+    # Two parts at the ends: by hand 1000 × 450 above both, and 810 × 50 between them is too low.
+    high = laid(SheetSpec("s", rectangle(1000, 500)), (0, 0), (900, 0))
+    assert [(r.width, r.height) for r in high] == [(1000, 450)]
+    # Parts 130 high: a pocket of 790 × 130 between them joins what is above.
+    deep = laid(SheetSpec("s", rectangle(1000, 500)), (0, 0), (893, 0), size=(107, 133))
+    assert [(round(r.width), round(r.height)) for r in deep] == [(1000, 367), (786, 133)]
+    (whole,) = outlines(deep)
+    assert whole.area == pytest.approx(1000 * 500 - 2 * 107 * 133)
+
+
+def test_what_goes_all_round_the_parts_is_no_frame():
+    rooms = laid(SheetSpec("s", rectangle(1000, 1000)), (450, 450), size=(100, 100))
+    made = outlines(rooms)
+    assert len(rooms) == 4
+    assert all(not p.interiors for p in made)
+    assert sum(p.area for p in made) == pytest.approx(1000 * 1000 - 100 * 100)
+
+
+@given(
+    st.lists(st.tuples(st.integers(0, 900), st.integers(0, 450)), min_size=1, max_size=6),
+)
+def test_outlines_are_all_that_is_kept_and_have_no_neck(places):
+    rooms = laid(SheetSpec("s", rectangle(1000, 500)), *places)
+    made = outlines(rooms)
+    assert sum(p.area for p in made) == pytest.approx(sum(r.area for r in rooms))
+    for one in made:
+        assert one.is_valid and not one.interiors
+        # A square as wide as the smallest side that is kept goes through all of it.
+        opened = one.buffer(-39.9, join_style="mitre")
+        assert opened.geom_type == "Polygon"
 
 
 @pytest.mark.parametrize("rule", [(0, 100), (100, 0), (6000, 100)])

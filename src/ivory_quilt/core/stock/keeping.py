@@ -2,12 +2,16 @@
 
 Worth keeping is what one or two straight cuts across a sheet free, when it is large enough: so
 makers cut an offcut off before they begin. Then what is left beside the parts, where it is as
-large. The rest is scrap.
+large. The rest is scrap. What of it lies along each other is one L, which holds all that its
+rectangles hold and what bends around the corner too; who has no room for it parts it.
 """
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
+import shapely
+from shapely import Polygon
 
 from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.geometry.shape import Array
@@ -26,6 +30,8 @@ class KeepRule:
 
     least_side: float = 80.0
     least_area: float = 20_000.0
+    joined: bool = True
+    """Whether an L stays in one piece, or is parted into rectangles: makers do both."""
 
     def __post_init__(self) -> None:
         if not 0 < self.least_side <= 5000:
@@ -39,6 +45,7 @@ class KeepRule:
 
 
 USUAL_RULE = KeepRule()
+HAIR = 1e-6  # mm
 CELL = 20.0  # mm: finer takes longer, and this is asked for with every edit
 MOST_BESIDE = 4
 
@@ -84,8 +91,46 @@ def _beside(ident: str, copy: int, sheet: Box, taken: list[Box], rule: KeepRule)
         room = Leftover(ident, copy, *cells.take())
         if not rule.keeps(room):
             break
+        full = _grown((room.x0, room.y0, room.x1, room.y1), sheet, taken)
+        room = Leftover(ident, copy, *full)
+        cells.cover(full)
+        taken = [*taken, full]
         made.append(room)
     return made
+
+
+def _grown(room: Box, sheet: Box, taken: list[Box]) -> Box:
+    """Return a room as large as it may be: from cells to what stands around it."""
+    x0, y0, x1, y1 = room
+    beside = [b for b in taken if b[1] < y1 and b[3] > y0]
+    x0 = max([sheet[0], *(b[2] for b in beside if b[2] <= x0 + HAIR)])
+    x1 = min([sheet[2], *(b[0] for b in beside if b[0] >= x1 - HAIR)])
+    over = [b for b in taken if b[0] < x1 and b[2] > x0]
+    y0 = max([sheet[1], *(b[3] for b in over if b[3] <= y0 + HAIR)])
+    y1 = min([sheet[3], *(b[1] for b in over if b[1] >= y1 - HAIR)])
+    return x0, y0, x1, y1
+
+
+def outlines_of(rooms: Sequence[Leftover], rule: KeepRule) -> list[Polygon]:
+    """Return the outlines of what is kept of one sheet, an L in one piece if the rule says so.
+
+    Rooms are one where they lie along each other for the smallest side that is kept, so that no
+    neck is narrower; all around parts they are not joined: nobody cuts a hole for those.
+    """
+    boxes = [shapely.box(r.x0, r.y0, r.x1, r.y1) for r in rooms]
+    if not rule.joined:
+        return boxes
+    made: list[Polygon] = []
+    for box in boxes:
+        whole = box
+        for other in made[:]:
+            both = shapely.union(whole, other).simplify(0.0)
+            along = whole.intersection(other).length
+            if along >= rule.least_side - HAIR and isinstance(both, Polygon) and not both.interiors:
+                made.remove(other)
+                whole = both
+        made.append(whole)
+    return sorted(made, key=lambda p: -p.area)
 
 
 def _freed(

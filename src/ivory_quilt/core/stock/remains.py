@@ -11,7 +11,7 @@ from shapely.geometry.base import BaseGeometry
 from ivory_quilt.core.geometry.shape import Shape, rectangle
 from ivory_quilt.core.nesting.free_cells import FreeCells
 from ivory_quilt.core.nesting.job import LayJob, Placement, RollSpec
-from ivory_quilt.core.stock.keeping import KeepRule, kept_of
+from ivory_quilt.core.stock.keeping import KeepRule, kept_of, outlines_of
 
 CELLS = 160  # along a sheet's longer side, to look for scrap pieces in
 SCRAP_SIDE, SCRAP_AREA = 25.0, 2500.0  # mm, mm²: less is thrown away; from memory, no source
@@ -67,12 +67,12 @@ def remains_of(
     covered = shapely.union_all(placed)
     box = shapely.box(*foam.bounds)
     if foam.area >= box.area - 1.0:
-        rooms = [shapely.box(r.x0, r.y0, r.x1, r.y1) for r in kept_of(job, members, rule)]
-        offcuts: list[BaseGeometry] = [r.intersection(foam) for r in rooms]
+        rooms = outlines_of(kept_of(job, members, rule), rule)
+        offcuts = [p for r in rooms for p in _polygons(r.intersection(foam))]
     else:
-        offcuts = list(_as_left(foam, covered, job.gap, rule))
+        offcuts = _as_left(foam, covered, job.gap, rule)
     free = foam.difference(shapely.union_all([covered, *offcuts]))
-    whole_ones = [o for o in offcuts if isinstance(o, Polygon) and o.area > 1]
+    whole_ones = [o for o in offcuts if o.area > 1]
     large, small = _between(foam, free, rule)
     found = [*whole_ones, *large]
     places = tuple(_shape(o) for o in found)

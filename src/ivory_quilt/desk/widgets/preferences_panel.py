@@ -61,6 +61,11 @@ class PreferencesPanel(Panel):
             one.setFixedWidth(96)
             one.setAccessibleName(name)
             one.editingFinished.connect(self._keep)
+        self.joined = ValueBox(
+            "an L of foam that is left",
+            ((True, "stays in one piece"), (False, "is parted in two")),
+            lambda _: self._keep(),
+        )
         self.address = QLineEdit()
         self.address.setPlaceholderText("postgresql://user@host/shop")
         self.address.setAccessibleName("address of the shop's server")
@@ -85,6 +90,7 @@ class PreferencesPanel(Panel):
                 ("Text size", self.text),
                 ("Layouts at once", self.processes),
                 ("Offcuts kept", keep),
+                ("An L that is left", self.joined),
             )
         ):
             grid.addWidget(label(word), k, 0)
@@ -112,6 +118,7 @@ class PreferencesPanel(Panel):
             (self.paper, p.paper),
             (self.theme, p.dark),
             (self.text, p.text_size),
+            (self.joined, p.keep.joined),
         ):
             box.show_value(value)
         with QSignalBlocker(self.processes):
@@ -131,7 +138,7 @@ class PreferencesPanel(Panel):
 
     def _keep(self) -> None:
         with Taking(self.error, self.side):
-            self._p.set_keep(self.side.text(), self.area.text())
+            self._p.set_keep(self.side.text(), self.area.text(), joined=bool(self.joined.value))
 
     def _store(self) -> None:
         with Taking(self.error, self.address):
