@@ -1,6 +1,8 @@
 """The search: its measure against a library, patterns, jigsaws, groups, flaws, choices, bounds."""
 
 import math
+import random
+from dataclasses import replace
 from decimal import Decimal
 
 import numpy as np
@@ -12,6 +14,7 @@ from shapely import affinity
 from ivory_quilt.benchmarks.sets import JIGSAWS, cut_up, disc_job, known_job, stock_job
 from ivory_quilt.core.geometry.curves import circle
 from ivory_quilt.core.geometry.shape import Pose, Shape, rectangle
+from ivory_quilt.core.nesting.beside import NEAR, apart
 from ivory_quilt.core.nesting.bounds import area_bound, cost_bound
 from ivory_quilt.core.nesting.check import violations
 from ivory_quilt.core.nesting.choice import Chooser
@@ -133,6 +136,73 @@ def test_parts_of_a_group_come_to_lie_on_one_sheet():
     at = {p.piece: p.sheet_copy for p in result.placements}
     assert result.unplaced == ()
     assert at["left"] == at["right"]
+
+
+def lots(job, result):
+    world = World(job)
+    world.adopt(result.placements)
+    return apart(world, world.poses, world.where)
+
+
+def grouped(seed, sheets=1):
+    rng = random.Random(seed)
+    sizes = [(rng.randint(60, 130), rng.randint(40, 90)) for _ in range(6)]
+    turns = (0.0, 90.0, 180.0, 270.0)
+    fillers = tuple(PieceSpec(f"f{k}", rectangle(*s), 2, turns) for k, s in enumerate(sizes))
+    horn = Shape.make([(0, 0), (150, 0), (120, 40), (30, 90)])
+    pairs = tuple(
+        PieceSpec(f"{name}{k}", horn, 1, turns, mirror=name == "r", group=f"pair {k}")
+        for k in range(2)
+        for name in "lr"
+    )
+    return LayJob(
+        (*fillers, *pairs), (SheetSpec("s", rectangle(700, 260), sheets, Decimal(1)),), gap=2.0
+    )
+
+
+@pytest.mark.parametrize("seed", [1, 5])
+def test_parts_of_a_group_come_to_lie_side_by_side(seed):
+    job = grouped(seed)
+    bare = replace(job, pieces=tuple(replace(p, group=None) for p in job.pieces))
+    # Without the wish they lie anywhere; with it they cost nothing more.
+    result, free = run(job, 30, seed=seed), run(bare, 30, seed=seed)
+    assert result.unplaced == free.unplaced == ()
+    assert result.cost == free.cost
+    assert lots(job, free) > lots(job, result) == 0
+    shapes = {p.id: p.shape for p in job.pieces}
+    for k in range(2):
+        one, other = (
+            shapes[p.piece].placed(p.pose).polygon
+            for p in result.placements
+            if p.piece[1:] == str(k) and p.piece[0] in "lr"
+        )
+        assert one.distance(other) <= NEAR + job.gap
+
+
+def test_a_group_with_a_pin_comes_to_the_pin():
+    pin = Placement("a", 0, "s", 0, Pose(400.0, 5.0))
+    pieces = (
+        PieceSpec("a", rectangle(60, 60), 1, (0.0,), fixed=(pin,), group="g"),
+        PieceSpec("b", rectangle(60, 60), 1, (0.0,), group="g"),
+        PieceSpec("f", rectangle(90, 50), 6, (0.0, 90.0)),
+    )
+    job = LayJob(pieces, (SheetSpec("s", rectangle(500, 150), 1, Decimal(1)),), gap=1.0)
+    result = run(job, 20)
+    assert lots(job, result) == 0
+    assert pin in result.placements
+
+
+def test_what_cannot_lie_side_by_side_costs_no_sheet():
+    wall = Placement("w", 0, "s", 0, Pose(100.0, 0.0))
+    pieces = (
+        PieceSpec("w", rectangle(60, 100), 1, (0.0,), fixed=(wall,)),
+        PieceSpec("a", rectangle(95, 95), 2, (0.0,), group="g"),
+    )
+    job = LayJob(pieces, (SheetSpec("s", rectangle(260, 100), 3, Decimal(1)),))
+    result = run(job, 10)
+    assert result.cost == 1
+    assert result.unplaced == ()
+    assert lots(job, result) == 1
 
 
 def test_only_hidden_parts_lie_over_a_marked_flaw():

@@ -49,6 +49,7 @@ class GoalKind(StrEnum):
     SMALLER = "smaller"
     SHORTEN = "shorten"
     TOGETHER = "together"
+    BESIDE = "beside"
     MATCH = "match"
     LEFTOVER = "leftover"
 

@@ -5,6 +5,7 @@ from decimal import Decimal
 
 import numpy as np
 
+from ivory_quilt.core.nesting.beside import side_by_side
 from ivory_quilt.core.nesting.choice import Choice, Chooser
 from ivory_quilt.core.nesting.goal import (
     LONG_WALK,
@@ -27,6 +28,7 @@ FIRST_PUSH, LONGEST_PUSH = 0.05, 0.4
 FULL = 0.99  # share of a sheet's breadth that its parts are never pushed beyond
 
 LONGEST_WALK = 40  # the same for the length of a roll, by a walker that does not lead
+BESIDE_TRIES = 2  # layouts given up before parts are put side by side elsewhere
 MATCHES = 8  # failures after which parts are no longer put together by matching edges
 
 
@@ -85,6 +87,9 @@ class Planner:
                 order.append(GoalKind.SHORTEN)
         if score.split:
             order.append(GoalKind.TOGETHER)
+        tired = self.pace.failed.get(GoalKind.BESIDE, 0)
+        if score.apart and turn % (1 + tired // 3) == 0:
+            order.append(GoalKind.BESIDE)
         order += (
             [GoalKind.SMALLER, GoalKind.LEFTOVER]
             if turn % 2
@@ -107,6 +112,8 @@ class Planner:
             return self._shorten(best, score)
         if kind == "together":
             return self._together(best)
+        if kind == "beside":
+            return self._beside(best)
         return self._leftover(best, score)
 
     # Goals
@@ -233,11 +240,8 @@ class Planner:
 
     def _together(self, best: Solution) -> Goal | None:
         """Bring the parts of one group onto one sheet."""
-        groups: dict[str, list[int]] = {}
-        for i, kind in enumerate(self.world.kinds):
-            if kind.spec.group is not None and best.where[i] != UNPLACED:
-                groups.setdefault(kind.spec.group, []).append(i)
-        apart = [m for m in groups.values() if len({int(best.where[i]) for i in m}) > 1]
+        groups = self._groups(best)
+        apart = [m for m in groups if len({int(best.where[i]) for i in m}) > 1]
         if not apart:
             return None
         members = apart[int(self.random.integers(len(apart)))]
@@ -245,11 +249,8 @@ class Planner:
         fixed = [i for i in members if self.world.pinned[i]]
         region = int(self.random.choice([int(best.where[i]) for i in fixed or members]))
         start = Solution(best.poses.copy(), best.where.copy())
-        home = np.full(len(best.where), -1, dtype=np.int64)
-        for group in groups.values():
-            regions = {int(best.where[i]) for i in group}
-            stay = region if group is members else regions.pop() if len(regions) == 1 else -1
-            home[group] = stay
+        home = self._home(best)
+        home[list(members)] = region
         for i in members:
             if start.where[i] != region and not self.world.pinned[i]:
                 self._scatter(start, i, np.array([region], dtype=np.int64))
@@ -257,7 +258,43 @@ class Planner:
             self.world, GoalKind.TOGETHER, start, np.array(used), self.rects, None, 2, home
         )
 
+    def _beside(self, best: Solution) -> Goal | None:
+        """Put the parts of one group side by side, and let all others make way."""
+        found = side_by_side(self.world, best, self.rects, self.random)
+        if found is None:
+            return None
+        start, held = found
+        allowed = np.array(self._used(best), dtype=np.int64)
+        goal = goal_of(
+            self.world,
+            GoalKind.BESIDE,
+            start,
+            allowed,
+            self.rects,
+            None,
+            BESIDE_TRIES,
+            self._home(best),
+        )
+        if goal is None:
+            return None
+        others = np.setdiff1d(goal.movable, held)
+        return replace(goal, movable=others) if len(others) else goal
+
     # Means
+
+    def _groups(self, best: Solution) -> list[tuple[int, ...]]:
+        """Return the placed parts of each group."""
+        groups = self.world.groups.values()
+        return [tuple(i for i in members if best.where[i] != UNPLACED) for members in groups]
+
+    def _home(self, best: Solution) -> Ints:
+        """Return the sheet that each item must stay on: its group's, where that lies on one."""
+        home = np.full(len(best.where), -1, dtype=np.int64)
+        for members in self._groups(best):
+            regions = {int(best.where[i]) for i in members}
+            if len(regions) == 1:
+                home[list(members)] = regions.pop()
+        return home
 
     def _used(self, best: Solution) -> list[int]:
         return regions_in(best.where[: self.world.count])

@@ -5,6 +5,7 @@ from typing import NamedTuple
 
 import numpy as np
 
+from ivory_quilt.core.nesting.beside import apart
 from ivory_quilt.core.nesting.field import OverlapField
 from ivory_quilt.core.nesting.grid import Grid
 from ivory_quilt.core.nesting.world import UNPLACED
@@ -19,6 +20,7 @@ class Score(NamedTuple):
         unplaced: grown area × worth left over, mm².
         cost: of all sheets and roll lengths used.
         split: how many sheets more than one each the groups lie on.
+        apart: into how many lots more than one on each sheet the groups are parted.
         foam: area of the stock used, owned or bought, mm² (less means a larger reserve).
         leftover: minus the area of the largest empty rectangle on a sheet used, mm².
     """
@@ -26,6 +28,7 @@ class Score(NamedTuple):
     unplaced: float
     cost: Decimal
     split: int
+    apart: int
     foam: float
     leftover: float
 
@@ -35,7 +38,8 @@ def score_of(field: OverlapField) -> Score:
     loose, cost, foam = field.world.bill(field.placed.where, field.extent)
     sheets = [r for r in field.used() if not field.world.regions[r].is_roll]
     leftover = max((_leftover_area(field, r) for r in sheets), default=0.0)
-    return Score(loose, cost, _split(field), round(foam, 2), -round(leftover))
+    scattered = apart(field.world, field.placed.poses, field.placed.where)
+    return Score(loose, cost, _split(field), scattered, round(foam, 2), -round(leftover))
 
 
 def empty_rectangle(field: OverlapField, region: int) -> tuple[float, float, float, float]:
@@ -57,8 +61,8 @@ def _leftover_area(field: OverlapField, region: int) -> float:
 
 
 def _split(field: OverlapField) -> int:
-    groups: dict[str, set[int]] = {}
-    for i, kind in enumerate(field.world.kinds):
-        if kind.spec.group is not None and field.placed.where[i] != UNPLACED:
-            groups.setdefault(kind.spec.group, set()).add(int(field.placed.where[i]))
-    return sum(len(regions) - 1 for regions in groups.values())
+    where = field.placed.where
+    return sum(
+        max(len({int(where[i]) for i in members} - {UNPLACED}) - 1, 0)
+        for members in field.world.groups.values()
+    )

@@ -4,6 +4,7 @@ import math
 from collections.abc import Callable, Iterable
 from dataclasses import dataclass, replace
 from decimal import Decimal
+from functools import cached_property
 
 import numpy as np
 import numpy.typing as npt
@@ -97,6 +98,15 @@ class World:
         self.where: Ints = np.full(self.count, UNPLACED, dtype=np.int64)
         self.pinned = np.zeros(self.count, dtype=bool)
         self._pin()
+
+    @cached_property
+    def groups(self) -> dict[str, tuple[int, ...]]:
+        """The items of each group that has more than one."""
+        found: dict[str, list[int]] = {}
+        for i, kind in enumerate(self.kinds):
+            if kind.spec.group is not None:
+                found.setdefault(kind.spec.group, []).append(i)
+        return {name: tuple(m) for name, m in found.items() if len(m) > 1}
 
     # Regions
 

@@ -58,7 +58,8 @@ class Part:
         wearer: whose it is, in a troupe; empty else.
         spares: how many more are cut than the suit takes.
         wanted: whether it comes first or last when the foam does not take everything.
-        together: parts of one name here should lie on one sheet (cut two at a time), or empty.
+        together: parts of one name here should lie side by side on one sheet (cut two at a
+            time), or empty.
     """
 
     id: str
