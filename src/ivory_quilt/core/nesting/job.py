@@ -72,8 +72,8 @@ class PieceSpec:
     """A piece to lay `quantity` times.
 
     `rotations` None means free. `fixed` keeps copies where they are. Pieces of one `group` should
-    lie on one sheet, side by side. `hidden` pieces may lie over marked flaws. Where not all pieces find room,
-    those of the most area × `worth` do.
+    lie on one sheet, side by side. `hidden` pieces may lie over marked flaws. Where not all pieces
+    find room, those of the most area × `worth` do.
     """
 
     id: str

@@ -10,13 +10,11 @@ from ivory_quilt.core.forming.dome import Dome
 from ivory_quilt.core.forming.forms import own_place, shaping_of
 from ivory_quilt.core.pattern.part import Foam
 from ivory_quilt.core.pattern.piece import Hand, Piece
-from ivory_quilt.core.rendering.camera import Camera
 from ivory_quilt.core.stacks.section import Handle
 from ivory_quilt.core.units import show_thickness
 from ivory_quilt.desk.idle_tasks import Later
 from ivory_quilt.desk.layout_engine import LayoutEngine
 from ivory_quilt.desk.session import Session
-from ivory_quilt.desk.solid.view import SolidView
 from ivory_quilt.desk.stations.base import Station
 from ivory_quilt.desk.stations.build.book_card import BookCard
 from ivory_quilt.desk.stations.build.edge_card import EdgeCard
@@ -29,9 +27,9 @@ from ivory_quilt.desk.stations.build.form_up.former import FormUpPresenter
 from ivory_quilt.desk.stations.build.form_up.girth import GirthPresenter
 from ivory_quilt.desk.stations.build.form_up.mending import MendPresenter
 from ivory_quilt.desk.stations.build.form_up.pane import FormUpPane
-from ivory_quilt.desk.stations.build.form_up.suit import Dressed, SuitPresenter
+from ivory_quilt.desk.stations.build.form_up.suit import SuitPresenter
 from ivory_quilt.desk.stations.build.form_up.suit_card import SuitCard
-from ivory_quilt.desk.stations.build.form_up.tones import suit_colours
+from ivory_quilt.desk.stations.build.form_up.suit_view import SuitView
 from ivory_quilt.desk.stations.build.formed_piece import FormedPiece
 from ivory_quilt.desk.stations.build.presenter import MODES, BuildMode, BuildPresenter
 from ivory_quilt.desk.stations.build.section_view import SectionView
@@ -43,7 +41,6 @@ from ivory_quilt.desk.widgets.layout_hold import laid_out_once
 from ivory_quilt.desk.widgets.mode_bar import ModeBar
 from ivory_quilt.desk.work import Background, at_once
 
-FROM_FRONT = Camera(-24.0, -8.0, 1.12)
 PULL_EVERY = 30  # ms between two looks while something is pulled
 TITLES = {
     BuildMode.FORM: "Across the form",
@@ -67,7 +64,6 @@ class BuildStation(Station):
         super().__init__(session)
         self.presenter = BuildPresenter(session)
         self.background: Background = at_once
-        self._dressed: Dressed | None = None
         self.piece_box = QComboBox()
         narrow(self.piece_box)
         self.piece_box.setMinimumWidth(190)
@@ -108,9 +104,7 @@ class BuildStation(Station):
         self.suit = SuitPresenter(self.form_up)
         self.suit.changed = self._formed_up
         self.suit.background = self.form_up.background
-        self.suit_view = SolidView(engine)
-        self.suit_view.camera = FROM_FRONT
-        self.suit_view.setAccessibleName("the suit on the figure; arrow keys rotate it")
+        self.suit_view = SuitView(engine)
         self.upper = QStackedWidget()
         for view in (single, self.form_up_pane, self.suit_view):
             self.upper.addWidget(view)
@@ -266,19 +260,7 @@ class BuildStation(Station):
         self.suit.ask()
         self.suit_card.look = self.look
         self.suit_card.fill(piece.id)
-        dressed = self.suit.dressed
-        if dressed is None:
-            self._dressed = None
-            self.suit_view.show_solid(None, self.look, self.suit.problem or "Forming the groups …")
-        elif dressed is not self._dressed:
-            follows = self._dressed is not None
-            self._dressed = dressed
-            tones = partial(suit_colours, dressed.solid.thickness)
-            self.suit_view.show_solid(
-                dressed.solid, self.look, "", tones, follows=follows, scene=dressed.scene
-            )
-        else:
-            self.suit_view.set_look(self.look)
+        self.suit_view.show_suit(self.suit, self.look)
 
     def _show_formed(self) -> None:
         piece = self.presenter.piece
