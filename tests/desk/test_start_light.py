@@ -1,5 +1,6 @@
 """The window's start loads nothing that can wait: each of these costs a tenth of a second."""
 
+import os
 import subprocess
 import sys
 from contextlib import closing
@@ -43,3 +44,32 @@ def test_a_shop_that_is_there_is_read_without_what_writes_it(tmp_path):
     )
     found = subprocess.run([sys.executable, "-c", code], capture_output=True, text=True, check=True)
     assert found.stdout.split() == [str(len(demo_stock())), "False", "True"]
+
+
+def test_a_project_that_is_opened_loads_none_of_them_either(tmp_path):
+    with closing(SqliteStore(tmp_path / "shop.sqlite")) as made:
+        fill_demo_shop(made)
+    code = f"""
+import sys
+from pathlib import Path
+from ivory_quilt.demo.project import demo_project
+from ivory_quilt.desk.app import make_app, open_window
+from ivory_quilt.shop.places import Places
+from ivory_quilt.shop.sqlite_store import SqliteStore
+app = make_app()
+folder = Path({str(tmp_path)!r})
+window, _ = open_window(
+    Places(folder / "d", folder / "c"), SqliteStore(folder / "shop.sqlite"), demo_project()
+)
+window.go("lay")
+window.show()
+app.processEvents()
+window.tasks.close()  # what waits on its thread is done first
+print([m for m in {HEAVY!r} if m in sys.modules])
+window.close()
+"""
+    environment = {**os.environ, "QT_QPA_PLATFORM": "offscreen"}
+    found = subprocess.run(
+        [sys.executable, "-c", code], capture_output=True, text=True, check=True, env=environment
+    )
+    assert found.stdout.strip() == "[]"

@@ -1,11 +1,15 @@
 """What is left of sheets, what would fit there, and why a layout is as it is."""
 
+import itertools
+
 import pytest
 from hypothesis import given
+from hypothesis import strategies as st
 from shapely import box
 
 from ivory_quilt.core.geometry.shape import Pose, Shape, rectangle
 from ivory_quilt.core.nesting.engine import Limit, lay
+from ivory_quilt.core.nesting.free_cells import FreeCells
 from ivory_quilt.core.nesting.job import LayJob, PieceSpec, Placement, RollSpec, SheetSpec
 from ivory_quilt.core.nesting.leftover import would_fit
 from ivory_quilt.core.nesting.leftovers import leftovers
@@ -80,3 +84,18 @@ def test_sheets_by_area_round_up_and_rolls_have_none():
     bound = sheets_by_area(job, "s")
     assert (bound.by_area, bound.least) == (pytest.approx(2.4), 3)
     assert sheets_by_area(job, "r") is None
+
+
+@random_cases(60, 1000)
+@given(st.lists(st.integers(0, 2**7 - 1), min_size=1, max_size=6))
+def test_the_free_rectangle_is_the_largest_of_all(rows):
+    cells = FreeCells((0.0, 0.0, 70.0, 10.0 * len(rows)), 10.0)
+    cells.free[:] = [[bool(row >> k & 1) for k in range(7)] for row in rows]
+    free = cells.free.copy()
+    corners = itertools.product(range(len(rows)), range(7), range(len(rows)), range(7))
+    blocks = (free[a : c + 1, b : d + 1] for a, b, c, d in corners if c >= a and d >= b)
+    x0, y0, x1, y1 = cells.take()
+    assert (x1 - x0) * (y1 - y0) == 100 * max(block.size * block.all() for block in blocks)
+    taken = free & ~cells.free
+    assert 100 * taken.sum() == (x1 - x0) * (y1 - y0)
+    assert free[taken].all()

@@ -49,11 +49,14 @@ class FreeCells:
         By the heights of free columns above each row, and a stack of those still open.
         """
         best, found = 0, (0, 0, 0, 0)
+        above = np.vstack([self.free[1:], np.zeros((1, self.free.shape[1]), dtype=bool)])
         heights = np.zeros(self.free.shape[1] + 1, dtype=int)  # with a wall at the end
         for row, free in enumerate(self.free):
             heights[:-1] = np.where(free, heights[:-1] + 1, 0)
             if int(heights.max()) * self.free.shape[1] <= best:
                 continue
+            if not (free & ~above[row]).any():
+                continue  # what ends here goes on in the next row
             open_ones: list[tuple[int, int]] = []  # (first column, height), rising
             for column, height in enumerate(heights.tolist()):
                 first = column

@@ -4,7 +4,7 @@ from collections.abc import Callable, Sequence
 from typing import Any
 
 from PySide6.QtCore import QRect, QSize, Qt
-from PySide6.QtGui import QColor, QPainter, QPaintEvent, QPen
+from PySide6.QtGui import QColor, QPainter, QPaintEvent, QPen, QShowEvent
 from PySide6.QtWidgets import (
     QComboBox,
     QFrame,
@@ -193,14 +193,27 @@ def clear(layout: QLayout) -> None:
             clear(inner)
 
 
+class _Scrolled(QScrollArea):
+    """Scrolls its content once it is seen: Qt lays that out at once, and styles all of it."""
+
+    def __init__(self, content: QWidget) -> None:
+        super().__init__()
+        self.setWidgetResizable(True)
+        self.setFrameShape(QFrame.Shape.NoFrame)
+        self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        self._content = content
+        content.setParent(self)
+
+    def showEvent(self, event: QShowEvent) -> None:
+        """Take the content in."""
+        if self.widget() is None:
+            self.setWidget(self._content)
+        super().showEvent(event)
+
+
 def scrolled(content: QWidget) -> QScrollArea:
     """Return `content` in a scroll area that only scrolls up and down."""
-    area = QScrollArea()
-    area.setWidgetResizable(True)
-    area.setFrameShape(QFrame.Shape.NoFrame)
-    area.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
-    area.setWidget(content)
-    return area
+    return _Scrolled(content)
 
 
 class Stitch(QWidget):

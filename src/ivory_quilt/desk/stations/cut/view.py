@@ -226,7 +226,7 @@ class CutStation(Station):
 
     def _leave_mode(self) -> None:
         self._show_mode(on=False)
-        self.refresh()
+        self._maybe_refresh()
 
     def _show_mode(self, *, on: bool) -> None:
         """Give cutting mode all the room there is, or the papers theirs."""

@@ -4,7 +4,7 @@ from dataclasses import replace
 
 from PySide6.QtWidgets import QCheckBox, QLineEdit, QWidget
 
-from ivory_quilt.core.document.project import set_spares
+from ivory_quilt.core.document.project import Project, set_spares
 from ivory_quilt.core.pattern.spares import is_hard
 from ivory_quilt.core.units import counted, parse_scalar, show_number
 from ivory_quilt.desk.session import Session
@@ -29,6 +29,7 @@ class SparesBox(QWidget):
         self.hard.clicked.connect(lambda _: self._take_hard())
         self.note = label("", "note", wrap=True)
         self.error = Complaint()
+        self._counted: tuple[Project, int] | None = None
         self.setLayout(
             column(
                 row(label("Spares"), None, self.percent),
@@ -45,12 +46,18 @@ class SparesBox(QWidget):
         show_text(self.percent, f"{show_number(project.spares.percent, 1)} %")
         self.hard.setChecked(project.spares.hard)
         count = sum(p.spares for f in plan.foams for p in f.parts)
-        hard = sum(1 for p in project.pieces if p.count and is_hard(p))
+        hard = self._hard_pieces(project)
         words = [counted(count, "spare") + " cut"] if count else []
         if not project.spares.hard and hard:
             words.append(f"{counted(hard, 'piece')} here {'is' if hard == 1 else 'are'} hard")
         self.note.setText(", ".join(words))
         self.note.setVisible(bool(words))
+
+    def _hard_pieces(self, project: Project) -> int:
+        """Return how many pieces are hard: counted once for each project, not for each layout."""
+        if self._counted is None or self._counted[0] is not project:
+            self._counted = (project, sum(1 for p in project.pieces if p.count and is_hard(p)))
+        return self._counted[1]
 
     def _take_percent(self) -> None:
         text = self.percent.text().replace("%", "").strip() or "0"
