@@ -224,6 +224,11 @@ def views() -> dict[str, Callable[[DeskWindow], object]]:
             wait(window, lambda: bool(window.pattern.traces.cards))
         wait(window, lambda: not window.pattern.traces.cards[0].found.busy)
 
+    def sheets(window: DeskWindow) -> None:
+        window.go("cut")
+        cut: Any = window.stations["cut"]
+        wait(window, lambda: bool(cut.presenter.pages()))
+
     def templates(window: DeskWindow) -> None:
         cut: Any = window.stations["cut"]
         cut.show_templates.click()
@@ -240,7 +245,7 @@ def views() -> dict[str, Callable[[DeskWindow], object]]:
         "build-finish": build("wing-case", "finish"),
         "build-form-up": helps,
         **ordering(),
-        "cut": lambda w: w.go("cut"),
+        "cut": sheets,
         "cut-templates": templates,
         **laying(),
         "cut-mode": cutting,
