@@ -134,6 +134,7 @@ def measure() -> dict[str, float]:
             return form.shape is not None and not form.running
 
         station.open(GROUP)
+        desk.rest(1.0)  # another piece in the form's view is not what is asked about
         pauses = {"open": desk.longest(lambda: station.act("build-form-up"), still)}
         form.press_on(FormerKind.BALL)
         desk.run(still)
