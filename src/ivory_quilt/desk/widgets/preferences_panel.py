@@ -1,14 +1,22 @@
 """The panel of preferences: each takes effect at once."""
 
 from PySide6.QtCore import QSignalBlocker
-from PySide6.QtWidgets import QGridLayout, QLineEdit, QSpinBox, QWidget
+from PySide6.QtWidgets import QGridLayout, QLineEdit, QWidget
 
 from ivory_quilt.core.document.project import Paper
 from ivory_quilt.core.units import LengthUnit, show_length, show_number
 from ivory_quilt.desk.engine_choice import EngineChoice
 from ivory_quilt.desk.preferences import Preferences
 from ivory_quilt.desk.settings import TEXT_SIZES
-from ivory_quilt.desk.widgets.basics import Complaint, ValueBox, button, label, row, set_tone
+from ivory_quilt.desk.widgets.basics import (
+    Complaint,
+    ValueBox,
+    button,
+    counter,
+    label,
+    row,
+    set_tone,
+)
 from ivory_quilt.desk.widgets.fields import Taking
 from ivory_quilt.desk.widgets.panels import Panel
 
@@ -52,9 +60,7 @@ class PreferencesPanel(Panel):
         self.text = ValueBox(
             "text size", [(s, f"{s} %") for s in TEXT_SIZES], preferences.set_text_size
         )
-        self.processes = QSpinBox()
-        self.processes.setRange(1, engine.most_processes)
-        self.processes.setAccessibleName("processes that lay on this machine")
+        self.processes = counter(1, engine.most_processes, "processes that lay on this machine")
         self.processes.valueChanged.connect(engine.set_processes)
         self.side, self.area = QLineEdit(), QLineEdit()
         for one, name in ((self.side, "smallest side kept"), (self.area, "smallest area kept")):
