@@ -77,7 +77,7 @@ def test_a_goal_is_eased_by_halves_until_hardly_anything_is_left():
     world, walk = lying(job, (25, 20), (80, 20))
     planner = Planner(Chooser(world), world, walk.random, flags(), leads=True)
     best = world.snapshot()
-    score = Score(0.0, Decimal(9), 0, 0.0, 0.0)
+    score = Score(0.0, Decimal(9), 0, 0, 0.0, 0.0)
     goal = planner.next(best, score, 0, Decimal(0))
     assert goal.kind == "shorten"
     reach = planner.reach(best, 0, 0)
@@ -93,7 +93,7 @@ def test_a_goal_is_eased_by_halves_until_hardly_anything_is_left():
 def test_the_thread_that_leads_asks_for_less_soon_and_the_others_are_patient():
     job = LayJob((PieceSpec("a", rectangle(50, 40), 2),), rolls=(RollSpec("r", 90.0, 900.0),))
     world, walk = lying(job, (25, 20), (80, 20))
-    best, score = world.snapshot(), Score(0.0, Decimal(9), 0, 0.0, 0.0)
+    best, score = world.snapshot(), Score(0.0, Decimal(9), 0, 0, 0.0, 0.0)
     tired = []
     for leads in (True, False):
         planner = Planner(Chooser(world), world, walk.random, flags(), leads=leads)
