@@ -5,7 +5,12 @@ import subprocess
 import sys
 from contextlib import closing
 
+from PySide6.QtCore import Qt
+from PySide6.QtWidgets import QLabel, QWidget
+from shiboken6 import delete
+
 from ivory_quilt.demo.shop import demo_stock, fill_demo_shop
+from ivory_quilt.desk.rehearsal import _polished
 from ivory_quilt.shop.sqlite_store import SqliteStore
 
 HEAVY = (
@@ -31,6 +36,18 @@ def test_the_window_starts_without_the_heavy_libraries():
     )
     found = subprocess.run([sys.executable, "-c", code], capture_output=True, text=True, check=True)
     assert found.stdout.strip() == "[]"
+
+
+def test_what_is_let_go_while_all_is_styled_is_left_alone(qtbot):
+    window = QWidget()
+    qtbot.addWidget(window)
+    ones = [QLabel(str(k), window) for k in range(4)]
+    tasks = _polished(window)
+    next(tasks)
+    delete(ones[2])
+    assert len(list(tasks)) == 3
+    styled = Qt.WidgetAttribute.WA_WState_Polished
+    assert all(ones[k].testAttribute(styled) for k in (0, 1, 3))
 
 
 def test_a_shop_that_is_there_is_read_without_what_writes_it(tmp_path):

@@ -3,6 +3,7 @@
 from collections.abc import Iterator
 
 from PySide6.QtWidgets import QWidget
+from shiboken6 import isValid
 
 from ivory_quilt.desk.canvas.view import rehearse
 from ivory_quilt.desk.idle_tasks import IdleTasks
@@ -20,5 +21,6 @@ def rehearse_window(window: QWidget) -> None:
 def _polished(window: QWidget) -> Iterator[None]:
     """Style one widget after another: at first sight of a station it would be all at once."""
     for widget in window.findChildren(QWidget):
-        widget.ensurePolished()
+        if isValid(widget):  # a list that was filled anew meanwhile let its rows go
+            widget.ensurePolished()
         yield
