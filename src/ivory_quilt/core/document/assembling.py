@@ -218,9 +218,9 @@ def _sides(pieces: dict[str, Piece], seams: list[Seam]) -> dict[str, bool]:
     """
     first = next(iter(pieces))
     flipped = {first: False}
-    todo = deque([first])
-    while todo:
-        here = todo.popleft()
+    waiting = deque([first])
+    while waiting:
+        here = waiting.popleft()
         for seam in seams:
             ends = [seam.first.piece, seam.second.piece]
             if here not in ends or seam.onto_other_hand:
@@ -229,7 +229,7 @@ def _sides(pieces: dict[str, Piece], seams: list[Seam]) -> dict[str, bool]:
             wanted = flipped[here] != walks_alike(seam)
             if other not in flipped:
                 flipped[other] = wanted
-                todo.append(other)
+                waiting.append(other)
             elif flipped[other] != wanted:
                 one, two = seam.first, seam.second
                 where = f"seam {pieces[one.piece].name} {one.edge}"

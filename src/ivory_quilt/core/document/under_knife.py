@@ -68,8 +68,8 @@ def _with_passes(sheet: SpentSheet, at: int, settings: tuple[int, ...]) -> tuple
     """
     angles = [sheet.parts[k].settings[n] for k, n in sheet.passes]
     order = [k + (k >= at) for k in sheet.order]
-    todo = sheet.to_make
-    place = sheet.passes.index(todo[0]) if todo else len(order)
+    ahead = sheet.to_make
+    place = sheet.passes.index(ahead[0]) if ahead else len(order)
     for n, setting in enumerate(settings):
         if n:
             later = range(place, len(order))

@@ -130,15 +130,15 @@ def laid_together(
         turn = seam.seam.turn if seam.seam.meet is Meeting.ANGLE else 0.0
         beside.setdefault(a, []).append((seam, a, b, seam.a, seam.b, turn))
         beside.setdefault(b, []).append((seam, b, a, seam.b, seam.a, turn))
-    todo = deque([0])
-    while todo:
-        here = todo.popleft()
+    waiting = deque([0])
+    while waiting:
+        here = waiting.popleft()
         for _, _, other, mine, theirs, turn in beside.get(here, ()):
             if other not in placed:
                 placed[other] = _against(
                     placed[here], meshes[here], mine, local[other], meshes[other], theirs, turn
                 )
-                todo.append(other)
+                waiting.append(other)
     total = np.zeros((shell.count, 3))
     square = np.zeros(shell.count)
     times = np.zeros(shell.count)

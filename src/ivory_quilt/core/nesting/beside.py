@@ -32,21 +32,20 @@ def outline_at(world: World, i: int, pose: Array) -> Polygon:
     return shapely.transform(world.kinds[i].grown, put)
 
 
-def clusters(world: World, poses: Array, where: Ints, members: list[int]) -> list[list[int]]:
-    """Return placed parts as those that lie side by side, the largest lot first."""
-    there = [i for i in members if where[i] != UNPLACED]
+def _side_by_side(world: World, poses: Array, there: list[int]) -> list[list[int]]:
+    """Return parts on one sheet as the lots that lie side by side."""
     shapes = {i: outline_at(world, i, poses[i]) for i in there}
     links = [
         (str(a), str(b))
         for n, a in enumerate(there)
         for b in there[n + 1 :]
-        if where[a] == where[b] and shapely.dwithin(shapes[a], shapes[b], NEAR)
+        if shapely.dwithin(shapes[a], shapes[b], NEAR)
     ]
     leader = leaders([str(i) for i in there], links)
     found: dict[str, list[int]] = {}
     for i in there:
         found.setdefault(leader[str(i)], []).append(i)
-    return sorted(found.values(), key=lambda c: -len(c))
+    return list(found.values())
 
 
 def apart(world: World, poses: Array, where: Ints) -> int:
@@ -61,7 +60,7 @@ def _lots(world: World, poses: Array, where: Ints) -> list[list[list[int]]]:
         for region in {int(where[i]) for i in members} - {UNPLACED}:
             here = [i for i in members if where[i] == region]
             if len(here) > 1:
-                found.append(clusters(world, poses, where, here))
+                found.append(_side_by_side(world, poses, here))
     return found
 
 

@@ -88,14 +88,13 @@ def _beside(ident: str, copy: int, sheet: Box, taken: list[Box], rule: KeepRule)
         cells.cover(box)
     made: list[Leftover] = []
     while len(made) < MOST_BESIDE:
-        room = Leftover(ident, copy, *cells.take())
-        if not rule.keeps(room):
+        box = cells.take()
+        if not rule.keeps(Leftover(ident, copy, *box)):
             break
-        full = _grown((room.x0, room.y0, room.x1, room.y1), sheet, taken)
-        room = Leftover(ident, copy, *full)
-        cells.cover(full)
-        taken = [*taken, full]
-        made.append(room)
+        box = _grown(box, sheet, taken)
+        cells.cover(box)
+        taken = [*taken, box]
+        made.append(Leftover(ident, copy, *box))
     return made
 
 

@@ -14,7 +14,7 @@ from shapely.geometry.base import BaseGeometry
 from ivory_quilt.core.geometry.shape import rectangle
 from ivory_quilt.core.nesting.job import LayJob, Placement, RollSpec
 from ivory_quilt.core.nesting.summary import used_stock
-from ivory_quilt.core.stock.keeping import KeepRule, kept_of
+from ivory_quilt.core.stock.keeping import KeepRule, kept_of, outlines_of
 
 QUARTER = 4  # segments of a rounded corner: a gap is 2 mm
 
@@ -85,7 +85,7 @@ def _sheets(job: LayJob, placements: tuple[Placement, ...], rule: KeepRule) -> I
         if isinstance(stock, RollSpec):
             reach = stock.length_for(max(p.bounds[2] for p in parts))
             foam = rectangle(reach, stock.width).polygon
-        kept = [shapely.box(r.x0, r.y0, r.x1, r.y1) for r in kept_of(job, tuple(members), rule)]
+        kept = outlines_of(kept_of(job, tuple(members), rule), rule)
         yield _on_sheet(foam, stock.margin, job.gap, parts, kept, [m.piece for m in members])
 
 

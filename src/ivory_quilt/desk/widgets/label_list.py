@@ -121,7 +121,7 @@ class LabelList(QWidget):
         return round(placed[-1].top + placed[-1].high) if placed else 0
 
     def sizeHint(self) -> QSize:
-        """As wide as a card lets it be."""
+        """As high as it is where words can just be read; a card stretches it."""
         return QSize(LEAST, self.heightForWidth(LEAST))
 
     def minimumSizeHint(self) -> QSize:
