@@ -37,6 +37,7 @@ from ivory_quilt.desk.layout_engine import LayoutEngine
 from ivory_quilt.desk.menus import Menus
 from ivory_quilt.desk.panel_set import PanelSet
 from ivory_quilt.desk.preferences import Preferences
+from ivory_quilt.desk.quiet_bench import QuietBench
 from ivory_quilt.desk.reading import ReadRunner
 from ivory_quilt.desk.recovering import Recovering
 from ivory_quilt.desk.session import Session
@@ -60,8 +61,6 @@ from ivory_quilt.files.drawings import kind_of
 from ivory_quilt.files.recovery import RecoveryFolder
 
 AFTER_LEDGER = 40  # ms: menus and marks follow a better layout in a turn of their own
-BENCH_AFTER = 2500  # ms: the ledger's day follows once hands rest
-MOST_QUIETLY = 1000  # parts: the bench of more is planned when it is looked at
 CARD_FOLDED = "card-folded"
 
 
@@ -124,9 +123,13 @@ class DeskWindow(QMainWindow):
         self.actions_by_id: dict[str, QAction] = self.menus.actions
         self.header = Header(self.actions_by_id)
         self.menuBar().setCornerWidget(self.header)
-        self._bench_later = Later(self._plan_bench, BENCH_AFTER, self)
-        session.changed.connect(self._bench_later.soon)
-        made.bench.planner.changed.connect(self._show_bench)
+        self.quiet_bench = QuietBench(
+            session,
+            self.laying,
+            made.bench,
+            self.ledger,
+            lambda: self.stack.currentWidget() is made.bench,
+        )
         self.journal = made.journal
         made.journal.presenter.data = recovery.root.parent
         made.bench.timers.keep_in(recovery.root.parent / "timers.json")
@@ -247,13 +250,6 @@ class DeskWindow(QMainWindow):
         self.menus.refresh()
         self.rail.show_state(self.look, self._current, self.wants())
 
-    def _plan_bench(self) -> None:
-        """Plan the bench for the ledger, once hands and engine rest."""
-        if self.laying.busy or self.session.plan.unlaid:
-            self._bench_later.soon()
-        elif self._current == "bench" or self.session.plan.ledger.parts <= MOST_QUIETLY:
-            self.bench.planner.plan(quick=self._current != "bench")
-
     def _tell_of_step(self, ident: str) -> None:
         """Open the journal at an entry about a step of tonight."""
         step = self.bench.planner.step(ident)
@@ -268,9 +264,6 @@ class DeskWindow(QMainWindow):
         chosen = self.pattern.presenter.selected
         self.go("journal")
         self.journal.begin(EntryKind.NOTE, piece=chosen[0] if chosen else "")
-
-    def _show_bench(self) -> None:
-        self.ledger.show_bench(*self.bench.planner.words())
 
     def wants(self) -> dict[str, str]:
         """Return what each station wants of the maker, for the marks on the rail."""

@@ -10,7 +10,6 @@ from PySide6.QtGui import (
     QKeyEvent,
     QMouseEvent,
     QPainter,
-    QPen,
 )
 
 from ivory_quilt.core.geometry.shape import Pose
@@ -27,9 +26,9 @@ from ivory_quilt.desk.stations.lay.hands import HandQuestion, question
 from ivory_quilt.desk.stations.lay.manual_layout import ManualLayout
 from ivory_quilt.desk.stations.lay.presenter import LayPresenter, PartKey
 from ivory_quilt.desk.stations.lay.tape import Tape
+from ivory_quilt.desk.stations.lay.turn_handle import at_handle, draw_handle, handle_of
 from ivory_quilt.desk.theme.palette import Palette
 
-HANDLE = 12.0  # px: the size of the turning handle
 SLOP = 4  # px a press may wander before it is a drag
 
 
@@ -119,7 +118,7 @@ class Table(Canvas):
                 self.tape.start(at)
                 return
             handle = self.handle
-            if handle is not None and (event.position() - handle).manhattanLength() < HANDLE * 2:
+            if at_handle(event.position(), handle):
                 self._grasp(next(i for i in self.parts.values() if i.isSelected()), at)
                 if self._hold is not None:
                     self._hold.turning = True
@@ -339,9 +338,7 @@ class Table(Canvas):
         key: PartKey = chosen[0].data(0)
         if not self._presenter.may_turn(key):
             return None
-        box = chosen[0].mapToScene(chosen[0].boundingRect()).boundingRect()
-        top = self.mapFromScene(QPointF(box.center().x(), box.top()))
-        return QPointF(top.x(), top.y() - HANDLE * 2)
+        return handle_of(self, chosen[0])
 
     def toggle_measuring(self) -> None:
         """Take up the tape, or lay it down."""
@@ -372,18 +369,6 @@ class Table(Canvas):
                 self._presenter.mark_flaw(spot, corner, (box.width(), box.height()))
                 return
 
-    def _draw_handle(self, painter: QPainter) -> None:
-        at = self.handle
-        if at is None:
-            return
-        painter.save()
-        painter.resetTransform()
-        painter.setPen(QPen(self.look.colour("iris"), 2))
-        painter.setBrush(self.look.colour("paper"))
-        painter.drawLine(at, at + QPointF(0, HANDLE * 2))
-        painter.drawEllipse(at, HANDLE / 2 + 2, HANDLE / 2 + 2)
-        painter.restore()
-
     def focusOutEvent(self, event: QFocusEvent) -> None:
         """A part in the hand goes back when the window loses the keyboard."""
         if self._hold is not None and not self._hold.moving:
@@ -395,7 +380,8 @@ class Table(Canvas):
         super().drawForeground(painter, rect)
         hold = self._hold
         self.tape.draw(painter, self.look, self.unit)
-        self._draw_handle(painter)
+        if (at := self.handle) is not None:
+            draw_handle(painter, at, self.look)
         if hold is None or not hold.moving:
             return
         hold.draw_gap(painter, self.look)
