@@ -2,10 +2,8 @@
 
 import json
 import os
-import signal
 import subprocess
 import sys
-import time
 from contextlib import closing
 from dataclasses import replace
 
@@ -489,33 +487,6 @@ def test_papers_come_all_or_none_and_old_sheets_go(capsys, tmp_path, monkeypatch
     assert main(plan) == 2
     assert "No space left on device" in capsys.readouterr().err
     assert {p.name: p.read_bytes() for p in out.iterdir()} == before
-
-
-def test_ctrl_c_while_reading_or_laying_is_said_in_a_sentence(job, tmp_path):
-    wide = tmp_path / "wide.svg"
-    rects = "".join(
-        f'<rect x="{k % 300 * 3.3}" y="{k // 300 * 3.3}" width="2" height="2"/>'
-        for k in range(60000)
-    )
-    wide.write_text(
-        '<svg xmlns="http://www.w3.org/2000/svg" width="1000mm" height="1000mm" '
-        f'viewBox="0 0 1000 1000">{rects}</svg>'
-    )
-    out = tmp_path / "o.json"
-    for arguments in (["read", wide, "--out", out], ["warm"]):
-        process = subprocess.Popen(
-            [sys.executable, "-m", "ivory_quilt.cli", *map(str, arguments)],
-            stdout=subprocess.PIPE,
-            stderr=subprocess.PIPE,
-            text=True,
-            env=os.environ | {"NUMBA_CACHE_DIR": str(tmp_path / "cold")},
-        )
-        time.sleep(1.5)
-        process.send_signal(signal.SIGINT)
-        _, said = process.communicate(timeout=30)
-        assert process.returncode == 3
-        assert said == "ivory-quilt: stopped before there was anything to keep\n"
-        assert not out.exists()
 
 
 def test_a_home_that_cannot_be_written_is_no_reason_to_stop(tmp_path):

@@ -10,7 +10,7 @@ import io
 import os
 import sys
 from collections.abc import Callable, Sequence
-from contextlib import suppress
+from contextlib import nullcontext, suppress
 from pathlib import Path
 from typing import Any
 
@@ -19,6 +19,7 @@ from ivory_quilt.cli.buying import buy
 from ivory_quilt.cli.cutting_lengths import lengths
 from ivory_quilt.cli.engines import add_engine_options
 from ivory_quilt.cli.forming import form_up
+from ivory_quilt.cli.interrupts import ctrl_c_heard
 from ivory_quilt.cli.laying import lay
 from ivory_quilt.cli.planning import plan
 from ivory_quilt.cli.plotting import plot, print_page
@@ -43,14 +44,15 @@ def main(argv: Sequence[str] | None = None) -> int:
     options = _parser().parse_args(arguments or ["desk"])
     run: Callable[[argparse.Namespace], int] = options.run
     try:
-        status = run(options)
-        sys.stdout.flush()
+        with nullcontext() if run in (_desk, _demo) else ctrl_c_heard():
+            status = run(options)
+            sys.stdout.flush()
     except InputError as error:
         return _refuse(error, WRONG)
     except QuiltError as error:
         return _refuse(error, NOTHING)
-    except KeyboardInterrupt:
-        return _refuse(Stopped("stopped before there was anything to keep"), NOTHING)
+    except KeyboardInterrupt:  # the desk's, which leaves Ctrl-C to Python
+        return _refuse(Stopped("stopped before the window stood"), NOTHING)
     except BrokenPipeError:
         # The reader went away; say nothing more to it.
         _close_output()
