@@ -5,7 +5,7 @@ import time
 
 import pytest
 from PySide6.QtCore import QCoreApplication, QEvent, QEventLoop
-from PySide6.QtWidgets import QApplication, QFileDialog
+from PySide6.QtWidgets import QFileDialog
 
 from ivory_quilt.demo.project import demo_project
 from ivory_quilt.demo.shop import fill_demo_shop
@@ -113,8 +113,6 @@ class Desk:
         let_run(seconds=0.01)
         # An event loop that only processes events never gets to deferred deletions.
         QCoreApplication.sendPostedEvents(None, QEvent.Type.DeferredDelete)
-        # With a style sheet in force each of the next window's widgets is polished several times.
-        QApplication.instance().setStyleSheet("")
         gc.collect()
 
 

@@ -56,10 +56,11 @@ timer.timeout.connect(beat)
 timer.start(5)
 def done():
     gaps = [(b[0] - a[0], b[1] - a[1], a[0]) for a, b in zip(beats, beats[1:])]
-    laying = [g for g in gaps if g[2] > ready_beat[0]]
-    figures["gap"] = max(g[0] for g in laying)
-    figures["work"] = max(g[1] for g in laying)
-    figures["load gap"] = max(g[0] for g in gaps if g[2] <= ready_beat[0])
+    begun = ready_beat[0] if ready_beat else float("inf")
+    laying = [g for g in gaps if g[2] > begun]
+    figures["gap"] = max((g[0] for g in laying), default=float("nan"))
+    figures["work"] = max((g[1] for g in laying), default=float("nan"))
+    figures["load gap"] = max((g[0] for g in gaps if g[2] <= begun), default=float("nan"))
     figures["laid"] = laid_at[0] if laid_at else float("nan")
     import psutil
     figures["memory"] = psutil.Process().memory_info().rss / 1e6
@@ -98,6 +99,7 @@ def measure_start(environment: dict[str, str], wait: float = 15.0) -> dict[str, 
             capture_output=True,
             text=True,
             check=True,
+            timeout=90 + 10 * wait,
         )
     return dict(json.loads(done.stdout.splitlines()[-1]))
 

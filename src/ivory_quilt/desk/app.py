@@ -1,6 +1,7 @@
 """Starting the desk: the maker's own, or the demo's with a shop and settings of its own."""
 
 import gc
+import linecache
 import os
 import sys
 from functools import partial
@@ -141,17 +142,18 @@ def _run(app: QApplication, watch: ErrorWatch, run: RunLog) -> int:
 def be_quick(window: DeskWindow) -> None:
     """Keep the interface thread's turns short.
 
-    Threads that read and write hand over soon when they run Python code. What was loaded by now
-    stays: no garbage collection need look at it again. What painting does once for all is done
-    while nobody waits.
+    Threads that read and write hand over soon when they run Python code. What is behind the other
+    stations is loaded once the window stands; it stays, so that no garbage collection need look at
+    it again. What painting does once for all is done while nobody waits.
     """
     QTimer.singleShot(REHEARSE_AFTER, window, partial(rehearse_window, window))
     sys.setswitchinterval(0.0001)
     gc.disable()
-    QTimer.singleShot(REHEARSE_AFTER, window, _settle)
+    QTimer.singleShot(REHEARSE_AFTER, window, partial(window.stations.load_ahead, _settle))
 
 
 def _settle() -> None:
+    linecache.clearcache()  # the sources that Qt's bindings looked through
     gc.freeze()
     gc.enable()
 

@@ -1,6 +1,7 @@
 """The window: rail, station in front, ledger; opening, saving, and the panels over it."""
 
 from pathlib import Path
+from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QByteArray, QEvent, Qt, QTimer
 from PySide6.QtGui import (
@@ -42,10 +43,10 @@ from ivory_quilt.desk.reading import ReadRunner
 from ivory_quilt.desk.recovering import Recovering
 from ivory_quilt.desk.session import Session
 from ivory_quilt.desk.settings import Settings
-from ivory_quilt.desk.station_set import StationSet
+from ivory_quilt.desk.station_set import WORDS, StationSet
 from ivory_quilt.desk.stations.base import Station
 from ivory_quilt.desk.theme.palette import Palette
-from ivory_quilt.desk.theme.style import apply_theme, text_size
+from ivory_quilt.desk.theme.style import apply_theme, style_sheet, text_size
 from ivory_quilt.desk.wants import wants
 from ivory_quilt.desk.widgets.basics import Stitch, column, row
 from ivory_quilt.desk.widgets.header import Header
@@ -59,6 +60,12 @@ from ivory_quilt.engine.orders import EngineFault
 from ivory_quilt.engine.service import EngineService
 from ivory_quilt.files.drawings import kind_of
 from ivory_quilt.files.recovery import RecoveryFolder
+
+if TYPE_CHECKING:
+    from ivory_quilt.desk.stations.bench.view import BenchStation
+    from ivory_quilt.desk.stations.build.view import BuildStation
+    from ivory_quilt.desk.stations.journal.view import JournalStation
+    from ivory_quilt.desk.stations.pattern.view import PatternStation
 
 AFTER_LEDGER = 40  # ms: menus and marks follow a better layout in a turn of their own
 CARD_FOLDED = "card-folded"
@@ -89,9 +96,26 @@ class DeskWindow(QMainWindow):
         self.setAcceptDrops(True)
         self.setMinimumSize(1000, 640)
         self.resize(1280, 800)
-        made = StationSet.of(session, self.laying, self.tasks, self.reading)
-        self.stations: dict[str, Station] = made.by_name
-        self.pattern, self.building, self.bench = made.pattern, made.build, made.bench
+        self.stack = QStackedWidget()
+        self.stack.setFocusPolicy(Qt.FocusPolicy.ClickFocus)
+        self.ledger = LedgerBar(session)
+        self.quiet_bench = QuietBench(
+            session,
+            self.laying,
+            self.ledger.show_bench,
+            lambda: self._current == "bench",
+            self,
+        )
+        self.stations: StationSet = StationSet(
+            session,
+            self.laying,
+            self.tasks,
+            self.reading,
+            self.quiet_bench,
+            data=recovery.root.parent,
+            take_in=self._take_in,
+        )
+        self._current = ""
         self.documents: Documents = Documents(self, session, settings, self.keeper)
         self.drawings: Drawings = Drawings(
             self,
@@ -99,44 +123,18 @@ class DeskWindow(QMainWindow):
             self.documents,
             self.reading.run,
             self.tasks.run,
-            lambda: made.pattern.presenter.pieces,
+            lambda: self.pattern.presenter.pieces,
         )
-        made.build.wants_draft.connect(self._draft)
-        made.pattern.wants_build.connect(self._build_piece)
-        made.pattern.wants_file.connect(self.drawings.ask_import)
         self.drawings.arrived.connect(self._drawing_arrived)
         self.documents.began.connect(lambda: self.go("pattern"))
-        self.stack = QStackedWidget()
-        self.stack.setFocusPolicy(Qt.FocusPolicy.ClickFocus)
-        for station in self.stations.values():
-            self.stack.addWidget(station)
-        for name in ("build", "lay", "cut"):
-            empty = getattr(self.stations[name], "empty", None)
-            if empty is not None:
-                empty.button.clicked.connect(lambda: self.go("pattern"))
         keys = {c.id: c.keys for c in COMMANDS}
-        self.rail = Rail([(s.ident, s.word, keys[f"go-{s.ident}"]) for s in self.stations.values()])
+        self.rail = Rail([(ident, word, keys[f"go-{ident}"]) for ident, word in WORDS.items()])
         self.rail.chosen.connect(self.go)
-        self.ledger = LedgerBar(session)
         self.ledger.chosen.connect(self._show_foam)
         self.menus = Menus(self, self, self.documents.fill_recent, watch.did)
         self.actions_by_id: dict[str, QAction] = self.menus.actions
         self.header = Header(self.actions_by_id)
         self.menuBar().setCornerWidget(self.header)
-        self.quiet_bench = QuietBench(
-            session,
-            self.laying,
-            made.bench,
-            self.ledger,
-            lambda: self.stack.currentWidget() is made.bench,
-        )
-        self.journal = made.journal
-        made.journal.presenter.data = recovery.root.parent
-        made.bench.timers.keep_in(recovery.root.parent / "timers.json")
-        # A tick is on the disk before the hand leaves the key: a bench loses power as well.
-        made.bench.planner.ticked.connect(lambda *_: self.keeper.settle(2.0))
-        made.cut.knife.marked.connect(lambda: self.keeper.settle(2.0))
-        made.bench.tonight.wants_entry.connect(self._tell_of_step)
         self._desk = desk = self._build()
         self.setCentralWidget(desk)
         self.message = Message(self.stack)
@@ -151,7 +149,7 @@ class DeskWindow(QMainWindow):
             [Shortcut(c.menu, c.keys, c.title.removesuffix(" …"), c.tip) for c in COMMANDS],
             MENUS,
             lambda: palette_entries(self, self._show_piece),
-            lambda typed: palette_answers(self, typed, made.cut.look_up_code),
+            lambda typed: palette_answers(self, typed, self._look_up_code),
         )
         if self.engine_choice.address:
             QTimer.singleShot(0, self.engine_choice.connect_chosen)
@@ -164,20 +162,21 @@ class DeskWindow(QMainWindow):
         session.told.connect(self.message.tell)
         session.changed.connect(self._refresh)
         session.proposed.connect(Later(self._refresh, AFTER_LEDGER, self).soon)
-        for station in self.stations.values():
-            station.picked.connect(self._look)
         self.laying.changed.connect(self.menus.refresh)
         self.laying.failed.connect(self._keep_report)
         watch.caught.connect(self.panels.error.show_error)
-        self.look: Palette = self._theme()
         geometry, where = settings.window()
+        first = where if where in self.stations else "pattern"
+        self.stations[first]  # before the theme: Qt styles all widgets at once more quickly
+        self.look: Palette = self._theme()
+        self._show_unit()
+        self.stations.fold_cards(folded=settings.flag(CARD_FOLDED))
         if not geometry.isEmpty():
             self.restoreGeometry(QByteArray(geometry))
-        self._current = ""
-        self._fold(folded=settings.flag(CARD_FOLDED))
-        self.go(where if where in self.stations else "pattern")
-        self._show_unit()
+        self.go(first)
         self.preferences.changed.connect(self._look_anew)
+        if self.stations.timers_file.is_file():  # timers ring wherever the maker stands
+            self.stations["bench"]
         self._refresh()
 
     # Putting together
@@ -193,7 +192,55 @@ class DeskWindow(QMainWindow):
         layout.setStretch(1, 1)  # type: ignore[attr-defined]
         return desk
 
+    def _take_in(self, station: Station) -> None:
+        """Give a station that was just made its place, its look and its ties."""
+        self.stack.addWidget(station)
+        station.picked.connect(self._look)
+        empty = getattr(station, "empty", None)
+        if empty is not None and station.ident in ("build", "lay", "cut"):
+            empty.button.clicked.connect(lambda: self.go("pattern"))
+        tie = {
+            "pattern": self._tie_pattern,
+            "build": lambda: self.building.wants_draft.connect(self._draft),
+            "cut": self._tie_cut,
+            "bench": self._tie_bench,
+        }.get(station.ident)
+        if tie is not None:
+            tie()
+
+    def _tie_pattern(self) -> None:
+        self.pattern.wants_build.connect(self._build_piece)
+        self.pattern.wants_file.connect(self.drawings.ask_import)
+
+    def _tie_cut(self) -> None:
+        self.stations.cut.knife.marked.connect(lambda: self.keeper.settle(2.0))
+
+    def _tie_bench(self) -> None:
+        # A tick is on the disk before the hand leaves the key: a bench loses power as well.
+        self.bench.planner.ticked.connect(lambda *_: self.keeper.settle(2.0))
+        self.bench.tonight.wants_entry.connect(self._tell_of_step)
+
     # Showing
+
+    @property
+    def pattern(self) -> "PatternStation":
+        """Pieces at true size."""
+        return self.stations.pattern
+
+    @property
+    def building(self) -> "BuildStation":
+        """What is really cut, and why."""
+        return self.stations.build
+
+    @property
+    def bench(self) -> "BenchStation":
+        """Steps in time."""
+        return self.stations.bench
+
+    @property
+    def journal(self) -> "JournalStation":
+        """What happened."""
+        return self.stations.journal
 
     @property
     def station(self) -> Station:
@@ -224,6 +271,10 @@ class DeskWindow(QMainWindow):
         """Go to a station and do one of its actions there."""
         self.go(ident)
         self.stations[ident].act(action)
+
+    def can_at(self, ident: str, action: str) -> bool:
+        """Return whether an action of a station makes sense now."""
+        return self.stations.can(ident, action)
 
     def _draft(self, piece_id: str) -> None:
         """Open a piece in Pattern's Draft."""
@@ -283,8 +334,8 @@ class DeskWindow(QMainWindow):
         assert isinstance(app, QApplication)
         text_size(self.settings.text_size)
         look = apply_theme(app, dark=self.settings.dark)
-        for station in self.stations.values():
-            station.set_look(look)
+        self.setStyleSheet(style_sheet(look))
+        self.stations.show_look(look)
         self.panels.guide.set_look(look)
         self.header.set_look(look)
         self.recovering.look = look
@@ -299,10 +350,7 @@ class DeskWindow(QMainWindow):
         self._refresh()
 
     def _show_unit(self) -> None:
-        for station in self.stations.values():
-            if station.canvas is not None:
-                station.canvas.unit = self.settings.unit
-                station.canvas.viewport().update()
+        self.stations.show_unit(self.settings.unit)
 
     def fit(self) -> None:
         """Zoom to fit on the table in front."""
@@ -318,12 +366,10 @@ class DeskWindow(QMainWindow):
         """Fold the side card away, or back."""
         folded = not self.settings.flag(CARD_FOLDED)
         self.settings.set_flag(CARD_FOLDED, on=folded)
-        self._fold(folded=folded)
+        self.stations.fold_cards(folded=folded)
 
-    def _fold(self, *, folded: bool) -> None:
-        for station in self.stations.values():
-            if station.card is not None:
-                station.card.setVisible(not folded)
+    def _look_up_code(self, code: str) -> None:
+        self.stations.cut.look_up_code(code)
 
     def _show_piece(self, piece_id: str) -> None:
         self.go("pattern")
@@ -392,8 +438,8 @@ class DeskWindow(QMainWindow):
             return
         self.settings.keep_window(self.saveGeometry(), self._current)
         self.settings.sync()
-        for station in self.stations.values():
-            station.leave()
+        self.stations.leave()
+        self.quiet_bench.close()
         self.laying.close()
         self.tasks.close()
         self.reading.close()

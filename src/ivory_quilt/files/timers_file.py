@@ -35,10 +35,18 @@ def load_timers(path: Path) -> tuple[Timer, ...]:
 
 
 def save_timers(path: Path, timers: tuple[Timer, ...]) -> None:
-    """Write all timers.
+    """Write all timers; where none run there is no file.
 
     Raises:
         InputError: the place cannot be written; the old file is whole.
     """
+    if not timers:
+        try:
+            path.unlink(missing_ok=True)
+        except OSError as error:
+            raise InputError(
+                str(path), f"it cannot be removed: {error}", "a file of timers"
+            ) from error
+        return
     path.parent.mkdir(parents=True, exist_ok=True)
     write_atomic(path, msgspec.json.encode(TimersFile(timers)))

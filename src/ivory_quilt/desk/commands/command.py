@@ -43,6 +43,9 @@ class Desk(Protocol):
     def close(self) -> bool:
         """Close the window."""
 
+    def can_at(self, ident: str, action: str) -> bool:
+        """Whether an action of a station makes sense now."""
+
     def can_keep(self) -> bool:
         """Whether an offered layout can be kept."""
 
@@ -88,7 +91,7 @@ def at(station: str, name: str) -> dict[str, Callable[[Desk], object]]:
     """Return run and enabled for an action of one station, wherever the maker stands."""
     return {
         "run": lambda w: w.stations[station].act(name),
-        "enabled": lambda w: w.stations[station].can(name),
+        "enabled": lambda w: w.can_at(station, name),
     }
 
 

@@ -83,7 +83,6 @@ def apply_theme(app: QApplication, *, dark: bool) -> Palette:
     for role in (roles.Text, roles.ButtonText, roles.WindowText):
         qt.setColor(QPalette.ColorGroup.Disabled, role, palette.colour("thread"))
     app.setPalette(qt)
-    app.setStyleSheet(style_sheet(palette))
     return palette
 
 

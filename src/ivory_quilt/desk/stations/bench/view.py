@@ -33,10 +33,10 @@ class BenchStation(Station):
     ident = "bench"
     word = "Bench"
 
-    def __init__(self, session: Session) -> None:
-        """Plan the bench for `session`."""
+    def __init__(self, session: Session, planner: BenchPlanner) -> None:
+        """Show what `planner` plans for `session`."""
         super().__init__(session)
-        self.planner = BenchPlanner(session)
+        self.planner = planner
         self.timers = TimerBoard()
         self.bell = Bell(self)
         self.bench_card = BenchCard(self.planner)
@@ -104,8 +104,7 @@ class BenchStation(Station):
         super().set_look(palette)
 
     def leave(self) -> None:
-        """Stop planning: the desk closes."""
-        self.planner.close()
+        """Stop the timers: the desk closes."""
         self.timers.close()
 
     def _fill(self) -> None:

@@ -68,10 +68,10 @@ class JournalStation(Station):
     ident = "journal"
     word = "Journal"
 
-    def __init__(self, session: Session) -> None:
-        """Keep the journal of `session`'s shop."""
+    def __init__(self, session: Session, presenter: JournalPresenter) -> None:
+        """Show the journal of `session`'s shop."""
         super().__init__(session)
-        self.presenter = JournalPresenter(session)
+        self.presenter = presenter
         self.entry_card = EntryCard(self.presenter)
         self.search = QLineEdit()
         self.search.setPlaceholderText("Search: words, a piece, a day")

@@ -1,5 +1,7 @@
 """The Pattern station: all pieces on one board, and a card for those in hand."""
 
+from typing import TYPE_CHECKING
+
 from PySide6.QtCore import QRectF, Signal
 from PySide6.QtWidgets import QStackedWidget, QVBoxLayout, QWidget
 
@@ -13,16 +15,13 @@ from ivory_quilt.desk.session import Session
 from ivory_quilt.desk.stations.base import Station
 from ivory_quilt.desk.stations.pattern.board_items import draw_board
 from ivory_quilt.desk.stations.pattern.card import PieceCard
-from ivory_quilt.desk.stations.pattern.draft.pane import DraftPane
 from ivory_quilt.desk.stations.pattern.hint import board_hint
 from ivory_quilt.desk.stations.pattern.import_panel import ImportPanel
-from ivory_quilt.desk.stations.pattern.library.pane import LibraryPane
-from ivory_quilt.desk.stations.pattern.modes import MODES, ModePane, PatternMode
-from ivory_quilt.desk.stations.pattern.pages.pane import PagesPane
+from ivory_quilt.desk.stations.pattern.mode_panes import ModePanes
+from ivory_quilt.desk.stations.pattern.modes import MODES, PatternMode
 from ivory_quilt.desk.stations.pattern.presenter import PatternPresenter
 from ivory_quilt.desk.stations.pattern.review_panel import ReviewPanel
 from ivory_quilt.desk.stations.pattern.review_watch import ReviewWatch
-from ivory_quilt.desk.stations.pattern.seams.pane import SeamPane
 from ivory_quilt.desk.stations.pattern.shape_view import ShapePanel
 from ivory_quilt.desk.stations.pattern.trace_list import TraceList
 from ivory_quilt.desk.widgets.basics import column, row
@@ -31,6 +30,12 @@ from ivory_quilt.desk.widgets.fields import tick
 from ivory_quilt.desk.widgets.mode_bar import ModeBar
 from ivory_quilt.desk.widgets.wearer_box import WearerBox
 from ivory_quilt.desk.work import Background, at_once
+
+if TYPE_CHECKING:
+    from ivory_quilt.desk.stations.pattern.draft.pane import DraftPane
+    from ivory_quilt.desk.stations.pattern.library.pane import LibraryPane
+    from ivory_quilt.desk.stations.pattern.pages.pane import PagesPane
+    from ivory_quilt.desk.stations.pattern.seams.pane import SeamPane
 
 
 class PatternStation(Station):
@@ -59,25 +64,21 @@ class PatternStation(Station):
             "Open a pattern …",
             self.wants_file.emit,
         )
-        self.draft = DraftPane(session, self.refresh, lambda: self.reader)
-        self.seams = SeamPane(session, self.refresh, lambda: self.background)
-        self.pages = PagesPane(self.presenter, lambda: self.reader, self.refresh)
-        self.library = LibraryPane(session, self.refresh, lambda: self.go_to(PatternMode.BOARD))
         self.mode = PatternMode.BOARD
         self.modes = ModeBar(MODES, self.go_to)
         tip = "Show the pieces in the size of one wearer, as often as they are cut"
         self.whom = WearerBox("Sizes", "whose pieces", self._show_wearer, tip)
         self.centre = QStackedWidget()
-        self.places = {
-            PatternMode.DRAFT: ModePane(self.draft.table, self.draft.card, self.draft.refresh),
-            PatternMode.SEAMS: ModePane(self.seams.map, self.seams.card, self.seams.refresh),
-            PatternMode.PAGES: ModePane(self.pages.table, self.pages.card, self.pages.refresh),
-            PatternMode.LIBRARY: ModePane(
-                self.library.table, self.library.card, self.library.refresh
-            ),
-        }
-        for page in (self.board, self.empty, *(p.table for p in self.places.values())):
+        for page in (self.board, self.empty):
             self.centre.addWidget(page)
+        self.panes = ModePanes(
+            self.presenter,
+            self.centre,
+            self.refresh,
+            lambda: self.go_to(PatternMode.BOARD),
+            lambda: self.background,
+            lambda: self.reader,
+        )
         self.board.double_clicked.connect(self.open_draft)
         self.background: Background = at_once
         self.reader: Background = at_once
@@ -98,8 +99,7 @@ class PatternStation(Station):
         self.traces = TraceList(lambda: self.reader, self._bring_in, self._leave)
         layout.addLayout(self.traces)
         layout.addWidget(self.imports)
-        for place in self.places.values():
-            layout.addWidget(place.card)
+        layout.addLayout(self.panes.cards)
         layout.addWidget(self.shape_panel)
         layout.addWidget(self.piece_card)
         layout.addWidget(self.hint)
@@ -117,7 +117,7 @@ class PatternStation(Station):
         def some() -> bool:
             return bool(self.presenter.pieces)
 
-        self.offer("delete", self.delete, lambda: some() or self.draft.presenter.holds)
+        self.offer("delete", self.delete, lambda: some() or self._holds())
         self.offer("draft", self.open_draft, some)
         self.offer(
             "seams", lambda: self.go_to(PatternMode.SEAMS), lambda: bool(session.project.pieces)
@@ -138,13 +138,34 @@ class PatternStation(Station):
         self.presenter.left_so.clear()
         self.presenter.shapes.close()
         self.presenter.imports.clear()
-        self.draft.presenter.take_up("")
-        self.draft.presenter.picture.forget()
-        self.seams.presenter.forget()
+        self.panes.forget()
         self.presenter.pages = None
         self.mode = PatternMode.BOARD
         self._shown = ()
         self._stale = True
+
+    def _holds(self) -> bool:
+        return self.mode is PatternMode.DRAFT and self.draft.presenter.holds
+
+    @property
+    def draft(self) -> "DraftPane":
+        """One piece, to draw on and to cut open."""
+        return self.panes.draft
+
+    @property
+    def seams(self) -> "SeamPane":
+        """Which edges are glued together."""
+        return self.panes.seams
+
+    @property
+    def pages(self) -> "PagesPane":
+        """Pages of a pattern on their way in."""
+        return self.panes.pages
+
+    @property
+    def library(self) -> "LibraryPane":
+        """Sets of pieces that the shop keeps."""
+        return self.panes.library
 
     # Showing
 
@@ -223,7 +244,7 @@ class PatternStation(Station):
         pieces = self.presenter.pieces
         at_board = self.mode is PatternMode.BOARD
         making = self.presenter.shapes.open and at_board
-        for mode, place in self.places.items():
+        for mode, place in self.panes.made.items():
             place.card.setVisible(mode is self.mode)
         self.shape_panel.setVisible(making)
         self.shape_panel.fill(self.look)
@@ -251,8 +272,9 @@ class PatternStation(Station):
         if gone or not there[self.mode]:
             self.mode = PatternMode.BOARD
         self.modes.show_mode(self.mode, [m for m, here in there.items() if here])
-        place = self.places.get(self.mode)
+        place = self.panes.of(self.mode)
         table = self.canvas = place.table if place is not None else self.board
+        table.unit = self.board.unit
         table.set_look(self.look)
         bare = self.mode is PatternMode.BOARD and not some
         self.centre.setCurrentWidget(self.empty if bare else table)
