@@ -3,7 +3,6 @@
 from decimal import Decimal
 
 import pytest
-from PySide6.QtWidgets import QApplication
 
 from ivory_quilt.core.document.project import Paper
 from ivory_quilt.core.errors import InputError
@@ -40,7 +39,7 @@ def test_each_preference_takes_effect_at_once(opened):
     assert desk.window.ledger.cost.text().startswith("$")
     choose(panel.text, 2)
     assert pixels(14) == 18
-    assert "font-size: 18px" in QApplication.instance().styleSheet()
+    assert "font-size: 18px" in desk.window.styleSheet()
     choose(panel.theme, 1)
     assert desk.window.settings.dark
     choose(panel.paper, 1)

@@ -49,6 +49,8 @@ class QuietBench(QObject):
 
     def close(self) -> None:
         """End planning: the desk closes."""
+        self._session.changed.disconnect(self._later.soon)
+        self._later.stop()
         if "planner" in vars(self):
             self.planner.close()
 
