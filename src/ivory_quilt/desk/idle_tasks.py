@@ -3,28 +3,64 @@
 import time
 from collections.abc import Callable, Hashable, Iterator
 
-from PySide6.QtCore import QObject, QTimer, Signal
+from PySide6.QtCore import QAbstractEventDispatcher, QObject, QTimer, Signal
 
 BREATH = 10  # ms after what is long by itself: what it asked to be painted comes first, and hands
+
+ENOUGH = 0.004  # s of work in one pass of the event loop: what may wait gives way to hands
+MOST_PASSES = 20  # that something gives way in a row
+
+
+class EventPass:
+    """One pass of the event loop: what was due in it, from one look for events to the next."""
+
+    _began: float | None = None
+
+    @classmethod
+    def full(cls) -> bool:
+        """Return whether enough was worked in this pass: hands have waited for that long."""
+        if cls._began is None:
+            loop = QAbstractEventDispatcher.instance()
+            if loop is None:
+                return False
+            loop.aboutToBlock.connect(cls._begin)
+            loop.awake.connect(cls._begin)
+            cls._begin()
+        return time.thread_time() - (cls._began or 0.0) > ENOUGH
+
+    @classmethod
+    def _begin(cls) -> None:
+        cls._began = time.thread_time()
 
 
 class Later(QTimer):
     """Does something once, a moment after it was asked, however often it was asked meanwhile.
 
-    Several of them with moments of their own take turns with hands and painting.
+    Several of them take turns with hands and painting: in a pass of the event loop that has done
+    enough already it waits for the next.
     """
 
     def __init__(self, what: Callable[[], object], moment: int, parent: QObject) -> None:
         """Do `what` `moment` milliseconds after `soon`."""
         super().__init__(parent)
+        self._what, self._moment, self._passes = what, moment, 0
         self.setSingleShot(True)
         self.setInterval(moment)
-        self.timeout.connect(what)
+        self.timeout.connect(self._due)
+        EventPass.full()
 
     def soon(self) -> None:
         """Do it in a moment; what waits already is not put off."""
         if not self.isActive():
-            self.start()
+            self.start(self._moment)
+
+    def _due(self) -> None:
+        if EventPass.full() and self._passes < MOST_PASSES:
+            self._passes += 1
+            self.start(1)
+            return
+        self._passes = 0
+        self._what()
 
 
 class IdleTasks(QObject):
@@ -45,7 +81,9 @@ class IdleTasks(QObject):
         self._instead: Callable[[], None] | None = None
         self._timer = QTimer(self)
         self._timer.setSingleShot(True)
-        self._timer.timeout.connect(self._turn)
+        self._timer.timeout.connect(self._due)
+        self._passes = 0
+        EventPass.full()
 
     @property
     def waiting(self) -> bool:
@@ -76,6 +114,14 @@ class IdleTasks(QObject):
         """Do at once all that waits."""
         while self._waiting or self._instead is not None:
             self._turn()
+
+    def _due(self) -> None:
+        if EventPass.full() and self._passes < MOST_PASSES:
+            self._passes += 1
+            self._timer.start(1)
+            return
+        self._passes = 0
+        self._turn()
 
     def _turn(self) -> None:
         pause = 0

@@ -9,6 +9,7 @@ undo takes back.
 import math
 from dataclasses import replace
 from decimal import Decimal
+from functools import partial
 
 from PySide6.QtCore import QObject, Signal
 
@@ -30,6 +31,8 @@ IMPROVED = "Improve layouts"
 DISCARDED = "Discard last run"
 ASK_SECONDS = 6.0  # spent on a question
 TOGETHER = 60  # ms within which better layouts are shown together
+AT_ONCE = 2  # foams: the plan of more is derived in the next turns, for hands to come in between
+SOON = 5  # ms until then
 
 
 class Laying(QObject):
@@ -70,7 +73,7 @@ class Laying(QObject):
         self.history: tuple[tuple[float, Decimal, float], ...] = ()
         self._fresh: list[Foam] = []
         self._told: dict[Foam, tuple[LayTask, LayResult]] = {}
-        self._later = Later(self.take_in, TOGETHER, self)
+        self._later = Later(partial(self.take_in, AT_ONCE), TOGETHER, self)
         self._in_sight: frozenset[Foam] = frozenset()
         self._unlayable: dict[Foam, tuple[LayJob, QuiltError]] = {}
         self._left_out: dict[Foam, tuple[Placement, ...]] = {}
@@ -318,12 +321,18 @@ class Laying(QObject):
         self._told[task.foam] = (task, result)
         self._later.soon()
 
-    def take_in(self) -> None:
-        """Show the layouts told since the last time: together, as each showing takes its time."""
+    def take_in(self, most: int | None = None) -> None:
+        """Show the layouts told since the last time: together, as each showing takes its time.
+
+        Of more than `most` foams the others follow at once.
+        """
         self._later.stop()
-        told, self._told = self._told, {}
-        if not told:
+        if not self._told:
             return
+        told = dict(list(self._told.items())[:most])
+        self._told = {foam: one for foam, one in self._told.items() if foam not in told}
+        if self._told:
+            self._later.start(SOON)
         proposals: dict[Foam, Proposal] = {}
         for task, result in told.values():
             planned = self.session.plan.foam(task.foam)

@@ -9,7 +9,6 @@ rectangles hold and what bends around the corner too; who has no room for it par
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-import numpy as np
 import shapely
 from shapely import Polygon
 
@@ -62,15 +61,15 @@ def kept_of(
     found: list[Leftover] = []
     for (ident, copy), members in sorted(used_stock(placements).items()):
         stock = job.stock[ident]
-        points = np.concatenate([m.pose.apply(shapes[m.piece].outer) for m in members])
-        (left, low), (right, top) = points.min(axis=0).tolist(), points.max(axis=0).tolist()
+        boxes = [_box(m.pose.apply(shapes[m.piece].outer)) for m in members]
+        left, low = min(b[0] for b in boxes), min(b[1] for b in boxes)
+        right, top = max(b[2] for b in boxes), max(b[3] for b in boxes)
         x0, y0, x1, y1 = stock.shape.bounds
         if isinstance(stock, RollSpec):
             x1 = right
         elif stock.shape.holes or abs(stock.shape.area - (x1 - x0) * (y1 - y0)) > 1.0:
             continue
         freed = _freed(ident, copy, (x0, y0, x1, y1), (left, low, right, top), rule)
-        boxes = [_box(m.pose.apply(shapes[m.piece].outer)) for m in members]
         boxes += [(r.x0, r.y0, r.x1, r.y1) for r in freed]
         found += freed + _beside(ident, copy, (x0, y0, x1, y1), boxes, rule)
     return tuple(found)

@@ -7,6 +7,7 @@ from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 
 from ivory_quilt.core.pattern.part import Foam
 from ivory_quilt.desk.canvas.view import Canvas
+from ivory_quilt.desk.idle_tasks import Later
 from ivory_quilt.desk.session import Session
 from ivory_quilt.desk.theme.palette import LIGHT, Palette
 from ivory_quilt.desk.widgets.basics import scrolled
@@ -32,7 +33,8 @@ class Station(QWidget):
         self._centre: QWidget | None = None
         self.actions_by_name: dict[str, tuple[Callable[[], object], Callable[[], bool]]] = {}
         session.changed.connect(self._maybe_refresh)
-        session.proposed.connect(self._maybe_refresh)
+        # Better layouts are shown in a turn of their own: deriving the plan took one already.
+        session.proposed.connect(Later(self._maybe_refresh, 0, self).soon)
         self._stale = True
 
     def lay_out(self, centre: QWidget, card: QWidget) -> None:

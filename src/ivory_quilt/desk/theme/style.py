@@ -162,10 +162,13 @@ QSpinBox::down-button {{
 }}
 QSpinBox::up-arrow {{ image: url({up}); width: 11px; height: 11px; }}
 QSpinBox::down-arrow {{ image: url({down}); width: 11px; height: 11px; }}
+QComboBox {{ combobox-popup: 0; }}
 QComboBox QAbstractItemView {{
   background: {p.raised}; border: 1px solid {p.thread}; selection-background-color: {p.iris};
   selection-color: {p.paper}; outline: none; padding: 4px;
 }}
+QComboBox QAbstractItemView::item {{ min-height: 28px; padding-left: 4px; }}
+QComboBox QAbstractItemView::item:selected {{ background: {p.iris}; color: {p.paper}; }}
 QCheckBox::indicator {{
   width: 18px; height: 18px; border: 1px solid {p.ink_soft}; border-radius: 4px;
   background: {p.raised};

@@ -35,6 +35,9 @@ class RailKey(QWidget):
 
     def show_state(self, palette: Palette, *, current: bool, wants: str) -> None:
         """Show whether this station is open, and what in it wants the maker (or "")."""
+        shown = (self._look, self.current, self.wants)
+        if shown == (palette, current, wants):
+            return
         self._look, self.current, self.wants = palette, current, wants
         self.setToolTip(f"{self._tip}\n{wants}" if wants else self._tip)
         self.setAccessibleDescription(wants)

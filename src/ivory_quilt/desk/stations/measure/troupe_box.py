@@ -1,10 +1,10 @@
 """A few lines on the card: how many suits the wearer in sight gets, and in which size."""
 
-from PySide6.QtWidgets import QLineEdit, QSpinBox, QWidget
+from PySide6.QtWidgets import QLineEdit, QWidget
 
 from ivory_quilt.core.measure.troupe import MOST_SUITS
 from ivory_quilt.desk.stations.measure.troupe_presenter import TroupePresenter
-from ivory_quilt.desk.widgets.basics import Complaint, button, column, label, row
+from ivory_quilt.desk.widgets.basics import Complaint, button, column, counter, label, row
 from ivory_quilt.desk.widgets.fields import Taking, regard, show_count, show_text
 
 
@@ -15,11 +15,8 @@ class TroupeBox(QWidget):
         """Decide for the wearer in sight of `presenter`."""
         super().__init__()
         self._presenter = presenter
-        self.count = QSpinBox()
-        self.count.setRange(0, MOST_SUITS)
-        self.count.setKeyboardTracking(False)
+        self.count = counter(0, MOST_SUITS, "suits for this wearer")
         self.count.setSpecialValueText("none")
-        self.count.setAccessibleName("suits for this wearer")
         self.count.setToolTip("Layouts, order and papers are for everyone who gets a suit")
         self.count.valueChanged.connect(presenter.set_count)
         self.percent = QLineEdit()
