@@ -1,7 +1,6 @@
 """Formed groups where they are worn on the figure, and what lies between them."""
 
 import math
-import re
 from dataclasses import dataclass, replace
 
 import numpy as np
@@ -23,22 +22,22 @@ BESIDE = 30.0  # degrees: what there are two of stands that far from the middle 
 MIDDLE = (BodyPart.HEAD, BodyPart.TORSO)
 # Words of names, and where such a piece is worn: the first that fits. From memory, no source.
 WORDS: tuple[tuple[str, Worn | None], ...] = (
-    (r"pole|lantern|staff|blade|strap|practice", None),
-    (r"helm|head|eye|horn|crest|mandible|mask|visor|cheek|brow", Worn(BodyPart.HEAD, 0.6)),
-    (r"collar|gorget|neck", Worn(BodyPart.TORSO, 0.97)),
-    (r"shoulder|pauldron", Worn(BodyPart.UPPER_ARM, 0.95, 90)),
-    (r"elbow", Worn(BodyPart.FOREARM, 0.98, 180)),
-    (r"upper arm|rerebrace", Worn(BodyPart.UPPER_ARM, 0.5, 90)),
-    (r"hand|gauntlet|glove", Worn(BodyPart.FOREARM, -0.12, 90)),
-    (r"forearm|bracer|vambrace|arm", Worn(BodyPart.FOREARM, 0.5, 90)),
-    (r"wing|back|dorsal|scutellum", Worn(BodyPart.TORSO, 0.72, 180)),
-    (r"belt", Worn(BodyPart.TORSO, 0.28)),
-    (r"belly|waist", Worn(BodyPart.TORSO, 0.4)),
-    (r"breast|chest|front", Worn(BodyPart.TORSO, 0.72)),
-    (r"tasset|hip", Worn(BodyPart.TORSO, 0.05, 90)),
-    (r"knee", Worn(BodyPart.SHIN, 0.98)),
-    (r"thigh|cuisse", Worn(BodyPart.THIGH, 0.5)),
-    (r"shin|greave|calf|leg", Worn(BodyPart.SHIN, 0.5)),
+    ("pole|lantern|staff|blade|strap|practice", None),
+    ("helm|head|eye|horn|crest|mandible|mask|visor|cheek|brow", Worn(BodyPart.HEAD, 0.6)),
+    ("collar|gorget|neck", Worn(BodyPart.TORSO, 0.97)),
+    ("shoulder|pauldron", Worn(BodyPart.UPPER_ARM, 0.95, 90)),
+    ("elbow", Worn(BodyPart.FOREARM, 0.98, 180)),
+    ("upper arm|rerebrace", Worn(BodyPart.UPPER_ARM, 0.5, 90)),
+    ("hand|gauntlet|glove", Worn(BodyPart.FOREARM, -0.12, 90)),
+    ("forearm|bracer|vambrace|arm", Worn(BodyPart.FOREARM, 0.5, 90)),
+    ("wing|back|dorsal|scutellum", Worn(BodyPart.TORSO, 0.72, 180)),
+    ("belt", Worn(BodyPart.TORSO, 0.28)),
+    ("belly|waist", Worn(BodyPart.TORSO, 0.4)),
+    ("breast|chest|front", Worn(BodyPart.TORSO, 0.72)),
+    ("tasset|hip", Worn(BodyPart.TORSO, 0.05, 90)),
+    ("knee", Worn(BodyPart.SHIN, 0.98)),
+    ("thigh|cuisse", Worn(BodyPart.THIGH, 0.5)),
+    ("shin|greave|calf|leg", Worn(BodyPart.SHIN, 0.5)),
 )
 
 
@@ -48,7 +47,7 @@ def worn_by_name(name: str, *, pair: bool = False) -> Worn | None:
     The two of a pair stand to both sides of the body's middle.
     """
     for words, worn in WORDS:
-        if not re.search(words, name.lower()):
+        if not any(word in name.lower() for word in words.split("|")):
             continue
         if worn is not None and pair and worn.part in MIDDLE and worn.turn in (0.0, 180.0):
             return replace(worn, turn=abs(worn.turn - BESIDE))

@@ -1,12 +1,14 @@
 """The card of Form-up: how much it strains, where seams pull, what it is pressed on."""
 
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
+from functools import partial
 from pathlib import Path
 
 from PySide6.QtWidgets import QFileDialog, QWidget
 
 from ivory_quilt.core.formup.outcome import FormedShape, SeamOutcome
 from ivory_quilt.core.units import parse_scalar, show_number, typed_length
+from ivory_quilt.desk.idle_tasks import Later
 from ivory_quilt.desk.stations.build.form_up.former import FormUpPresenter
 from ivory_quilt.desk.stations.build.form_up.former_card import FormerCard
 from ivory_quilt.desk.stations.build.form_up.girth import GirthPresenter
@@ -58,6 +60,9 @@ class FormUpCard(QWidget):
         self.former = FormerCard(presenter)
         self.mends = MendCard(mending)
         self.girth = GirthCard(girth)
+        # In turns of their own, so that hands come in between.
+        self._mends_soon = Later(partial(self._laid_out, self.mends.fill), 0, self)
+        self._girth_soon = Later(partial(self._laid_out, self.girth.fill), 0, self)
         self.edge = EntryField("triangles", self._edge)
         self.modulus = EntryField("modulus of the foam, if it was measured", self._modulus, "MPa")
         self.modulus.setToolTip(
@@ -92,15 +97,18 @@ class FormUpCard(QWidget):
 
     def fill(self) -> None:
         """Show what is known."""
+        self._laid_out(self._fill)
+        self._mends_soon.soon()
+        self._girth_soon.soon()
+
+    def _laid_out(self, fill: Callable[[], None]) -> None:
         with laid_out_once(self):
-            self._fill()
+            fill()
 
     def _fill(self) -> None:
         p = self._p
         self.key.look = self.problems.look = self.seams.look = self.look
         self.former.fill()
-        self.mends.fill()
-        self.girth.fill()
         self.edge.show_value(p.fineness)
         self.modulus.show_value(p.choice.modulus)
         self.export.setEnabled(p.shape is not None)

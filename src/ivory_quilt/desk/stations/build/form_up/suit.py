@@ -100,6 +100,7 @@ class SuitPresenter:
         self.running = False
         self._shapes: dict[tuple[str, ...], tuple[Assembly, FormedShape]] = {}
         self._shown: object = None
+        self._grouped: tuple[Project, tuple[SuitGroup, ...]] | None = None
         self._turn = 0
 
     @property
@@ -117,10 +118,14 @@ class SuitPresenter:
     def groups(self) -> tuple[SuitGroup, ...]:
         """Return all groups that are cut, the first piece of each as it stands in the project."""
         project = self.form_up.session.project
+        if self._grouped is not None and self._grouped[0] is project:
+            return self._grouped[1]
         sewn = {r.piece for s in project.seams for r in (s.first, s.second)}
         made = [g for g in joined_groups(project) if g[0].id in sewn]
         made += [(p,) for p in project.pieces if p.id not in sewn]
-        return tuple(self._group(project, g) for g in made if any(p.count for p in g))
+        found = tuple(self._group(project, g) for g in made if any(p.count for p in g))
+        self._grouped = (project, found)
+        return found
 
     def _group(self, project: Project, pieces: tuple[Piece, ...]) -> SuitGroup:
         decided = group_form(project, [p.id for p in pieces]).worn
