@@ -167,7 +167,8 @@ class DeskWindow(QMainWindow):
         watch.caught.connect(self.panels.error.show_error)
         geometry, where = settings.window()
         first = where if where in self.stations else "pattern"
-        self.stations[first]  # before the theme: Qt styles all widgets at once more quickly
+        for ident in {first, "pattern"}:  # before the theme: Qt styles all at once more quickly
+            self.stations[ident]
         self.look: Palette = self._theme()
         self._show_unit()
         self.stations.fold_cards(folded=settings.flag(CARD_FOLDED))

@@ -248,7 +248,7 @@ class EngineWorker:
         end = time.monotonic() + asked.seconds
 
         def going() -> bool:
-            return self._forms.empty() and time.monotonic() < end
+            return not self._newer(asked) and time.monotonic() < end
 
         try:
             job = assembly_from(asked.assembly)
@@ -261,8 +261,12 @@ class EngineWorker:
         except QuiltError as error:
             self._send(FormAnswer(asked.ticket, None, str(error)))
         else:
-            newer = not self._forms.empty()
+            newer = self._newer(asked)
             self._send(FormAnswer(asked.ticket, None if newer else shape_message(shape)))
+
+    def _newer(self, asked: AskForm) -> bool:
+        """Return whether a newer assembly makes this one idle; each shape of a drag is shown."""
+        return not asked.quick and not self._forms.empty()
 
     def _dragged(self) -> Any:
         """Return the shape that follows a number under the maker's hand."""

@@ -21,6 +21,7 @@ from ivory_quilt.desk.work import Background, at_once
 
 FINEST = 8.0  # mm: fine enough to see where it pulls
 TRIANGLES = 2500  # about: there in a second
+AHEAD = 2  # shapes of a drag that are asked for at once: the engine does not wait for the window
 
 
 @dataclass(frozen=True)
@@ -54,7 +55,9 @@ class FormUpPresenter:
         self._asked: _Asked | None = None
         self._worn: tuple[Wearer, BodyPart, MeshFormer] | None = None
         self._dragged: float | None = None
-        self._waiting = False
+        self._followed: float | None = None
+        """The radius that was asked for last while one is dragged."""
+        self._waiting = 0  # shapes of it that are on their way
 
     # What the project says
 
@@ -178,7 +181,7 @@ class FormUpPresenter:
         Raises:
             InputError: not 5 to 2000 mm.
         """
-        self._dragged = None
+        self._dragged = self._followed = None
         self.choose("Radius of the former", radius=radius)
 
     def set_modulus(self, modulus: float) -> None:
@@ -284,8 +287,7 @@ class FormUpPresenter:
     def drag_radius(self, radius: float) -> None:
         """Follow a radius that is being dragged: coarse shapes, nothing decided yet."""
         self._dragged = radius
-        if not self._waiting:
-            self._follow()
+        self._follow()
 
     def _follow(self) -> None:
         """Ask for the shape with the radius that is dragged by now."""
@@ -297,18 +299,19 @@ class FormUpPresenter:
         kind = kinds.get(self.choice.former)
         if radius is None or group is None or kind is None:
             return
-        self._waiting = True
+        if radius == self._followed or self._waiting >= AHEAD:
+            return
+        self._followed, self._waiting = radius, self._waiting + 1
         job = replace(group.assembly, former=kind(radius))
 
         def have(answer: FormedShape | str | None) -> None:
-            self._waiting = False
+            self._waiting -= 1
             if self._dragged is None:
                 return
+            self._follow()
             if isinstance(answer, FormedShape):
                 self.shape = answer
                 self.changed()
-            if self._dragged != radius:
-                self._follow()
 
         self.engine.ask_form(job, have, quick=True)
 
