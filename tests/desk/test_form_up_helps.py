@@ -187,6 +187,41 @@ def test_a_dragged_radius_is_followed_and_kept_when_it_is_let_go(station):
     assert len(p.shape.panels[0].triangles) > 200
 
 
+class Asked:
+    """An engine that keeps what it is asked for, until a test answers."""
+
+    def __init__(self):
+        self.waiting = []
+
+    def ask_form(self, job, then, **how):
+        self.waiting.append((job.former.radius, then, how))
+
+    def answer(self, what):
+        self.waiting.pop(0)[1](what)
+
+
+def test_a_drag_asks_for_two_shapes_at_once_and_for_the_newest_radius_next(station):
+    p, engine = station.form_up, Asked()
+    real, shape, p.engine = p.engine, p.shape, engine
+    for radius in (91.0, 92.0, 93.0, 94.0, 95.0):
+        p.drag_radius(radius)
+    assert [r for r, _, _ in engine.waiting] == [91.0, 92.0]
+    assert all(how == {"quick": True} for _, _, how in engine.waiting)
+    engine.answer(replace(shape))
+    assert [r for r, _, _ in engine.waiting] == [92.0, 95.0], "what lies between is left out"
+    assert p.shape is not shape
+    engine.answer("it tears")
+    engine.answer(None)
+    assert engine.waiting == [], "the last radius was asked for already"
+    p.drag_radius(96.0)
+    p.engine = real
+    p.set_radius(96.0)
+    settled(station)
+    formed = p.shape
+    engine.answer(shape)
+    assert p.shape is formed, "a shape that comes after it was let go changes nothing"
+
+
 def test_how_it_is_pressed_is_saved_with_the_project_and_undone(station):
     p, card = station.form_up, station.form_up_card.former
     off = p.shape.off

@@ -3,8 +3,9 @@
 import time
 
 import pytest
+from PySide6.QtCore import QAbstractEventDispatcher, QTimer
 
-from ivory_quilt.desk.idle_tasks import IdleTasks
+from ivory_quilt.desk.idle_tasks import ENOUGH, IdleTasks, Later
 from tests.desk.conftest import let_run
 
 
@@ -100,3 +101,49 @@ def test_a_last_step_may_ask_for_more_of_the_same(qapp, done):
     turns.add("a", once_more())
     turns.finish()
     assert done == ["first", ("again", 0)]
+
+
+def busy(seconds):
+    """Work, as the clock of this thread has it: sleep is no work."""
+    end = time.thread_time() + seconds
+    while time.thread_time() < end:
+        pass
+
+
+def test_what_may_wait_gives_way_in_a_full_pass_and_comes_in_the_next(qapp):
+    came = []
+    passes = []
+    loop = QAbstractEventDispatcher.instance()
+    loop.awake.connect(lambda: passes.append(len(came)))
+
+    def first():
+        busy(3 * ENOUGH)
+        came.append("first")
+
+    laters = [Later(first, 5, qapp), Later(lambda: came.append("second"), 5, qapp)]
+    turns = IdleTasks()
+    turns.turned.connect(lambda: came.append("turn"))
+    for later in laters:
+        later.soon()
+    time.sleep(0.02)  # both are due in one pass
+    turns.add("a", iter([None]))
+    assert let_run(lambda: {"first", "second", "turn"} <= set(came), 5)
+    begun = [k for k, done in enumerate(passes) if done]
+    after_first = came[: passes[begun[0]]]
+    assert after_first.count("first") == 1
+    assert "second" not in after_first[after_first.index("first") :]
+
+
+def test_what_gives_way_again_and_again_is_done_in_the_end(qapp):
+    came = []
+    later = Later(lambda: came.append(True), 1, qapp)
+    hog = QTimer()
+    hog.timeout.connect(lambda: busy(2 * ENOUGH))
+    hog.start(0)
+    later.soon()
+    assert later.isActive()
+    assert let_run(lambda: came, 5)
+    hog.stop()
+    assert came == [True]
+    later.soon()
+    assert let_run(lambda: len(came) == 2, 5)

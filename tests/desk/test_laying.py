@@ -18,6 +18,7 @@ from ivory_quilt.desk.laying import IMPROVED, Laying
 from ivory_quilt.desk.session import Session
 from ivory_quilt.engine.orders import EngineFault, EngineState
 from ivory_quilt.engine.queue import Rank
+from tests.desk.conftest import let_run
 from tests.desk.test_session import MemoryStore
 
 SIX, TEN = Foam(6.0, "eva"), Foam(10.0, "eva")
@@ -359,3 +360,12 @@ def test_what_is_looked_at_is_improved_first(laying):
     laying.look_at(frozenset())
     laying.improve()
     assert [t.foam for t in laying.engine.requests[-1]] == [SIX, TEN]
+
+
+def test_many_foams_are_shown_a_few_in_a_turn_until_none_is_left(laying):
+    for task in laying.engine.requests[-1]:
+        laying.engine.better.emit(task, row(task))
+    shown = lambda: [f.foam for f in laying.session.plan.foams if f.result]  # noqa: E731
+    laying.take_in(1)
+    assert shown() == [SIX]
+    assert let_run(lambda: shown() == [SIX, TEN], 5)

@@ -233,6 +233,7 @@ class EngineWorker:
     # Form-up
 
     def _form_up(self) -> None:
+        os.setpriority(os.PRIO_PROCESS, threading.get_native_id(), PATIENCE)
         self._ready.wait()
         while True:
             asked = self._forms.get()
