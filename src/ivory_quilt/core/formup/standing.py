@@ -133,20 +133,20 @@ def _laid_on(spots: Array, limb: Limb, out: Array, shape: FormedShape) -> float:
     """
     half = min(p.thickness for p in shape.panels) / 2
     frame = limb.frame
-    some = spots[:: max(1, len(spots) // POINTS)]
+    some = (spots[:: max(1, len(spots) // POINTS)] - limb.low) @ frame.T
+    way = out @ frame.T
 
-    def bad(move: float) -> float:
-        own = (some + move * out - limb.low) @ frame.T
-        wide, deep = limb.radii(own[:, 2])
-        far = np.hypot(own[:, 0], own[:, 1])
-        share = np.hypot(own[:, 0] / (wide + half), own[:, 1] / (deep + half))
+    def best_of(moves: Array) -> float:
+        own = some + moves[:, None, None] * way
+        wide, deep = limb.radii(own[..., 2])
+        far = np.hypot(own[..., 0], own[..., 1])
+        share = np.hypot(own[..., 0] / (wide + half), own[..., 1] / (deep + half))
         gap = far - far / np.maximum(share, 1e-6)
-        return float(np.mean(np.where(gap < 0, INSIDE, 1.0) * gap * gap))
+        bad = np.mean(np.where(gap < 0, INSIDE, 1.0) * gap * gap, axis=1)
+        return float(moves[np.argmin(bad)])
 
-    moves = np.arange(0.0, REACH, 8.0).tolist()
-    best = min(moves, key=bad)
-    fine = np.linspace(max(best - 8.0, 0.0), best + 8.0, 33).tolist()
-    return float(min(fine, key=bad))
+    best = best_of(np.arange(0.0, REACH, 8.0))
+    return best_of(np.linspace(max(best - 8.0, 0.0), best + 8.0, 33))
 
 
 @dataclass(frozen=True)

@@ -88,7 +88,7 @@ class Limb:
         return levels[inside], wide[inside], deep[inside]
 
     def radii(self, heights: Array) -> tuple[Array, Array]:
-        """Return half the width and half the depth at heights along the axis, mm, `(n,)` each."""
+        """Return half the width and half the depth at heights along the axis, mm, one for each."""
         levels, wide, deep = self._rings
         return np.interp(heights, levels, wide), np.interp(heights, levels, deep)
 
