@@ -20,18 +20,16 @@ from PySide6.QtWidgets import (
 )
 
 from ivory_quilt.core.errors import QuiltError
-from ivory_quilt.core.journal.entry import EntryKind
 from ivory_quilt.core.pattern.part import Foam
 from ivory_quilt.core.plan.standing import Standing
-from ivory_quilt.core.schedule.step import StepKind
 from ivory_quilt.desk.commands.menus import COMMANDS, MENUS
 from ivory_quilt.desk.documents import Documents
 from ivory_quilt.desk.drawings import Drawings
 from ivory_quilt.desk.engine_choice import EngineChoice
+from ivory_quilt.desk.errands import Errands
 from ivory_quilt.desk.errors import ErrorWatch
 from ivory_quilt.desk.finding import palette_answers, palette_entries
 from ivory_quilt.desk.idle_tasks import Later
-from ivory_quilt.desk.imports.reader import PendingImport
 from ivory_quilt.desk.keeper import WorkKeeper
 from ivory_quilt.desk.laying import Laying
 from ivory_quilt.desk.layout_engine import LayoutEngine
@@ -125,7 +123,7 @@ class DeskWindow(QMainWindow):
             self.tasks.run,
             lambda: self.pattern.presenter.pieces,
         )
-        self.drawings.arrived.connect(self._drawing_arrived)
+        self.errands: Errands = Errands(self.stations, self.go, self.drawings, self.keeper)
         self.documents.began.connect(lambda: self.go("pattern"))
         keys = {c.id: c.keys for c in COMMANDS}
         self.rail = Rail([(ident, word, keys[f"go-{ident}"]) for ident, word in WORDS.items()])
@@ -148,8 +146,8 @@ class DeskWindow(QMainWindow):
             self.preferences,
             [Shortcut(c.menu, c.keys, c.title.removesuffix(" …"), c.tip) for c in COMMANDS],
             MENUS,
-            lambda: palette_entries(self, self._show_piece),
-            lambda typed: palette_answers(self, typed, self._look_up_code),
+            lambda: palette_entries(self, self.errands.show_piece),
+            lambda typed: palette_answers(self, typed, self.errands.look_up_code),
         )
         if self.engine_choice.address:
             QTimer.singleShot(0, self.engine_choice.connect_chosen)
@@ -162,7 +160,7 @@ class DeskWindow(QMainWindow):
         session.told.connect(self.message.tell)
         session.changed.connect(self._refresh)
         session.proposed.connect(Later(self._refresh, AFTER_LEDGER, self).soon)
-        self.laying.changed.connect(self.menus.refresh)
+        self.laying.changed.connect(Later(self.menus.refresh, 0, self).soon)
         self.laying.failed.connect(self._keep_report)
         watch.caught.connect(self.panels.error.show_error)
         geometry, where = settings.window()
@@ -197,29 +195,7 @@ class DeskWindow(QMainWindow):
         """Give a station that was just made its place, its look and its ties."""
         self.stack.addWidget(station)
         station.picked.connect(self._look)
-        empty = getattr(station, "empty", None)
-        if empty is not None and station.ident in ("build", "lay", "cut"):
-            empty.button.clicked.connect(lambda: self.go("pattern"))
-        tie = {
-            "pattern": self._tie_pattern,
-            "build": lambda: self.building.wants_draft.connect(self._draft),
-            "cut": self._tie_cut,
-            "bench": self._tie_bench,
-        }.get(station.ident)
-        if tie is not None:
-            tie()
-
-    def _tie_pattern(self) -> None:
-        self.pattern.wants_build.connect(self._build_piece)
-        self.pattern.wants_file.connect(self.drawings.ask_import)
-
-    def _tie_cut(self) -> None:
-        self.stations.cut.knife.marked.connect(lambda: self.keeper.settle(2.0))
-
-    def _tie_bench(self) -> None:
-        # A tick is on the disk before the hand leaves the key: a bench loses power as well.
-        self.bench.planner.ticked.connect(lambda *_: self.keeper.settle(2.0))
-        self.bench.tonight.wants_entry.connect(self._tell_of_step)
+        self.errands.take_in(station)
 
     # Showing
 
@@ -277,17 +253,6 @@ class DeskWindow(QMainWindow):
         """Return whether an action of a station makes sense now."""
         return self.stations.can(ident, action)
 
-    def _draft(self, piece_id: str) -> None:
-        """Open a piece in Pattern's Draft."""
-        self.pattern.presenter.selected = (piece_id,)
-        self.go("pattern")
-        self.pattern.open_draft()
-
-    def _build_piece(self, piece_id: str, group: tuple[str, ...]) -> None:
-        """Open a piece in Build, or several together."""
-        self.building.open(piece_id, group)
-        self.go("build")
-
     def _show_foam(self, foam: Foam | None) -> None:
         if foam is None or self._current == "buy":
             self.go("buy")
@@ -301,21 +266,6 @@ class DeskWindow(QMainWindow):
         self.header.name.setText(self.session.title)
         self.menus.refresh()
         self.rail.show_state(self.look, self._current, self.wants())
-
-    def _tell_of_step(self, ident: str) -> None:
-        """Open the journal at an entry about a step of tonight."""
-        step = self.bench.planner.step(ident)
-        if step is None:
-            return
-        kind = EntryKind.SPOILED if step.kind is StepKind.CUT else EntryKind.TROUBLE
-        self.go("journal")
-        self.journal.begin(kind, piece=step.pieces[0] if len(step.pieces) == 1 else "", step=ident)
-
-    def tell_journal(self) -> None:
-        """Open the journal at an entry about the piece in hand."""
-        chosen = self.pattern.presenter.selected
-        self.go("journal")
-        self.journal.begin(EntryKind.NOTE, piece=chosen[0] if chosen else "")
 
     def wants(self) -> dict[str, str]:
         """Return what each station wants of the maker, for the marks on the rail."""
@@ -369,19 +319,7 @@ class DeskWindow(QMainWindow):
         self.settings.set_flag(CARD_FOLDED, on=folded)
         self.stations.fold_cards(folded=folded)
 
-    def _look_up_code(self, code: str) -> None:
-        self.stations.cut.look_up_code(code)
-
-    def _show_piece(self, piece_id: str) -> None:
-        self.go("pattern")
-        self.pattern.show_piece(piece_id)
-
     # The project
-
-    def _drawing_arrived(self, found: PendingImport) -> None:
-        self.go("pattern")
-        self.pattern.presenter.take(found)
-        self.pattern.arrived()
 
     def offer_recovery(self) -> bool:
         """Offer what was unsaved when the program last ended; return whether there was any."""

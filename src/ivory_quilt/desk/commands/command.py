@@ -6,6 +6,7 @@ from typing import Protocol
 
 from ivory_quilt.desk.documents import Documents
 from ivory_quilt.desk.drawings import Drawings
+from ivory_quilt.desk.errands import Errands
 from ivory_quilt.desk.laying import Laying
 from ivory_quilt.desk.panel_set import PanelSet
 from ivory_quilt.desk.preferences import Preferences
@@ -18,6 +19,7 @@ class Desk(Protocol):
 
     session: Session
     documents: Documents
+    errands: Errands
     drawings: Drawings
     laying: Laying
     panels: PanelSet
@@ -33,9 +35,6 @@ class Desk(Protocol):
 
     def go(self, ident: str) -> None:
         """Bring a station to the front."""
-
-    def tell_journal(self) -> object:
-        """Open the journal at an entry about the piece in hand."""
 
     def do_at(self, ident: str, action: str) -> None:
         """Go to a station and do one of its actions there."""

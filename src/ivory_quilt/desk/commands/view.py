@@ -217,7 +217,7 @@ VIEW: tuple[Command, ...] = (
         "Ctrl+Shift+J",
         "View",
         "Something about the piece in hand: spoiled, fitted, worn.",
-        run=lambda w: w.tell_journal(),
+        run=lambda w: w.errands.tell_journal(),
     ),
     command(
         "fit",
