@@ -9,7 +9,7 @@ from ivory_quilt.core.schedule.timer import Moment, Timer
 from ivory_quilt.core.units import LengthUnit
 from ivory_quilt.desk.app import open_window
 from ivory_quilt.desk.asking import Unsaved
-from ivory_quilt.desk.station_set import WORDS
+from ivory_quilt.desk.stations.base import WORDS
 from ivory_quilt.desk.stations.pattern.modes import PatternMode
 from ivory_quilt.desk.theme.palette import DARK
 from ivory_quilt.files.timers_file import load_timers, save_timers

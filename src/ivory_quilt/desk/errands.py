@@ -53,7 +53,6 @@ class Errands:
         bench.tonight.wants_entry.connect(self._tell_of_step)
 
     def _keep(self) -> None:
-        # A tick is on the disk before the hand leaves the key.
         self._keeper.settle(AT_MOST)
 
     def _draft(self, piece_id: str) -> None:

@@ -17,16 +17,18 @@ class EventPass:
     _began: float | None = None
 
     @classmethod
-    def full(cls) -> bool:
-        """Return whether enough was worked in this pass: hands have waited for that long."""
-        if cls._began is None:
-            loop = QAbstractEventDispatcher.instance()
-            if loop is None:
-                return False
+    def watch(cls) -> None:
+        """Notice from now on when a pass begins."""
+        loop = QAbstractEventDispatcher.instance()
+        if cls._began is None and loop is not None:
             loop.aboutToBlock.connect(cls._begin)
             loop.awake.connect(cls._begin)
             cls._begin()
-        return time.thread_time() - (cls._began or 0.0) > ENOUGH
+
+    @classmethod
+    def full(cls) -> bool:
+        """Return whether enough was worked in this pass: hands have waited for that long."""
+        return cls._began is not None and time.thread_time() - cls._began > ENOUGH
 
     @classmethod
     def _begin(cls) -> None:
@@ -45,9 +47,8 @@ class Later(QTimer):
         super().__init__(parent)
         self._what, self._moment, self._passes = what, moment, 0
         self.setSingleShot(True)
-        self.setInterval(moment)
         self.timeout.connect(self._due)
-        EventPass.full()
+        EventPass.watch()
 
     def soon(self) -> None:
         """Do it in a moment; what waits already is not put off."""
@@ -79,11 +80,7 @@ class IdleTasks(QObject):
         self._portion = portion
         self._waiting: dict[Hashable, Iterator[None]] = {}
         self._instead: Callable[[], None] | None = None
-        self._timer = QTimer(self)
-        self._timer.setSingleShot(True)
-        self._timer.timeout.connect(self._due)
-        self._passes = 0
-        EventPass.full()
+        self._timer = Later(self._turn, 0, self)
 
     @property
     def waiting(self) -> bool:
@@ -114,14 +111,6 @@ class IdleTasks(QObject):
         """Do at once all that waits."""
         while self._waiting or self._instead is not None:
             self._turn()
-
-    def _due(self) -> None:
-        if EventPass.full() and self._passes < MOST_PASSES:
-            self._passes += 1
-            self._timer.start(1)
-            return
-        self._passes = 0
-        self._turn()
 
     def _turn(self) -> None:
         pause = 0

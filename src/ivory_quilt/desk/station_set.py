@@ -15,7 +15,7 @@ from ivory_quilt.desk.laying import Laying
 from ivory_quilt.desk.quiet_bench import QuietBench
 from ivory_quilt.desk.reading import ReadRunner
 from ivory_quilt.desk.session import Session
-from ivory_quilt.desk.stations.base import Station
+from ivory_quilt.desk.stations.base import WORDS, Station
 from ivory_quilt.desk.stations.journal.presenter import JournalPresenter
 from ivory_quilt.desk.theme.palette import Palette
 from ivory_quilt.desk.work import TaskRunner
@@ -29,18 +29,6 @@ if TYPE_CHECKING:
     from ivory_quilt.desk.stations.lay.view import LayStation
     from ivory_quilt.desk.stations.measure.view import MeasureStation
     from ivory_quilt.desk.stations.pattern.view import PatternStation
-
-WORDS = {
-    "measure": "Measure",
-    "pattern": "Pattern",
-    "build": "Build",
-    "lay": "Lay",
-    "buy": "Buy",
-    "cut": "Cut",
-    "bench": "Bench",
-    "journal": "Journal",
-}
-"""The stations in the order of work, and what they are called."""
 
 SOONEST = ("bench", "lay", "build", "cut", "buy", "measure", "journal")
 """The stations in the order in which they are loaded: the bench is planned before anybody asks."""
@@ -116,20 +104,17 @@ class StationSet(Mapping[str, Station]):
         """The stations that are there."""
         return tuple(self._made.values())
 
-    def load_ahead(self, done: Callable[[], object]) -> None:
+    def load_ahead(self, done: Callable[[], None]) -> None:
         """Load what stations not made yet are made of, beside the window; then say `done`."""
-        waiting = set(SOONEST)
 
-        def loaded(ident: str, _result: object, error: Exception | None) -> None:
+        def loaded(_result: object, error: Exception | None) -> None:
             if error is not None:
                 raise error
-            waiting.remove(ident)
-            if not waiting:
-                done()
 
-        for ident in SOONEST:
+        for ident in SOONEST:  # one task each: other short work comes in between
             load = partial(import_module, f"ivory_quilt.desk.stations.{ident}.view")
-            self._tasks.run(load, partial(loaded, ident))
+            self._tasks.run(load, loaded)
+        self._tasks.run(lambda: None, lambda *_: done())
 
     def can(self, ident: str, action: str) -> bool:
         """Return whether an action of a station makes sense now.

@@ -41,8 +41,8 @@ from ivory_quilt.desk.reading import ReadRunner
 from ivory_quilt.desk.recovering import Recovering
 from ivory_quilt.desk.session import Session
 from ivory_quilt.desk.settings import Settings
-from ivory_quilt.desk.station_set import WORDS, StationSet
-from ivory_quilt.desk.stations.base import Station
+from ivory_quilt.desk.station_set import StationSet
+from ivory_quilt.desk.stations.base import WORDS, Station
 from ivory_quilt.desk.theme.palette import Palette
 from ivory_quilt.desk.theme.style import apply_theme, style_sheet, text_size
 from ivory_quilt.desk.wants import wants
@@ -160,7 +160,7 @@ class DeskWindow(QMainWindow):
         session.told.connect(self.message.tell)
         session.changed.connect(self._refresh)
         session.proposed.connect(Later(self._refresh, AFTER_LEDGER, self).soon)
-        self.laying.changed.connect(Later(self.menus.refresh, 0, self).soon)
+        self.laying.changed.connect(self.menus.refresh)
         self.laying.failed.connect(self._keep_report)
         watch.caught.connect(self.panels.error.show_error)
         geometry, where = settings.window()
@@ -248,10 +248,6 @@ class DeskWindow(QMainWindow):
         """Go to a station and do one of its actions there."""
         self.go(ident)
         self.stations[ident].act(action)
-
-    def can_at(self, ident: str, action: str) -> bool:
-        """Return whether an action of a station makes sense now."""
-        return self.stations.can(ident, action)
 
     def _show_foam(self, foam: Foam | None) -> None:
         if foam is None or self._current == "buy":

@@ -53,7 +53,7 @@ from ivory_quilt.system.child import take_up_work
 
 TELL_EVERY = 0.1  # s between two words on how long it has been
 SHOW_EVERY = 0.4  # s between two better layouts: showing them takes the maker's time
-PATIENCE = 10  # how far laying stands back where others want the processor ("nice")
+PATIENCE = 10  # how far laying and forming stand back where others want the processor ("nice")
 PREPARE = -1  # the ticket of getting ready
 
 Question = TakeUp | AskHand | HoldScene | PaintScene | AskLeftovers

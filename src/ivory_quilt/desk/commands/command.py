@@ -1,6 +1,6 @@
 """What a command is, and what commands may ask of the desk."""
 
-from collections.abc import Callable, Mapping
+from collections.abc import Callable
 from dataclasses import dataclass
 from typing import Protocol
 
@@ -11,6 +11,7 @@ from ivory_quilt.desk.laying import Laying
 from ivory_quilt.desk.panel_set import PanelSet
 from ivory_quilt.desk.preferences import Preferences
 from ivory_quilt.desk.session import Session
+from ivory_quilt.desk.station_set import StationSet
 from ivory_quilt.desk.stations.base import Station
 
 
@@ -18,6 +19,7 @@ class Desk(Protocol):
     """What commands work on: the window, as far as they know it."""
 
     session: Session
+    stations: StationSet
     documents: Documents
     errands: Errands
     drawings: Drawings
@@ -29,10 +31,6 @@ class Desk(Protocol):
     def station(self) -> Station:
         """The station in front."""
 
-    @property
-    def stations(self) -> Mapping[str, Station]:
-        """All stations by name."""
-
     def go(self, ident: str) -> None:
         """Bring a station to the front."""
 
@@ -41,9 +39,6 @@ class Desk(Protocol):
 
     def close(self) -> bool:
         """Close the window."""
-
-    def can_at(self, ident: str, action: str) -> bool:
-        """Whether an action of a station makes sense now."""
 
     def can_keep(self) -> bool:
         """Whether an offered layout can be kept."""
@@ -90,7 +85,7 @@ def at(station: str, name: str) -> dict[str, Callable[[Desk], object]]:
     """Return run and enabled for an action of one station, wherever the maker stands."""
     return {
         "run": lambda w: w.stations[station].act(name),
-        "enabled": lambda w: w.can_at(station, name),
+        "enabled": lambda w: w.stations.can(station, name),
     }
 
 

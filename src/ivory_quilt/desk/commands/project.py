@@ -140,7 +140,7 @@ PROJECT: tuple[Command, ...] = (
         "Project",
         "Whose template it is, and whether it is the present one.",
         run=_look_up_code,
-        enabled=lambda w: w.can_at("cut", "look-up-code"),
+        enabled=lambda w: w.stations.can("cut", "look-up-code"),
     ),
     command("quit", "Quit", "Ctrl+Q", "Project", "Close the window.", run=lambda w: w.close()),
 )

@@ -50,7 +50,7 @@ VIEW: tuple[Command, ...] = (
         "View",
         "Which edges are glued together.",
         run=lambda w: w.do_at("pattern", "seams"),
-        enabled=lambda w: w.can_at("pattern", "seams"),
+        enabled=lambda w: w.stations.can("pattern", "seams"),
     ),
     command(
         "board",
@@ -83,7 +83,7 @@ VIEW: tuple[Command, ...] = (
         "View",
         "How the piece is shaped by heat.",
         run=lambda w: w.do_at("build", "build-form"),
-        enabled=lambda w: w.can_at("build", "build-form"),
+        enabled=lambda w: w.stations.can("build", "build-form"),
     ),
     command(
         "build-edges",
@@ -92,7 +92,7 @@ VIEW: tuple[Command, ...] = (
         "View",
         "How its edges and grooves are cut.",
         run=lambda w: w.do_at("build", "build-edges"),
-        enabled=lambda w: w.can_at("build", "build-edges"),
+        enabled=lambda w: w.stations.can("build", "build-edges"),
     ),
     command(
         "build-stack",
@@ -101,7 +101,7 @@ VIEW: tuple[Command, ...] = (
         "View",
         "What is glued onto it and around it.",
         run=lambda w: w.do_at("build", "build-stack"),
-        enabled=lambda w: w.can_at("build", "build-stack"),
+        enabled=lambda w: w.stations.can("build", "build-stack"),
     ),
     command(
         "build-finish",
@@ -110,7 +110,7 @@ VIEW: tuple[Command, ...] = (
         "View",
         "What is done to its faces, and in which tones it is painted.",
         run=lambda w: w.do_at("build", "build-finish"),
-        enabled=lambda w: w.can_at("build", "build-finish"),
+        enabled=lambda w: w.stations.can("build", "build-finish"),
     ),
     command(
         "build-form-up",
@@ -119,7 +119,7 @@ VIEW: tuple[Command, ...] = (
         "View",
         "The shape that a piece takes with all that seams join to it.",
         run=lambda w: w.do_at("build", "build-form-up"),
-        enabled=lambda w: w.can_at("build", "build-form-up"),
+        enabled=lambda w: w.stations.can("build", "build-form-up"),
     ),
     command(
         "build-suit",
@@ -128,7 +128,7 @@ VIEW: tuple[Command, ...] = (
         "View",
         "All groups where they are worn, on the wearer's figure.",
         run=lambda w: w.do_at("build", "build-suit"),
-        enabled=lambda w: w.can_at("build", "build-suit"),
+        enabled=lambda w: w.stations.can("build", "build-suit"),
     ),
     command(
         "next-piece",

@@ -13,13 +13,23 @@ from ivory_quilt.desk.theme.palette import LIGHT, Palette
 from ivory_quilt.desk.widgets.basics import scrolled
 
 CARD_WIDTH = 316
+WORDS = {
+    "measure": "Measure",
+    "pattern": "Pattern",
+    "build": "Build",
+    "lay": "Lay",
+    "buy": "Buy",
+    "cut": "Cut",
+    "bench": "Bench",
+    "journal": "Journal",
+}
+"""The stations in the order of work, and what they are called."""
 
 
 class Station(QWidget):
     """One station of the desk. Actions are run by name, from keys, menus and buttons alike."""
 
     ident = ""
-    word = ""
     picked = Signal()
     """Something else is chosen: other actions make sense now."""
 
@@ -53,6 +63,11 @@ class Station(QWidget):
         layout.setSpacing(0)
         layout.addWidget(centre, 1)
         layout.addWidget(holder)
+
+    @property
+    def word(self) -> str:
+        """What it is called."""
+        return WORDS[self.ident]
 
     @property
     def view(self) -> QWidget:

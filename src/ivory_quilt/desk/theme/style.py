@@ -56,7 +56,7 @@ def words(size: int = 14, *, strong: bool = False) -> QFont:
 
 
 def apply_theme(app: QApplication, *, dark: bool) -> Palette:
-    """Give the whole application one theme and return its palette."""
+    """Give the whole application one theme, but its sheet, and return its palette."""
     load_fonts()
     palette = DARK if dark else LIGHT
     app.setStyle("Fusion")

@@ -31,7 +31,6 @@ class BenchStation(Station):
     """Steps in time."""
 
     ident = "bench"
-    word = "Bench"
 
     def __init__(self, session: Session, planner: BenchPlanner) -> None:
         """Show what `planner` plans for `session`."""

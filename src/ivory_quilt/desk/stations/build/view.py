@@ -56,7 +56,6 @@ class BuildStation(Station):
     """What is really cut, and why."""
 
     ident = "build"
-    word = "Build"
     wants_draft = Signal(str)
 
     def __init__(self, session: Session, engine: LayoutEngine) -> None:

@@ -79,7 +79,6 @@ class BuyStation(Station):
     """Foam to buy."""
 
     ident = "buy"
-    word = "Buy"
 
     def __init__(self, session: Session, engine: LayoutEngine) -> None:
         """Show the purchase of `session`; orders are laid with `engine`."""

@@ -51,7 +51,6 @@ class CutStation(Station):
     """Templates and cut sheets."""
 
     ident = "cut"
-    word = "Cut"
 
     def __init__(self, session: Session, tasks: TaskRunner, layer: PaperLayer) -> None:
         """Preview and write the papers of `session`; `layer` lays templates on pages."""

@@ -66,7 +66,6 @@ class JournalStation(Station):
     """What happened."""
 
     ident = "journal"
-    word = "Journal"
 
     def __init__(self, session: Session, presenter: JournalPresenter) -> None:
         """Show the journal of `session`'s shop."""

@@ -46,7 +46,6 @@ class LayStation(Station):
     """Parts on sheets."""
 
     ident = "lay"
-    word = "Lay"
 
     def __init__(self, session: Session, laying: Laying) -> None:
         """Show the layouts of `session`, made by `laying`."""

@@ -66,7 +66,6 @@ class MeasureStation(Station):
     """Who will wear it, and patterns sized to them."""
 
     ident = "measure"
-    word = "Measure"
 
     def __init__(self, session: Session, layer: CostLayer) -> None:
         """Show the wearers of `session`."""

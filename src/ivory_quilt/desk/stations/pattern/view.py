@@ -42,7 +42,6 @@ class PatternStation(Station):
     """Pieces at true size."""
 
     ident = "pattern"
-    word = "Pattern"
     wants_file = Signal()
     wants_build = Signal(str, tuple)
 
