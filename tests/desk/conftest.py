@@ -11,10 +11,13 @@ from ivory_quilt.demo.project import demo_project
 from ivory_quilt.demo.shop import fill_demo_shop
 from ivory_quilt.desk.app import open_window
 from ivory_quilt.desk.asking import Unsaved
+from ivory_quilt.desk.idle_tasks import Later
 from ivory_quilt.desk.widgets.slip import Slip
 from ivory_quilt.engine.service import EngineService
 from ivory_quilt.shop.places import Places
 from ivory_quilt.shop.sqlite_store import SqliteStore
+
+SHOWN_AFTER = 100  # ms: what waits longer, such as the quiet bench, is no view that lags
 
 
 def let_run(until=lambda: False, seconds=0.05):
@@ -93,14 +96,22 @@ class Desk:
         assert let_run(lambda: not self.lay.work.hands.waiting, 20), "no answer"
         let_run(seconds=0.01)
 
+    @property
+    def followed(self):
+        """Whether what the window shows has caught up: views follow in turns of their own."""
+        waiting = self.window.findChildren(Later)
+        return not any(one.isActive() and one.interval() <= SHOWN_AFTER for one in waiting)
+
     def laid(self, seconds=60):
-        """Wait until every foam is laid."""
-        assert let_run(lambda: not self.session.plan.unlaid, seconds), "not laid in time"
+        """Wait until every foam is laid, and shown so."""
+        laid = lambda: not self.session.plan.unlaid and self.followed  # noqa: E731
+        assert let_run(laid, seconds), "not laid in time"
 
     def rested(self, seconds=60):
         """Wait until the engine rests as well."""
         self.laid(seconds)
-        assert let_run(lambda: not self.window.laying.busy, seconds), "still laying"
+        rests = lambda: not self.window.laying.busy and self.followed  # noqa: E731
+        assert let_run(rests, seconds), "still laying"
         assert let_run(lambda: not self.lay.explaining.waiting, 20), "still explaining"
 
     def close(self):

@@ -296,7 +296,7 @@ def test_improving_can_be_watched_stopped_and_kept(demo_desk):
     assert desk.lay.strip.stop.isEnabled()
     assert not desk.lay.strip.improve.isEnabled()
     desk.act("stop")
-    assert let_run(lambda: not desk.window.laying.busy, 3)
+    assert let_run(lambda: not desk.window.laying.busy, 10)
     assert desk.session.plan.ledger.cost <= first
     assert desk.session.plan.ledger.unplaced == 0
     desk.act("keep")
