@@ -3,9 +3,10 @@
 import time
 
 import pytest
-from PySide6.QtCore import QAbstractEventDispatcher, QTimer
+from PySide6.QtCore import QAbstractEventDispatcher, QCoreApplication, QEvent, QTimer
+from PySide6.QtWidgets import QWidget
 
-from ivory_quilt.desk.idle_tasks import ENOUGH, IdleTasks, Later
+from ivory_quilt.desk.idle_tasks import ENOUGH, IdleTasks, Later, PaintingWaits
 from tests.desk.conftest import let_run
 
 
@@ -147,3 +148,63 @@ def test_what_gives_way_again_and_again_is_done_in_the_end(qapp):
     assert came == [True]
     later.soon()
     assert let_run(lambda: len(came) == 2, 5)
+
+
+class Painted(QWidget):
+    """A window that works on a word, and tells when it is painted."""
+
+    def __init__(self, came):
+        super().__init__()
+        self.came = came
+        PaintingWaits(self)
+
+    def customEvent(self, _event):
+        busy(2 * ENOUGH)
+        self.came.append("work")
+
+    def paintEvent(self, _event):
+        self.came.append("paint")
+
+
+@pytest.fixture
+def painted(qapp, done):
+    window = Painted(done)
+    window.show()
+    let_run()
+    done.clear()
+    yield window
+    window.close()
+    window.deleteLater()
+
+
+def work_and_paint(window):
+    """Ask for work and for painting, both due in one pass of the event loop."""
+    QCoreApplication.postEvent(window, QEvent(QEvent.Type.User))
+    window.update()
+
+
+def test_a_window_is_painted_after_hands_were_heard(painted, done):
+    loop = QAbstractEventDispatcher.instance()
+    loop.awake.connect(heard := lambda: done.append("hands"))
+    work_and_paint(painted)
+    assert let_run(lambda: "paint" in done, 5)
+    loop.awake.disconnect(heard)
+    assert [word for word in done if word != "hands"] == ["work", "paint"]
+    assert "hands" in done[done.index("work") : done.index("paint")]
+
+
+def test_a_window_is_painted_though_every_pass_is_full(painted, done):
+    hog = QTimer()
+    hog.timeout.connect(lambda: work_and_paint(painted))
+    hog.start(0)
+    assert let_run(lambda: done.count("paint") >= 3, 5)
+    hog.stop()
+    assert done.count("work") <= 8 * done.count("paint")
+
+
+def test_a_change_is_painted_once_however_often_it_was_asked_for(painted, done):
+    for _ in range(5):
+        painted.update()
+    assert let_run(lambda: bool(done), 5)
+    let_run()
+    assert done == ["paint"]

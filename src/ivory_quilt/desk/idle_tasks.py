@@ -3,12 +3,21 @@
 import time
 from collections.abc import Callable, Hashable, Iterator
 
-from PySide6.QtCore import QAbstractEventDispatcher, QObject, QTimer, Signal
+from PySide6.QtCore import (
+    QAbstractEventDispatcher,
+    QCoreApplication,
+    QEvent,
+    QObject,
+    QTimer,
+    Signal,
+)
+from PySide6.QtWidgets import QWidget
 
 BREATH = 10  # ms after what is long by itself: what it asked to be painted comes first, and hands
 
 ENOUGH = 0.004  # s of work in one pass of the event loop: what may wait gives way to hands
 MOST_PASSES = 20  # that something gives way in a row
+UNPAINTED = 4  # passes at most: what hands see must not lag
 
 
 class EventPass:
@@ -62,6 +71,40 @@ class Later(QTimer):
             return
         self._passes = 0
         self._what()
+
+
+class PaintingWaits(QObject):
+    """Lets a window be painted after all that is due, in a pass that has not done enough already.
+
+    So hands come in between what changed the window and the painting of it, which is as long.
+    """
+
+    def __init__(self, window: QWidget) -> None:
+        """Do so from now on with `window`, a window of its own, and all that is in it."""
+        super().__init__(window)
+        self._window, self._passes, self._due = window, 0, False
+        self._timer = QTimer(self)
+        self._timer.setSingleShot(True)
+        self._timer.timeout.connect(self._paint)
+        EventPass.watch()
+        window.installEventFilter(self)
+
+    def eventFilter(self, _window: QObject, event: QEvent) -> bool:
+        """Hold back what asks for painting, until its turn."""
+        if event.type() is not QEvent.Type.UpdateRequest or self._due:
+            return False
+        if not self._timer.isActive():
+            self._timer.start(0)
+        return True
+
+    def _paint(self) -> None:
+        if EventPass.full() and self._passes < UNPAINTED:
+            self._passes += 1
+            self._timer.start(1)
+            return
+        self._passes, self._due = 0, True
+        QCoreApplication.sendEvent(self._window, QEvent(QEvent.Type.UpdateRequest))
+        self._due = False
 
 
 class IdleTasks(QObject):

@@ -29,7 +29,7 @@ from ivory_quilt.desk.engine_choice import EngineChoice
 from ivory_quilt.desk.errands import Errands
 from ivory_quilt.desk.errors import ErrorWatch
 from ivory_quilt.desk.finding import palette_answers, palette_entries
-from ivory_quilt.desk.idle_tasks import Later
+from ivory_quilt.desk.idle_tasks import Later, PaintingWaits
 from ivory_quilt.desk.keeper import WorkKeeper
 from ivory_quilt.desk.laying import Laying
 from ivory_quilt.desk.layout_engine import LayoutEngine
@@ -91,6 +91,7 @@ class DeskWindow(QMainWindow):
         self.tasks, self.reading = TaskRunner(self), ReadRunner(self)
         self.keeper = WorkKeeper(session, recovery, self)
         self.laying: Laying = Laying(session, LayoutEngine(service, self), self)
+        PaintingWaits(self)
         self.setAcceptDrops(True)
         self.setMinimumSize(1000, 640)
         self.resize(1280, 800)
