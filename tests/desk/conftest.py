@@ -17,12 +17,16 @@ from ivory_quilt.engine.service import EngineService
 from ivory_quilt.shop.places import Places
 from ivory_quilt.shop.sqlite_store import SqliteStore
 
+STALLING = 3  # times as slow as usual
 SHOWN_AFTER = 100  # ms: what waits longer, such as the quiet bench, is no view that lags
 
 
 def let_run(until=lambda: False, seconds=0.05):
-    """Let the event loop run until `until` holds or the time is over; return whether it holds."""
-    end = time.monotonic() + seconds
+    """Let the event loop run until `until` holds or the time is over; return whether it holds.
+
+    Waits of a second and more are for a machine that works: one that stalls has longer.
+    """
+    end = time.monotonic() + (seconds if seconds < 1 else STALLING * seconds)
     while time.monotonic() < end:
         QCoreApplication.processEvents(QEventLoop.ProcessEventsFlag.AllEvents, 10)
         if until():
@@ -92,8 +96,9 @@ class Desk:
         self.answered()
 
     def answered(self):
-        """Wait until the engine has answered what hands asked."""
-        assert let_run(lambda: not self.lay.work.hands.waiting, 20), "no answer"
+        """Wait until the engine has answered what hands asked, and that is shown."""
+        answered = lambda: not self.lay.work.hands.waiting and self.followed  # noqa: E731
+        assert let_run(answered, 20), "no answer"
         let_run(seconds=0.01)
 
     @property

@@ -168,9 +168,9 @@ def test_without_a_solid_the_words_stand_there(qtbot, engine):
     view = SolidView(engine)
     qtbot.addWidget(view)
     view.resize(240, 160)
-    view.show_solid(None, LIGHT)
+    view.show_nothing(LIGHT)
     bare = pixels(view)
-    view.show_solid(None, LIGHT, "it would go 616° around")
+    view.show_nothing(LIGHT, "it would go 616° around")
     assert (pixels(view) != bare).any()
     assert not view.shows
 

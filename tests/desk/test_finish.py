@@ -12,10 +12,11 @@ from ivory_quilt.core.geometry.shape import rectangle
 from ivory_quilt.core.pattern.piece import LineKind, Piece, PieceLine
 from ivory_quilt.core.pattern.region import RegionKind
 from ivory_quilt.core.pattern.surface import SurfaceKind, WorkFace
-from ivory_quilt.core.stacks.solid import FOAM
+from ivory_quilt.core.stacks.solid import FOAM, solid_of
 from ivory_quilt.desk.solid.view import painted_colours
 from ivory_quilt.desk.stations.build.presenter import BuildMode
 from ivory_quilt.desk.work import at_once
+from tests.desk.conftest import let_run
 
 LINES = (
     PieceLine(LineKind.MARK, np.array([(20.0, 50.0), (180.0, 50.0)])),
@@ -137,9 +138,12 @@ def test_tones_are_given_shown_and_passed_on(build):
         ("deep green", ("p",), 2, RegionKind.WHOLE),
         ("old gold", ("p",), 3, RegionKind.EDGE),
     ]
-    solid = build.solid._solid
+    piece, context, areas = build.solid._wanted
+    solid = solid_of(piece, context, tuple(a.region for a in areas))
     assert set(solid.toned) == {FOAM, 0, 1}
-    colours = painted_colours(solid, ("#2f5d3a", "#b8913a"), build.look)
+    assert let_run(lambda: build.solid.shows, 20)
+    colours = build.solid._colours(build.look)
+    assert colours == painted_colours(solid, ("#2f5d3a", "#b8913a"), build.look)
     assert QColor("#b8913a") in colours
     # Of the outer face, 180 × 80 mm stay green; the edges are green as well.
     corners = solid.corners

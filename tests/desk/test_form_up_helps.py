@@ -9,6 +9,7 @@ from PySide6.QtWidgets import QLabel
 
 from ivory_quilt.core.document.mending import MendKind
 from ivory_quilt.core.document.project import Project, remove_pieces
+from ivory_quilt.core.formup import skin
 from ivory_quilt.core.formup.choices import FormerKind
 from ivory_quilt.core.geometry.shape import Shape, rectangle
 from ivory_quilt.core.measure.body import BodyPart
@@ -19,7 +20,6 @@ from ivory_quilt.desk.stations.build.form_up import (
     former,
     girth,
     mending,
-    pane,
 )
 from ivory_quilt.desk.stations.build.form_up import (
     suit as whole_suit,
@@ -267,7 +267,10 @@ def test_the_girth_of_a_sleeve_is_compared_with_the_wearers(station):
 
 
 def test_what_takes_long_is_made_on_another_thread(station, monkeypatch):
-    """The window's own thread makes no group, no solid, no picture of flat pieces, no girth."""
+    """The window's own thread makes no group, no picture of flat pieces, no girth.
+
+    Solids are the engine's: no thread of the window makes one.
+    """
     seen = {}
 
     def noted(module, name):
@@ -280,13 +283,12 @@ def test_what_takes_long_is_made_on_another_thread(station, monkeypatch):
         monkeypatch.setattr(module, name, work)
 
     noted(former, "_assembled")
-    noted(pane, "_ready")
     noted(flat_group, "_painted")
     noted(girth, "_measured")
     noted(mending, "assembly_of")
     noted(mending, "mends")
     noted(whole_suit, "_assemblies")
-    noted(whole_suit, "dressed")
+    noted(skin, "_solid")
     station.form_up.set_radius(95.0)
     settled(station)
     station.mending.find()
@@ -294,7 +296,14 @@ def test_what_takes_long_is_made_on_another_thread(station, monkeypatch):
     station.session.edit("Measure the wearer", lambda q: replace(q, wearers=(WEARER,)))
     station.go_to(BuildMode.SUIT)
     assert let_run(lambda: station.suit.dressed is not None and not station.suit.running, 60)
-    assert len(seen) == 8
+    assert set(seen) == {
+        "_assembled",
+        "_painted",
+        "_measured",
+        "assembly_of",
+        "mends",
+        "_assemblies",
+    }
     assert all(threading.main_thread() not in threads for threads in seen.values())
 
 
@@ -345,7 +354,7 @@ def test_groups_stand_on_the_figure_where_their_names_say(suit):
     assert any(w.startswith("Legs standing: ") for w in words)
     assert suit.suit_card.part.value is BodyPart.SHIN
     # Both shins, the breast and the body's own layer.
-    assert suit.suit.dressed.solid.thickness == (6.0, 0.0)
+    assert suit.suit.dressed.framing.thickness == (6.0, 0.0)
 
 
 def test_a_group_is_moved_on_the_figure_and_that_is_undone(suit):

@@ -48,7 +48,7 @@ def test_a_reader_that_faults_costs_its_file_alone(empty_desk):
 def test_closing_the_window_does_not_wait_for_a_reader(make_desk):
     desk = make_desk()
     desk.window.reading.run(partial(slow, 60.0), lambda *_: None, "wide.svg")
-    let_run(seconds=1.0)
+    let_run(seconds=0.9)
     began = time.monotonic()
     desk.window.reading.close()
     assert time.monotonic() - began < 3.0

@@ -243,7 +243,7 @@ def test_a_place_that_cannot_be_written_is_said(demo_desk, tmp_path):
     desk.cut.ask_file = lambda name, kinds: str(tmp_path / "none" / "x.pdf")
     desk.act("print-cut-sheets")
     message = desk.window.message.text
-    assert let_run(lambda: "cannot be written" in message.text(), 10)
+    assert let_run(lambda: "cannot be written" in message.text(), 20)
 
 
 def test_paper_is_an_edit_like_any_other(demo_desk):

@@ -13,9 +13,11 @@ from PySide6.QtCore import QObject, Qt, QTimer, Signal
 from ivory_quilt.core.cutting.paper_layout import LayPaper
 from ivory_quilt.core.formup.assembly import Assembly
 from ivory_quilt.core.formup.outcome import FormedShape
+from ivory_quilt.core.formup.wearing import Garment
+from ivory_quilt.core.measure.wearer import Wearer
 from ivory_quilt.core.nesting.job import LayJob, LayResult, Placement
 from ivory_quilt.core.pattern.part import Foam
-from ivory_quilt.core.rendering.scene import Scene, View
+from ivory_quilt.core.rendering.scene import Framing, Scene, View
 from ivory_quilt.engine.orders import (
     Better,
     Ended,
@@ -25,7 +27,7 @@ from ivory_quilt.engine.orders import (
     Told,
     Working,
 )
-from ivory_quilt.engine.questions import Answer
+from ivory_quilt.engine.questions import Answer, Suit
 from ivory_quilt.engine.queue import Rank
 from ivory_quilt.engine.service import EngineService
 
@@ -213,9 +215,39 @@ class LayoutEngine(QObject):
         """Ask where a hand's part may lie; `then` is called here, with a placement or None."""
         self.service.ask_hand(hand, how, held, partial(self._pass, then))
 
-    def hold_scene(self, scene: Scene) -> int:
-        """Keep a solid's scene for painting; returns its number."""
-        return self.service.hold_scene(scene)
+    def new_scene(self) -> int:
+        """Return a number for a scene, and for those that will take its place."""
+        return self.service.new_scene()
+
+    def hold_scene(self, number: int, scene: Scene) -> None:
+        """Keep a solid's scene for painting."""
+        self.service.hold_scene(number, scene)
+
+    def hold_form(
+        self,
+        number: int,
+        shape: FormedShape,
+        seen_as: FormedShape | None,
+        then: Callable[[Framing | None], object],
+    ) -> None:
+        """Keep a formed assembly for painting, turned to the eye or as another one is.
+
+        `then` is called here with how it fills a picture, or None.
+        """
+        self.service.hold_form(number, shape, seen_as, partial(self._pass, then))
+
+    def hold_suit(
+        self,
+        number: int,
+        wearer: Wearer,
+        garments: tuple[Garment, ...],
+        then: Callable[[Suit | str | None], object],
+    ) -> None:
+        """Keep a figure with garments on it for painting.
+
+        `then` is called here with what is known of it, or with why there is none.
+        """
+        self.service.hold_suit(number, wearer, garments, partial(self._pass, then))
 
     def paint(self, number: int, view: View, then: Callable[[bytes | None], object]) -> None:
         """Paint a scene; `then` is called here with its pixels, or None."""

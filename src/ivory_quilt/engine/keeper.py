@@ -17,18 +17,13 @@ from multiprocessing.connection import Connection, wait
 
 from ivory_quilt.core.errors import InputError, QuiltError
 from ivory_quilt.core.nesting.job import LayResult
-from ivory_quilt.engine.forming import shape_from
 from ivory_quilt.engine.messages import (
     EngineReady,
     Failed,
-    FormAnswer,
     FromEngine,
-    HandAnswer,
     LaidBetter,
     LayingEnded,
     LayingFor,
-    LeftoversAnswer,
-    Painted,
     Preparing,
     Refused,
     StopLaying,
@@ -44,7 +39,7 @@ from ivory_quilt.engine.orders import (
     Working,
 )
 from ivory_quilt.engine.process import EngineLost, EngineProcess
-from ivory_quilt.engine.questions import Questions
+from ivory_quilt.engine.questions import Answering, Questions, answer_in
 from ivory_quilt.engine.queue import WorkQueue
 from ivory_quilt.system.cores import cores, usual_workers
 
@@ -320,15 +315,8 @@ class EngineKeeper:
                 self._say(ready=True, share=1.0, seconds=0.0)
             case LaidBetter() | LayingFor() | LayingEnded():
                 self._hear_of_work(process, message)
-            case HandAnswer():
-                self._questions.answered(process, message.ticket, message.placement)
-            case Painted():
-                self._questions.answered(process, message.ticket, message.pixels)
-            case LeftoversAnswer():
-                self._questions.answered(process, message.ticket, message.rooms)
-            case FormAnswer():
-                answer = message.problem if message.shape is None else shape_from(message.shape)
-                self._questions.answered(process, message.ticket, answer)
+            case _ if isinstance(message, Answering):
+                self._questions.answered(process, message.ticket, answer_in(message))
             case Refused():
                 problem = InputError(message.where, message.problem, message.expected)
                 self._wrong(process, message.ticket, problem)

@@ -3,15 +3,16 @@
 from decimal import Decimal
 
 import msgspec
-import numpy as np
 
-from ivory_quilt.core.geometry.shape import Array
+from ivory_quilt.core.formup.wearing import Nearness
+from ivory_quilt.core.measure.wearer import Wearer
 from ivory_quilt.core.nesting.job import LayResult, Placement, RollSpec
-from ivory_quilt.core.rendering.scene import Scene, View
+from ivory_quilt.core.rendering.scene import View
 from ivory_quilt.engine.forming import AssemblyMessage, ShapeMessage
+from ivory_quilt.engine.scenes import FramingMessage, GarmentMessage, SceneMessage
 
 Rings = tuple[bytes, ...]
-MOST_HELD = 4  # hands and scenes together that a process keeps: those handed over last
+MOST_HELD = 8  # hands and scenes together that a process keeps: those handed over last
 
 
 class _Message(msgspec.Struct, array_like=True, tag=True):
@@ -109,16 +110,41 @@ class AskHand(_Message, tag="hand"):
 class HoldScene(_Message, tag="scene"):
     """Keep a solid's scene; `number` names it in what is painted of it later.
 
-    Arrays are bytes of doubles and 32-bit whole numbers, as `Scene` has them.
+    What was kept under that number is forgotten, here and in the two below.
     """
 
     number: int
-    corners: bytes
-    normals: bytes
-    layer: bytes
-    points: bytes
-    ends: bytes
-    reach: float
+    scene: SceneMessage
+
+
+class HoldForm(_Message, tag="hold-form"):
+    """Keep the scene of a formed assembly, turned to the eye or as another one is."""
+
+    number: int
+    shape: ShapeMessage
+    seen_as: ShapeMessage | None
+
+
+class HoldSuit(_Message, tag="hold-suit"):
+    """Keep the scene of a figure with what is worn on it."""
+
+    number: int
+    wearer: Wearer
+    garments: tuple[GarmentMessage, ...]
+
+
+class AskFraming(_Message, tag="framing"):
+    """Ask how a scene that is kept fills a picture."""
+
+    ticket: int
+    number: int
+
+
+class AskSuit(_Message, tag="suit"):
+    """Ask what lies between groups on a figure that is kept."""
+
+    ticket: int
+    number: int
 
 
 class PaintScene(_Message, tag="paint"):
@@ -160,6 +186,10 @@ ToEngine = (
     | TakeUp
     | AskHand
     | HoldScene
+    | HoldForm
+    | HoldSuit
+    | AskFraming
+    | AskSuit
     | PaintScene
     | AskLeftovers
     | AskForm
@@ -237,6 +267,22 @@ class Painted(_Message, tag="painted"):
     pixels: bytes | None
 
 
+class FramingAnswer(_Message, tag="framed"):
+    """How a scene fills a picture; nothing of one that is not known."""
+
+    ticket: int
+    framing: FramingMessage | None
+
+
+class SuitAnswer(_Message, tag="dressed"):
+    """What lies between groups on a figure and how that fills a picture, or why there is none."""
+
+    ticket: int
+    framing: FramingMessage | None
+    nearness: Nearness | None
+    problem: str = ""
+
+
 class LeftoversAnswer(_Message, tag="left"):
     """The empty places: sheet, copy, and the box (x0, y0, x1, y1)."""
 
@@ -263,6 +309,8 @@ FromEngine = (
     | TookTooMuch
     | HandAnswer
     | Painted
+    | FramingAnswer
+    | SuitAnswer
     | LeftoversAnswer
     | FormAnswer
 )
@@ -296,32 +344,3 @@ def decode_to_engine(data: bytes) -> ToEngine:
 def decode_from_engine(data: bytes) -> FromEngine:
     """Read an engine's message."""
     return _from_engine.decode(data)
-
-
-def hold_scene(number: int, scene: Scene) -> HoldScene:
-    """Return the message that hands a scene over."""
-    return HoldScene(
-        number,
-        scene.corners.tobytes(),
-        scene.normals.tobytes(),
-        scene.layer.astype(np.int32).tobytes(),
-        scene.points.tobytes(),
-        scene.ends.tobytes(),
-        scene.reach,
-    )
-
-
-def scene_of(message: HoldScene) -> Scene:
-    """Return the scene that was handed over."""
-
-    def doubles(data: bytes) -> Array:
-        return np.frombuffer(data, dtype=np.float64).reshape(-1, 3)
-
-    return Scene(
-        doubles(message.corners),
-        doubles(message.normals),
-        np.frombuffer(message.layer, dtype=np.int32),
-        doubles(message.points),
-        np.frombuffer(message.ends, dtype=np.int32).reshape(-1, 2),
-        message.reach,
-    )

@@ -4,19 +4,61 @@ from collections import deque
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass, field
 from functools import partial
+from typing import NamedTuple
 
 from ivory_quilt.core.formup.outcome import FormedShape
+from ivory_quilt.core.formup.wearing import Nearness
 from ivory_quilt.core.nesting.job import Placement
-from ivory_quilt.engine.messages import MOST_HELD
+from ivory_quilt.core.rendering.scene import Framing
+from ivory_quilt.engine.forming import shape_from
+from ivory_quilt.engine.messages import (
+    MOST_HELD,
+    FormAnswer,
+    FramingAnswer,
+    HandAnswer,
+    LeftoversAnswer,
+    Painted,
+    SuitAnswer,
+)
 from ivory_quilt.engine.process import EngineProcess
+from ivory_quilt.engine.scenes import framing_from
 
 MOST_ASKED = 3  # times that one question is put
 
 Room = tuple[str, int, tuple[float, float, float, float]]
 """An empty place: sheet, copy, and its box (x0, y0, x1, y1)."""
-Answer = Placement | tuple[Room, ...] | bytes | FormedShape | str | None
+
+
+class Suit(NamedTuple):
+    """A figure with what is worn on it: how it fills a picture, and what lies between groups."""
+
+    framing: Framing
+    nearness: Nearness
+
+
+Answer = Placement | tuple[Room, ...] | bytes | FormedShape | Framing | Suit | str | None
+Answering = HandAnswer | Painted | FramingAnswer | SuitAnswer | LeftoversAnswer | FormAnswer
 Guarded = Callable[[EngineProcess, Callable[[EngineProcess], object]], None]
 """Does something with a process, which may be lost over it."""
+
+
+def answer_in(message: Answering) -> Answer:
+    """Return what a process answered."""
+    match message:
+        case HandAnswer():
+            return message.placement
+        case Painted():
+            return message.pixels
+        case LeftoversAnswer():
+            return message.rooms
+        case FormAnswer():
+            return message.problem if message.shape is None else shape_from(message.shape)
+        case FramingAnswer():
+            return None if message.framing is None else framing_from(message.framing)
+        case SuitAnswer():
+            if message.framing is None or message.nearness is None:
+                return message.problem or None
+            return Suit(framing_from(message.framing), message.nearness)
 
 
 @dataclass
@@ -86,7 +128,11 @@ class Questions:
         self._asking.extendleft(sorted(process.questions, reverse=True))
 
     def hold(self, number: int, held: Held, processes: Sequence[EngineProcess]) -> None:
-        """Keep something; what was kept longest is forgotten for it."""
+        """Keep something in the place of what had its number; the oldest of too many is forgotten.
+
+        It is handed over at once where a process is there for it.
+        """
+        self._held.pop(number, None)
         while len(self._held) >= MOST_HELD:
             del self._held[next(iter(self._held))]
         self._held[number] = held

@@ -7,21 +7,29 @@ from collections.abc import Callable
 from functools import partial
 
 from ivory_quilt.core.formup.assembly import Assembly
+from ivory_quilt.core.formup.outcome import FormedShape
+from ivory_quilt.core.formup.wearing import Garment
+from ivory_quilt.core.measure.wearer import Wearer
 from ivory_quilt.core.nesting.job import LayJob, LayResult, Placement
 from ivory_quilt.core.rendering.scene import Scene, View
-from ivory_quilt.engine.forming import assembly_message
+from ivory_quilt.engine.forming import assembly_message, shape_message
 from ivory_quilt.engine.keeper import EngineKeeper
 from ivory_quilt.engine.messages import (
     AskForm,
+    AskFraming,
     AskHand,
     AskLeftovers,
+    AskSuit,
+    HoldForm,
+    HoldScene,
+    HoldSuit,
     PaintScene,
     TakeUp,
-    hold_scene,
 )
 from ivory_quilt.engine.orders import Order, Tell, wait_for
 from ivory_quilt.engine.process import EngineProcess
 from ivory_quilt.engine.questions import Answer, Held, Question
+from ivory_quilt.engine.scenes import garment_message, scene_message
 
 
 class EngineService(EngineKeeper):
@@ -47,15 +55,66 @@ class EngineService(EngineKeeper):
         self._do(partial(self._hold, hand, Held(hand_over)))
         return hand
 
-    def hold_scene(self, scene: Scene) -> int:
-        """Keep a solid's scene for painting; returns its number."""
+    def new_scene(self) -> int:
+        """Return a number for a scene, and for those that will take its place."""
+        return next(self._numbers)
+
+    def hold_scene(self, number: int, scene: Scene) -> None:
+        """Keep a solid's scene for painting."""
 
         def hand_over(process: EngineProcess) -> None:
-            process.send(hold_scene(number, scene))
+            process.send(HoldScene(number, scene_message(scene)))
 
-        number = next(self._numbers)
         self._do(partial(self._hold, number, Held(hand_over)))
-        return number
+
+    def hold_form(
+        self,
+        number: int,
+        shape: FormedShape,
+        seen_as: FormedShape | None,
+        then: Callable[[Answer], object],
+    ) -> None:
+        """Keep a formed assembly for painting, turned to the eye or as another one is.
+
+        `then` gets its `Framing`, or None.
+        """
+
+        def hand_over(process: EngineProcess) -> None:
+            other = shape_message(seen_as) if seen_as is not None else None
+            process.send(HoldForm(number, shape_message(shape), other))
+
+        self._do(partial(self._hold, number, Held(hand_over)))
+        self._ask_of(number, AskFraming, then)
+
+    def hold_suit(
+        self,
+        number: int,
+        wearer: Wearer,
+        garments: tuple[Garment, ...],
+        then: Callable[[Answer], object],
+    ) -> None:
+        """Keep a figure with garments on it for painting.
+
+        `then` gets a `Suit`, a sentence why there is none, or None.
+        """
+
+        def hand_over(process: EngineProcess) -> None:
+            process.send(HoldSuit(number, wearer, tuple(map(garment_message, garments))))
+
+        self._do(partial(self._hold, number, Held(hand_over)))
+        self._ask_of(number, AskSuit, then)
+
+    def _ask_of(
+        self,
+        number: int,
+        what: type[AskFraming | AskSuit],
+        then: Callable[[Answer], object],
+    ) -> None:
+        def put(process: EngineProcess, ticket: int) -> None:
+            self._questions.give(process, number)
+            process.send(what(ticket, number))
+
+        self._ask(Question(put, then))
 
     def paint(self, number: int, view: View, then: Callable[[Answer], object]) -> None:
         """Paint a scene as it is seen; `then` gets its pixels (see `Painted`) or None."""

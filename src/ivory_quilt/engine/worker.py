@@ -1,8 +1,8 @@
 """The engine's own process: takes what is asked from a pipe, lays, and tells what it finds.
 
-Four threads: this one reads the pipe, one lays, one answers hands and questions, so that a part in
-the hand need not wait for a search, and one forms up. When the pipe ends, whoever asked is gone,
-and so is this.
+Five threads: this one reads the pipe, one lays, one answers hands and questions, so that a part in
+the hand need not wait for a search, one forms up, and one dresses figures. When the pipe ends,
+whoever asked is gone, and so is this.
 """
 
 import gc
@@ -22,15 +22,20 @@ from ivory_quilt.core.nesting.job import LayResult, Progress
 from ivory_quilt.engine.messages import (
     MOST_HELD,
     AskForm,
+    AskFraming,
     AskHand,
     AskLeftovers,
+    AskSuit,
     EngineReady,
     Failed,
     ForgetShapes,
     FormAnswer,
+    FramingAnswer,
     FromEngine,
     HandAnswer,
+    HoldForm,
     HoldScene,
+    HoldSuit,
     LaidBetter,
     LayingEnded,
     LayingFor,
@@ -42,11 +47,18 @@ from ivory_quilt.engine.messages import (
     SendShapes,
     StartLaying,
     StopLaying,
+    SuitAnswer,
     TakeUp,
     TookTooMuch,
     decode_to_engine,
     encode,
-    scene_of,
+)
+from ivory_quilt.engine.scenes import (
+    KeptScene,
+    framing_message,
+    kept_form,
+    kept_scene,
+    kept_suit,
 )
 from ivory_quilt.engine.shape_book import ShapeBook
 from ivory_quilt.system.child import take_up_work
@@ -56,7 +68,8 @@ SHOW_EVERY = 0.4  # s between two better layouts: showing them takes the maker's
 PATIENCE = 10  # how far laying and forming stand back where others want the processor ("nice")
 PREPARE = -1  # the ticket of getting ready
 
-Question = TakeUp | AskHand | HoldScene | PaintScene | AskLeftovers
+ToHold = TakeUp | HoldScene | HoldForm | HoldSuit
+Question = ToHold | AskHand | PaintScene | AskFraming | AskSuit | AskLeftovers
 
 
 class EngineWorker:
@@ -70,6 +83,7 @@ class EngineWorker:
         self._orders: SimpleQueue[StartLaying] = SimpleQueue()
         self._questions: SimpleQueue[Question] = SimpleQueue()
         self._forms: SimpleQueue[AskForm] = SimpleQueue()
+        self._suits: SimpleQueue[tuple[int, KeptScene | None]] = SimpleQueue()
         self._drag: Any = None
         self._stops: set[int] = set()
         self._switch: tuple[int, Any] | None = None
@@ -78,7 +92,7 @@ class EngineWorker:
 
     def run(self) -> None:
         """Work until the pipe ends."""
-        for work in (self._lay_orders, self._answer_questions, self._form_up):
+        for work in (self._lay_orders, self._answer_questions, self._form_up, self._dress):
             threading.Thread(target=work, daemon=True).start()
         while True:
             try:
@@ -97,10 +111,10 @@ class EngineWorker:
                 self._orders.put(message)
             case StopLaying():
                 self._stop(message.ticket)
-            case TakeUp() | AskHand() | HoldScene() | PaintScene() | AskLeftovers():
-                self._questions.put(message)
             case AskForm():
                 self._forms.put(message)
+            case _ if isinstance(message, Question):
+                self._questions.put(message)
 
     def _stop(self, ticket: int) -> None:
         self._stops.add(ticket)
@@ -198,29 +212,44 @@ class EngineWorker:
         self._ready.wait()
         while True:
             question = self._questions.get()
-            ticket = PREPARE if isinstance(question, TakeUp | HoldScene) else question.ticket
-            self._guarded(ticket, partial(self._answer, question), tidy=False)
+            if isinstance(question, ToHold):
+                self._guarded(PREPARE, partial(self._hold, question), tidy=False)
+            else:
+                self._guarded(question.ticket, partial(self._answer, question), tidy=False)
+
+    def _hold(self, what: ToHold) -> None:
+        match what:
+            case TakeUp():
+                from ivory_quilt.core.nesting.hand_moves import HandMove
+
+                job = self._shapes.job(what.job)
+                self._keep(what.hand, HandMove(job, what.placements, what.index))
+            case HoldScene():
+                self._keep(what.number, kept_scene(what.scene))
+            case HoldForm():
+                self._keep(what.number, kept_form(what.shape, what.seen_as))
+            case HoldSuit():
+                self._keep(what.number, kept_suit(what.wearer, what.garments))
 
     def _answer(self, question: Question) -> None:
-        from ivory_quilt.core.nesting.hand_moves import HandMove
         from ivory_quilt.core.nesting.leftovers import leftovers
         from ivory_quilt.core.rendering.scene import picture
 
         match question:
-            case TakeUp():
-                job = self._shapes.job(question.job)
-                made = HandMove(job, question.placements, question.index)
-                self._keep(question.hand, made)
             case AskHand():
                 hand = self._held.get(question.hand)
                 found = None if hand is None else hand.asked(question.how, question.held)
                 self._send(HandAnswer(question.ticket, found))
-            case HoldScene():
-                self._keep(question.number, scene_of(question))
             case PaintScene():
-                scene = self._held.get(question.number)
-                pixels = None if scene is None else picture(scene, question.view).tobytes()
+                kept = self._held.get(question.number)
+                pixels = None if kept is None else picture(kept.scene, question.view).tobytes()
                 self._send(Painted(question.ticket, pixels))
+            case AskFraming():
+                kept = self._held.get(question.number)
+                framing = None if kept is None else framing_message(kept.scene.framing)
+                self._send(FramingAnswer(question.ticket, framing))
+            case AskSuit():
+                self._suits.put((question.ticket, self._held.get(question.number)))
             case AskLeftovers():
                 rooms = leftovers(self._shapes.job(question.job), question.placements)
                 self._send(
@@ -277,8 +306,27 @@ class EngineWorker:
             self._drag = Dragged()
         return self._drag
 
+    def _dress(self) -> None:
+        os.setpriority(os.PRIO_PROCESS, threading.get_native_id(), PATIENCE)
+        self._ready.wait()
+        while True:
+            ticket, suit = self._suits.get()
+            self._guarded(ticket, partial(self._tell_suit, ticket, suit))
+
+    def _tell_suit(self, ticket: int, suit: KeptScene | None) -> None:
+        if suit is None:
+            self._send(SuitAnswer(ticket, None, None))
+            return
+        try:
+            framing = framing_message(suit.scene.framing)
+        except QuiltError as error:
+            self._send(SuitAnswer(ticket, None, None, str(error)))
+        else:
+            self._send(SuitAnswer(ticket, framing, suit.nearness))
+
     def _keep(self, number: int, what: object) -> None:
         """Remember a hand or a scene, and forget the oldest of too many."""
+        self._held.pop(number, None)
         while len(self._held) >= MOST_HELD:
             del self._held[next(iter(self._held))]
         self._held[number] = what

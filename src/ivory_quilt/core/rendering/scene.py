@@ -1,6 +1,6 @@
 """A solid made ready for painting, and its picture as a camera sees it."""
 
-from dataclasses import dataclass, field
+from dataclasses import dataclass
 
 import numpy as np
 import numpy.typing as npt
@@ -23,9 +23,10 @@ class View:
     Attributes:
         camera: where from.
         wide, high: the picture's size, pixels.
-        layers: the colour of each of the solid's layers.
+        layers: the colour of each of the solid's layers; fewer are taken again from the first.
         line: the colour of its rims.
         fine: how many times as finely it is painted, both ways, before pixels are averaged.
+        ground: the colour of what is not foam; without one that is clear.
     """
 
     camera: Camera
@@ -34,6 +35,33 @@ class View:
     layers: tuple[Colour, ...]
     line: Colour
     fine: int = 1
+    ground: Colour | None = None
+
+
+@dataclass(frozen=True, eq=False)
+class Framing:
+    """How a scene fills a picture: what is known of it by whoever does not have it.
+
+    Attributes:
+        middle: (3,), where its middle is in the solid's own places, mm.
+        reach: half the diagonal of its box, mm.
+        thickness: of the foam of each layer, mm.
+    """
+
+    middle: Array
+    reach: float
+    thickness: tuple[float, ...]
+
+    def scale(self, camera: Camera, wide: float, high: float) -> float:
+        """Return how many pixels a millimetre has in a picture of that size."""
+        return MARGIN * min(wide, high) / 2 / max(self.reach, 1e-6) * camera.near
+
+    def seen(self, places: Array, camera: Camera, wide: float, high: float) -> Array:
+        """Return where a picture of that size shows places of the solid, (n, 2) pixels."""
+        scale = self.scale(camera, wide, high)
+        flip = np.array([scale, -scale])
+        found: Array = ((places - self.middle) @ camera.axes.T)[:, :2] * flip + (wide / 2, high / 2)
+        return found
 
 
 @dataclass(frozen=True, eq=False)
@@ -46,8 +74,7 @@ class Scene:
         layer: (n,), which layer each triangle belongs to.
         points: (m, 3), the corners of all rims.
         ends: (k, 2), rows of `points` that each stretch of a rim goes between.
-        reach: half the diagonal of its box, mm.
-        middle: (3,), where its middle is in the solid's own places, mm.
+        framing: where its middle is, and how far it reaches.
     """
 
     corners: Array
@@ -55,8 +82,7 @@ class Scene:
     layer: Ids
     points: Array
     ends: Ids
-    reach: float
-    middle: Array = field(default_factory=lambda: np.zeros(3))
+    framing: Framing
 
     @staticmethod
     def of(solid: Solid) -> "Scene":
@@ -69,32 +95,21 @@ class Scene:
             solid.layer,
             np.vstack(lines) if lines else np.zeros((0, 3)),
             _ends([len(line) for line in lines]),
-            solid.reach,
-            middle,
+            Framing(middle, solid.reach, solid.thickness),
         )
-
-    def seen(self, places: Array, camera: Camera, wide: float, high: float) -> Array:
-        """Return where a picture of that size shows places of the solid, (n, 2) pixels."""
-        scale = _scale(self, camera, wide, high)
-        flip = np.array([scale, -scale])
-        found: Array = ((places - self.middle) @ camera.axes.T)[:, :2] * flip + (wide / 2, high / 2)
-        return found
-
-
-def _scale(scene: Scene, camera: Camera, wide: float, high: float) -> float:
-    """Return how many pixels a millimetre has."""
-    return MARGIN * min(wide, high) / 2 / max(scene.reach, 1e-6) * camera.near
 
 
 def picture(scene: Scene, view: View) -> Pixels:
-    """Paint a scene: (high, wide, 4) of blue, green, red, alpha; what is not foam is clear."""
+    """Paint a scene: (high, wide, 4) of blue, green, red, alpha."""
     from ivory_quilt.core.rendering.raster import paint_lines, paint_triangles
 
     axes = view.camera.axes
     wide, high = view.wide * view.fine, view.high * view.fine
-    scale = _scale(scene, view.camera, wide, high)
+    scale = scene.framing.scale(view.camera, wide, high)
     depth = np.full((high, wide), -1e30)
     pixels = np.zeros((high, wide, 4), dtype=np.uint8)
+    if view.ground is not None:
+        pixels[:] = (*reversed(view.ground), 255)
     flip = np.array([scale, -scale, scale])
     middle = np.array([wide / 2, high / 2, 0.0])
     seen = (scene.corners @ axes.T) * flip + middle
@@ -102,7 +117,9 @@ def picture(scene: Scene, view: View) -> Pixels:
     # A face seen from behind is lit as if it faced us: foam has two sides.
     sign = np.where(facing[:, 2] < 0, -1.0, 1.0)
     light = AMBIENT + BRIGHT * np.clip((facing @ LIGHT) * sign, 0.0, 1.0)
-    colours = np.array(view.layers, dtype=np.float64).reshape(-1, 3)
+    # As many as there are layers: of a figure that was just dressed anew there may be more.
+    given = np.array(view.layers, dtype=np.float64).reshape(-1, 3)
+    colours = np.resize(given, (len(scene.framing.thickness), 3))
     paint_triangles(
         seen.reshape(-1, 3, 3), light.reshape(-1, 3), scene.layer, colours, depth, pixels
     )

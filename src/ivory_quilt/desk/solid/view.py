@@ -1,6 +1,7 @@
 """The look at the formed piece: turned with the mouse or the arrow keys, nearer with the wheel."""
 
 from collections.abc import Callable
+from functools import partial
 
 from PySide6.QtCore import QLineF, QPointF, QRectF, QSize, Qt, QTimer
 from PySide6.QtGui import (
@@ -17,7 +18,7 @@ from PySide6.QtWidgets import QSizePolicy, QWidget
 
 from ivory_quilt.core.geometry.shape import Array
 from ivory_quilt.core.rendering.camera import Camera
-from ivory_quilt.core.rendering.scene import Colour, Scene, View
+from ivory_quilt.core.rendering.scene import Colour, Framing, Scene, View
 from ivory_quilt.core.stacks.solid import FOAM, Solid
 from ivory_quilt.desk.layout_engine import LayoutEngine
 from ivory_quilt.desk.theme.palette import LIGHT, Palette, mix, tone
@@ -47,16 +48,17 @@ class SolidView(QWidget):
         self.setAccessibleName("formed piece; arrow keys rotate it")
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
+        self.setAttribute(Qt.WidgetAttribute.WA_OpaquePaintEvent)
         self.setCursor(Qt.CursorShape.OpenHandCursor)
         self.setToolTip("Drag to rotate, scroll to zoom, double-click to reset the view")
         self.camera = Camera()
         self.look: Palette = LIGHT
         self.words = ""
-        self._solid: Solid | None = None
-        self._scene: Scene | None = None
+        self.scene = engine.new_scene()
+        """The number of what it shows, at the engine."""
+        self._framing: Framing | None = None
         self._lines: Array | None = None
-        self._colours: Colours | None = None
-        self._number = 0
+        self._colours: Colours = lambda _: ()
         self._asked: View | None = None
         self._hand: QPointF | None = None
         self._image: QImage | None = None
@@ -70,29 +72,34 @@ class SolidView(QWidget):
         """Room for a look."""
         return QSize(220, 180)
 
-    def show_solid(
-        self,
-        solid: Solid | None,
-        look: Palette,
-        text: str = "",
-        colours: Colours | None = None,
-        *,
-        follows: bool = False,
-        scene: Scene | None = None,
-    ) -> None:
-        """Show a solid, or `text` where there is none.
+    def show_nothing(self, look: Palette, text: str = "") -> None:
+        """Show `text` in place of a solid."""
+        self._show(None, look, text, follows=False)
 
-        Its layers have the tones of their thickness, or those that `colours` says. One that
-        `follows` the last takes its place once it is painted. A large one comes with its `scene`,
-        made ready on another thread.
+    def show_solid(self, solid: Solid, look: Palette, colours: Colours | None = None) -> None:
+        """Show a solid: layers in the tones of their thickness, or those that `colours` says."""
+        if not len(solid.corners):
+            self.show_nothing(look)
+            return
+        scene = Scene.of(solid)
+        self._engine.hold_scene(self.scene, scene)
+        self._colours = colours or partial(foam_colours, solid)
+        self._show(scene.framing, look, "", follows=False)
+
+    def show_kept(
+        self, framing: Framing, look: Palette, colours: Colours, *, follows: bool = False
+    ) -> None:
+        """Show what the engine was told to keep as `scene`, in the tones that `colours` says.
+
+        One that `follows` the last takes its place once it is painted.
         """
-        self.look, self.words, self._colours = look, text, colours
-        self._solid = None if solid is None or not len(solid.corners) else solid
+        self._colours = colours
+        self._show(framing, look, "", follows=follows)
+
+    def _show(self, framing: Framing | None, look: Palette, text: str, *, follows: bool) -> None:
+        self.look, self.words, self._framing = look, text, framing
         self._image, self._asked = (self._image if follows else None), None
         self._lines = None
-        if self._solid is not None:
-            self._scene = scene or Scene.of(self._solid)
-            self._number = self._engine.hold_scene(self._scene)
         self._turned()
 
     def show_lines(self, lines: Array | None) -> None:
@@ -110,7 +117,7 @@ class SolidView(QWidget):
     @property
     def shows(self) -> bool:
         """Whether a solid is in sight."""
-        return self._solid is not None and self._image is not None
+        return self._framing is not None and self._image is not None
 
     @property
     def rests(self) -> bool:
@@ -123,36 +130,32 @@ class SolidView(QWidget):
 
     def _view(self, fine: int = 1) -> View:
         """Return how it is looked at now, painted `fine` times as finely as the widget."""
-        assert self._solid is not None
         ratio = self.devicePixelRatioF()
         wide, high = (max(2, round(v * ratio)) for v in (self.width(), self.height()))
-        tones = foam_colours(self._solid, self.look)
-        if self._colours is not None:
-            tones = self._colours(self.look)
-        layers = tuple(map(_rgb, tones))
+        layers = tuple(map(_rgb, self._colours(self.look)))
         line = QColor(self.look.paper) if self.look.dark else self.look.colour("ink")
-        return View(self.camera, wide, high, layers, _rgb(line), fine)
+        ground = _rgb(self.look.colour("paper"))
+        return View(self.camera, wide, high, layers, _rgb(line), fine, ground)
 
     def _turned(self) -> None:
         self._fine = False
         self._timer.start()
-        if self._solid is not None and self.isVisible() and self._asked is None:
+        if self._framing is not None and self.isVisible() and self._asked is None:
             self._ask(self._view())
         self.update()
 
     def _ask(self, view: View) -> None:
         """Ask for a picture; one at a time, the next is of how it is seen by then."""
         self._asked = view
-        number = self._number
-        self._engine.paint(number, view, lambda pixels: self._have(number, view, pixels))
+        self._engine.paint(self.scene, view, partial(self._have, view))
 
-    def _have(self, number: int, view: View, pixels: bytes | None) -> None:
-        if number != self._number or view is not self._asked:
+    def _have(self, view: View, pixels: bytes | None) -> None:
+        if view is not self._asked:
             return  # of another solid
         self._asked = None
-        if pixels is None or self._solid is None:
+        if pixels is None or self._framing is None:
             return
-        form = QImage.Format.Format_ARGB32_Premultiplied
+        form = QImage.Format.Format_RGB32
         self._image = QImage(pixels, view.wide, view.high, 4 * view.wide, form).copy()
         self._fine = view == self._view(FINE)
         if not self._fine and view != self._view() and self.isVisible():
@@ -160,7 +163,7 @@ class SolidView(QWidget):
         self.update()
 
     def _rest(self) -> None:
-        if self._solid is None or not self.isVisible() or self._fine:
+        if self._framing is None or not self.isVisible() or self._fine:
             return
         if self._asked is None:
             self._ask(self._view(FINE))
@@ -221,16 +224,15 @@ class SolidView(QWidget):
     def paintEvent(self, _event: QPaintEvent) -> None:
         """Paint the solid, or say why there is none."""
         painter = QPainter(self)
-        painter.fillRect(self.rect(), self.look.colour("paper"))
-        if not self.shows:
-            text = self.words or ("" if self._solid is None else self._waits())
+        if self._image is None or self._framing is None:
+            painter.fillRect(self.rect(), self.look.colour("paper"))
+            text = self.words or ("" if self._framing is None else self._waits())
             painter.setPen(self.look.colour("ink_soft"))
             painter.setFont(words(14))
             box = QRectF(self.rect()).adjusted(24, 24, -24, -24)
             painter.drawText(box, Qt.AlignmentFlag.AlignCenter | Qt.TextFlag.TextWordWrap, text)
             return
-        if self._image is not None:
-            painter.drawImage(QRectF(self.rect()), self._image)
+        painter.drawImage(QRectF(self.rect()), self._image)
         self._draw_lines(painter)
         if self.hasFocus():
             painter.setPen(self.look.colour("iris"))
@@ -238,10 +240,10 @@ class SolidView(QWidget):
 
     def _draw_lines(self, painter: QPainter) -> None:
         """Draw the lines over the solid, seen through it, dark on light so that they stand out."""
-        if self._lines is None or self._scene is None or not len(self._lines):
+        if self._lines is None or self._framing is None or not len(self._lines):
             return
         places = self._lines.reshape(-1, 3)
-        at = self._scene.seen(places, self.camera, self.width(), self.height())
+        at = self._framing.seen(places, self.camera, self.width(), self.height())
         ends = [QPointF(x, y) for x, y in at.tolist()]
         stretches = [QLineF(a, b) for a, b in zip(ends[::2], ends[1::2], strict=True)]
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)

@@ -46,9 +46,11 @@ class FormedPiece(SolidView):
         if found is None or wanted is not self._wanted:
             return
         solid, problem = found
+        if solid is None:
+            self.show_nothing(self.look, problem)
+            return
         tones = tuple(a.colour for a in wanted[2])
-        colours = partial(painted_colours, solid, tones) if solid is not None and tones else None
-        self.show_solid(solid, self.look, problem, colours)
+        self.show_solid(solid, self.look, partial(painted_colours, solid, tones) if tones else None)
 
 
 def _solid(

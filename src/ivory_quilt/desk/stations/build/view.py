@@ -103,7 +103,7 @@ class BuildStation(Station):
         self.suit = SuitPresenter(self.form_up)
         self.suit.changed = self._formed_up
         self.suit.background = self.form_up.background
-        self.suit_view = SuitView(engine)
+        self.suit_view = SuitView(self.suit)
         self.upper = QStackedWidget()
         for view in (single, self.form_up_pane, self.suit_view):
             self.upper.addWidget(view)
@@ -259,7 +259,7 @@ class BuildStation(Station):
         self.suit.ask()
         self.suit_card.look = self.look
         self.suit_card.fill(piece.id)
-        self.suit_view.show_suit(self.suit, self.look)
+        self.suit_view.fill(self.look)
 
     def _show_formed(self) -> None:
         piece = self.presenter.piece

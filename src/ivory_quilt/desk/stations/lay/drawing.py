@@ -60,7 +60,7 @@ class QuiltDrawing(QObject):
 
     def __init__(self, scene: QGraphicsScene, is_pinned: Callable[[PartKey], bool]) -> None:
         """Draw on `scene`."""
-        super().__init__()
+        super().__init__(scene)
         self._scene, self._is_pinned = scene, is_pinned
         self._foams: dict[Foam, FoamDrawing] = {}
         self._rooms: dict[tuple[str, int], list[tuple[QRectF, str]]] = {}

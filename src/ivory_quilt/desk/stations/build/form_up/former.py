@@ -21,6 +21,7 @@ from ivory_quilt.desk.work import Background, at_once
 
 FINEST = 8.0  # mm: fine enough to see where it pulls
 TRIANGLES = 2500  # about: there in a second
+NO_ANSWER = "The layout engine gave no answer; change something to ask again."
 AHEAD = 2  # shapes of a drag that are asked for at once: the engine does not wait for the window
 
 
@@ -277,7 +278,7 @@ class FormUpPresenter:
             return
         self.running = False
         if answer is None:
-            self.problem = "The layout engine gave no answer; change something to ask again."
+            self.problem = NO_ANSWER
         elif isinstance(answer, str):
             self.shape, self.problem = None, answer
         else:

@@ -11,9 +11,7 @@ from PySide6.QtWidgets import QSplitter, QWidget
 
 from ivory_quilt.core.formup.choices import FormerKind
 from ivory_quilt.core.formup.outcome import FormedShape
-from ivory_quilt.core.formup.skin import solid_of_form
-from ivory_quilt.core.rendering.scene import Scene
-from ivory_quilt.core.stacks.solid import Solid
+from ivory_quilt.core.rendering.scene import Framing
 from ivory_quilt.desk.layout_engine import LayoutEngine
 from ivory_quilt.desk.solid.view import SolidView
 from ivory_quilt.desk.stations.build.form_up.flat_group import FlatGroup
@@ -29,7 +27,7 @@ from ivory_quilt.desk.work import Background
 class _Standing(QWidget):
     """A shape in space, with a line of words above."""
 
-    def __init__(self, engine: LayoutEngine, background: Callable[[], Background]) -> None:
+    def __init__(self, engine: LayoutEngine) -> None:
         super().__init__()
         self.solid = SolidView(engine)
         self.words = label("", "note")
@@ -37,8 +35,8 @@ class _Standing(QWidget):
         layout = column(self.words, self.solid, space=0)
         layout.setStretch(1, 1)
         self.setLayout(layout)
-        self._background = background
-        self._wanted: object = None
+        self._engine = engine
+        self._wanted: FormedShape | None = None
         self._painted: FormedShape | None = None
         self._girth: MeasuredGirth | None = None
 
@@ -55,12 +53,12 @@ class _Standing(QWidget):
         self.words.setVisible(bool(words))
         if shape is None:
             self._wanted = None
-            self.solid.show_solid(None, look, text)
+            self.solid.show_nothing(look, text)
         elif shape is not self._wanted:
             follows = self._wanted is not None
             self._wanted = shape
-            work = partial(_ready, shape, seen_as)
-            self._background()(work, partial(self._have, shape, look, follows))
+            have = partial(self._have, shape, look, follows)
+            self._engine.hold_form(self.solid.scene, shape, seen_as, have)
         else:
             self.solid.set_look(look)
 
@@ -69,14 +67,10 @@ class _Standing(QWidget):
         wanted: FormedShape,
         look: Palette,
         follows: bool,  # noqa: FBT001
-        found: tuple[Solid, Scene] | None,
-        error: Exception | None,
+        framing: Framing | None,
     ) -> None:
-        if found is None:
-            raise error or AssertionError
-        if wanted is self._wanted:
-            solid, scene = found
-            self.solid.show_solid(solid, look, "", band_colours, follows=follows, scene=scene)
+        if wanted is self._wanted and framing is not None:
+            self.solid.show_kept(framing, look, band_colours, follows=follows)
             self._painted = wanted
             self._show_girth()
 
@@ -89,12 +83,6 @@ class _Standing(QWidget):
         found = self._girth
         fits = found is not None and found.shape is self._painted
         self.solid.show_lines(found.line if found is not None and fits else None)
-
-
-def _ready(shape: FormedShape, seen_as: FormedShape | None) -> tuple[Solid, Scene]:
-    """Return what is painted of a shape; any thread."""
-    solid = solid_of_form(shape, seen_as)
-    return solid, Scene.of(solid)
 
 
 class FormUpPane(QSplitter):
@@ -115,8 +103,8 @@ class FormUpPane(QSplitter):
         self._p, self._mending, self._girth = form_up, mending, girth
         self.flat_group = FlatGroup(background)
         self.flat_group.picked.connect(self.picked)
-        self.now = _Standing(engine, background)
-        self.then = _Standing(engine, background)
+        self.now = _Standing(engine)
+        self.then = _Standing(engine)
         self.then.hide()
         for part in (self.flat_group, self.now, self.then):
             self.addWidget(part)

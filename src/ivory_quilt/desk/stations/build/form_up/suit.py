@@ -8,27 +8,18 @@ from ivory_quilt.core.document.assembling import assembly_of
 from ivory_quilt.core.document.forming_up import group_form
 from ivory_quilt.core.document.project import Project
 from ivory_quilt.core.document.seam_book import joined_groups
-from ivory_quilt.core.errors import InputError, QuiltError
+from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.formup.assembly import Assembly, Former
 from ivory_quilt.core.formup.choices import Worn
 from ivory_quilt.core.formup.outcome import FormedShape
-from ivory_quilt.core.formup.skin import solid_of_suit
-from ivory_quilt.core.formup.standing import (
-    Between,
-    WornGroup,
-    between,
-    legs_apart,
-    stand,
-    worn_by_name,
-)
+from ivory_quilt.core.formup.standing import worn_by_name
+from ivory_quilt.core.formup.wearing import Garment
 from ivory_quilt.core.measure.body import BodyPart
-from ivory_quilt.core.measure.figure import figure_of
 from ivory_quilt.core.measure.wearer import Wearer
 from ivory_quilt.core.pattern.piece import Hand, Piece
-from ivory_quilt.core.rendering.scene import Scene
-from ivory_quilt.core.stacks.solid import Solid
-from ivory_quilt.desk.stations.build.form_up.former import FormUpPresenter
+from ivory_quilt.desk.stations.build.form_up.former import NO_ANSWER, FormUpPresenter
 from ivory_quilt.desk.work import Background, at_once
+from ivory_quilt.engine.questions import Suit
 
 EDGE = 14.0  # mm: coarse enough for all groups in a few seconds
 LIMBS = (BodyPart.UPPER_ARM, BodyPart.FOREARM, BodyPart.THIGH, BodyPart.SHIN)
@@ -70,21 +61,6 @@ class SuitGroup:
         return 1 if hand is Hand.RIGHT else -1
 
 
-@dataclass(frozen=True)
-class Dressed:
-    """The figure with all groups on it.
-
-    Attributes:
-        legs: least distance between what is on the two legs, mm.
-    """
-
-    solid: Solid
-    scene: Scene
-    nearness: tuple[Between, ...]
-    guessed: tuple[str, ...]
-    legs: float | None
-
-
 class SuitPresenter:
     """The whole suit, group after group."""
 
@@ -94,7 +70,10 @@ class SuitPresenter:
         self.changed: Callable[[], object] = lambda: None
         self.background: Background = at_once
         self.wearer_id = ""
-        self.dressed: Dressed | None = None
+        self.scene = form_up.engine.new_scene()
+        """The number of the figure with all groups on it, at the engine."""
+        self.dressed: Suit | None = None
+        """What is known of that."""
         self.problem = ""
         self.refused: dict[str, str] = {}
         self.running = False
@@ -223,22 +202,23 @@ class SuitPresenter:
     def _dress(self, turn: int, groups: list[SuitGroup]) -> None:
         wearer = self.wearer
         assert wearer is not None
-        shapes = [
-            (g, self._shapes[ids][1])
+        garments = tuple(
+            Garment(g.name, self._shapes[ids][1], g.worn, g.sides, g.drawn)
             for g in groups
-            if (ids := tuple(p.id for p in g.pieces)) in self._shapes
-        ]
+            if (ids := tuple(p.id for p in g.pieces)) in self._shapes and g.worn is not None
+        )
 
-        def have(made: Dressed | None, error: Exception | None) -> None:
-            if error is not None and not isinstance(error, QuiltError):
-                raise error
+        def have(answer: Suit | str | None) -> None:
             if turn != self._turn:
                 return
             self.running = False
-            self.dressed, self.problem = made, "" if error is None else str(error)
+            if isinstance(answer, Suit):
+                self.dressed, self.problem = answer, ""
+            else:
+                self.dressed, self.problem = None, answer or NO_ANSWER
             self.changed()
 
-        self.background(partial(dressed, wearer, shapes), have)
+        self.form_up.engine.hold_suit(self.scene, wearer, garments, have)
 
 
 def _assemblies(
@@ -257,23 +237,3 @@ def _assemblies(
         except InputError as error:
             made.append(str(error))
     return made
-
-
-def dressed(wearer: Wearer, shapes: list[tuple[SuitGroup, FormedShape]]) -> Dressed:
-    """Return the figure with groups on it; any thread.
-
-    Raises:
-        InputError: the wearer's measures do not make a figure.
-    """
-    figure = figure_of(wearer)
-    standing: list[WornGroup] = []
-    for group, shape in shapes:
-        if group.worn is not None:
-            standing += [
-                stand(group.name, shape, figure, group.worn, side, group.drawn)
-                for side in group.sides
-            ]
-    body = [(limb.vertices, limb.triangles) for limb in figure.limbs]
-    solid = solid_of_suit([s.shape for s in standing], body)
-    there = tuple(standing)
-    return Dressed(solid, Scene.of(solid), between(there), figure.guessed, legs_apart(there))

@@ -6,10 +6,11 @@ from PySide6.QtWidgets import QComboBox, QWidget
 
 from ivory_quilt.core.formup.choices import Worn
 from ivory_quilt.core.formup.standing import Between
+from ivory_quilt.core.formup.wearing import Nearness
 from ivory_quilt.core.measure.body import BodyPart
 from ivory_quilt.core.units import parse_scalar, show_length
 from ivory_quilt.desk.stations.build.form_up.former_card import PARTS
-from ivory_quilt.desk.stations.build.form_up.suit import Dressed, SuitPresenter
+from ivory_quilt.desk.stations.build.form_up.suit import SuitPresenter
 from ivory_quilt.desk.theme.palette import LIGHT, Palette
 from ivory_quilt.desk.widgets.basics import (
     Complaint,
@@ -101,11 +102,12 @@ class SuitCard(QWidget):
         self.note.setText(p.problem or ("Forming the groups …" if p.running else ""))
         self.note.setVisible(bool(self.note.text()))
         dressed = p.dressed
-        guessed = ", ".join(dressed.guessed).lower() if dressed is not None else ""
+        nearness = dressed.nearness if dressed is not None else None
+        guessed = ", ".join(nearness.guessed).lower() if nearness is not None else ""
         self.guessed.setText(f"Guessed by the stature, not measured: {guessed}.")
         self.guessed.setVisible(bool(guessed))
         self._fill_worn()
-        self.near.show_lines(tuple(_between(dressed)) if dressed is not None else ())
+        self.near.show_lines(tuple(_between(nearness)) if nearness is not None else ())
         self.missing.setText(self._not_there())
         self.missing.setVisible(bool(self.missing.text()))
 
@@ -139,13 +141,13 @@ class SuitCard(QWidget):
         return bool(taken)
 
 
-def _between(dressed: Dressed) -> Iterator[Line]:
+def _between(nearness: Nearness) -> Iterator[Line]:
     """Say what lies between legs, and between plates."""
-    if dressed.legs is not None:
-        legs = show_length(dressed.legs, digits=0)
-        tone = "cut" if dressed.legs < LEGS else ""
+    if nearness.legs is not None:
+        legs = show_length(nearness.legs, digits=0)
+        tone = "cut" if nearness.legs < LEGS else ""
         yield Line(f"Legs standing: {legs} between them", "", tone)
-    for one in dressed.nearness[:MOST]:
+    for one in nearness.between[:MOST]:
         yield Line(f"{one.first} and {one.second}")
         yield Line(_apart(one), "note", "cut" if one.gap < INTO else "")
 
