@@ -12,6 +12,7 @@ from ivory_quilt.core.stacks.solid import Ids, Solid
 LIGHT = np.array([-0.35, 0.45, 0.82]) / np.linalg.norm([-0.35, 0.45, 0.82])
 AMBIENT, BRIGHT = 0.52, 0.56
 MARGIN = 0.88  # of the picture that the solid fills
+STRAIGHT = Camera(0.0, 0.0)
 Pixels = npt.NDArray[np.uint8]
 Colour = tuple[int, int, int]
 
@@ -97,6 +98,24 @@ class Scene:
             _ends([len(line) for line in lines]),
             Framing(middle, solid.reach, solid.thickness),
         )
+
+    @staticmethod
+    def flat(triangles: Array, layer: Ids, layers: int, wide: int, high: int) -> "Scene":
+        """Return triangles of a flat picture, each in the very colour of its layer.
+
+        Args:
+            triangles: `(n, 3, 2)`, pixels from the upper left corner, y downwards.
+            layer: `(n,)`, which of `layers` each belongs to.
+            layers: how many there are.
+            wide: of the picture, which is looked at with `STRAIGHT`, pixels.
+            high: the same.
+        """
+        corners = np.zeros((3 * len(triangles), 3))
+        corners[:, :2] = (triangles.reshape(-1, 2) - (wide / 2, high / 2)) * (1.0, -1.0)
+        plain = np.tile(LIGHT * (1 - AMBIENT) / BRIGHT, (len(corners), 1))
+        one_to_one = Framing(np.zeros(3), MARGIN * min(wide, high) / 2, (0.0,) * layers)
+        no_line = (np.zeros((0, 3)), np.zeros((0, 2), np.int32))
+        return Scene(corners, plain, layer.astype(np.int32), *no_line, one_to_one)
 
 
 def picture(scene: Scene, view: View) -> Pixels:

@@ -132,10 +132,10 @@ class SolidView(QWidget):
         """Return how it is looked at now, painted `fine` times as finely as the widget."""
         ratio = self.devicePixelRatioF()
         wide, high = (max(2, round(v * ratio)) for v in (self.width(), self.height()))
-        layers = tuple(map(_rgb, self._colours(self.look)))
+        layers = tuple(map(rgb, self._colours(self.look)))
         line = QColor(self.look.paper) if self.look.dark else self.look.colour("ink")
-        ground = _rgb(self.look.colour("paper"))
-        return View(self.camera, wide, high, layers, _rgb(line), fine, ground)
+        ground = rgb(self.look.colour("paper"))
+        return View(self.camera, wide, high, layers, rgb(line), fine, ground)
 
     def _turned(self) -> None:
         self._fine = False
@@ -269,5 +269,6 @@ def painted_colours(solid: Solid, tones: tuple[str, ...], look: Palette) -> tupl
     )
 
 
-def _rgb(colour: QColor) -> Colour:
+def rgb(colour: QColor) -> Colour:
+    """Return a colour as the engine takes it."""
     return colour.red(), colour.green(), colour.blue()

@@ -5,12 +5,15 @@ from dataclasses import dataclass
 from functools import partial
 
 import numpy as np
-from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
+from PySide6.QtCore import QPointF, QRectF, Qt, Signal
 from PySide6.QtGui import QImage, QMouseEvent, QPainter, QPaintEvent, QPen, QPolygonF
 from PySide6.QtWidgets import QSizePolicy, QWidget
 
 from ivory_quilt.core.formup.outcome import FormedPanel, FormedShape
-from ivory_quilt.core.formup.skin import bands_of
+from ivory_quilt.core.formup.skin import MASKED, bands_of
+from ivory_quilt.core.rendering.scene import STRAIGHT, Scene, View
+from ivory_quilt.desk.layout_engine import LayoutEngine
+from ivory_quilt.desk.solid.view import rgb
 from ivory_quilt.desk.stations.build.form_up.tones import band_colours
 from ivory_quilt.desk.theme.palette import LIGHT, Palette
 from ivory_quilt.desk.theme.style import words
@@ -37,6 +40,11 @@ class _Sheet:
     ratio: float
     look: Palette
 
+    @property
+    def pixels(self) -> tuple[int, int]:
+        """The picture's own width and height."""
+        return max(2, round(self.wide * self.ratio)), max(2, round(self.high * self.ratio))
+
     def same(self, other: "_Sheet | None") -> bool:
         """Whether another would be painted alike."""
         if other is None or self.panels is not other.panels:
@@ -45,26 +53,41 @@ class _Sheet:
         return mine == its
 
 
+@dataclass(frozen=True, eq=False)
+class _Drawn:
+    """A sheet on its way: its triangles as a scene, and each panel's outline, pixels."""
+
+    sheet: _Sheet
+    scene: Scene
+    rims: list[QPolygonF]
+
+
 class FlatGroup(QWidget):
-    """All panels of a formed group, flat, to one scale."""
+    """All panels of a formed group, flat, to one scale.
+
+    Its thousands of triangles are painted by the engine, what is drawn over them on another thread.
+    """
 
     picked = Signal(str)
     """A panel was clicked: its piece's id."""
 
-    def __init__(self, background: Callable[[], Background]) -> None:
-        """Show nothing yet; thousands of triangles are painted on `background`'s thread."""
+    def __init__(self, engine: LayoutEngine, background: Callable[[], Background]) -> None:
+        """Show nothing yet."""
         super().__init__()
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
         self.setMinimumSize(220, 180)
+        self.setAttribute(Qt.WidgetAttribute.WA_OpaquePaintEvent)
         self.setAccessibleName("flat pieces of the group, with their strain")
         self.look: Palette = LIGHT
-        self._background = background
+        self._engine, self._background = engine, background
+        self._scene = engine.new_scene()
         self._shape: FormedShape | None = None
         self._names: tuple[tuple[str, str], ...] = ()
         self._front = ""
         self._places: list[QRectF] = []
         self._image: QImage | None = None
-        self._asked: _Sheet | None = None
+        self._shown: _Sheet | None = None
+        self._busy = False
 
     def show_shape(
         self,
@@ -86,38 +109,61 @@ class FlatGroup(QWidget):
         self._ask()
 
     def _ask(self) -> None:
-        """Have it painted, unless it is; the last picture stays until then."""
+        """Have it painted, unless it is; the last picture stays until then.
+
+        One at a time: the next is of what is wanted by then.
+        """
         shape = self._shape
         if shape is None or not shape.panels:
-            self._asked, self._image, self._places = None, None, []
+            self._shown, self._image, self._places = None, None, []
             self.update()
             return
-        if not self.isVisible():
+        if not self.isVisible() or self._busy:
             return
         ratio = self.devicePixelRatioF()
         sheet = _Sheet(
             shape.panels, self._names, self._front, self.width(), self.height(), ratio, self.look
         )
-        if not sheet.same(self._asked):
-            self._asked = sheet
-            self._background()(partial(_painted, sheet), partial(self._have, sheet))
+        if not sheet.same(self._shown):
+            self._busy = True
+            self._background()(partial(_drawn, sheet), self._have_drawn)
+
+    def _have_drawn(self, drawn: _Drawn | None, error: Exception | None) -> None:
+        if drawn is None:
+            raise error or AssertionError
+        sheet, look = drawn.sheet, drawn.sheet.look
+        wide, high = sheet.pixels
+        tones = tuple(map(rgb, band_colours(look)))
+        ground = rgb(look.colour("paper"))
+        view = View(STRAIGHT, wide, high, tones, ground, ground=ground)
+        self._engine.hold_scene(self._scene, drawn.scene)
+        self._engine.paint(self._scene, view, partial(self._have_pixels, drawn))
+
+    def _have_pixels(self, drawn: _Drawn, pixels: bytes | None) -> None:
+        if pixels is None:  # the engine cannot be had: what is asked for next may be answered
+            self._busy = False
+        else:
+            self._background()(partial(_painted, drawn, pixels), partial(self._have, drawn))
 
     def _have(
         self,
-        sheet: _Sheet,
+        drawn: _Drawn,
         found: tuple[QImage, list[QRectF]] | None,
         error: Exception | None,
     ) -> None:
+        self._busy = False
         if found is None:
             raise error or AssertionError
-        if sheet is self._asked:
-            self._image, self._places = found
+        if self._shape is not None:
+            self._shown, (self._image, self._places) = drawn.sheet, found
             self.update()
+            self._ask()
 
     def paintEvent(self, _event: QPaintEvent) -> None:
         """Show what is painted by now."""
         painter = QPainter(self)
-        painter.fillRect(self.rect(), self.look.colour("paper"))
+        if self._image is None or self._image.deviceIndependentSize() != self.size().toSizeF():
+            painter.fillRect(self.rect(), self.look.colour("paper"))
         if self._image is not None:
             painter.drawImage(0, 0, self._image)
 
@@ -158,35 +204,35 @@ def _places_in(rows: list[list[np.ndarray]], scale: float) -> list[QPointF]:
     return places
 
 
-def _painted(sheet: _Sheet) -> tuple[QImage, list[QRectF]]:
-    """Return the panels in their bands' tones with outlines and names, and where; any thread."""
-    ratio = sheet.ratio
-    size = QSize(round(sheet.wide * ratio), round(sheet.high * ratio))
-    image = QImage(size, QImage.Format.Format_ARGB32_Premultiplied)
-    image.setDevicePixelRatio(ratio)
-    image.fill(Qt.GlobalColor.transparent)
-    painter = QPainter(image)
-    colours = band_colours(sheet.look)
+def _drawn(sheet: _Sheet) -> _Drawn:
+    """Return the panels' triangles in their bands, and outlines; any thread."""
     scale, corners = _laid_out(sheet)
-    places = []
-    for panel, corner, (ident, name) in zip(sheet.panels, corners, sheet.names, strict=False):
+    triangles, bands, rims = [], [], []
+    for panel, corner in zip(sheet.panels, corners, strict=True):
         spots = (panel.flat - panel.flat.min(0)) * (scale, -scale) + (corner.x(), corner.y())
-        points = [QPointF(x, y) for x, y in spots.tolist()]
-        bands = bands_of(panel)
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing, on=False)
-        painter.setPen(Qt.PenStyle.NoPen)
-        for band in np.unique(bands).tolist():
-            painter.setBrush(colours[band])
-            for i, j, k in panel.triangles[bands == band].tolist():
-                painter.drawPolygon(QPolygonF([points[i], points[j], points[k]]))
-        rim = QPolygonF(points[: panel.boundary])
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        painter.setBrush(Qt.BrushStyle.NoBrush)
+        triangles.append(spots[panel.triangles])
+        bands.append(bands_of(panel))
+        rims.append(QPolygonF([QPointF(x, y) for x, y in spots[: panel.boundary].tolist()]))
+    every = np.concatenate(triangles) * sheet.ratio
+    scene = Scene.flat(every, np.concatenate(bands), MASKED + 1, *sheet.pixels)
+    return _Drawn(sheet, scene, rims)
+
+
+def _painted(drawn: _Drawn, pixels: bytes) -> tuple[QImage, list[QRectF]]:
+    """Return the panels with outlines and names over their triangles, and where; any thread."""
+    sheet = drawn.sheet
+    wide, high = sheet.pixels
+    image = QImage(pixels, wide, high, 4 * wide, QImage.Format.Format_RGB32).copy()
+    image.setDevicePixelRatio(sheet.ratio)
+    painter = QPainter(image)
+    painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+    painter.setBrush(Qt.BrushStyle.NoBrush)
+    places = []
+    for rim, (ident, name) in zip(drawn.rims, sheet.names, strict=False):
         painter.setPen(QPen(sheet.look.colour("ink"), 2.4 if ident == sheet.front else 1.2))
         painter.drawPolygon(rim)
-        place = rim.boundingRect()
-        places.append(place)
-        _write(painter, place, name)
+        places.append(rim.boundingRect())
+        _write(painter, places[-1], name)
     painter.end()
     return image, places
 

@@ -101,7 +101,7 @@ class FormUpPane(QSplitter):
         """Show what the presenters know; paint on `background`'s thread."""
         super().__init__(Qt.Orientation.Horizontal)
         self._p, self._mending, self._girth = form_up, mending, girth
-        self.flat_group = FlatGroup(background)
+        self.flat_group = FlatGroup(engine, background)
         self.flat_group.picked.connect(self.picked)
         self.now = _Standing(engine)
         self.then = _Standing(engine)
