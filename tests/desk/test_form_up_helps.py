@@ -5,6 +5,8 @@ import threading
 from dataclasses import replace
 
 import pytest
+from PySide6.QtCore import Qt
+from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QLabel
 
 from ivory_quilt.core.document.mending import MendKind
@@ -26,6 +28,7 @@ from ivory_quilt.desk.stations.build.form_up import (
 )
 from ivory_quilt.desk.stations.build.presenter import BuildMode
 from ivory_quilt.desk.widgets.label_list import LabelList
+from ivory_quilt.engine.messages import MOST_HELD
 from ivory_quilt.files.project_file import decode_project, encode_project
 from tests.desk.conftest import let_run
 from tests.desk.test_form_up import sleeve
@@ -355,6 +358,26 @@ def test_groups_stand_on_the_figure_where_their_names_say(suit):
     assert suit.suit_card.part.value is BodyPart.SHIN
     # Both shins, the breast and the body's own layer.
     assert suit.suit.dressed.framing.thickness == (6.0, 0.0)
+
+
+def test_the_suit_is_still_turned_after_many_other_shapes_were_painted(suit):
+    assert let_run(lambda: suit.suit_view.rests, 20)
+    suit.go_to(BuildMode.FORM_UP)
+    settled(suit)
+    solid = suit.form_up_pane.solid
+    for k in range(2 * MOST_HELD):
+        suit.form_up.edge = 20.0 + k
+        suit.form_up_card.fill()
+        suit.form_up.changed()
+        assert let_run(lambda: suit.form_up.running, 10)
+        settled(suit)
+        assert let_run(lambda: solid.shows, 20)
+    suit.go_to(BuildMode.SUIT)
+    assert let_run(lambda: suit.suit_view.rests, 20)
+    before = suit.suit_view.grab().toImage()
+    QTest.keyClick(suit.suit_view, Qt.Key.Key_Right)
+    assert let_run(lambda: suit.suit_view.rests, 20)
+    assert suit.suit_view.grab().toImage() != before
 
 
 def test_a_group_is_moved_on_the_figure_and_that_is_undone(suit):

@@ -16,12 +16,22 @@ class ProcessThatForgets:
         self.ready, self.questions = True, set()
         self.kept = deque(maxlen=MOST_HELD)
 
+    def keep(self, number):
+        if number in self.kept:
+            self.kept.remove(number)
+        self.kept.append(number)
+
 
 def held(number):
-    return Held(lambda process: process.kept.append(number))
+    return Held(lambda process: process.keep(number))
 
 
-@given(st.lists(st.one_of(st.just("hold"), st.just("lose"), st.integers(0, 4)), max_size=40))
+@given(
+    st.lists(
+        st.one_of(st.just("hold"), st.just("again"), st.just("lose"), st.integers(0, 9)),
+        max_size=60,
+    )
+)
 @example([*["hold"] * MOST_HELD, "lose", *range(MOST_HELD), "hold"])
 @example([*["hold"] * MOST_HELD, "lose", 0, 3, 2, 1, "hold"])
 def test_what_is_still_held_is_there_when_it_is_asked_about(doings):
@@ -31,6 +41,8 @@ def test_what_is_still_held_is_there_when_it_is_asked_about(doings):
         if doing == "hold":
             number += 1
             questions.hold(number, held(number), [process])
+        elif doing == "again":  # in the place of one that is kept, or was
+            questions.hold(max(1, number - 3), held(max(1, number - 3)), [process])
         elif doing == "lose":
             process = ProcessThatForgets()
         else:

@@ -13,16 +13,26 @@ import psutil
 import pytest
 
 from ivory_quilt.core.errors import InputError, QuiltError
+from ivory_quilt.core.formup.assembly import Assembly, FormPanel
+from ivory_quilt.core.formup.choices import Worn
+from ivory_quilt.core.formup.form import form
+from ivory_quilt.core.formup.skin import solid_of_form
+from ivory_quilt.core.formup.wearing import Garment, put_on
 from ivory_quilt.core.geometry.shape import Pose, Shape, rectangle
+from ivory_quilt.core.measure.body import BodyPart
+from ivory_quilt.core.measure.wearer import Measure, Wearer
 from ivory_quilt.core.nesting.check import violations
 from ivory_quilt.core.nesting.engine import Limit, lay
 from ivory_quilt.core.nesting.hand_moves import HandMove
 from ivory_quilt.core.nesting.job import LayJob, PieceSpec, Placement, SheetSpec
 from ivory_quilt.core.nesting.leftovers import leftovers
+from ivory_quilt.core.rendering.camera import Camera
+from ivory_quilt.core.rendering.scene import Scene, View, picture
 from ivory_quilt.engine.orders import Better, Ended, EngineFault, Order, Working
 from ivory_quilt.engine.queue import Rank
 from ivory_quilt.engine.service import EngineService
 from ivory_quilt.system.cores import usual_workers
+from tests.core.formup.nets import rectangle as net
 
 
 def job(count=14, width=400):
@@ -200,6 +210,62 @@ def test_a_hand_is_answered_within_a_frame_while_a_search_runs(shared):
     ear.end()
     # How long it takes is a figure of the benchmark; that it waits for no search is this.
     assert sorted(taken)[len(taken) // 2] < 0.1
+
+
+VIEW = View(Camera(), 120, 100, ((200, 180, 90),) * 9, (0, 0, 0), ground=(255, 255, 255))
+WEARER = Wearer("w", "lamplighter", (Measure("height", 1750.0),))
+
+
+@pytest.fixture(scope="module")
+def plate():
+    return form(Assembly((FormPanel("p", net(90, 140), 6.0),), edge=25.0)).shape
+
+
+def painted_here(solid):
+    return picture(Scene.of(solid), VIEW).tobytes()
+
+
+def painted(service, number):
+    return asked(lambda then: service.paint(number, VIEW, then))
+
+
+def test_a_formed_shape_is_painted_from_where_it_was_solved(shared, plate):
+    number = shared.new_scene()
+    framing = asked(lambda then: shared.hold_form(number, plate, None, then))
+    here = Scene.of(solid_of_form(plate)).framing
+    assert (framing.reach, framing.thickness) == (here.reach, here.thickness)
+    assert framing.middle == pytest.approx(here.middle)
+    assert painted(shared, number) == painted_here(solid_of_form(plate))
+    other = form(Assembly((FormPanel("p", net(60, 200), 6.0),), edge=25.0)).shape
+    asked(lambda then: shared.hold_form(number, other, plate, then))
+    assert painted(shared, number) == painted_here(solid_of_form(other, plate))
+    assert painted(shared, shared.new_scene()) is None
+
+
+def test_a_figure_is_dressed_where_its_groups_were_solved(shared, plate):
+    number = shared.new_scene()
+    worn = (Garment("guard", plate, Worn(BodyPart.SHIN, 0.5), (-1, 1), -1),)
+    suit = asked(lambda then: shared.hold_suit(number, WEARER, worn, then))
+    solid, nearness = put_on(WEARER, worn)
+    assert suit.nearness == nearness
+    assert suit.framing.thickness == (6.0, 0.0)
+    assert painted(shared, number) == painted_here(solid)
+    bare = Wearer("x", "apprentice", (Measure("calf", 340.0),))
+    why = asked(lambda then: shared.hold_suit(number, bare, worn, then))
+    assert "no 'height'" in why
+    assert painted(shared, number) is None
+
+
+def test_scenes_of_a_lost_process_are_made_by_the_next(own, plate):
+    shape, suit = own.new_scene(), own.new_scene()
+    worn = (Garment("guard", plate, Worn(BodyPart.SHIN, 0.5), (1,), -1),)
+    asked(lambda then: own.hold_form(shape, plate, None, then))
+    asked(lambda then: own.hold_suit(suit, WEARER, worn, then))
+    before = own.pids
+    os.kill(before[0], signal.SIGKILL)
+    wait_for(lambda: own.pids and own.pids != before)
+    assert painted(own, suit) == painted_here(put_on(WEARER, worn)[0])
+    assert painted(own, shape) == painted_here(solid_of_form(plate))
 
 
 def test_what_is_left_is_found(shared):

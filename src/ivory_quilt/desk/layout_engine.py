@@ -27,7 +27,7 @@ from ivory_quilt.engine.orders import (
     Told,
     Working,
 )
-from ivory_quilt.engine.questions import Answer, Suit
+from ivory_quilt.engine.questions import Answer, DressedSuit
 from ivory_quilt.engine.queue import Rank
 from ivory_quilt.engine.service import EngineService
 
@@ -241,7 +241,7 @@ class LayoutEngine(QObject):
         number: int,
         wearer: Wearer,
         garments: tuple[Garment, ...],
-        then: Callable[[Suit | str | None], object],
+        then: Callable[[DressedSuit | str | None], object],
     ) -> None:
         """Keep a figure with garments on it for painting.
 

@@ -29,14 +29,14 @@ Room = tuple[str, int, tuple[float, float, float, float]]
 """An empty place: sheet, copy, and its box (x0, y0, x1, y1)."""
 
 
-class Suit(NamedTuple):
+class DressedSuit(NamedTuple):
     """A figure with what is worn on it: how it fills a picture, and what lies between groups."""
 
     framing: Framing
     nearness: Nearness
 
 
-Answer = Placement | tuple[Room, ...] | bytes | FormedShape | Framing | Suit | str | None
+Answer = Placement | tuple[Room, ...] | bytes | FormedShape | Framing | DressedSuit | str | None
 Answering = HandAnswer | Painted | FramingAnswer | SuitAnswer | LeftoversAnswer | FormAnswer
 Guarded = Callable[[EngineProcess, Callable[[EngineProcess], object]], None]
 """Does something with a process, which may be lost over it."""
@@ -58,7 +58,7 @@ def answer_in(message: Answering) -> Answer:
         case SuitAnswer():
             if message.framing is None or message.nearness is None:
                 return message.problem or None
-            return Suit(framing_from(message.framing), message.nearness)
+            return DressedSuit(framing_from(message.framing), message.nearness)
 
 
 @dataclass

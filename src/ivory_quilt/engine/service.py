@@ -95,7 +95,7 @@ class EngineService(EngineKeeper):
     ) -> None:
         """Keep a figure with garments on it for painting.
 
-        `then` gets a `Suit`, a sentence why there is none, or None.
+        `then` gets a `DressedSuit`, a sentence why there is none, or None.
         """
 
         def hand_over(process: EngineProcess) -> None:

@@ -177,21 +177,19 @@ def turn_slopes(places, edges, moments, slope):
 
 @njit(nogil=True, cache=True)
 def turn_rows(places, edges):
-    """Return the slopes of each inner edge's angle by places: rows, columns and values."""
+    """Return the slopes of each edge's angle by the places of its four vertices, `(e, 12)`.
+
+    Those of an edge with one triangle are 0.
+    """
     count = edges.shape[0]
-    rows = np.zeros(12 * count, np.int64)
-    columns = np.zeros(12 * count, np.int64)
-    values = np.zeros(12 * count)
+    values = np.zeros((count, 12))
     found = np.zeros((4, 3))
     for e in range(count):
         if _turn_slope(places, edges, e, found):
             for corner in range(4):
                 for axis in range(3):
-                    at = 12 * e + 3 * corner + axis
-                    rows[at] = e
-                    columns[at] = 3 * edges[e, corner] + axis
-                    values[at] = found[corner, axis]
-    return rows, columns, values
+                    values[e, 3 * corner + axis] = found[corner, axis]
+    return values
 
 
 @njit(nogil=True, cache=True)

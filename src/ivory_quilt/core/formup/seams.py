@@ -4,15 +4,12 @@ import math
 from dataclasses import dataclass
 
 import numpy as np
-from scipy.spatial import cKDTree
 
 from ivory_quilt.core.formup.assembly import Array, Bools, Ints, Meeting
 from ivory_quilt.core.formup.outcome import SeamOutcome
 from ivory_quilt.core.formup.sampling import SampledSeam
 from ivory_quilt.core.formup.shell import Shell, areas_of
 from ivory_quilt.core.formup.solver import Energy
-
-BESIDE = (1.3, 3.0)  # of an edge's length from a seam: there the foam curves on its own
 
 
 @dataclass(frozen=True)
@@ -24,8 +21,9 @@ class SeamReader:
         rest: the edges' lengths at rest in the triangles at their two sides, mm, `(e, 2)`; 0 where
             there is none, or where it is masked.
         curved: each triangle's curvature (`measures.curvature`).
+        areas: of triangles at rest, mm².
+        heights: over their edges, mm, `(m, 3)`.
         mine: the triangles of each panel.
-        middles: their middles on the flat panel.
     """
 
     shell: Shell
@@ -33,8 +31,9 @@ class SeamReader:
     angles: Array
     rest: Array
     curved: Array
+    areas: Array
+    heights: Array
     mine: list[Ints]
-    middles: list[Array]
 
     @classmethod
     def of(cls, energy: Energy, places: Array, masked: Bools, curved: Array) -> "SeamReader":
@@ -45,8 +44,9 @@ class SeamReader:
             side = np.where(shell.sides[:, k] > 0, 0, 1)
             rest[shell.edge_of[:, k], side] = np.where(masked, 0.0, shell.true[:, k])
         mine = [np.flatnonzero(shell.panel_of == k) for k in range(len(shell.meshes))]
-        middles = [m.points[m.triangles].mean(1) for m in shell.meshes]
-        return cls(shell, places, energy.angles(places), rest, curved, mine, middles)
+        areas = areas_of(shell.lengths)
+        heights = 2 * areas[:, None] / shell.lengths
+        return cls(shell, places, energy.angles(places), rest, curved, areas, heights, mine)
 
     def outcome(self, sampled: SampledSeam, number: int, drawn: tuple[float, float]) -> SeamOutcome:
         """Return how one seam came out, with the lengths of its sides as drawn, mm."""
@@ -97,25 +97,18 @@ class SeamReader:
 
     def _smooth(self, panel: int, side: Ints, touching: Bools) -> float:
         """Return what the foam of a panel would turn on its own over its side of a seam."""
-        shell, mesh = self.shell, self.shell.meshes[panel]
-        line = mesh.points[side]
-        line = np.vstack([line, (line[1:] + line[:-1]) / 2])
-        triangles, middles = self.mine[panel], self.middles[panel]
-        found = cKDTree(line).query(middles)
-        far, near = np.asarray(found[0]), np.asarray(found[1])
-        edge = mesh.panel.edge
-        beside = np.flatnonzero((far > BESIDE[0] * edge) & (far < BESIDE[1] * edge))
+        triangles = self.mine[panel]
+        beside, across = self.shell.meshes[panel].strip(side)
         touched = touching[triangles]
         if not len(beside) or not touched.any():
             return 0.0
-        areas = areas_of(shell.lengths[triangles])
-        high = 2 * areas[:, None] / shell.lengths[triangles]
-        across = (middles[beside] - line[near[beside]]) / far[beside, None]
         x, y = across.T
-        xx, xy, yy = self.curved[triangles[beside]].T
+        beside = triangles[beside]
+        xx, xy, yy = self.curved[beside].T
         bent = xx * x**2 + 2 * xy * x * y + yy * y**2
-        weights = areas[beside]
-        return float(bent @ weights / weights.sum()) * float(high[touched].mean()) / 2
+        weights = self.areas[beside]
+        high = self.heights[triangles][touched]
+        return float(bent @ weights / weights.sum()) * float(high.mean()) / 2
 
 
 def bevelled_rims(shell: Shell, sampled: list[SampledSeam]) -> list[Array]:

@@ -4,12 +4,13 @@ from dataclasses import dataclass, replace
 from typing import Any, Literal
 
 import numpy as np
-from scipy.sparse import csc_matrix, csr_matrix, diags, identity
+from scipy.sparse import csc_matrix, csr_matrix, identity
 from scipy.sparse.linalg import splu
 
 from ivory_quilt.core.errors import Stopped
 from ivory_quilt.core.formup.assembly import Array, Ints
 from ivory_quilt.core.formup.kernels import times_angles, turn_rows
+from ivory_quilt.core.formup.sparse_pattern import SparsePattern
 from ivory_quilt.core.formup.shell import Shell, areas_of
 
 Ordering = Literal["MMD_AT_PLUS_A", "NATURAL"]
@@ -108,27 +109,27 @@ class Stiffness:
                     cosines[:, i, j] = ((p * p + q * q - r * r) / (2 * p * q)) ** 2
         outer = lengths[:, :, None] * lengths[:, None, :]
         each = (stiff / (4 * areas))[:, None, None] * outer * (poisson + (1 - poisson) * cosines)
-        count, edge_of = len(shell.edges), shell.edge_of
-        rows = np.repeat(edge_of, 3, axis=1).ravel()
-        columns = np.tile(edge_of, (1, 3)).ravel()
+        edge_of = shell.edge_of
+        pattern = SparsePattern.of((edge_of,), len(shell.edges))
         inner = shell.edges[:, 3] >= 0
         angle: Array = inner[edge_of].astype(np.float64)
         side: Array = 2.0 * shell.sides.astype(np.float64)
 
-        def put(left: Array, right: Array) -> csc_matrix:
-            values = each * left[:, :, None] * right[:, None, :]
-            return csc_matrix((values.ravel(), (rows, columns)), shape=(count, count))
+        def put(left: Array, right: Array) -> csr_matrix:
+            return pattern.matrix(each * left[:, :, None] * right[:, None, :])
 
-        own, both = put(side, side), put(angle, side).tocsr()
+        own = put(side, side)
+        # Of a symmetric matrix rows are columns.
+        between = csc_matrix((own.data, own.indices, own.indptr), shape=own.shape)
         return cls(
             shell,
             np.ascontiguousarray(rest),
             shell.thickness * areas,
-            put(angle, angle).tocsr(),
-            both,
-            both.T.tocsr(),
-            own,
-            factored(own),
+            put(angle, angle),
+            put(angle, side),
+            put(side, angle),
+            between,
+            factored(between),
             lengths,
             np.arange(shell.count),
         )
@@ -199,25 +200,30 @@ class Stiffness:
         `held` is how stiffly each vertex is held, and along which way.
         """
         shell = self.shell
-        count, edges = shell.count, shell.edges
+        count = shell.count
+        inner = np.flatnonzero(shell.edges[:, 3] >= 0)
         stretch = self._strain_slopes(places)
-        rows, columns, values = turn_rows(places, edges)
-        turns = csr_matrix((values, (rows, columns)), shape=(len(edges), 3 * count))
-        weight = np.repeat(self.weights, 3)
-        hinge = np.maximum(OWN * self.turning.diagonal(), 1e-12)
-        matrix = stretch.T @ diags(weight) @ stretch + turns.T @ diags(hinge) @ turns
-        matrix = matrix + diags(np.full(3 * count, 1e-7 * float(np.mean(shell.thickness))))
+        turns = turn_rows(places, shell.edges)[inner]
+        hinge = np.maximum(OWN * self.turning.diagonal()[inner], 1e-12)
+        firm = np.tile(1e-7 * float(np.mean(shell.thickness)) * np.eye(3), (count, 1, 1))
         if held is not None:
             stiff, way = held
-            blocks = stiff[:, None, None] * way[:, :, None] * way[:, None, :]
-            at = np.arange(3 * count).reshape(-1, 3)
-            rows, columns = np.repeat(at, 3, axis=1).ravel(), np.tile(at, (1, 3)).ravel()
-            matrix = matrix + csr_matrix((blocks.ravel(), (rows, columns)), shape=matrix.shape)
+            firm += stiff[:, None, None] * way[:, :, None] * way[:, None, :]
+        at = np.empty(count, dtype=np.int64)
+        at[self.order] = np.arange(count)
+        elements = (at[shell.triangles], at[shell.edges[inner]], at[:, None])
+        matrix = SparsePattern.of(elements, count).blocks(
+            (
+                stretch.swapaxes(1, 2) @ (self.weights[:, None, None] * stretch),
+                hinge[:, None, None] * turns[:, :, None] * turns[:, None, :],
+                firm,
+            )
+        )
         order = (3 * self.order[:, None] + np.arange(3)).ravel()
-        return NearMatrix(factored(matrix.tocsr()[order][:, order].tocsc(), "NATURAL"), order)
+        return NearMatrix(factored(matrix, "NATURAL"), order)
 
-    def _strain_slopes(self, places: Array) -> csr_matrix:
-        """Return the slopes of each triangle's three strains by places, `(3 m, 3 n)`."""
+    def _strain_slopes(self, places: Array) -> Array:
+        """Return the slopes of each triangle's three strains by its corners, `(m, 3, 9)`."""
         shell, rest = self.shell, self.rest
         i, j, k = shell.triangles.T
         one, two = places[j] - places[i], places[k] - places[i]
@@ -229,11 +235,7 @@ class Stiffness:
         by_one = np.stack([f0 * g0, f1 * g1, root * (f0 * g1 + f1 * g0)], axis=1)
         by_two = np.stack([np.zeros_like(f0), f1 * h1, root * f0 * h1], axis=1)
         by = np.stack([-(by_one + by_two), by_one, by_two], axis=2)  # (m, 3, 3 corners, 3)
-        count = len(i)
-        rows = np.repeat(np.arange(3 * count), 9)
-        corner = 3 * np.stack([i, j, k], axis=1)[:, None, :, None] + np.arange(3)
-        columns = np.broadcast_to(corner, by.shape).ravel()
-        return csr_matrix((by.ravel(), (rows, columns)), shape=(3 * count, 3 * shell.count))
+        return by.reshape(len(i), 3, 9)
 
     def _hinges(self) -> tuple[Array, Array]:
         """Return each inner edge's turn as weights of its four vertices, and its stiffness."""

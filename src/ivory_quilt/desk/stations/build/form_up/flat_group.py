@@ -54,7 +54,7 @@ class _Sheet:
 
 
 @dataclass(frozen=True, eq=False)
-class _Drawn:
+class _FlatDrawing:
     """A sheet on its way: its triangles as a scene, and each panel's outline, pixels."""
 
     sheet: _Sheet
@@ -128,7 +128,7 @@ class FlatGroup(QWidget):
             self._busy = True
             self._background()(partial(_drawn, sheet), self._have_drawn)
 
-    def _have_drawn(self, drawn: _Drawn | None, error: Exception | None) -> None:
+    def _have_drawn(self, drawn: _FlatDrawing | None, error: Exception | None) -> None:
         if drawn is None:
             raise error or AssertionError
         sheet, look = drawn.sheet, drawn.sheet.look
@@ -139,7 +139,7 @@ class FlatGroup(QWidget):
         self._engine.hold_scene(self._scene, drawn.scene)
         self._engine.paint(self._scene, view, partial(self._have_pixels, drawn))
 
-    def _have_pixels(self, drawn: _Drawn, pixels: bytes | None) -> None:
+    def _have_pixels(self, drawn: _FlatDrawing, pixels: bytes | None) -> None:
         if pixels is None:  # the engine cannot be had: what is asked for next may be answered
             self._busy = False
         else:
@@ -147,7 +147,7 @@ class FlatGroup(QWidget):
 
     def _have(
         self,
-        drawn: _Drawn,
+        drawn: _FlatDrawing,
         found: tuple[QImage, list[QRectF]] | None,
         error: Exception | None,
     ) -> None:
@@ -204,7 +204,7 @@ def _places_in(rows: list[list[np.ndarray]], scale: float) -> list[QPointF]:
     return places
 
 
-def _drawn(sheet: _Sheet) -> _Drawn:
+def _drawn(sheet: _Sheet) -> _FlatDrawing:
     """Return the panels' triangles in their bands, and outlines; any thread."""
     scale, corners = _laid_out(sheet)
     triangles, bands, rims = [], [], []
@@ -215,10 +215,10 @@ def _drawn(sheet: _Sheet) -> _Drawn:
         rims.append(QPolygonF([QPointF(x, y) for x, y in spots[: panel.boundary].tolist()]))
     every = np.concatenate(triangles) * sheet.ratio
     scene = Scene.flat(every, np.concatenate(bands), MASKED + 1, *sheet.pixels)
-    return _Drawn(sheet, scene, rims)
+    return _FlatDrawing(sheet, scene, rims)
 
 
-def _painted(drawn: _Drawn, pixels: bytes) -> tuple[QImage, list[QRectF]]:
+def _painted(drawn: _FlatDrawing, pixels: bytes) -> tuple[QImage, list[QRectF]]:
     """Return the panels with outlines and names over their triangles, and where; any thread."""
     sheet = drawn.sheet
     wide, high = sheet.pixels

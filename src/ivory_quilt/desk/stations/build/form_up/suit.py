@@ -19,7 +19,7 @@ from ivory_quilt.core.measure.wearer import Wearer
 from ivory_quilt.core.pattern.piece import Hand, Piece
 from ivory_quilt.desk.stations.build.form_up.former import NO_ANSWER, FormUpPresenter
 from ivory_quilt.desk.work import Background, at_once
-from ivory_quilt.engine.questions import Suit
+from ivory_quilt.engine.questions import DressedSuit
 
 EDGE = 14.0  # mm: coarse enough for all groups in a few seconds
 LIMBS = (BodyPart.UPPER_ARM, BodyPart.FOREARM, BodyPart.THIGH, BodyPart.SHIN)
@@ -72,7 +72,7 @@ class SuitPresenter:
         self.wearer_id = ""
         self.scene = form_up.engine.new_scene()
         """The number of the figure with all groups on it, at the engine."""
-        self.dressed: Suit | None = None
+        self.dressed: DressedSuit | None = None
         """What is known of that."""
         self.problem = ""
         self.refused: dict[str, str] = {}
@@ -208,11 +208,11 @@ class SuitPresenter:
             if (ids := tuple(p.id for p in g.pieces)) in self._shapes and g.worn is not None
         )
 
-        def have(answer: Suit | str | None) -> None:
+        def have(answer: DressedSuit | str | None) -> None:
             if turn != self._turn:
                 return
             self.running = False
-            if isinstance(answer, Suit):
+            if isinstance(answer, DressedSuit):
                 self.dressed, self.problem = answer, ""
             else:
                 self.dressed, self.problem = None, answer or NO_ANSWER

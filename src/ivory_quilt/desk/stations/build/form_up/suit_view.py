@@ -7,7 +7,7 @@ from ivory_quilt.desk.solid.view import SolidView
 from ivory_quilt.desk.stations.build.form_up.suit import SuitPresenter
 from ivory_quilt.desk.stations.build.form_up.tones import suit_colours
 from ivory_quilt.desk.theme.palette import Palette
-from ivory_quilt.engine.questions import Suit
+from ivory_quilt.engine.questions import DressedSuit
 
 FROM_FRONT = Camera(-24.0, -8.0, 1.12)
 
@@ -22,7 +22,7 @@ class SuitView(SolidView):
         self.camera = FROM_FRONT
         self.setAccessibleName("the suit on the figure; arrow keys rotate it")
         self._suit = suit
-        self._dressed: Suit | None = None
+        self._dressed: DressedSuit | None = None
 
     def fill(self, look: Palette) -> None:
         """Show what is known of the suit."""
