@@ -159,7 +159,7 @@ class Painted(QWidget):
         PaintingWaits(self)
 
     def customEvent(self, _event):
-        busy(2 * ENOUGH)
+        busy(ENOUGH / 2)  # what may wait would not give way to so little
         self.came.append("work")
 
     def paintEvent(self, _event):
@@ -200,6 +200,16 @@ def test_a_window_is_painted_though_every_pass_is_full(painted, done):
     assert let_run(lambda: done.count("paint") >= 3, 5)
     hog.stop()
     assert done.count("work") <= 8 * done.count("paint")
+
+
+def test_what_may_wait_lets_a_painting_go_first(painted, done):
+    later = Later(lambda: done.append("later"), 0, painted)
+    for _ in range(3):
+        done.clear()
+        later.soon()
+        painted.update()
+        assert let_run(lambda: len(done) == 2, 5)
+        assert done == ["paint", "later"]
 
 
 def test_a_change_is_painted_once_however_often_it_was_asked_for(painted, done):

@@ -28,7 +28,7 @@ from ivory_quilt.desk.app import be_quick, make_app, open_window
 from ivory_quilt.desk.asking import Discarding
 from ivory_quilt.demo.project import demo_project
 from ivory_quilt.shop.sqlite_store import SqliteStore
-from PySide6.QtCore import QTimer
+from PySide6.QtCore import Qt, QTimer
 app = make_app()
 where = Places(Path(os.environ["BENCH_DIR"]) / "d", Path(os.environ["BENCH_DIR"]) / "c")
 store = SqliteStore(where.store)  # filled before: a maker's shop is there
@@ -52,8 +52,9 @@ def ready():
     ready_beat.append(time.perf_counter())
 window.laying.engine.ready.connect(ready)
 timer = QTimer()
+timer.setTimerType(Qt.TimerType.PreciseTimer)
 timer.timeout.connect(beat)
-timer.start(5)
+timer.start(2)
 def done():
     gaps = [(b[0] - a[0], b[1] - a[1], a[0]) for a, b in zip(beats, beats[1:])]
     begun = ready_beat[0] if ready_beat else float("inf")

@@ -16,6 +16,7 @@ from PySide6.QtWidgets import QWidget
 BREATH = 10  # ms after what is long by itself: what it asked to be painted comes first, and hands
 
 ENOUGH = 0.004  # s of work in one pass of the event loop: what may wait gives way to hands
+LITTLE = 0.001  # s: after more than that painting gives way, which is long by itself
 MOST_PASSES = 20  # that something gives way in a row
 UNPAINTED = 4  # passes at most: what hands see must not lag
 
@@ -23,6 +24,8 @@ UNPAINTED = 4  # passes at most: what hands see must not lag
 class EventPass:
     """One pass of the event loop: what was due in it, from one look for events to the next."""
 
+    unpainted = False
+    """Whether a painting waits for its turn: what may wait lets it go first."""
     _began: float | None = None
 
     @classmethod
@@ -35,9 +38,14 @@ class EventPass:
             cls._begin()
 
     @classmethod
-    def full(cls) -> bool:
-        """Return whether enough was worked in this pass: hands have waited for that long."""
-        return cls._began is not None and time.thread_time() - cls._began > ENOUGH
+    def worked(cls) -> float:
+        """Return for how long was worked in this pass, s: hands have waited for that long."""
+        return 0.0 if cls._began is None else time.thread_time() - cls._began
+
+    @classmethod
+    def painted(cls) -> None:
+        """No painting waits any more: it is done, or its window is gone."""
+        cls.unpainted = False
 
     @classmethod
     def _begin(cls) -> None:
@@ -65,7 +73,8 @@ class Later(QTimer):
             self.start(self._moment)
 
     def _due(self) -> None:
-        if EventPass.full() and self._passes < MOST_PASSES:
+        wait = EventPass.unpainted or EventPass.worked() > ENOUGH
+        if wait and self._passes < MOST_PASSES:
             self._passes += 1
             self.start(1)
             return
@@ -74,7 +83,7 @@ class Later(QTimer):
 
 
 class PaintingWaits(QObject):
-    """Lets a window be painted after all that is due, in a pass that has not done enough already.
+    """Lets a window be painted in a pass of the event loop of its own.
 
     So hands come in between what changed the window and the painting of it, which is as long.
     """
@@ -88,21 +97,24 @@ class PaintingWaits(QObject):
         self._timer.timeout.connect(self._paint)
         EventPass.watch()
         window.installEventFilter(self)
+        window.destroyed.connect(EventPass.painted)
 
     def eventFilter(self, _window: QObject, event: QEvent) -> bool:
         """Hold back what asks for painting, until its turn."""
         if event.type() is not QEvent.Type.UpdateRequest or self._due:
             return False
         if not self._timer.isActive():
+            EventPass.unpainted = True
             self._timer.start(0)
         return True
 
     def _paint(self) -> None:
-        if EventPass.full() and self._passes < UNPAINTED:
+        if EventPass.worked() > LITTLE and self._passes < UNPAINTED:
             self._passes += 1
             self._timer.start(1)
             return
         self._passes, self._due = 0, True
+        EventPass.painted()
         QCoreApplication.sendEvent(self._window, QEvent(QEvent.Type.UpdateRequest))
         self._due = False
 

@@ -10,8 +10,8 @@ from scipy.sparse.linalg import splu
 from ivory_quilt.core.errors import Stopped
 from ivory_quilt.core.formup.assembly import Array, Ints
 from ivory_quilt.core.formup.kernels import times_angles, turn_rows
-from ivory_quilt.core.formup.sparse_pattern import SparsePattern
 from ivory_quilt.core.formup.shell import Shell, areas_of
+from ivory_quilt.core.formup.sparse_pattern import SparsePattern
 
 Ordering = Literal["MMD_AT_PLUS_A", "NATURAL"]
 
