@@ -2,23 +2,21 @@
 
 from typing import TYPE_CHECKING
 
-from PySide6.QtCore import QRectF, Signal
+from PySide6.QtCore import Signal
 from PySide6.QtWidgets import QStackedWidget, QVBoxLayout, QWidget
 
 from ivory_quilt.core.pattern.part import Foam
-from ivory_quilt.core.pattern.piece import Piece
 from ivory_quilt.core.review.finding import Finding
 from ivory_quilt.desk.canvas.foam_items import FoamItem
-from ivory_quilt.desk.canvas.view import Canvas
 from ivory_quilt.desk.imports.picture import PictureImport
 from ivory_quilt.desk.session import Session
 from ivory_quilt.desk.stations.base import Station
-from ivory_quilt.desk.stations.pattern.board_items import draw_board
 from ivory_quilt.desk.stations.pattern.card import PieceCard
 from ivory_quilt.desk.stations.pattern.hint import board_hint
 from ivory_quilt.desk.stations.pattern.import_panel import ImportPanel
 from ivory_quilt.desk.stations.pattern.mode_panes import ModePanes
 from ivory_quilt.desk.stations.pattern.modes import MODES, PatternMode
+from ivory_quilt.desk.stations.pattern.piece_board import PieceBoard
 from ivory_quilt.desk.stations.pattern.presenter import PatternPresenter
 from ivory_quilt.desk.stations.pattern.review_panel import ReviewPanel
 from ivory_quilt.desk.stations.pattern.review_watch import ReviewWatch
@@ -49,14 +47,9 @@ class PatternStation(Station):
         """Show the pieces of `session`."""
         super().__init__(session)
         self.presenter = PatternPresenter(session)
-        self.board = Canvas()
+        self.board = PieceBoard(self.presenter)
         self.canvas = self.board
-        self.board.setAccessibleName("board with all pieces")
-        self.board.scene().selectionChanged.connect(self._selected)
-        self.board.reshaped.connect(self._rearrange)
-        self.items: dict[str, FoamItem] = {}
-        self._shown: tuple[object, ...] = ()
-        self._filling = False
+        self.board.selected.connect(self._selected)
         self.empty = EmptyState(
             "pattern",
             "Drop a pattern here: SVG, DXF, PDF, a scan or a photo. Closed outlines become pieces.",
@@ -111,7 +104,6 @@ class PatternStation(Station):
         bar.setContentsMargins(0, 0, 12, 0)
         middle.setLayout(column(bar, self.centre, space=0))
         self.lay_out(middle, card)
-        self.board.setDragMode(Canvas.DragMode.RubberBandDrag)
 
         def some() -> bool:
             return bool(self.presenter.pieces)
@@ -140,11 +132,16 @@ class PatternStation(Station):
         self.panes.forget()
         self.presenter.pages = None
         self.mode = PatternMode.BOARD
-        self._shown = ()
+        self.board.forget()
         self._stale = True
 
     def _holds(self) -> bool:
         return self.mode is PatternMode.DRAFT and self.draft.presenter.holds
+
+    @property
+    def items(self) -> dict[str, FoamItem]:
+        """What is drawn of each piece on the board."""
+        return self.board.items_by_id
 
     @property
     def draft(self) -> "DraftPane":
@@ -174,22 +171,12 @@ class PatternStation(Station):
         self._settle_mode(some=bool(pieces))
         self.empty.set_look(self.look)
         self.whom.fill(self.presenter.wearers(), self.presenter.wearer)
-        shown = self.presenter.on_board()
         paint = self.session.project.paint
         self.colours.setVisible(any(a.colour for a in paint) and self.mode is PatternMode.BOARD)
         self.colours.setChecked(self.presenter.in_colour)
-        shown_in = (paint if self.presenter.in_colour else (), self.presenter.wearer)
-        state = (pieces, self.look, shown_in, self.session.project.troupe)
-        if state != self._shown and self.mode is PatternMode.BOARD:
-            # More pieces than there were would lie out of sight.
-            fresh = not self._shown or len(pieces) > len(self.items)
-            self._shown = state
-            self._draw(shown)
-            if fresh:
-                self.board.fit()
-            else:  # another thickness regroups them
-                self.board.refit()
-        self._mark_selected()
+        if self.mode is PatternMode.BOARD:
+            self.board.fill(self.look)
+        self.board.mark_selected()
         self.imports.fill()
         self.traces.fill(self.presenter.pictures, self.look)
         self.presenter.shapes.reread()
@@ -203,39 +190,11 @@ class PatternStation(Station):
         self.presenter.wearer = wearer
         self.refresh()
 
-    def _draw(self, pieces: tuple[Piece, ...]) -> None:
-        self._filling = True
-        self.items = draw_board(
-            self.board.scene(),
-            pieces,
-            self.board.aspect,
-            self.session.stock,
-            self.look,
-            self.session.project.paint if self.presenter.in_colour else (),
-        )
-        self._filling = False
-
-    def _rearrange(self) -> None:
-        if self._shown:
-            self._draw(self.presenter.on_board())
-            self._mark_selected()
-
-    def _mark_selected(self) -> None:
-        self._filling = True
-        chosen = set(self.presenter.selected)
-        for ident, item in self.items.items():
-            item.setSelected(ident in chosen)
-        self._filling = False
-
     def foams_in_sight(self) -> frozenset[Foam]:
         """Return the foams of the selected pieces."""
         return self.session.plan.foams_of(p.id for p in self.presenter.pieces)
 
     def _selected(self) -> None:
-        if self._filling:
-            return
-        chosen = [str(i.data(0)) for i in self.board.scene().selectedItems()]
-        self.presenter.selected = tuple(sorted(chosen, key=list(self.items).index))
         self._fill_card()
         self.picked.emit()
 
@@ -324,7 +283,7 @@ class PatternStation(Station):
             self.refresh()
             return
         self.presenter.selected = tuple(self.items)
-        self._mark_selected()
+        self.board.mark_selected()
         self._fill_card()
         self.picked.emit()
 
@@ -344,14 +303,9 @@ class PatternStation(Station):
 
     def _show_pieces(self, ids: tuple[str, ...]) -> None:
         self.presenter.selected = ids
-        self._mark_selected()
+        self.board.mark_selected()
         self._fill_card()
-        box = QRectF()
-        for ident in ids:
-            if ident in self.items:
-                box = box.united(self.items[ident].sceneBoundingRect())
-        if not box.isEmpty():
-            self.board.fit(box.adjusted(-60, -60, 60, 60))
+        self.board.bring_to_middle(ids)
         self.picked.emit()
 
     def _mend(self, finding: Finding) -> None:
@@ -391,7 +345,7 @@ class PatternStation(Station):
 
     def _add_shape(self) -> None:
         self.presenter.selected = self.presenter.shapes.add(self.presenter.defaults)
-        self._mark_selected()
+        self.board.mark_selected()
         self._fill_card()
         self.picked.emit()
 
@@ -410,5 +364,5 @@ class PatternStation(Station):
             for p in self.session.project.pieces
             if (p.thickness, p.material) == (foam.thickness, foam.material)
         )
-        self._mark_selected()
+        self.board.mark_selected()
         self._fill_card()
