@@ -11,7 +11,7 @@ from ivory_quilt.demo.project import demo_project
 from ivory_quilt.demo.shop import fill_demo_shop
 from ivory_quilt.desk.app import open_window
 from ivory_quilt.desk.asking import Unsaved
-from ivory_quilt.desk.idle_tasks import Later
+from ivory_quilt.desk.event_turns import Later
 from ivory_quilt.desk.widgets.slip import Slip
 from ivory_quilt.engine.service import EngineService
 from ivory_quilt.shop.places import Places

@@ -20,7 +20,7 @@ from ivory_quilt.core.pattern.part import Foam
 from ivory_quilt.core.plan.plan import FoamPlan
 from ivory_quilt.core.plan.standing import Proposal, Standing
 from ivory_quilt.core.units import show_money, show_thickness
-from ivory_quilt.desk.idle_tasks import Later
+from ivory_quilt.desk.event_turns import Later
 from ivory_quilt.desk.layout_engine import LayoutEngine, LayTask
 from ivory_quilt.desk.session import Session
 from ivory_quilt.engine.queue import Rank

@@ -6,7 +6,7 @@ from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QObject
 
-from ivory_quilt.desk.idle_tasks import Later
+from ivory_quilt.desk.event_turns import Later
 from ivory_quilt.desk.laying import Laying
 from ivory_quilt.desk.session import Session
 

@@ -28,8 +28,8 @@ from ivory_quilt.desk.drawings import Drawings
 from ivory_quilt.desk.engine_choice import EngineChoice
 from ivory_quilt.desk.errands import Errands
 from ivory_quilt.desk.errors import ErrorWatch
+from ivory_quilt.desk.event_turns import Later, PaintingWaits
 from ivory_quilt.desk.finding import palette_answers, palette_entries
-from ivory_quilt.desk.idle_tasks import Later, PaintingWaits
 from ivory_quilt.desk.keeper import WorkKeeper
 from ivory_quilt.desk.laying import Laying
 from ivory_quilt.desk.layout_engine import LayoutEngine

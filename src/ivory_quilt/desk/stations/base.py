@@ -7,7 +7,7 @@ from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 
 from ivory_quilt.core.pattern.part import Foam
 from ivory_quilt.desk.canvas.view import Canvas
-from ivory_quilt.desk.idle_tasks import Later
+from ivory_quilt.desk.event_turns import Later
 from ivory_quilt.desk.session import Session
 from ivory_quilt.desk.theme.palette import LIGHT, Palette
 from ivory_quilt.desk.widgets.basics import scrolled

@@ -19,7 +19,7 @@ from ivory_quilt.core.units import (
     show_thickness,
     show_weight,
 )
-from ivory_quilt.desk.idle_tasks import Later
+from ivory_quilt.desk.event_turns import Later
 from ivory_quilt.desk.session import Session
 from ivory_quilt.desk.widgets.basics import Stitch, clear, column, label, row, set_tone
 from ivory_quilt.desk.widgets.edgebar import EdgeBar

@@ -12,7 +12,7 @@ from ivory_quilt.core.pattern.part import Foam
 from ivory_quilt.core.pattern.piece import Hand, Piece
 from ivory_quilt.core.stacks.section import Handle
 from ivory_quilt.core.units import show_thickness
-from ivory_quilt.desk.idle_tasks import Later
+from ivory_quilt.desk.event_turns import Later, Unhurried
 from ivory_quilt.desk.layout_engine import LayoutEngine
 from ivory_quilt.desk.session import Session
 from ivory_quilt.desk.stations.base import Station
@@ -84,7 +84,7 @@ class BuildStation(Station):
         self._formed_up = Later(self._show_formed, 0, self).soon
         self._pane_soon = Later(self._fill_pane, 1, self)
         self.form_up.changed = self._formed_up
-        self.form_up.background = lambda work, done: self.background(work, done)
+        self.form_up.background = Unhurried(lambda: self.background, self).run
         self.mending = MendPresenter(self.form_up)
         self.mending.changed = self._formed_up
         self.mending.background = self.form_up.background

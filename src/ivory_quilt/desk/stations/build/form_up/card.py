@@ -8,7 +8,7 @@ from PySide6.QtWidgets import QFileDialog, QWidget
 
 from ivory_quilt.core.formup.outcome import FormedShape, SeamOutcome
 from ivory_quilt.core.units import parse_scalar, show_number, typed_length
-from ivory_quilt.desk.idle_tasks import Later
+from ivory_quilt.desk.event_turns import Later
 from ivory_quilt.desk.stations.build.form_up.former import FormUpPresenter
 from ivory_quilt.desk.stations.build.form_up.former_card import FormerCard
 from ivory_quilt.desk.stations.build.form_up.girth import GirthPresenter

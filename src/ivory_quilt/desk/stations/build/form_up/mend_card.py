@@ -7,7 +7,7 @@ from ivory_quilt.core.document.mending import MendKind
 from ivory_quilt.core.formup.outcome import FormedShape
 from ivory_quilt.core.schedule.step import CAUTIONS, StepKind
 from ivory_quilt.core.units import parse_scalar, show_number, typed_length
-from ivory_quilt.desk.idle_tasks import Later
+from ivory_quilt.desk.event_turns import Later
 from ivory_quilt.desk.stations.build.form_up.mending import MendPresenter, Try
 from ivory_quilt.desk.widgets.basics import (
     Complaint,
