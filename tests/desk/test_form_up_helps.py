@@ -28,7 +28,7 @@ from ivory_quilt.desk.stations.build.form_up import (
 )
 from ivory_quilt.desk.stations.build.presenter import BuildMode
 from ivory_quilt.desk.widgets.label_list import LabelList
-from ivory_quilt.engine.messages import MOST_HELD
+from ivory_quilt.engine.messages import MOST_SCENES
 from ivory_quilt.files.project_file import decode_project, encode_project
 from tests.desk.conftest import let_run
 from tests.desk.test_form_up import sleeve
@@ -365,7 +365,7 @@ def test_the_suit_is_still_turned_after_many_other_shapes_were_painted(suit):
     suit.go_to(BuildMode.FORM_UP)
     settled(suit)
     solid = suit.form_up_pane.solid
-    for k in range(2 * MOST_HELD):
+    for k in range(2 * MOST_SCENES):
         suit.form_up.edge = 20.0 + k
         suit.form_up_card.fill()
         suit.form_up.changed()

@@ -5,35 +5,45 @@ from collections import deque
 from hypothesis import example, given
 from hypothesis import strategies as st
 
-from ivory_quilt.engine.messages import MOST_HELD
+from ivory_quilt.engine.last_few import LastFew
+from ivory_quilt.engine.messages import MOST_HANDS, MOST_SCENES
 from ivory_quilt.engine.questions import Held, Questions
 
 
+def is_hand(number):
+    return number % 3 == 0
+
+
 class ProcessThatForgets:
-    """Keeps what was handed over last, as the process does."""
+    """Keeps what was handed over last, as the process does: hands and scenes apart."""
 
     def __init__(self):
         self.ready, self.questions = True, set()
-        self.kept = deque(maxlen=MOST_HELD)
+        self.hands, self.scenes = deque(maxlen=MOST_HANDS), deque(maxlen=MOST_SCENES)
+
+    @property
+    def kept(self):
+        return [*self.hands, *self.scenes]
 
     def keep(self, number):
-        if number in self.kept:
-            self.kept.remove(number)
-        self.kept.append(number)
+        place = self.hands if is_hand(number) else self.scenes
+        if number in place:
+            place.remove(number)
+        place.append(number)
 
 
 def held(number):
-    return Held(lambda process: process.keep(number))
+    return Held(lambda process: process.keep(number), hand=is_hand(number))
 
 
 @given(
     st.lists(
-        st.one_of(st.just("hold"), st.just("again"), st.just("lose"), st.integers(0, 9)),
+        st.one_of(st.just("hold"), st.just("again"), st.just("lose"), st.integers(0, 12)),
         max_size=60,
     )
 )
-@example([*["hold"] * MOST_HELD, "lose", *range(MOST_HELD), "hold"])
-@example([*["hold"] * MOST_HELD, "lose", 0, 3, 2, 1, "hold"])
+@example([*["hold"] * MOST_SCENES, "lose", *range(MOST_SCENES), "hold"])
+@example([*["hold"] * MOST_SCENES, "lose", 0, 3, 2, 1, "hold"])
 def test_what_is_still_held_is_there_when_it_is_asked_about(doings):
     questions = Questions(lambda process, work: work(process))
     process, number = ProcessThatForgets(), 0
@@ -47,16 +57,39 @@ def test_what_is_still_held_is_there_when_it_is_asked_about(doings):
             process = ProcessThatForgets()
         else:
             questions.give(process, number - doing)
-        believed = {one for one, what in questions._held.items() if what.at is process}
+        known = questions._hands.items() + questions._scenes.items()
+        believed = {one for one, what in known if what.at is process}
         assert believed <= set(process.kept)
 
 
 def test_what_was_kept_longest_is_handed_over_no_more():
     questions = Questions(lambda process, work: work(process))
     process = ProcessThatForgets()
-    for number in range(1, MOST_HELD + 2):
+    scenes = [n for n in range(1, 40) if not is_hand(n)][: MOST_SCENES + 1]
+    for number in scenes:
         questions.hold(number, held(number), [])
+    questions.give(process, scenes[0])
+    assert process.kept == []
+    questions.give(process, scenes[1])
+    assert process.kept == [scenes[1]]
+
+
+def test_hands_push_out_no_scene():
+    questions = Questions(lambda process, work: work(process))
+    process = ProcessThatForgets()
+    questions.hold(1, held(1), [])
+    for number in range(3, 3 + 3 * 2 * MOST_SCENES, 3):
+        questions.hold(number, held(number), [process])
     questions.give(process, 1)
-    assert list(process.kept) == []
-    questions.give(process, 2)
-    assert list(process.kept) == [2]
+    assert 1 in process.kept
+
+
+def test_the_last_few_are_kept_each_in_its_last_place():
+    few = LastFew(3)
+    for number, what in ((1, "a"), (2, "b"), (3, "c"), (1, "d"), (4, "e")):
+        few.put(number, what)
+    assert few.items() == [(3, "c"), (1, "d"), (4, "e")]
+    assert few.get(2) is None
+    assert few.get(1) == "d"
+    assert 2 not in few
+    assert 4 in few

@@ -12,7 +12,7 @@ from ivory_quilt.engine.forming import AssemblyMessage, ShapeMessage
 from ivory_quilt.engine.scenes import FramingMessage, GarmentMessage, SceneMessage
 
 Rings = tuple[bytes, ...]
-MOST_HELD = 8  # hands and scenes together that a process keeps: those handed over last
+MOST_HANDS, MOST_SCENES = 4, 8  # that a process keeps: those handed over last
 
 
 class _Message(msgspec.Struct, array_like=True, tag=True):

@@ -11,8 +11,10 @@ from ivory_quilt.core.formup.wearing import Nearness
 from ivory_quilt.core.nesting.job import Placement
 from ivory_quilt.core.rendering.scene import Framing
 from ivory_quilt.engine.forming import shape_from
+from ivory_quilt.engine.last_few import LastFew
 from ivory_quilt.engine.messages import (
-    MOST_HELD,
+    MOST_HANDS,
+    MOST_SCENES,
     FormAnswer,
     FramingAnswer,
     HandAnswer,
@@ -75,6 +77,8 @@ class Held:
     """Something that a process keeps, how it is handed over, and which one has it."""
 
     hand_over: Callable[[EngineProcess], None]
+    hand: bool = False
+    """Whether it is a hand; else it is a scene."""
     at: EngineProcess | None = field(default=None, repr=False)
 
 
@@ -89,7 +93,8 @@ class Questions:
         self._guarded = guarded
         self._known: dict[int, Question] = {}
         self._asking: deque[int] = deque()
-        self._held: dict[int, Held] = {}
+        self._hands: LastFew[Held] = LastFew(MOST_HANDS)
+        self._scenes: LastFew[Held] = LastFew(MOST_SCENES)
 
     def __contains__(self, ticket: int) -> bool:
         """Whether a ticket is a question's."""
@@ -132,10 +137,7 @@ class Questions:
 
         It is handed over at once where a process is there for it.
         """
-        self._held.pop(number, None)
-        while len(self._held) >= MOST_HELD:
-            del self._held[next(iter(self._held))]
-        self._held[number] = held
+        self._like(held).put(number, held)
         ready = next((p for p in processes if p.ready), None)
         if ready is not None:
             self._guarded(ready, lambda p: self.give(p, number))
@@ -146,9 +148,12 @@ class Questions:
         Raises:
             EngineLost: the process is gone.
         """
-        held = self._held.get(number)
+        held = self._hands.get(number) or self._scenes.get(number)
         if held is not None and held.at is not process:
             held.hand_over(process)
             held.at = process
             # The process forgets what was handed over first, so that is forgotten here first too.
-            self._held[number] = self._held.pop(number)
+            self._like(held).put(number, held)
+
+    def _like(self, held: Held) -> LastFew[Held]:
+        return self._hands if held.hand else self._scenes

@@ -52,7 +52,7 @@ class EngineService(EngineKeeper):
             process.send(TakeUp(hand, process.wire(job), placements, index))
 
         hand = next(self._numbers)
-        self._do(partial(self._hold, hand, Held(hand_over)))
+        self._do(partial(self._hold, hand, Held(hand_over, hand=True)))
         return hand
 
     def new_scene(self) -> int:

@@ -19,8 +19,10 @@ from typing import Any
 
 from ivory_quilt.core.errors import InputError, QuiltError
 from ivory_quilt.core.nesting.job import LayResult, Progress
+from ivory_quilt.engine.last_few import LastFew
 from ivory_quilt.engine.messages import (
-    MOST_HELD,
+    MOST_HANDS,
+    MOST_SCENES,
     AskForm,
     AskFraming,
     AskHand,
@@ -88,7 +90,8 @@ class EngineWorker:
         self._stops: set[int] = set()
         self._switch: tuple[int, Any] | None = None
         self._ready = threading.Event()
-        self._held: dict[int, Any] = {}
+        self._hands: LastFew[Any] = LastFew(MOST_HANDS)
+        self._scenes: LastFew[KeptScene] = LastFew(MOST_SCENES)
 
     def run(self) -> None:
         """Work until the pipe ends."""
@@ -223,13 +226,13 @@ class EngineWorker:
                 from ivory_quilt.core.nesting.hand_moves import HandMove
 
                 job = self._shapes.job(what.job)
-                self._keep(what.hand, HandMove(job, what.placements, what.index))
+                self._hands.put(what.hand, HandMove(job, what.placements, what.index))
             case HoldScene():
-                self._keep(what.number, kept_scene(what.scene))
+                self._scenes.put(what.number, kept_scene(what.scene))
             case HoldForm():
-                self._keep(what.number, kept_form(what.shape, what.seen_as))
+                self._scenes.put(what.number, kept_form(what.shape, what.seen_as))
             case HoldSuit():
-                self._keep(what.number, kept_suit(what.wearer, what.garments))
+                self._scenes.put(what.number, kept_suit(what.wearer, what.garments))
 
     def _answer(self, question: Question) -> None:
         from ivory_quilt.core.nesting.leftovers import leftovers
@@ -237,19 +240,19 @@ class EngineWorker:
 
         match question:
             case AskHand():
-                hand = self._held.get(question.hand)
+                hand = self._hands.get(question.hand)
                 found = None if hand is None else hand.asked(question.how, question.held)
                 self._send(HandAnswer(question.ticket, found))
             case PaintScene():
-                kept = self._held.get(question.number)
+                kept = self._scenes.get(question.number)
                 pixels = None if kept is None else picture(kept.scene, question.view).tobytes()
                 self._send(Painted(question.ticket, pixels))
             case AskFraming():
-                kept = self._held.get(question.number)
+                kept = self._scenes.get(question.number)
                 framing = None if kept is None else framing_message(kept.scene.framing)
                 self._send(FramingAnswer(question.ticket, framing))
             case AskSuit():
-                self._suits.put((question.ticket, self._held.get(question.number)))
+                self._suits.put((question.ticket, self._scenes.get(question.number)))
             case AskLeftovers():
                 rooms = leftovers(self._shapes.job(question.job), question.placements)
                 self._send(
@@ -323,13 +326,6 @@ class EngineWorker:
             self._send(SuitAnswer(ticket, None, None, str(error)))
         else:
             self._send(SuitAnswer(ticket, framing, suit.nearness))
-
-    def _keep(self, number: int, what: object) -> None:
-        """Remember a hand or a scene, and forget the oldest of too many."""
-        self._held.pop(number, None)
-        while len(self._held) >= MOST_HELD:
-            del self._held[next(iter(self._held))]
-        self._held[number] = what
 
 
 def main() -> None:
