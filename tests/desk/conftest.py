@@ -97,8 +97,7 @@ class Desk:
 
     def answered(self):
         """Wait until the engine has answered what hands asked, and that is shown."""
-        answered = lambda: not self.lay.work.hands.waiting and self.followed  # noqa: E731
-        assert let_run(answered, 20), "no answer"
+        assert let_run(lambda: not self.lay.work.hands.waiting and self.followed, 20), "no answer"
         let_run(seconds=0.01)
 
     @property
@@ -109,14 +108,16 @@ class Desk:
 
     def laid(self, seconds=60):
         """Wait until every foam is laid, and shown so."""
-        laid = lambda: not self.session.plan.unlaid and self.followed  # noqa: E731
-        assert let_run(laid, seconds), "not laid in time"
+        assert let_run(lambda: not self.session.plan.unlaid and self.followed, seconds), (
+            "not laid in time"
+        )
 
     def rested(self, seconds=60):
         """Wait until the engine rests as well."""
         self.laid(seconds)
-        rests = lambda: not self.window.laying.busy and self.followed  # noqa: E731
-        assert let_run(rests, seconds), "still laying"
+        assert let_run(lambda: not self.window.laying.busy and self.followed, seconds), (
+            "still laying"
+        )
         assert let_run(lambda: not self.lay.explaining.waiting, 20), "still explaining"
 
     def close(self):
