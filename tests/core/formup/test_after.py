@@ -1,4 +1,4 @@
-"""What is told of a shape after it stands: girths, faces, panels laid flat, following a hand."""
+"""What is told of a shape after it stands: girths, faces, panels laid flat."""
 
 import math
 from dataclasses import replace
@@ -9,13 +9,12 @@ from scipy.special import ellipe
 
 from ivory_quilt.benchmarks.formup import cap
 from ivory_quilt.core.formup.assembly import Cylinder, Sphere
-from ivory_quilt.core.formup.dragging import Dragged, coarse_edge
 from ivory_quilt.core.formup.form import form
 from ivory_quilt.core.formup.girths import GirthPlane, girth_of
 from ivory_quilt.core.formup.recut import laid_as_it_stands
 from ivory_quilt.core.formup.skin import looks
 from ivory_quilt.core.formup.surface import vertex_normals
-from tests.core.formup.nets import rectangle, round_about, tube
+from tests.core.formup.nets import round_about, tube
 
 
 def upright(shape):
@@ -151,33 +150,6 @@ def test_gores_cut_as_they_stand_on_a_ball_lie_on_it_with_less_strain():
     after = form(replace(job, panels=panels, seams=seams))
     spread = before.strain.p99 - before.strain.p01
     assert after.strain.p99 - after.strain.p01 < 0.9 * spread
-
-
-# Following a hand
-
-
-def test_a_dragged_shape_is_the_coarse_one_and_follows_each_number():
-    dragged = Dragged()
-    first = dragged.form(cap(8.0, 5.0))
-    assert len(first.shell.triangles) < 500
-    for thick in (5.5, 7.0, 9.0):
-        found = dragged.form(cap(8.0, thick))
-        anew = form(replace(cap(8.0, thick), edge=coarse_edge(cap(8.0, thick))))
-        assert found.shell is not first.shell
-        assert found.energy == pytest.approx(anew.energy, rel=0.05)
-        assert found.shape.size == pytest.approx(anew.shape.size, rel=0.02)
-
-
-def test_a_dragged_outline_and_former_are_followed_and_another_group_is_begun_anew():
-    dragged = Dragged()
-    wide = [dragged.form(tube(wide=w, edge=14.0)).shape.size[1] for w in (300.0, 310.0, 330.0)]
-    assert wide == pytest.approx([w / np.pi for w in (300, 310, 330)], rel=0.02)
-    sleeve = [tube(wide=420.0, high=80.0, edge=14.0, former=Cylinder(r)) for r in (58.0, 61.0)]
-    far = [np.hypot(*dragged.form(s).places[:, :2].T).mean() for s in sleeve]
-    assert far[1] > far[0]
-    flat = dragged.form(replace(tube(edge=14.0), seams=()))
-    assert flat.shape.strain.p99 < 1e-6
-    assert flat.shape.panels[0].flat.max(0) == pytest.approx(rectangle(400, 150)[2])
 
 
 def test_triangles_may_be_finer_where_foam_curves_tightly():

@@ -315,6 +315,7 @@ def edges_of_side(side: SeamSide, corners: int) -> list[int]:
     return [(side.start - 1 - k) % corners for k in range(count)]
 
 
+@lru_cache(maxsize=1024)
 def orientation(panel: FormPanel) -> int:
     """Return 1 where the outline, as it lies with its outer face up, runs counter-clockwise."""
     way = 1 if signed_area(np.asarray(panel.outline)) > 0 else -1

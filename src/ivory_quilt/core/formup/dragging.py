@@ -1,31 +1,47 @@
 """A shape that follows a number while it is dragged: coarse, and solved on from the last one."""
 
-from dataclasses import dataclass, replace
+from dataclasses import dataclass, fields, replace
 
 import numpy as np
 
-from ivory_quilt.core.formup.assembly import Array, Assembly, Ints, edge_for
+from ivory_quilt.core.formup.assembly import Array, Assembly, edge_for
 from ivory_quilt.core.formup.carrying import carried
 from ivory_quilt.core.formup.form import form_on, solved_on
 from ivory_quilt.core.formup.formed import Formed
-from ivory_quilt.core.formup.measures import curvature
-from ivory_quilt.core.formup.meshing import PanelMesh, meshed_finely
+from ivory_quilt.core.formup.meshing import meshed_finely
 from ivory_quilt.core.formup.sampling import SampledSeam
 from ivory_quilt.core.formup.shell import Shell, make_shell, set_rest
 from ivory_quilt.core.formup.solver import Going
+from ivory_quilt.core.formup.stiffness import Stiffness
 
 TRIANGLES = 200  # about: a shape of so many follows a hand
 
 
-@dataclass
+@dataclass(frozen=True)
 class _Last:
-    job: Assembly
-    meshes: list[PanelMesh]
+    formed: Formed
+    stiffness: Stiffness
+
+    @property
+    def job(self) -> Assembly:
+        return self.formed.assembly
+
+    @property
+    def shell(self) -> Shell:
+        return self.formed.shell
+
+
+@dataclass(frozen=True)
+class _Begun:
+    """A mesh of an assembly, its shell's stiffness, and where the last shape puts its vertices.
+
+    `smooth` if the last one was found on this mesh.
+    """
+
     seams: list[SampledSeam]
-    shell: Shell
+    stiffness: Stiffness
     places: Array
-    curved: Array
-    order: Ints
+    smooth: bool
 
 
 class Dragged:
@@ -43,46 +59,36 @@ class Dragged:
         """
         job = replace(job, edge=coarse_edge(job))
         last = self._last
-        begun = self._begun(job, last) if last is not None and _alike(job, last.job) else None
-        if begun is None:
+        begun = _begun(job, last) if last is not None and _alike(job, last.job) else None
+        if begun is None or not np.isfinite(begun.places).all():
             formed, energy = form_on(job, going)
         else:
-            seams, shell, places, order = begun
-            formed, energy = solved_on(job, seams, shell, places, going, order)
-        self._last = _Last(
-            job,
-            formed.shell.meshes,
-            formed.sampled,
-            formed.shell,
-            formed.places,
-            curvature(energy, formed.places),
-            energy.stiffness.order,
-        )
+            known = (begun.seams, begun.stiffness, begun.places)
+            formed, energy = solved_on(job, *known, going, smooth=begun.smooth)
+        self._last = _Last(formed, energy.stiffness)
         return formed
 
-    def _begun(
-        self, job: Assembly, last: _Last
-    ) -> tuple[list[SampledSeam], Shell, Array, Ints | None] | None:
-        """Return the mesh of an assembly, and where the last shape puts its vertices.
 
-        With the order of its stiffness, where the mesh is the last one.
-        """
-        order: Ints | None = None
-        if _same_flat(job, last.job):
-            meshes = last.meshes
-            seams = [replace(s, seam=seam) for s, seam in zip(last.seams, job.seams, strict=True)]
-            shell = make_shell(job, meshes, seams)
-            places, curved, order = last.places, last.curved, last.order
-        else:
-            meshes, seams = meshed_finely(job, job.edge)
-            shell = make_shell(job, meshes, seams)
-            places, curved = carried(
-                last.meshes, last.shell, last.places, last.curved, meshes, shell
-            )
+def _begun(job: Assembly, last: _Last) -> _Begun:
+    before = last.formed
+    if not _same_flat(job, last.job):
+        meshes, seams = meshed_finely(job, job.edge)
+        shell = make_shell(job, meshes, seams)
+        places, curved = carried(
+            last.shell.meshes, last.shell, before.places, before.curved, meshes, shell
+        )
         set_rest(shell, curved)
-        if not np.isfinite(places).all():
-            return None
-        return seams, shell, places, order
+        return _Begun(seams, Stiffness.of(shell), places, smooth=False)
+    seams = [replace(s, seam=seam) for s, seam in zip(before.sampled, job.seams, strict=True)]
+    if _same_but_former(job, last.job):
+        shell = replace(last.shell)
+        set_rest(shell, before.curved)
+        stiffness = replace(last.stiffness, shell=shell).renewed()
+    else:
+        shell = make_shell(job, last.shell.meshes, seams)
+        set_rest(shell, before.curved)
+        stiffness = last.stiffness.of_another(shell)
+    return _Begun(seams, stiffness, before.places, smooth=True)
 
 
 def coarse_edge(job: Assembly) -> float:
@@ -100,6 +106,11 @@ def _alike(job: Assembly, last: Assembly) -> bool:
         == [(s.a.panel, s.b.panel, s.meet) for s in last.seams]
         and [f.panel for f in job.folds] == [f.panel for f in last.folds]
     )
+
+
+def _same_but_former(job: Assembly, last: Assembly) -> bool:
+    others = (f.name for f in fields(Assembly) if f.name != "former")
+    return all(getattr(job, name) == getattr(last, name) for name in others)
 
 
 def _same_flat(job: Assembly, last: Assembly) -> bool:

@@ -11,16 +11,13 @@ from ivory_quilt.core.formup.assembly import (
     Array,
     Assembly,
     Bools,
-    Ints,
-    SeamSide,
     edge_for,
-    side_points,
     triangles_for,
 )
 from ivory_quilt.core.formup.carrying import carried
 from ivory_quilt.core.formup.contact import FIRMLY, STIFF, Breath, Contact, Surface
 from ivory_quilt.core.formup.formed import Formed
-from ivory_quilt.core.formup.formers import body_of, laid_on
+from ivory_quilt.core.formup.formers import body_of, laid_on, lifted_off
 from ivory_quilt.core.formup.measures import (
     curvature,
     drift,
@@ -55,6 +52,7 @@ BETWEEN = 4e-4  # of an edge's length: near enough to set rest lengths anew
 ROUGH_NEAR = 2e-4  # the same on the coarse mesh
 NEAR = 1.5e-4  # of an edge's length: no step moves anything farther at the end
 ROUGH_PASSES = 2
+MANY = 10  # steps of a solve: after fewer a matrix serves for the next
 TURNED = 0.14  # radians that an edge may turn over: more, and a curve is no curve
 MOSTLY = 0.75  # of the area curves no tighter
 ENOUGH = 3000  # triangles: what curves tightly is not made finer than that
@@ -63,6 +61,8 @@ CLOSER = 0.85  # of it: what would be less finer stays
 THIN = 1.5  # thicknesses: foam that is thin beside its triangles' edges
 SAME = 3e-5  # of a length: what changes less is as it was
 
+
+OUTSIDE = "It does not go over the former: it stands on it."
 
 Told = Callable[[float], object]
 """Called with the share of the work that is done."""
@@ -109,7 +109,8 @@ def form_on(
     if surface is not None:
         start = laid_on(shell, start, surface, job.seat)
         if first is not job:  # pressed while it is coarse: the way onto a former is long
-            pressed, energy = _fine(first, shell, start, surface, going, told, 1, BETWEEN)
+            known = (first, shell, start, surface, problems, going, told)
+            pressed, energy = _pressed(*known, 1, BETWEEN)
             start, curved = pressed.places, curvature(energy, pressed.places)
     if finer:
         job = replace(job, edge=_fit_edge(job, curved, shell.areas))
@@ -120,8 +121,8 @@ def form_on(
         start, curved = carried(coarse, few, start, curved, meshes, shell)
     set_rest(shell, curved)
     told(0.3)
-    solved, energy = _fine(job, shell, start, surface, going, told, passes)
-    return _outcome(job, shell, seams, solved, energy, problems), energy
+    solved, energy = _pressed(job, shell, start, surface, problems, going, told, passes)
+    return _outcome(job, seams, solved, energy, problems), energy
 
 
 def _fit_edge(job: Assembly, curved: Array, areas: Array) -> float:
@@ -137,18 +138,19 @@ def _fit_edge(job: Assembly, curved: Array, areas: Array) -> float:
 def solved_on(
     job: Assembly,
     seams: list[SampledSeam],
-    shell: Shell,
+    stiffness: Stiffness,
     places: Array,
     going: Going,
-    order: Ints | None = None,
+    *,
+    smooth: bool,
 ) -> tuple[Formed, Energy]:
     """Return the shape that an assembly takes near places of its mesh, and its energy.
 
-    `order` is that of the stiffness of the last shape on this mesh: places are as smooth as those.
+    Places are `smooth` if they were found on this mesh, and the stiffness has an order.
     """
-    surface = body_of(job.former)
-    solved, energy = _fine(job, shell, places, surface, going, lambda _: None, 0, BETWEEN, order)
-    return _outcome(job, shell, seams, solved, energy, []), energy
+    surface, told = body_of(job.former), lambda _: None
+    solved, energy = _fine(job, stiffness, places, surface, going, told, 0, BETWEEN, smooth=smooth)
+    return _outcome(job, seams, solved, energy, []), energy
 
 
 def _from_starts(
@@ -224,32 +226,60 @@ def _right_hand(energy: Energy, shell: Shell, places: Array) -> Array:
     return places if outwards(shell, places) >= 0 else other
 
 
-def _fine(
+def _pressed(
     job: Assembly,
     shell: Shell,
+    start: Array,
+    surface: Surface | None,
+    problems: list[str],
+    going: Going,
+    told: Told,
+    passes: int,
+    end: float = NEAR,
+) -> tuple[Solved, Energy]:
+    """Solve from a start, and from outside its former if that came to stand through the foam."""
+    fresh = replace(shell)  # with its lengths as they are before the first solve
+    solved, energy = _fine(job, Stiffness.of(shell), start, surface, going, told, passes, end)
+    if surface is None or not _pierced(solved, energy):
+        return solved, energy
+    outside = lifted_off(shell, start, surface)
+    if outside is None or not going():
+        return solved, energy
+    again, other = _fine(job, Stiffness.of(fresh), outside, surface, going, told, passes, end)
+    if again.energy >= solved.energy:
+        return solved, energy
+    problems.append(OUTSIDE)
+    return again, other
+
+
+def _pierced(solved: Solved, energy: Energy) -> bool:
+    """Return whether the former stands through the foam."""
+    return isinstance(energy.press, Contact) and energy.press.deepest(solved.places) > SUNK
+
+
+def _fine(
+    job: Assembly,
+    stiffness: Stiffness,
     start: Array,
     surface: Surface | None,
     going: Going,
     told: Told,
     passes: int,
     end: float = NEAR,
-    order: Ints | None = None,
+    *,
+    smooth: bool = False,
 ) -> tuple[Solved, Energy]:
-    """Solve, and again with rest lengths by the curve that was found.
-
-    With an `order` of the vertices the start is smooth already.
-    """
-    stiffness = Stiffness.of(shell)
+    """Solve, and again with rest lengths by the curve that was found."""
     fine = _fineness(job)
-    contact = _contact(shell, surface, firmly=job.firmly) if surface is not None else None
+    contact = None
+    if surface is not None:
+        contact = _contact(stiffness.shell, surface, firmly=job.firmly)
     energy = Energy(stiffness, contact)
     places = start
     nears: tuple[float, ...] = (1e-3,)
     if contact is not None:
         nears = (8e-3, 1e-3) if end == NEAR else (8e-3,)
-    if order is not None:
-        stiffness.order, nears = order, ()
-    for near in nears:
+    for near in () if smooth else nears:
         # What touches changes while it is pressed: the matrix follows once.
         extra = contact.bent(places)[0] if contact is not None else None
         first = stiffness.preconditioner(extra)
@@ -257,17 +287,20 @@ def _fine(
         places = settle(energy, places, near * fine, rounds, first, going).places
     solved = Solved(places, energy(places)[0], settled=False, history=(), memory=Memory(0))
     last = passes == 0
+    anew = True
     for k in range(passes + 2):
         if not going():
             solved = replace(solved, settled=False)  # rest lengths are not yet by its curve
             break
-        held = contact.bent(places) if contact is not None else None
-        if k == 0 or contact is not None:
+        if anew:
+            held = contact.bent(places) if contact is not None else None
             matrix = energy.stiffness.near_matrix(places, held)
             memory = Memory(places.size)
         near = end if last else BETWEEN
         solved = settle(energy, places, near * fine, ROUNDS, matrix, going, memory)
         places, memory = solved.places, solved.memory
+        # What touches may have changed where it took many steps: then the matrix follows.
+        anew = contact is not None and len(solved.history) > MANY
         told(0.5 + 0.5 * k / (passes + 1))
         if last:
             break
@@ -293,33 +326,31 @@ def _contact(shell: Shell, surface: Surface, *, firmly: bool) -> Contact:
 
 def _outcome(
     job: Assembly,
-    shell: Shell,
     seams: list[SampledSeam],
     solved: Solved,
     energy: Energy,
     problems: list[str],
 ) -> Formed:
-    places = solved.places
+    places, shell = solved.places, energy.stiffness.shell
     strains = principal(shell, places)
     masked = _near_tips(shell, places)
     curved = curvature(energy, places)
     outer, inner = face_strains(shell, places, curved)
     reader = SeamReader.of(energy, places, masked, curved)
     outcomes = []
-    for number, seam in enumerate(job.seams):
-        drawn = (_drawn_length(job, seam.a), _drawn_length(job, seam.b))
-        outcome = reader.outcome(seams[number], number, drawn)
+    for number, seam in enumerate(seams):
+        outcome = reader.outcome(seam, number)
         outcomes.append(outcome)
         if abs(outcome.pull) > PULLS:
             word = "stretched" if outcome.pull > 0 else "crushed"
             problems.append(
                 f"Seam {number} pulls: {100 * abs(outcome.pull):.0f} % {word}; its sides are "
-                f"{drawn[0]:.1f} and {drawn[1]:.1f} mm."
+                f"{seam.drawn[0]:.1f} and {seam.drawn[1]:.1f} mm."
             )
     off = None
     if isinstance(energy.press, Contact):
         off = energy.press.stands_off(places)
-        if solved.settled and energy.press.deepest(places) > SUNK:
+        if solved.settled and _pierced(solved, energy):
             problems.append("The former does not fit inside: it stands through the foam.")
     if not solved.settled:
         problems.append("The solve did not come to rest: the shape is near, not exact.")
@@ -329,6 +360,7 @@ def _outcome(
         places,
         strains,
         masked,
+        curved,
         tuple(outcomes),
         spread_of(strains, shell.areas, ~masked),
         solved.energy,
@@ -339,11 +371,6 @@ def _outcome(
         seams,
         (spread_of(outer, shell.areas, ~masked), spread_of(inner, shell.areas, ~masked)),
     )
-
-
-def _drawn_length(job: Assembly, side: SeamSide) -> float:
-    points = side_points(job.panels[job.index[side.panel]], side)
-    return float(np.linalg.norm(np.diff(points, axis=0), axis=1).sum())
 
 
 def _near_tips(shell: Shell, places: Array) -> Bools:

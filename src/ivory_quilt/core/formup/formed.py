@@ -20,6 +20,7 @@ class Formed:
     Attributes:
         strains: principal strains by triangle, smaller first, `(m, 2)`.
         masked: triangles near tips, which no percentile counts.
+        curved: each triangle's curvature (`measures.curvature`).
         settled: whether the solve came to rest.
         problems: what the maker should know, one sentence each.
         off: how far each vertex stands off the former, mm; None without one.
@@ -32,6 +33,7 @@ class Formed:
     places: Array
     strains: Array
     masked: Bools
+    curved: Array
     seams: tuple[SeamOutcome, ...]
     strain: StrainSpread
     energy: float

@@ -27,6 +27,8 @@ MARGIN = 0.35  # of the longest side around it
 RIGID_ROUNDS = 300
 TRIED = 3  # of the 24 ways round that look best at first
 FLAT = 0.02  # of how far normals spread: a shell that has less is flat
+ALL_ROUND = 0.15  # of all faces: where less looks one way, it goes all round
+LIFTS = 3.0  # of its size that a shell is lifted at most
 SOME = 300  # points that are enough to see which way round a shell goes on
 
 
@@ -217,6 +219,30 @@ def laid_on(
     ways.sort(key=lambda p: _badness(_rigid(p[some], surface, half, 4), surface, half))
     fine = [_rigid(p, surface, half) for p in ways[:TRIED]]
     return min(fine, key=lambda p: _badness(p, surface, half))
+
+
+def lifted_off(shell: Shell, places: Array, surface: Surface) -> Array | None:
+    """Return a shell moved outwards as a whole until the former is nowhere in its foam.
+
+    None where it goes all round, so that there is no way off.
+    """
+    a, b, c = (places[shell.triangles[:, k]] for k in range(3))
+    normal = np.cross(b - a, c - a)
+    way = normal.sum(0)
+    length = float(np.linalg.norm(way))
+    if length < ALL_ROUND * float(np.linalg.norm(normal, axis=1).sum()):
+        return None
+    half = float(np.max(shell.thickness)) / 2
+    farthest = LIFTS * float(np.linalg.norm(np.ptp(places, axis=0)))
+    far = 0.0
+    while far < farthest:
+        fresh: Array = places + far / length * way
+        # A step of what is missing cannot be too long; a little more, so that it comes to an end.
+        missing = half - float(surface.away(fresh)[0].min())
+        if missing <= 0:
+            return fresh
+        far += missing + 0.1 * half
+    return None
 
 
 def _drawn_up(shell: Shell, places: Array) -> Array:

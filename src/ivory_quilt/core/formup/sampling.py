@@ -21,6 +21,7 @@ from ivory_quilt.core.formup.assembly import (
     SeamSide,
     edges_of_side,
     orientation,
+    side_points,
 )
 from ivory_quilt.core.geometry.shape import Shape, signed_area
 from ivory_quilt.core.geometry.validity import shape_problem
@@ -39,6 +40,8 @@ class SampledSeam:
     seam: FormSeam
     a: Ints
     b: Ints
+    drawn: tuple[float, float]
+    """The lengths of its sides as drawn, mm."""
 
 
 @dataclass
@@ -96,10 +99,20 @@ def sampled(job: Assembly, edge: float) -> tuple[list[SampledPanel], list[Sample
     for panel in panels:
         panel.steps = _unique(panel.steps, panel.length)
     seams = [
-        SampledSeam(seam, a.numbers(a.at(found[:, 0])), b.numbers(b.at(found[:, 1])))
+        SampledSeam(
+            seam,
+            a.numbers(a.at(found[:, 0])),
+            b.numbers(b.at(found[:, 1])),
+            (_drawn_length(job, seam.a), _drawn_length(job, seam.b)),
+        )
         for seam, (a, b), found in zip(job.seams, spans, fractions, strict=True)
     ]
     return panels, seams
+
+
+def _drawn_length(job: Assembly, side: SeamSide) -> float:
+    points = side_points(job.panels[job.index[side.panel]], side)
+    return float(np.linalg.norm(np.diff(points, axis=0), axis=1).sum())
 
 
 def _fold(panel: SampledPanel, number: int, job: Assembly) -> None:

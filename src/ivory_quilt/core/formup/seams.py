@@ -48,8 +48,8 @@ class SeamReader:
         heights = 2 * areas[:, None] / shell.lengths
         return cls(shell, places, energy.angles(places), rest, curved, areas, heights, mine)
 
-    def outcome(self, sampled: SampledSeam, number: int, drawn: tuple[float, float]) -> SeamOutcome:
-        """Return how one seam came out, with the lengths of its sides as drawn, mm."""
+    def outcome(self, sampled: SampledSeam, number: int) -> SeamOutcome:
+        """Return how one seam came out."""
         seam, shell = sampled.seam, self.shell
         mine = shell.seam_edges[number]
         on_seam = np.zeros(len(shell.edges), dtype=bool)
@@ -74,7 +74,7 @@ class SeamReader:
                 pull = worst if abs(worst) > abs(pull) else pull
         # Bevels of another angle than it stands at leave a wedge open, or foam in the way.
         wedge = 2 * thick * math.sin(min(abs(stands - sum(seam.cut)), math.pi) / 2)
-        return SeamOutcome(0.0, *drawn, angle, wedge, pull)
+        return SeamOutcome(0.0, *sampled.drawn, angle, wedge, pull)
 
     def _kink(self, number: int, sampled: SampledSeam, real: Array, touching: Bools) -> float:
         """Return by how much a seam turns more than its bevels say, radians, the mean along it.

@@ -2,9 +2,10 @@
 
 from collections.abc import Sequence
 from dataclasses import dataclass
+from functools import cached_property
 
 import numpy as np
-from scipy.sparse import bsr_matrix, csc_matrix, csr_matrix
+from scipy.sparse import csc_matrix, csr_matrix
 
 from ivory_quilt.core.formup.assembly import Array, Ints
 
@@ -43,14 +44,26 @@ class SparsePattern:
 
         The sum must be symmetric.
         """
-        pairs = [_in_blocks(v) for v in values]
-        at = (9 * self.entry[:, None] + np.arange(9)).ravel()
-        size = 9 * len(self.columns)
-        data = np.bincount(at, weights=np.concatenate(pairs).ravel(), minlength=size)
-        whole = (3 * self.count, 3 * self.count)
-        made = bsr_matrix((data.reshape(-1, 3, 3), self.columns, self.starts), shape=whole).tocsr()
+        at, rows, starts = self._in_threes
+        pairs = np.concatenate([_in_blocks(v) for v in values])
+        data = np.bincount(at, weights=pairs.ravel(), minlength=len(rows))
         # Of a symmetric matrix rows are columns.
-        return csc_matrix((made.data, made.indices, made.indptr), shape=whole)
+        return csc_matrix((data, rows, starts), shape=(3 * self.count, 3 * self.count))
+
+    @cached_property
+    def _in_threes(self) -> tuple[Ints, Ints, Ints]:
+        """Where the values of all blocks go, and the pattern, with 3 rows for each number."""
+        first, blocks = self.starts[:-1], np.diff(self.starts)
+        row = np.repeat(np.arange(self.count), blocks)
+        before = 9 * first[row] + 3 * (np.arange(len(self.columns)) - first[row])
+        three = np.arange(3)
+        down = (3 * blocks[row])[:, None] * three
+        spots = before[:, None, None] + down[:, :, None] + three  # of each block's nine
+        rows = np.empty(spots.size, dtype=np.int32)
+        rows[spots] = np.broadcast_to(3 * self.columns[:, None, None] + three, spots.shape)
+        begins = (9 * first[:, None] + 3 * blocks[:, None] * three).ravel()
+        starts = np.append(begins, spots.size).astype(np.int32)
+        return spots.reshape(-1, 9)[self.entry].ravel(), rows, starts
 
 
 def _in_blocks(values: Array) -> Array:

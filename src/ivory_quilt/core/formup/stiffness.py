@@ -90,6 +90,7 @@ class Stiffness:
     own: Any
     lengths: Array
     order: Ints
+    _near: tuple[Ints, SparsePattern] | None = None  # of `near_matrix`, for an order
 
     @classmethod
     def of(cls, shell: Shell) -> "Stiffness":
@@ -142,9 +143,13 @@ class Stiffness:
         """
         lengths = self.shell.lengths
         if float(np.abs(lengths / self.lengths - 1).max()) > SLIGHT:
-            return replace(Stiffness.of(self.shell), order=self.order)
+            return self.of_another(self.shell)
         rest = np.ascontiguousarray(rest_frames(lengths))
         return replace(self, rest=rest, weights=self.shell.thickness * areas_of(lengths))
+
+    def of_another(self, shell: Shell) -> "Stiffness":
+        """Return the stiffness of another shell on the same mesh: what only that says is kept."""
+        return replace(Stiffness.of(shell), order=self.order, _near=self._near)
 
     def own_turns(self, angles: Array) -> Array:
         """Return the edges' own turns that cost the least with these angles off rest, radians."""
@@ -209,10 +214,7 @@ class Stiffness:
         if held is not None:
             stiff, way = held
             firm += stiff[:, None, None] * way[:, :, None] * way[:, None, :]
-        at = np.empty(count, dtype=np.int64)
-        at[self.order] = np.arange(count)
-        elements = (at[shell.triangles], at[shell.edges[inner]], at[:, None])
-        matrix = SparsePattern.of(elements, count).blocks(
+        matrix = self._near_pattern(inner).blocks(
             (
                 stretch.swapaxes(1, 2) @ (self.weights[:, None, None] * stretch),
                 hinge[:, None, None] * turns[:, :, None] * turns[:, None, :],
@@ -221,6 +223,16 @@ class Stiffness:
         )
         order = (3 * self.order[:, None] + np.arange(3)).ravel()
         return NearMatrix(factored(matrix, "NATURAL"), order)
+
+    def _near_pattern(self, inner: Ints) -> SparsePattern:
+        """Return where the near matrix has entries: triangles, hinges, and vertices alone."""
+        shell, known = self.shell, self._near
+        if known is None or known[0] is not self.order:
+            at = np.empty(shell.count, dtype=np.int64)
+            at[self.order] = np.arange(shell.count)
+            elements = (at[shell.triangles], at[shell.edges[inner]], at[:, None])
+            known = self._near = (self.order, SparsePattern.of(elements, shell.count))
+        return known[1]
 
     def _strain_slopes(self, places: Array) -> Array:
         """Return the slopes of each triangle's three strains by its corners, `(m, 3, 9)`."""
