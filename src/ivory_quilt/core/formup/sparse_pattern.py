@@ -5,9 +5,12 @@ from dataclasses import dataclass
 from functools import cached_property
 
 import numpy as np
+import numpy.typing as npt
 from scipy.sparse import csc_matrix, csr_matrix
 
 from ivory_quilt.core.formup.assembly import Array, Ints
+
+Numbers = npt.NDArray[np.int32]  # as SciPy keeps rows and columns
 
 
 @dataclass(frozen=True)
@@ -51,7 +54,7 @@ class SparsePattern:
         return csc_matrix((data, rows, starts), shape=(3 * self.count, 3 * self.count))
 
     @cached_property
-    def _in_threes(self) -> tuple[Ints, Ints, Ints]:
+    def _in_threes(self) -> tuple[Ints, Numbers, Numbers]:
         """Where the values of all blocks go, and the pattern, with 3 rows for each number."""
         first, blocks = self.starts[:-1], np.diff(self.starts)
         row = np.repeat(np.arange(self.count), blocks)

@@ -128,8 +128,8 @@ def picture(scene: Scene, view: View) -> Pixels:
     depth = np.full((high, wide), -1e30)
     ground = (0, 0, 0, 0) if view.ground is None else (*reversed(view.ground), 255)
     # Four bytes at once: one by one takes longer than all triangles.
-    pixels = np.full((high, wide), np.array(ground, np.uint8).view(np.uint32)[0])
-    pixels = pixels.view(np.uint8).reshape(high, wide, 4)
+    whole = np.full((high, wide), np.array(ground, np.uint8).view(np.uint32)[0])
+    pixels: Pixels = whole.view(np.uint8).reshape(high, wide, 4)
     flip = np.array([scale, -scale, scale])
     middle = np.array([wide / 2, high / 2, 0.0])
     seen = (scene.corners @ axes.T) * flip + middle
