@@ -47,6 +47,7 @@ ROUNDS = 400
 BREATH = 0.02  # strain that the air of a start stretches a ball of the assembly's size by
 BLOWN = 60  # steps that it is blown for
 SUNK = 0.5  # of half a thickness: a former that stands deeper in the foam does not fit
+THROUGH = 2.0  # halves of it: one that stands so deep came out on the other side
 SMOOTHING = 18  # steps that smooth what a coarser mesh left: the better matrix does the rest
 BETWEEN = 4e-4  # of an edge's length: near enough to set rest lengths anew
 ROUGH_NEAR = 2e-4  # the same on the coarse mesh
@@ -240,21 +241,22 @@ def _pressed(
     """Solve from a start, and from outside its former if that came to stand through the foam."""
     fresh = replace(shell)  # with its lengths as they are before the first solve
     solved, energy = _fine(job, Stiffness.of(shell), start, surface, going, told, passes, end)
-    if surface is None or not _pierced(solved, energy):
+    if surface is None or job.firmly or _deepest(solved, energy) < THROUGH or not going():
         return solved, energy
     outside = lifted_off(shell, start, surface)
-    if outside is None or not going():
+    if outside is None:
         return solved, energy
     again, other = _fine(job, Stiffness.of(fresh), outside, surface, going, told, passes, end)
     if again.energy >= solved.energy:
         return solved, energy
-    problems.append(OUTSIDE)
+    if OUTSIDE not in problems:
+        problems.append(OUTSIDE)
     return again, other
 
 
-def _pierced(solved: Solved, energy: Energy) -> bool:
-    """Return whether the former stands through the foam."""
-    return isinstance(energy.press, Contact) and energy.press.deepest(solved.places) > SUNK
+def _deepest(solved: Solved, energy: Energy) -> float:
+    """Return how deep the former stands in the foam, in halves of its thickness."""
+    return energy.press.deepest(solved.places) if isinstance(energy.press, Contact) else 0.0
 
 
 def _fine(
@@ -350,7 +352,7 @@ def _outcome(
     off = None
     if isinstance(energy.press, Contact):
         off = energy.press.stands_off(places)
-        if solved.settled and _pierced(solved, energy):
+        if solved.settled and _deepest(solved, energy) > SUNK:
             problems.append("The former does not fit inside: it stands through the foam.")
     if not solved.settled:
         problems.append("The solve did not come to rest: the shape is near, not exact.")

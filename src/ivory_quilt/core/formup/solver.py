@@ -177,7 +177,7 @@ def settle(
     history = [value]
     far: list[float] = []
     settled = False
-    length = 1.0
+    length, halved = 1.0, False
     for _ in range(rounds):
         if not going():
             break
@@ -189,13 +189,15 @@ def settle(
             memory.clear()
             way = -solve(slope)
             along = float(np.sum(way * slope))
-        length = min(1.0, 2 * length)
+        # Where a longer step did not do just now, it seldom does the next time.
+        length = length if halved else min(1.0, 2 * length)
+        halved = False
         for _halving in range(HALVINGS):
             fresh = places + length * way
             after, next_slope = energy(fresh)
             if after <= value + ARMIJO * length * along:
                 break
-            length /= 2
+            length, halved = length / 2, True
         else:
             if not memory.count:
                 settled = True

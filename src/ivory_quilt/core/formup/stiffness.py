@@ -23,12 +23,14 @@ OWN = 0.5
 
 def factored(matrix: csc_matrix, ordering: Ordering = "MMD_AT_PLUS_A") -> Any:
     """Return a symmetric positive matrix, factored; `ordering` is SuperLU's."""
-    symmetric = {"SymmetricMode": True}
+    known: dict[str, Any] = {"diag_pivot_thresh": 0.0, "options": {"SymmetricMode": True}}
+    if ordering != "NATURAL":
+        known |= {"relax": 1, "panel_size": 1}  # few entries a row: a third sooner one by one
     shift = 0.0
     for _ in range(TRIES):
         try:
             firm = matrix if not shift else (matrix + shift * identity(matrix.shape[0])).tocsc()
-            return splu(firm, permc_spec=ordering, diag_pivot_thresh=0.0, options=symmetric)
+            return splu(firm, permc_spec=ordering, **known)
         except RuntimeError:  # singular to the last digit: what is nearly so is held a little
             shift = max(100 * shift, 1e-9 * float(np.abs(matrix.diagonal()).mean()))
     raise Stopped("the pieces are strained beyond what can be reckoned")
