@@ -13,10 +13,6 @@ class LastFew(Generic[T]):
         self._most = most
         self._kept: dict[int, T] = {}
 
-    def __contains__(self, number: int) -> bool:
-        """Whether something of that number is kept."""
-        return number in self._kept
-
     def put(self, number: int, what: T) -> None:
         """Put something in, in the place of what has its number, as the last."""
         self._kept.pop(number, None)

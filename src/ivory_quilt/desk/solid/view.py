@@ -41,8 +41,11 @@ KEYS = {
 class SolidView(QWidget):
     """One solid that can be turned."""
 
-    def __init__(self, engine: LayoutEngine) -> None:
-        """Show nothing yet; `engine` paints, so that the window never waits for a picture."""
+    def __init__(self, engine: LayoutEngine, scene: int | None = None) -> None:
+        """Show nothing yet; `engine` paints, so that the window never waits for a picture.
+
+        What it shows is the engine's `scene`, or one of its own.
+        """
         super().__init__()
         self._engine = engine
         self.setAccessibleName("formed piece; arrow keys rotate it")
@@ -54,7 +57,7 @@ class SolidView(QWidget):
         self.camera = Camera()
         self.look: Palette = LIGHT
         self.words = ""
-        self.scene = engine.new_scene()
+        self.scene = engine.new_scene() if scene is None else scene
         """The number of what it shows, at the engine."""
         self._framing: Framing | None = None
         self._lines: Array | None = None

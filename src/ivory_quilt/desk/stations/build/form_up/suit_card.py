@@ -20,7 +20,6 @@ from ivory_quilt.desk.widgets.basics import (
     fill_box,
     label,
     narrow,
-    row,
 )
 from ivory_quilt.desk.widgets.fields import EntryField, FieldLine, Taking, number_in
 from ivory_quilt.desk.widgets.label_list import LabelList, Line
@@ -63,7 +62,8 @@ class SuitCard(QWidget):
         self.missing = label("", "note", wrap=True)
         self.setLayout(
             column(
-                row(label("Figure"), None, self.wearer),
+                label("Figure", "heading"),
+                self.wearer,
                 self.note,
                 self.guessed,
                 Stitch(),

@@ -17,8 +17,7 @@ class SuitView(SolidView):
 
     def __init__(self, suit: SuitPresenter) -> None:
         """Show nothing yet of `suit`; its engine paints."""
-        super().__init__(suit.form_up.engine)
-        self.scene = suit.scene
+        super().__init__(suit.form_up.engine, suit.scene)
         self.camera = FROM_FRONT
         self.setAccessibleName("the suit on the figure; arrow keys rotate it")
         self._suit = suit
