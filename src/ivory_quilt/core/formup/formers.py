@@ -4,7 +4,7 @@ from dataclasses import dataclass
 from functools import lru_cache
 
 import numpy as np
-from scipy.ndimage import distance_transform_edt, map_coordinates
+from scipy.ndimage import distance_transform_edt
 from scipy.spatial import cKDTree
 
 from ivory_quilt.core.errors import InputError
@@ -17,6 +17,7 @@ from ivory_quilt.core.formup.assembly import (
     Sphere,
 )
 from ivory_quilt.core.formup.contact import Ball, Surface, Tube
+from ivory_quilt.core.formup.kernels import grid_away
 from ivory_quilt.core.formup.outcome import seat_of
 from ivory_quilt.core.formup.shell import Shell
 from ivory_quilt.core.formup.surface import rigid_fit
@@ -66,15 +67,9 @@ class DistanceGrid:
 
     def away(self, places: Array) -> tuple[Array, Array]:
         """See `Surface`."""
-        at = (places - self.low) / self.step
-        # The place itself, and half a cell to either side of it along each axis: read at once.
-        sides = np.vstack([np.zeros(3), 0.5 * np.eye(3), -0.5 * np.eye(3)])
-        spots = (at[None] + sides[:, None]).reshape(-1, 3)
-        read = map_coordinates(self.values, spots.T, order=1, mode="nearest")
-        found = read.reshape(7, len(at))
-        out = (found[1:4] - found[4:7]).T
-        length = np.maximum(np.linalg.norm(out, axis=1), 1e-9)
-        return found[0], out / length[:, None]
+        far, out = np.empty(len(places)), np.empty((len(places), 3))
+        grid_away(self.values, self.low, self.step, np.ascontiguousarray(places), far, out)
+        return far, out
 
 
 def check_closed(mesh: MeshFormer) -> None:

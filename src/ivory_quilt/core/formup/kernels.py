@@ -268,6 +268,46 @@ def contact_energy(far, out, half, stiffness, pressed, reach, slope):
     return total
 
 
+@njit(nogil=True, cache=True, forceinline=True)
+def _between_grid(values, x, y, z):
+    """Return what a grid has at a place in cells, trilinear; beyond its end as at the end."""
+    x = min(max(x, 0.0), values.shape[0] - 1.0)
+    y = min(max(y, 0.0), values.shape[1] - 1.0)
+    z = min(max(z, 0.0), values.shape[2] - 1.0)
+    i, j, k = int(x), int(y), int(z)
+    m, n, o = (
+        min(i + 1, values.shape[0] - 1),
+        min(j + 1, values.shape[1] - 1),
+        min(k + 1, values.shape[2] - 1),
+    )
+    u, v, w = x - i, y - j, z - k
+    low = (1 - v) * ((1 - w) * values[i, j, k] + w * values[i, j, o])
+    low += v * ((1 - w) * values[i, n, k] + w * values[i, n, o])
+    high = (1 - v) * ((1 - w) * values[m, j, k] + w * values[m, j, o])
+    high += v * ((1 - w) * values[m, n, k] + w * values[m, n, o])
+    return (1 - u) * low + u * high
+
+
+@njit(nogil=True, cache=True)
+def grid_away(values, low, step, places, far, out):
+    """Put a grid's distance at each place into `far`, and the direction outwards into `out`.
+
+    That is of its slope, by half a cell to either side along each axis.
+    """
+    sides = np.zeros(3)
+    for p in range(places.shape[0]):
+        x = (places[p, 0] - low[0]) / step
+        y = (places[p, 1] - low[1]) / step
+        z = (places[p, 2] - low[2]) / step
+        far[p] = _between_grid(values, x, y, z)
+        sides[0] = _between_grid(values, x + 0.5, y, z) - _between_grid(values, x - 0.5, y, z)
+        sides[1] = _between_grid(values, x, y + 0.5, z) - _between_grid(values, x, y - 0.5, z)
+        sides[2] = _between_grid(values, x, y, z + 0.5) - _between_grid(values, x, y, z - 0.5)
+        length = math.sqrt(sides[0] ** 2 + sides[1] ** 2 + sides[2] ** 2)
+        for axis in range(3):
+            out[p, axis] = sides[axis] / max(length, 1e-9)
+
+
 @njit(nogil=True, cache=True)
 def breath_energy(places, triangles, pressure, slope):
     """Add the slope of pressure on all outer faces to `slope`; return its energy.

@@ -14,6 +14,7 @@ from ivory_quilt.core.formup.kernels import (
     contact_energy,
     drop_steps,
     edge_turns,
+    grid_away,
     off_rest,
     stretch_energy,
     times_angles,
@@ -144,6 +145,7 @@ def load_kernels() -> None:
     turn_rows(places, edges)
     off_rest(np.zeros(1), np.zeros(1), edges, np.zeros(1))
     breath_energy(places, triangles, 0.0, slope)
+    grid_away(np.zeros((2, 2, 2)), np.zeros(3), 1.0, places, np.zeros(4), slope)
     known = np.ones(4)
     contact_energy(known, places, known, known, 0.0, 1.0, slope)
     entries, numbers = np.zeros(1), np.zeros(1, dtype=np.int32)
