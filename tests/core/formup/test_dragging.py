@@ -6,6 +6,7 @@ import numpy as np
 import pytest
 
 from ivory_quilt.benchmarks.formup import cap
+from ivory_quilt.core.formup import dragging
 from ivory_quilt.core.formup.assembly import Cylinder, Sphere
 from ivory_quilt.core.formup.dragging import Dragged, coarse_edge
 from ivory_quilt.core.formup.form import OUTSIDE, form
@@ -48,6 +49,18 @@ def test_a_former_dragged_far_ends_where_one_begun_there_does():
     assert found[-1].strain.p99 == pytest.approx(alone.strain.p99, abs=0.002)
     # What was told of before stays as it was.
     assert found[0].shell.lengths is not found[1].shell.lengths
+
+
+def test_a_shape_that_cannot_be_carried_over_is_begun_anew(monkeypatch):
+    dragged = Dragged()
+    dragged.form(tube(wide=300.0, edge=14.0))
+
+    def lost(_meshes, _shell, _places, _curved, _into, shell):
+        return np.full((shell.count, 3), np.nan), np.full((len(shell.triangles), 3), np.nan)
+
+    monkeypatch.setattr(dragging, "carried", lost)
+    found = dragged.form(tube(wide=310.0, edge=14.0))
+    assert found.shape.size[1] == pytest.approx(310 / np.pi, rel=0.02)
 
 
 @pytest.mark.parametrize("radius", [60.0, 80.0, 110.0])

@@ -60,16 +60,19 @@ class Dragged:
         job = replace(job, edge=coarse_edge(job))
         last = self._last
         begun = _begun(job, last) if last is not None and _alike(job, last.job) else None
-        if begun is None or not np.isfinite(begun.places).all():
+        if begun is None:
             formed, energy = form_on(job, going)
         else:
             known = (begun.seams, begun.stiffness, begun.places)
             formed, energy = solved_on(job, *known, going, smooth=begun.smooth)
-        self._last = _Last(formed, energy.stiffness)
+        # Places that are no numbers are no start for the next one.
+        finite = np.isfinite(formed.places).all()
+        self._last = _Last(formed, energy.stiffness) if finite else None
         return formed
 
 
-def _begun(job: Assembly, last: _Last) -> _Begun:
+def _begun(job: Assembly, last: _Last) -> _Begun | None:
+    """Return from where an assembly goes on; None where the last shape leads nowhere."""
     before = last.formed
     if not _same_flat(job, last.job):
         meshes, seams = meshed_finely(job, job.edge)
@@ -77,6 +80,8 @@ def _begun(job: Assembly, last: _Last) -> _Begun:
         places, curved = carried(
             last.shell.meshes, last.shell, before.places, before.curved, meshes, shell
         )
+        if not np.isfinite(places).all():
+            return None
         set_rest(shell, curved)
         return _Begun(seams, Stiffness.of(shell), places, smooth=False)
     seams = [replace(s, seam=seam) for s, seam in zip(before.sampled, job.seams, strict=True)]

@@ -113,6 +113,7 @@ def form_on(
             known = (first, shell, start, surface, problems, going, told)
             pressed, energy = _pressed(*known, 1, BETWEEN)
             start, curved = pressed.places, curvature(energy, pressed.places)
+            shell = energy.stiffness.shell  # another where it was lifted off
     if finer:
         job = replace(job, edge=_fit_edge(job, curved, shell.areas))
     if job.edge != first.edge:
