@@ -20,7 +20,7 @@ from ivory_quilt.core.formup.contact import Ball, Surface, Tube
 from ivory_quilt.core.formup.kernels import grid_away
 from ivory_quilt.core.formup.outcome import seat_of
 from ivory_quilt.core.formup.shell import Shell
-from ivory_quilt.core.formup.surface import rigid_fit
+from ivory_quilt.core.formup.surface import ALL_ROUND, faces_of, rigid_fit
 
 NARROW = 4.0  # cells from the mesh within which distances are exact
 CELLS = 56  # along the longest side of a mesh's grid of distances
@@ -28,7 +28,6 @@ MARGIN = 0.35  # of the longest side around it
 RIGID_ROUNDS = 300
 TRIED = 3  # of the 24 ways round that look best at first
 FLAT = 0.02  # of how far normals spread: a shell that has less is flat
-ALL_ROUND = 0.15  # of all faces: where less looks one way, it goes all round
 LIFTS = 3.0  # of its size that a shell is lifted at most
 SOME = 300  # points that are enough to see which way round a shell goes on
 
@@ -221,11 +220,10 @@ def lifted_off(shell: Shell, places: Array, surface: Surface) -> Array | None:
 
     None where it goes all round, so that there is no way off.
     """
-    a, b, c = (places[shell.triangles[:, k]] for k in range(3))
-    normal = np.cross(b - a, c - a)
-    way = normal.sum(0)
+    faces = faces_of(places, shell.triangles)
+    way = faces.sum(0)
     length = float(np.linalg.norm(way))
-    if length < ALL_ROUND * float(np.linalg.norm(normal, axis=1).sum()):
+    if length < ALL_ROUND * float(np.linalg.norm(faces, axis=1).sum()):
         return None
     half = float(np.max(shell.thickness)) / 2
     farthest = LIFTS * float(np.linalg.norm(np.ptp(places, axis=0)))

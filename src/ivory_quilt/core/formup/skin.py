@@ -11,7 +11,7 @@ import numpy as np
 
 from ivory_quilt.core.formup.assembly import Array, Ints
 from ivory_quilt.core.formup.outcome import FormedPanel, FormedShape
-from ivory_quilt.core.formup.surface import vertex_normals
+from ivory_quilt.core.formup.surface import ALL_ROUND, faces_of, vertex_normals
 from ivory_quilt.core.stacks.solid import Solid
 
 BANDS = (-0.08, -0.04, -0.015, 0.015, 0.04, 0.08)
@@ -25,7 +25,6 @@ FRONT = np.array([[-1.0, 0.0, 0.0], [0.0, 0.0, 1.0], [0.0, 1.0, 0.0]])
 BENDS = 0.03  # square of the sine between two stretches of a rim: less is one straight edge
 FARTHEST = 2.5  # of a bevel's width: a sharp corner is cut off there
 ALONG = 0.6  # cosine: a tube or a cone, whose faces look along it, stands upright instead
-CLOSED = 0.15  # of all faces: where less looks one way, no side is the front
 
 
 def bands_of(panel: FormedPanel) -> Ints:
@@ -110,8 +109,7 @@ def looks(shape: FormedShape) -> tuple[Array, float]:
     """
     total, whole = np.zeros(3), 0.0
     for panel in shape.panels:
-        a, b, c = (panel.places[panel.triangles[:, k]] for k in range(3))
-        across = np.cross(b - a, c - a)
+        across = faces_of(panel.places, panel.triangles)
         total += across.sum(0)
         whole += float(np.linalg.norm(across, axis=1).sum())
     return total, whole
@@ -126,7 +124,7 @@ def facing(shape: FormedShape) -> Array:
     out = np.cross(across, up)
     length = float(np.linalg.norm(total))
     upright = abs(float(total @ up)) < ALONG * length * float(np.linalg.norm(up))
-    if length > CLOSED * whole and upright:
+    if length > ALL_ROUND * whole and upright:
         out = total
     out /= max(float(np.linalg.norm(out)), 1e-9)
     up -= out * float(up @ out)

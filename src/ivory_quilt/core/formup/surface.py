@@ -4,11 +4,19 @@ import numpy as np
 
 from ivory_quilt.core.formup.assembly import Array, Ints
 
+ALL_ROUND = 0.15  # of all faces: what looks less one way goes all round, and has no front
+
+
+def faces_of(places: Array, triangles: Ints) -> Array:
+    """Return the normal of each triangle, as long as twice its area, `(m, 3)`."""
+    a, b, c = (places[triangles[:, k]] for k in range(3))
+    found: Array = np.cross(b - a, c - a)
+    return found
+
 
 def vertex_normals(places: Array, triangles: Ints) -> Array:
     """Return the unit normal of the surface at each vertex, `(n, 3)`."""
-    a, b, c = (places[triangles[:, k]] for k in range(3))
-    facing = np.cross(b - a, c - a)
+    facing = faces_of(places, triangles)
     made = np.zeros_like(places)
     for k in range(3):
         for axis in range(3):
