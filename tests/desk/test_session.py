@@ -253,3 +253,32 @@ def test_pieces_of_another_foam_get_a_layout_of_their_own(session):
     session.edit("add", lambda p: add_pieces(p, [horn]))
     assert session.plan.foam(SIX) is standing
     assert session.plan.foam(Foam(10.0, "eva")).standing is Standing.NO_STOCK
+
+
+def test_going_back_offers_what_was_offered_then(session):
+    """Also where the engine has laid the foam otherwise meanwhile."""
+    lay_all(session)
+    before = session.plan.foam(SIX).result
+    session.edit("larger", lambda p: change_piece(p, "plate", shape=rectangle(210.0, 95.0)))
+    lay_all(session)
+    after = session.plan.foam(SIX).result
+    session.undo()
+    assert session.plan.foam(SIX).standing is Standing.PROPOSED
+    assert session.plan.foam(SIX).result is before
+    session.redo()
+    assert session.plan.foam(SIX).result is after
+    session.edit("name", lambda p: set_name(p, "lamplighter's suit"))
+    lay_all(session, seed=2)
+    better = session.plan.foam(SIX).result
+    session.undo()
+    assert session.plan.foam(SIX).result is better  # the foam is as it was then: the newer stands
+
+
+def test_going_back_after_the_shop_has_changed_plans_anew(session):
+    lay_all(session)
+    session.edit("more", lambda p: change_piece(p, "plate", count=3))
+    lay_all(session)
+    session.put_stock(sheet("s", "plain sheet", SIX, (210.0, 100.0), price=Decimal("2.00")))
+    session.undo()
+    assert session.plan.foam(SIX).standing is Standing.MISSING
+    assert session.plan.foam(SIX).job.sheets[0].shape == rectangle(210.0, 100.0)

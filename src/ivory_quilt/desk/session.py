@@ -27,6 +27,7 @@ from ivory_quilt.shop.cutting import foam_moves, move_foam
 from ivory_quilt.shop.store import ShopStore
 
 MOST_UNDO = 500
+MOST_PLANS = 8  # states of the project whose plans are kept, so that undoing is no work
 
 
 @dataclass(frozen=True)
@@ -68,6 +69,7 @@ class Session(QObject):
         self._redo: list[Edit] = []
         self._saved = self.project
         self.plan: Plan = derive(self.project, self._free)
+        self._plans: list[Plan] = [self.plan]
         self._base: Ledger = self.plan.ledger
 
     # Opening and saving
@@ -99,6 +101,7 @@ class Session(QObject):
         self.proposals.clear()
         self._free = self.stock.free_for(self.key)
         self.plan = derive(project, self._free)
+        self._plans = [self.plan]
         self._base = self.plan.ledger
         self.opened.emit()
         self.changed.emit()
@@ -219,8 +222,27 @@ class Session(QObject):
             self._derive()
 
     def _derive(self) -> None:
-        self.plan = derive(self.project, self._free, self.proposals, self.plan)
+        self._plan_anew()
         self.changed.emit()
+
+    def _plan_anew(self) -> None:
+        """Derive the plan from what is known of this state of the project, or of the last one."""
+        known = [p for p in self._plans if p.project is self.project and p.shop is self._free]
+        if known and known[0] is not self.plan:
+            self._offer_again(known[0])
+        before = known[0] if known else self.plan
+        self.plan = derive(self.project, self._free, self.proposals, before)
+        others = [p for p in self._plans if p.project is not self.project]
+        self._plans = [*others, self.plan][-MOST_PLANS:]
+
+    def _offer_again(self, before: Plan) -> None:
+        """Offer what was offered for a state that is gone back to, where nothing better is."""
+        for planned in before.foams:
+            offered = self.proposals.get(planned.foam)
+            if planned.standing is Standing.PROPOSED and (
+                offered is None or offered.job != planned.job
+            ):
+                self.proposals[planned.foam] = before.proposals[planned.foam]
 
     # Layouts
 
@@ -232,7 +254,7 @@ class Session(QObject):
     def propose_all(self, proposals: dict[Foam, Proposal]) -> None:
         """Offer layouts of several foams at once, while the maker may be at something else."""
         self.proposals.update(proposals)
-        self.plan = derive(self.project, self._free, self.proposals, self.plan)
+        self._plan_anew()
         self.proposed.emit()
 
     def kept_or_shown(self, foam: Foam) -> KeptLayout | None:

@@ -1,4 +1,5 @@
 import math
+import pickle
 
 import numpy as np
 import pytest
@@ -12,6 +13,7 @@ from ivory_quilt.core.geometry.shape import (
     Pose,
     Shape,
     longest_chord,
+    once_a_shape,
     rectangle,
     ring,
     ring_length,
@@ -146,3 +148,21 @@ def test_what_is_wrong_with_a_shape_is_said():
     assert "holes" in shape_problem(outside)
     assert "no area" in shape_problem(Shape.make([(0, 0), (5, 5), (10, 10)]))
     assert math.isclose(rectangle(3, 4).centroid[0], 1.5)
+
+
+def test_what_is_worked_out_of_a_shape_is_worked_out_once():
+    asked = []
+
+    @once_a_shape
+    def grown(shape, by, *, twice=False):
+        asked.append((shape, by, twice))
+        return shape.area + by * (2 if twice else 1)
+
+    one, alike = Shape.make(rectangle(9.0, 9.0).outer), Shape.make(rectangle(9.0, 9.0).outer)
+    assert grown(one, 2.0) == grown(one, 2.0) == one.area + 2.0
+    assert grown(one, 3.0) == one.area + 3.0
+    assert grown(one, 2.0, twice=True) == one.area + 4.0
+    assert len(asked) == 3
+    assert grown(alike, 2.0) == one.area + 2.0  # its own: it may live longer
+    assert len(asked) == 4
+    assert "found" not in pickle.loads(pickle.dumps(one)).__dict__

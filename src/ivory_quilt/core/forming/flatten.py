@@ -39,26 +39,32 @@ def finer(
     points: Array, shaping: Shaping, cuts: tuple[tuple[AxisFrame, float], ...], *, closed: bool
 ) -> Array:
     """Return a ring or line with points wherever the form may bend it."""
-    following = np.roll(points, -1, axis=0) if closed else points[1:]
+    following = np.concatenate((points[1:], points[:1])) if closed else points[1:]
     starts = points if closed else points[:-1]
     step = following - starts
-    shares: list[list[float]] = [[0.0] for _ in starts]
+    edges = [np.arange(len(starts))]
+    shares = [np.zeros(len(starts))]
     for frame, at in cuts:
         a = frame.into(starts)[:, 0] - at
         b = frame.into(following)[:, 0] - at
-        for i in np.flatnonzero(a * b < 0).tolist():
-            shares[i].append(float(a[i] / (a[i] - b[i])))
+        crossed = np.flatnonzero(a * b < 0)
+        edges.append(crossed)
+        shares.append(a[crossed] / (a[crossed] - b[crossed]))
     if shaping.longest:
-        length = np.hypot(step[:, 0], step[:, 1])
-        for k, count in enumerate(np.ceil(length / shaping.longest).tolist()):
-            shares[k] += [j / count for j in range(1, int(count))]
-    made = [
-        starts[k] + np.array(sorted(set(share)))[:, None] * step[k]
-        for k, share in enumerate(shares)
-    ]
-    if not closed:
-        made.append(points[-1:])
-    return np.vstack(made)
+        counts = np.ceil(np.hypot(step[:, 0], step[:, 1]) / shaping.longest).astype(np.intp)
+        more = np.maximum(counts - 1, 0)
+        each = np.repeat(np.arange(len(starts)), more)
+        edges.append(each)
+        nth = np.arange(1, len(each) + 1) - np.repeat(np.cumsum(more) - more, more)
+        shares.append(nth / counts[each])
+    edge, share = np.concatenate(edges), np.concatenate(shares)
+    order = np.lexsort((share, edge))
+    edge, share = edge[order], share[order]
+    new = np.ones(len(edge), dtype=bool)
+    new[1:] = (edge[1:] != edge[:-1]) | (share[1:] != share[:-1])
+    edge, share = edge[new], share[new]
+    made = starts[edge] + share[:, None] * step[edge]
+    return made if closed else np.concatenate((made, points[-1:]))
 
 
 def before_heat(piece: Piece, book: FoamBook) -> tuple[Piece, tuple[Change, ...]]:
@@ -80,7 +86,7 @@ def before_heat(piece: Piece, book: FoamBook) -> tuple[Piece, tuple[Change, ...]
     x, y = piece.shape.centroid
     frame = AxisFrame((x, y), direction)
     factors = np.array([1 / (1 - across / 100), 1 / (1 - along / 100)])
-    grown = piece.moved_by(lambda points: frame.out_of(frame.into(points) * factors))
+    grown = piece.moved_by(lambda points: frame.out_of(frame.into(points) * factors), sound=True)
     local = frame.into(piece.shape.outer)
     extent = (local.max(axis=0) - local.min(axis=0)).tolist()
     made = []

@@ -6,6 +6,7 @@ line runs.
 """
 
 from dataclasses import dataclass
+from functools import cached_property
 from typing import Protocol
 
 import numpy as np
@@ -37,13 +38,13 @@ class AxisFrame:
     origin: Point
     axis: float
 
-    @property
+    @cached_property
     def along(self) -> Array:
         """Unit vector along the axis."""
         turn = np.radians(self.axis)
         return np.array([np.cos(turn), np.sin(turn)])
 
-    @property
+    @cached_property
     def across(self) -> Array:
         """Unit vector across it, to its right."""
         x, y = self.along
@@ -51,14 +52,13 @@ class AxisFrame:
 
     def into(self, points: Array) -> Array:
         """Return points (n, 2) as (across, along)."""
-        away = points - np.asarray(self.origin)
-        return np.column_stack((away @ self.across, away @ self.along))
+        x, y = (points - self.origin).T
+        turned = [x * u + y * v for u, v in (self.across.tolist(), self.along.tolist())]
+        return np.array(turned).T
 
     def out_of(self, local: Array) -> Array:
         """Return (across, along) as points of the piece."""
-        return np.asarray(
-            np.asarray(self.origin) + local[:, :1] * self.across + local[:, 1:] * self.along
-        )
+        return np.asarray(self.origin + local[:, :1] * self.across + local[:, 1:] * self.along)
 
 
 ALL_AROUND = "all around"  # where a change of the whole outline is

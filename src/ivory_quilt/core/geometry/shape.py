@@ -6,9 +6,10 @@ stated tolerance, so that every room after that works on the same exact polygon.
 
 import hashlib
 import math
-from collections.abc import Iterable, Sequence
+from collections.abc import Callable, Iterable, Sequence
 from dataclasses import dataclass
-from functools import cached_property, lru_cache
+from functools import cached_property, lru_cache, wraps
+from typing import Concatenate, ParamSpec, TypeVar, cast
 
 import numpy as np
 import numpy.typing as npt
@@ -20,6 +21,8 @@ from ivory_quilt.core.errors import InputError
 
 Array = npt.NDArray[np.float64]
 Point = tuple[float, float]
+P = ParamSpec("P")
+R = TypeVar("R")
 PROBLEM = "_problem"
 """Under which a shape remembers what is wrong with it, or that nothing is (`validity`)."""
 
@@ -90,7 +93,10 @@ class Pose:
         """Return `points` (n, 2) where this pose puts them."""
         a, b, c, d = self.matrix
         x, y = points[:, 0], points[:, 1]
-        return np.column_stack((a * x + b * y + self.x, c * x + d * y + self.y))
+        made = np.empty((len(points), 2))
+        made[:, 0] = a * x + b * y + self.x
+        made[:, 1] = c * x + d * y + self.y
+        return made
 
     def unapply(self, point: Point) -> Point:
         """Return the shape's own coordinates of a placed point."""
@@ -168,6 +174,11 @@ class Shape:
         return tuple(r.tobytes() for r in self.rings)
 
     @cached_property
+    def found(self) -> dict[object, object]:
+        """What was worked out of it (`once_a_shape`): kept as long as the shape is."""
+        return {}
+
+    @cached_property
     def content_key(self) -> bytes:
         """Sixteen bytes that tell its points from all others', the same in every process."""
         digest = hashlib.blake2b(digest_size=16)
@@ -232,8 +243,12 @@ class Shape:
 
     def placed(self, pose: Pose) -> "Shape":
         """Return the shape as `pose` puts it (orientation of the rings kept)."""
-        outer = _oriented(pose.apply(self.outer), 1.0)
-        made = Shape(outer, tuple(_oriented(pose.apply(h), -1.0) for h in self.holes))
+        outer, *holes = [pose.apply(r) for r in self.rings]
+        if pose.mirrored:
+            outer, *holes = [np.ascontiguousarray(r[::-1]) for r in (outer, *holes)]
+        for points in (outer, *holes):
+            points.setflags(write=False)
+        made = Shape(outer, tuple(holes))
         return made.as_sound_as(self)
 
     def as_sound_as(self, other: "Shape") -> "Shape":
@@ -263,6 +278,24 @@ class Shape:
         """Return the shape scaled about the origin by two factors, each above zero."""
         by = np.array([across, up])
         return Shape.make(self.outer * by, [h * by for h in self.holes])
+
+
+def once_a_shape(
+    work: Callable[Concatenate[Shape, P], R],
+) -> Callable[Concatenate[Shape, P], R]:
+    """Return `work` done once for each shape and other arguments.
+
+    Unlike a cache of so many calls it forgets nothing of what is there, and keeps nothing alive.
+    """
+
+    @wraps(work)
+    def once(shape: Shape, *args: P.args, **kwargs: P.kwargs) -> R:
+        key = (work, args, *kwargs.items())
+        if key not in shape.found:
+            shape.found[key] = work(shape, *args, **kwargs)
+        return cast(R, shape.found[key])
+
+    return once
 
 
 def shapes_of(rings: Sequence[Array]) -> list[Shape]:

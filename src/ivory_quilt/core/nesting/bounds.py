@@ -11,13 +11,12 @@ sheets larger than they are: the bound stays true.
 import math
 from dataclasses import dataclass
 from decimal import ROUND_DOWN, Decimal
-from functools import lru_cache
 
 import numpy as np
 import numpy.typing as npt
 from shapely import get_coordinates, maximum_inscribed_circle
 
-from ivory_quilt.core.geometry.shape import Array, Shape
+from ivory_quilt.core.geometry.shape import Array, Shape, once_a_shape
 from ivory_quilt.core.nesting.job import CENT, LayJob, PieceSpec, RollSpec, SheetSpec, roll_cost
 from ivory_quilt.core.nesting.sizes import allowed_sizes
 
@@ -27,7 +26,7 @@ MOST_NODES = 1000  # of the solver's tree: what is proven by then holds (our cho
 MANY = 6  # discs on a sheet, from which on their count proves nothing
 
 
-@lru_cache(maxsize=1024)
+@once_a_shape
 def grown_area(shape: Shape, gap: float) -> float:
     """Return a lower estimate of the area that a part claims with half the gap around it."""
     return float(shape.polygon.buffer(gap / 2, quad_segs=4).area) if gap else shape.area
@@ -51,6 +50,7 @@ def cost_bound(job: LayJob) -> Decimal:
     return max(area_bound(job), dearest_piece_bound(job))
 
 
+@once_a_shape
 def least_width(shape: Shape) -> float:
     """Return the least extent of a shape over all directions (its width, by its convex hull)."""
     hull = get_coordinates(shape.polygon.convex_hull)
@@ -228,6 +228,7 @@ def _may_fit(piece: PieceSpec, stock: SheetSpec | RollSpec) -> bool:
     return bool((allowed_sizes(piece) <= (wide, high)).all(axis=1).any())
 
 
+@once_a_shape
 def inner_radius(shape: Shape, gap: float) -> float:
     """Return the radius of a disc within a shape grown by half the gap, a lower bound."""
     circle = maximum_inscribed_circle(shape.polygon)

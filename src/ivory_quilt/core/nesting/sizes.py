@@ -4,7 +4,7 @@ from collections.abc import Iterable
 
 import numpy as np
 
-from ivory_quilt.core.geometry.shape import Array, cos_sin
+from ivory_quilt.core.geometry.shape import Array, Shape, cos_sin, once_a_shape
 from ivory_quilt.core.nesting.job import PieceSpec
 
 
@@ -17,10 +17,12 @@ def box_sizes(points: Array, angles: Iterable[float]) -> Array:
 
 
 def allowed_sizes(piece: PieceSpec) -> Array:
-    """Return the box sizes of a piece at its allowed angles, and flipped where that is allowed.
+    """Return the box sizes of a piece at its allowed angles, and flipped where that is allowed."""
+    return _turned_sizes(piece.shape, tuple(piece.rotations or ()), mirror=piece.mirror)
 
-    A flipped shape turned by an angle is as large as the shape turned back by it.
-    """
-    angles = tuple(piece.rotations or ())
-    back = tuple(-a for a in angles) if piece.mirror else ()
-    return box_sizes(piece.shape.outer, (*angles, *back))
+
+@once_a_shape
+def _turned_sizes(shape: Shape, angles: tuple[float, ...], *, mirror: bool) -> Array:
+    # A flipped shape turned by an angle is as large as the shape turned back by it.
+    back = tuple(-a for a in angles) if mirror else ()
+    return box_sizes(shape.outer, (*angles, *back))

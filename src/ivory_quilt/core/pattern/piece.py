@@ -306,7 +306,19 @@ class Piece:
             *(k.at for k in self.labels),
             *(p for e in self.edges for p in (e.start, e.stop)),
         ]
-        moved = iter(move(np.array(places)).tolist() if places else ())
+        build, shaped = self.build, self.build is not PLAIN
+        if shaped:
+            turn = math.radians(build.form.axis)
+            x, y = self.shape.centroid
+            places += [(x, y), (x + math.cos(turn), y + math.sin(turn))]
+        # All at once: for the few points of most things a call costs more than its points.
+        drawn = [*self.shape.rings, *(k.points for k in self.lines)]
+        if places:
+            drawn.append(np.array(places))
+        ends = np.cumsum([len(points) for points in drawn])
+        parts = np.split(move(np.concatenate(drawn)), ends[:-1])
+        moved = iter(parts.pop().tolist() if places else ())
+        lines = parts[len(self.shape.rings) :]
 
         def point() -> Point:
             x, y = next(moved)
@@ -319,19 +331,14 @@ class Piece:
         marks = tuple(point() for _ in self.match_marks)
         labels = tuple(replace(k, at=point()) for k in self.labels)
         edges = tuple(edge(e) for e in self.edges)
-        build = self.build
-        if build is not PLAIN:
-            turn = math.radians(build.form.axis)
-            x, y = self.shape.centroid
-            (x0, y0), (x1, y1) = move(
-                np.array([(x, y), (x + math.cos(turn), y + math.sin(turn))])
-            ).tolist()
+        if shaped:
+            (x0, y0), (x1, y1) = point(), point()
             axis = round(math.degrees(math.atan2(y1 - y0, x1 - x0)), 9) % 180.0
             # A cone has a low end and a high one.
             if build.form.second and (x1 - x0) * math.cos(turn) + (y1 - y0) * math.sin(turn) < 0:
                 axis -= 180.0
             build = build.with_axis(axis)
-        shape = Shape.make(move(self.shape.outer), [move(h) for h in self.shape.holes])
+        shape = Shape.make(parts[0], parts[1 : len(self.shape.rings)])
         if sound:
             shape.as_sound_as(self.shape)
         curves = tuple(c.moved_by(move) for c in self.curves)
@@ -340,7 +347,7 @@ class Piece:
             curves=tuple(c.turned_round() for c in curves) if flips else curves,
             build=build,
             shape=shape,
-            lines=tuple(replace(k, points=move(k.points)) for k in self.lines),
+            lines=tuple(replace(k, points=at) for k, at in zip(self.lines, lines, strict=True)),
             match_marks=marks,
             labels=labels,
             edges=edges[::-1] if flips else edges,

@@ -48,9 +48,15 @@ class MadePiece:
 
 
 def make_all(
-    project: Project, stock: ShopStock, previous: Mapping[str, MadePiece]
+    project: Project,
+    stock: ShopStock,
+    previous: Mapping[str, MadePiece],
+    others: frozenset[str] | None = None,
 ) -> dict[str, MadePiece]:
-    """Return what is cut for each piece, by its id, reusing what did not change."""
+    """Return what is cut for each piece, by its id, reusing what did not change.
+
+    `others` are pieces that may be made otherwise than `previous` was; None: any.
+    """
     books = {m.id: m.book for m in stock.materials}
     if project.bench.seal is SealOrder.BEFORE_CUT:  # it has shrunk already
         books = {i: replace(b, shrink_along=0.0, shrink_across=0.0) for i, b in books.items()}
@@ -61,13 +67,20 @@ def make_all(
         if on is not None and piece.count and on.base != piece.id:
             placed.setdefault(on.base, []).append(piece)
     strips = _strips(project, stock)
+    looked_at = None
+    if others is not None:  # fixings hang on wearers, too
+        looked_at = others | strips.keys() | {i for i, m in previous.items() if m.context.strips}
     made = {}
     spares = project.spares
     for piece in project.pieces:
+        old = previous.get(piece.id)
+        if looked_at is not None and old is not None and piece.id not in looked_at:
+            made[piece.id] = old
+            continue
         context, problem = context_of(piece, project, books, by_id, placed)
         if piece.id in strips:
             context = replace(context, strips=strips[piece.id])
-        rule, old = rule_of(project, piece), previous.get(piece.id)
+        rule = rule_of(project, piece)
         if (
             old is not None
             and old.piece is piece

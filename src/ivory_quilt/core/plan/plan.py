@@ -14,6 +14,7 @@ from ivory_quilt.core.document.cutting import SheetKey, spent_of
 from ivory_quilt.core.document.project import KeptLayout, Project
 from ivory_quilt.core.nesting.job import LayJob, LayResult, PieceSpec, Placement, StockUse
 from ivory_quilt.core.pattern.part import Foam, Part
+from ivory_quilt.core.plan.affected import affected
 from ivory_quilt.core.plan.making import MadePiece, make_all
 from ivory_quilt.core.plan.standing import Proposal, Standing, standing_of, with_pins
 from ivory_quilt.core.plan.suits import Suit, suits_of
@@ -215,8 +216,13 @@ def _derived(
     if first:
         same = previous is not None and previous.shop is shop and previous.stock.sealed
         stock = previous.stock if previous is not None and same else shop.sealed_first()
-    made = make_all(project, stock, previous.made if previous is not None else {})
-    suits = suits_of(project, stock, made, previous.suits if previous is not None else ())
+    if previous is None:
+        made = make_all(project, stock, {})
+        suits = suits_of(project, stock, made, ())
+    else:
+        others = affected(previous.project, project) if previous.stock is stock else None
+        made = make_all(project, stock, previous.made, others)
+        suits = suits_of(project, stock, made, previous.suits, others)
     by_foam: dict[Foam, list[Part]] = {}
     for suit in suits:
         for part in suit.all_parts():
@@ -260,33 +266,38 @@ def _foam_plan(
     kept = project.layout(foam)
     spent = spent_of(project, foam) if project.spent else ()
     old = previous.foam(foam) if previous is not None else None
+    near = old if previous is not None and previous.stock is stock else None
+    same = previous is not None and previous.proposals.get(foam) is proposal
     if (
-        old is not None
-        and previous is not None
-        and previous.stock is stock
-        and previous.project.gap == project.gap
-        and len(old.parts) == len(parts)
-        and all(a is b for a, b in zip(old.parts, parts, strict=True))
-        and old.kept is kept
-        and (old.spent == spent or done_of(spent, parts) == old.done)
+        near is not None
+        and near.job.gap == project.gap
+        and len(near.parts) == len(parts)
+        and all(a is b for a, b in zip(near.parts, parts, strict=True))
+        and near.kept is kept
+        and (near.spent == spent or done_of(spent, parts) == near.done)
     ):
-        same = previous.proposals.get(foam) is proposal
-        if same and old.spent == spent:
-            return old
-        standing, result = old.standing, old.result
+        if same and near.spent == spent:
+            return near
+        standing, result = near.standing, near.result
         if not same:
-            standing, result = standing_of(old.job, kept, proposal, None)
-        line = foam_line(foam, old.line.parts, old.job, result, stock, spent)
-        return replace(old, standing=standing, result=result, line=line, spent=spent)
+            standing, result = standing_of(near.job, kept, proposal, None)
+        line = foam_line(foam, near.line.parts, near.job, result, stock, spent)
+        return replace(near, standing=standing, result=result, line=line, spent=spent)
     items = stock.of(foam)
     sheets, rolls = stock_specs(items)
     alike = any(m.both_faces_alike for m in stock.materials if m.id == foam.material)
     done = done_of(spent, parts)
-    pieces = tuple(_spec(p, done.get(p.id, 0), faces_alike=alike) for p in parts)
+    known = _known_specs(near) if near is not None else {}
+    pieces = tuple(
+        known.get((id(p), done.get(p.id, 0))) or _spec(p, done.get(p.id, 0), faces_alike=alike)
+        for p in parts
+    )
     job = LayJob(pieces, tuple(sheets), tuple(rolls), project.gap)
     lost = 0
     if kept is not None and kept.pins:
         job, lost = with_pins(job, kept.pinned())
+    if near is not None and same and near.kept is kept and near.spent == spent and near.job == job:
+        return replace(near, parts=parts)  # what is drawn on them is another, no outline is
     before = Proposal(old.job, old.result) if old is not None and old.result else None
     standing, result = standing_of(job, kept, proposal, before)
     if done and not any(p.quantity for p in pieces):
@@ -294,6 +305,15 @@ def _foam_plan(
     count = sum(p.cut_count for p in parts)
     line = foam_line(foam, count, job, result, stock, spent)
     return FoamPlan(foam, parts, job, kept, standing, result, line, lost, spent, done)
+
+
+def _known_specs(planned: FoamPlan) -> dict[tuple[int, int], PieceSpec]:
+    """Return what is laid of a foam's parts, by the part itself and how many of it were cut."""
+    return {
+        (id(part), planned.done.get(part.id, 0)): spec
+        for part, spec in zip(planned.parts, planned.job.pieces, strict=True)
+        if not spec.fixed
+    }
 
 
 def done_of(spent: tuple[SpentSheet, ...], parts: tuple[Part, ...]) -> dict[str, int]:

@@ -103,7 +103,7 @@ def standing_of(
         return Standing.NO_STOCK, None
     if proposal is not None:
         result = proposal.result
-        if proposal.job is job:
+        if proposal.job is job or proposal.job == job:
             return Standing.PROPOSED, result
         if answers(job, result, old):
             return Standing.PROPOSED, summarise(job, result.placements)

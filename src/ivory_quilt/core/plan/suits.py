@@ -55,8 +55,12 @@ def suits_of(
     stock: ShopStock,
     made: Mapping[str, MadePiece],
     previous: tuple[Suit, ...],
+    others: frozenset[str] | None = None,
 ) -> tuple[Suit, ...]:
-    """Return all suits of a project; `made` is what is cut of the pieces as drawn."""
+    """Return all suits of a project; `made` is what is cut of the pieces as drawn.
+
+    `others` are pieces that may be made otherwise than in `previous`; None: any.
+    """
     if not project.troupe:
         return (Suit(None, "", made, {i: m.parts for i, m in made.items()}),)
     before = {s.member.wearer: s for s in previous if s.member is not None}
@@ -65,7 +69,7 @@ def suits_of(
     for member in project.troupe:
         old = before.get(member.wearer)
         alike = by_size.get(member.size)
-        cut = alike.made if alike is not None else _sized(project, stock, made, member, old)
+        cut = alike.made if alike is not None else _sized(project, stock, made, member, old, others)
         name = project.wearer(member.wearer).name
         parts = _named(cut, member, name, old)
         suit = Suit(member, name, cut, parts, {p.id: p for p in project.pieces})
@@ -80,6 +84,7 @@ def _sized(
     made: Mapping[str, MadePiece],
     member: Member,
     old: Suit | None,
+    others: frozenset[str] | None,
 ) -> Mapping[str, MadePiece]:
     """Return what is cut of all pieces in one size."""
     pieces = []
@@ -98,9 +103,11 @@ def _sized(
             pieces.append(_scaled(piece, factor))
     if all(a is b for a, b in zip(pieces, project.pieces, strict=True)):
         return made
-    return make_all(
-        replace(project, pieces=tuple(pieces)), stock, old.made if old is not None else {}
-    )
+    sized = replace(project, pieces=tuple(pieces))
+    if old is None or old.member is None:
+        return make_all(sized, stock, {})
+    alike = old.member.size == member.size
+    return make_all(sized, stock, old.made, others if alike else None)
 
 
 def _scaled(piece: Piece, factor: float) -> Piece:

@@ -5,7 +5,7 @@ from dataclasses import replace
 import numpy as np
 from shapely import LineString, Polygon
 
-from ivory_quilt.core.geometry.shape import Array, Pose
+from ivory_quilt.core.geometry.shape import Array, Pose, Shape
 from ivory_quilt.core.pattern.piece import Label, LineKind, Piece, PieceLine
 
 TICK = 5.0  # mm that a match mark reaches to either side of the mark
@@ -26,8 +26,7 @@ def pose_on(piece: Piece, base: Piece) -> Pose:
 
 def on_base(piece: Piece, base: Piece) -> Piece:
     """Return a piece where it lies on its base's pattern."""
-    pose = pose_on(piece, base)
-    return piece.moved_by(pose.apply)
+    return piece.moved_by(pose_on(piece, base).apply, sound=True)
 
 
 def set_back(there: Piece, piece: Piece, base: Piece) -> Piece:
@@ -38,7 +37,7 @@ def set_back(there: Piece, piece: Piece, base: Piece) -> Piece:
     def move(points: Array) -> Array:
         return back.apply(points - [pose.x, pose.y])
 
-    moved = there.moved_by(move)
+    moved = there.moved_by(move, sound=True)
     return replace(moved, build=piece.build)
 
 
@@ -46,14 +45,14 @@ def drawn_on(base: Piece, placed: tuple[Piece, ...]) -> Piece:
     """Return a base with the outlines of what is glued onto it, as marks, and match marks."""
     lines, labels = list(base.lines), list(base.labels)
     for piece in placed:
-        there = on_base(piece, base)
-        ring = np.vstack((there.shape.outer, there.shape.outer[:1]))
+        there = piece.shape.placed(pose_on(piece, base))
+        ring = np.concatenate((there.outer, there.outer[:1]))
         lines.append(PieceLine(LineKind.MARK, ring))
         for tick in _ticks(there):
             lines.append(PieceLine(LineKind.MARK, tick))
         short = piece.name.removeprefix(base.name).strip() or piece.name
         text = f"cement here: {short}" if len(placed) == 1 else short
-        labels.append(Label(text, there.shape.label_point))
+        labels.append(Label(text, there.label_point))
     if len(lines) == len(base.lines):
         return base
     return replace(base, lines=tuple(lines), labels=tuple(labels))
@@ -62,18 +61,18 @@ def drawn_on(base: Piece, placed: tuple[Piece, ...]) -> Piece:
 def marked_to_place(piece: Piece, base: Piece) -> Piece:
     """Return a piece with match marks where the base has its ticks."""
     pose = pose_on(piece, base)
-    there = on_base(piece, base)
+    there = piece.shape.placed(pose)
     marks = [pose.unapply(tuple(t.mean(axis=0).tolist())) for t in _ticks(there)]
     return replace(piece, match_marks=(*piece.match_marks, *marks))
 
 
-def _ticks(there: Piece) -> list[Array]:
+def _ticks(there: Shape) -> list[Array]:
     """Return a tick across the outline at either end of the line through its box's middle."""
-    x0, y0, x1, y1 = there.shape.bounds
+    x0, y0, x1, y1 = there.bounds
     x, y = (x0 + x1) / 2, (y0 + y1) / 2
-    level = there.shape.width >= there.shape.height
+    level = there.width >= there.height
     ends = [(x0 - 1, y), (x1 + 1, y)] if level else [(x, y0 - 1), (x, y1 + 1)]
-    met = LineString(ends).intersection(Polygon(there.shape.outer))
+    met = LineString(ends).intersection(Polygon(there.outer))
     if met.is_empty:
         return []
     crossed = np.vstack([np.asarray(g.coords) for g in getattr(met, "geoms", [met])])[:, :2]

@@ -33,7 +33,7 @@ def with_works_drawn(piece: Piece) -> Piece:
             labels.append(Label(work.words, (spot.x, spot.y)))
             if not (work.region.on is RegionKind.LINE and not work.region.width):
                 # A strip's own edge; the rest of its outline is the piece's.
-                inner = polygon.boundary.difference(foam.boundary.buffer(0.01))
+                inner = polygon.boundary.difference(foam.boundary.buffer(0.01, quad_segs=1))
                 for run in getattr(inner, "geoms", [inner]):
                     if run.length > 1.0:
                         lines.append(PieceLine(LineKind.MARK, np.asarray(run.coords)[:, :2]))
