@@ -2,13 +2,25 @@
 
 from dataclasses import replace
 
+import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from ivory_quilt.core.document.project import change_piece
+from ivory_quilt.core.document.project import Project, change_piece
 from ivory_quilt.core.editing.reshape import scaled_piece
-from ivory_quilt.core.pattern.build import PLAIN, Layer, LayerSize, Placing
-from ivory_quilt.core.pattern.piece import TraceRule
+from ivory_quilt.core.geometry.shape import rectangle
+from ivory_quilt.core.pattern.build import (
+    PLAIN,
+    Build,
+    EdgeProfile,
+    Layer,
+    LayerSize,
+    Placing,
+    Profile,
+    ProfileKind,
+)
+from ivory_quilt.core.pattern.piece import Piece, TraceRule
+from ivory_quilt.core.pattern.seams import EdgeRef, Seam
 from ivory_quilt.core.pattern.spares import SpareRule
 from ivory_quilt.core.plan.affected import affected
 from ivory_quilt.core.plan.plan import derive
@@ -141,3 +153,19 @@ def test_an_edit_of_one_piece_affects_it_and_what_hangs_on_it():
 def test_what_all_pieces_hang_on_affects_any():
     for edit in (trimmed_all, spares, sealed_first, a_seam_less):
         assert affected(DEMO, edit(DEMO, IDS[0], 0.5)) is None
+
+
+@pytest.mark.parametrize("thicker_one", ["left", "right"])
+def test_a_thicker_neighbour_turns_the_bevel_that_meets_it(thicker_one):
+    meets = (EdgeProfile("A", Profile(ProfileKind.MEET)),)
+    pieces = tuple(
+        Piece(i, i, rectangle(80.0, 60.0), build=Build(edges=meets)) for i in ("left", "right")
+    )
+    seam = Seam(EdgeRef("left", "A"), EdgeRef("right", "A"), dihedral=110.0)
+    before = Project("two", pieces, seams=(seam,))
+    after = change_piece(before, thicker_one, thickness=10.0)
+    plan = derive(before, STOCK)
+    found = derive(after, STOCK, previous=plan)
+    assert cuts(found) == cuts(derive(after, STOCK))
+    (other,) = {"left", "right"} - {thicker_one}
+    assert found.made[other].cuts[0].knives != plan.made[other].cuts[0].knives
