@@ -11,8 +11,9 @@ from hypothesis import strategies as st
 
 from ivory_quilt.core.errors import InputError
 from ivory_quilt.files import drawings
-from ivory_quilt.files.drawings import VECTORS, FileKind, kind_of, read_drawing
+from ivory_quilt.files.drawings import read_drawing
 from ivory_quilt.files.joined_read import read_joined
+from ivory_quilt.files.kinds import VECTORS, FileKind, kind_of
 from tests.effort import random_cases
 from tests.files.test_pages import six_page_pdf
 

@@ -18,8 +18,9 @@ def read(options: argparse.Namespace) -> int:
     from ivory_quilt.core.reading.tracing.picture import parse_dpi, parse_sheet
     from ivory_quilt.files.apart import Apart
     from ivory_quilt.files.atomic import read_bytes, shown_name, write_atomic
-    from ivory_quilt.files.drawings import FileKind, ReadOptions, kind_of, read_drawing, title
+    from ivory_quilt.files.drawings import ReadOptions, read_drawing
     from ivory_quilt.files.joined_read import read_joined
+    from ivory_quilt.files.kinds import FileKind, kind_of, title
     from ivory_quilt.files.pieces_file import encode_reading
 
     said = ReadOptions(

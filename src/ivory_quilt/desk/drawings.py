@@ -3,6 +3,7 @@
 from collections.abc import Callable, Sequence
 from functools import partial
 from pathlib import Path
+from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QObject, Signal
 from PySide6.QtWidgets import QFileDialog, QWidget
@@ -12,18 +13,20 @@ from ivory_quilt.core.pattern.piece import Piece
 from ivory_quilt.core.units import counted
 from ivory_quilt.desk.canvas.picture import picture_bytes
 from ivory_quilt.desk.documents import Documents
-from ivory_quilt.desk.imports.reader import PendingImport, read_file, read_pages
 from ivory_quilt.desk.reading import Done
 from ivory_quilt.desk.session import Session
 from ivory_quilt.desk.work import Background
 from ivory_quilt.files.apart import ReaderCrash
 from ivory_quilt.files.atomic import shown_name, write_atomic
-from ivory_quilt.files.drawings import DRAWINGS, PICTURES, FileKind, kind_of, title
+from ivory_quilt.files.kinds import DRAWINGS, PICTURES, FileKind, kind_of, title
 from ivory_quilt.files.pattern_write import write_pattern
+
+if TYPE_CHECKING:  # what reads drawings is loaded with the first of them
+    from ivory_quilt.desk.imports.reader import PendingImport
 
 PAGE_FILES = f"Pages ({' '.join(f'*{kind}' for kind in ('.pdf', *PICTURES))})"
 PATTERN_FILES = f"Patterns ({' '.join(f'*{kind}' for kind in DRAWINGS)})"
-Read = Callable[[Callable[..., PendingImport], Done, str], None]
+Read = Callable[[Callable[..., "PendingImport"], Done, str], None]
 """Reads apart, then tells of the result: `ReadRunner.run`."""
 
 
@@ -115,6 +118,8 @@ class Drawings(QObject):
 
     def join_files(self, paths: list[Path]) -> None:
         """Lay the pages of PDFs, or several pictures, on the page table."""
+        from ivory_quilt.desk.imports.reader import read_pages
+
         names = title([shown_name(p.name) for p in paths])
         self._read(partial(read_pages, paths), self._have_read, names)
 
@@ -125,13 +130,15 @@ class Drawings(QObject):
             if kind is FileKind.PROJECT:
                 self._documents.open(path)
             elif kind is not None:
+                from ivory_quilt.desk.imports.reader import read_file
+
                 self._read(partial(read_file, path), self._have_read, name)
             else:
                 kinds = ", ".join(DRAWINGS)
                 text = f"{name} cannot be imported: drop a pattern ({kinds}) or a project (.ivq)."
                 self._session.tell(text, "cut")
 
-    def _have_read(self, found: PendingImport | None, error: Exception | None) -> None:
+    def _have_read(self, found: "PendingImport | None", error: Exception | None) -> None:
         if isinstance(error, QuiltError) and not isinstance(error, ReaderCrash):
             self._session.tell(str(error), "cut")
         elif error is not None:

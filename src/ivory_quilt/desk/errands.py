@@ -1,14 +1,17 @@
 """What one station asks of another: a piece opened elsewhere, an entry begun, work kept at once."""
 
 from collections.abc import Callable
+from typing import TYPE_CHECKING
 
 from ivory_quilt.core.journal.entry import EntryKind
 from ivory_quilt.core.schedule.step import StepKind
 from ivory_quilt.desk.drawings import Drawings
-from ivory_quilt.desk.imports.reader import PendingImport
 from ivory_quilt.desk.keeper import WorkKeeper
 from ivory_quilt.desk.station_set import StationSet
 from ivory_quilt.desk.stations.base import Station
+
+if TYPE_CHECKING:  # what reads drawings is loaded with the first of them
+    from ivory_quilt.desk.imports.reader import PendingImport
 
 AT_MOST = 2.0  # s that a mark waits until it is on the disk: a bench loses power as well
 
@@ -66,7 +69,7 @@ class Errands:
         self._stations.build.open(piece_id, group)
         self._go("build")
 
-    def _drawing_arrived(self, found: PendingImport) -> None:
+    def _drawing_arrived(self, found: "PendingImport") -> None:
         self._go("pattern")
         self._stations.pattern.presenter.take(found)
         self._stations.pattern.arrived()

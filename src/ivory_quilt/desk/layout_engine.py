@@ -6,11 +6,10 @@ from dataclasses import dataclass
 from decimal import Decimal
 from functools import partial
 from itertools import count
-from typing import Any
+from typing import TYPE_CHECKING, Any
 
 from PySide6.QtCore import QObject, Qt, QTimer, Signal
 
-from ivory_quilt.core.cutting.paper_layout import LayPaper
 from ivory_quilt.core.formup.assembly import Assembly
 from ivory_quilt.core.formup.outcome import FormedShape
 from ivory_quilt.core.formup.wearing import Garment
@@ -30,6 +29,9 @@ from ivory_quilt.engine.orders import (
 from ivory_quilt.engine.questions import Answer, DressedSuit
 from ivory_quilt.engine.queue import Rank
 from ivory_quilt.engine.service import EngineService
+
+if TYPE_CHECKING:  # paper is laid out when it is asked for
+    from ivory_quilt.core.cutting.paper_layout import LayPaper
 
 CostLayer = Callable[[Callable[[], bool]], Callable[[LayJob], LayResult]]
 """Returns what lays a job to know about its cost, as long as that is wanted."""
@@ -178,7 +180,7 @@ class LayoutEngine(QObject):
 
         return lay
 
-    def paper_layer(self, wanted: Callable[[], bool]) -> LayPaper:
+    def paper_layer(self, wanted: Callable[[], bool]) -> "LayPaper":
         """Return what lays templates on paper, the same each time, as long as that is `wanted`.
 
         It waits for the engine: for threads other than the interface's.

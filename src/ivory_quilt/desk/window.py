@@ -56,7 +56,7 @@ from ivory_quilt.desk.widgets.reading_bar import ReadingBar
 from ivory_quilt.desk.work import TaskRunner
 from ivory_quilt.engine.orders import EngineFault
 from ivory_quilt.engine.service import EngineService
-from ivory_quilt.files.drawings import kind_of
+from ivory_quilt.files.kinds import kind_of
 from ivory_quilt.files.recovery import RecoveryFolder
 
 if TYPE_CHECKING:

@@ -1,29 +1,15 @@
 """Every kind of pattern file, by its ending; each reader loads only when its kind comes."""
 
-from collections.abc import Sequence
 from dataclasses import dataclass
-from enum import Enum
 from pathlib import PurePath
 
 from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.reading.found import Reading
 from ivory_quilt.core.reading.progress import ReadReport, tell_nobody
 from ivory_quilt.core.reading.tracing.picture import Ink, PictureScale
+from ivory_quilt.files.kinds import DRAWINGS, FileKind, kind_of
 
 LARGEST = 80_000_000  # bytes; drawings are far smaller
-VECTORS = (".svg", ".dxf", ".pdf")
-PICTURES = (".png", ".jpg", ".jpeg", ".tif", ".tiff")
-DRAWINGS = (*VECTORS, *PICTURES)
-
-
-class FileKind(Enum):
-    """What a file is, by its ending; nothing else decides by an ending."""
-
-    PROJECT = (".ivq",)
-    SVG = (".svg",)
-    DXF = (".dxf",)
-    PDF = (".pdf",)
-    PICTURE = PICTURES
 
 
 @dataclass(frozen=True)
@@ -44,18 +30,6 @@ class ReadOptions:
 
 
 NOTHING_SAID = ReadOptions()
-
-
-def kind_of(name: str) -> FileKind | None:
-    """Return what a file of this name is, None for one that is not read."""
-    ending = PurePath(name).suffix.lower()
-    return next((kind for kind in FileKind if ending in kind.value), None)
-
-
-def one_kind(names: Sequence[str]) -> FileKind | None:
-    """Return the kind that all files of these names are, None when they differ."""
-    kinds = {kind_of(name) for name in names}
-    return kinds.pop() if len(kinds) == 1 else None
 
 
 def read_drawing(
@@ -92,8 +66,3 @@ def read_drawing(
         return read_picture(data, file=file, scale=scale, ink=options.ink, report=report)
     ending = PurePath(file).suffix.lower()
     raise InputError(file, f"'{ending}' files are not read", f"one of {', '.join(DRAWINGS)}")
-
-
-def title(names: Sequence[str]) -> str:
-    """Return one name for several files."""
-    return names[0] if len(names) == 1 else f"{names[0]} and {len(names) - 1} more"

@@ -9,7 +9,8 @@ from ivory_quilt.core.reading.pages.marks import find_marks
 from ivory_quilt.core.reading.pages.page import JoinedPages, Page
 from ivory_quilt.core.reading.pages.place import place_pages
 from ivory_quilt.core.reading.progress import ReadReport, tell_nobody
-from ivory_quilt.files.drawings import NOTHING_SAID, FileKind, ReadOptions, one_kind, title
+from ivory_quilt.files.drawings import NOTHING_SAID, ReadOptions
+from ivory_quilt.files.kinds import FileKind, one_kind, title
 
 NamedBytes = tuple[str, bytes]
 

@@ -14,7 +14,8 @@ from ivory_quilt.core.reading.pages.unite import cell_of
 from ivory_quilt.core.reading.tracing.page_marks import PAPER, MarkedPicture, find_picture_marks
 from ivory_quilt.core.reading.tracing.picture import LoadedPicture, Picture, PictureScale
 from ivory_quilt.core.reading.tracing.sheet import find_sheet, sheet_frame
-from ivory_quilt.files.drawings import ReadOptions, title
+from ivory_quilt.files.drawings import ReadOptions
+from ivory_quilt.files.kinds import title
 from ivory_quilt.files.picture_read import ENOUGH_PIXELS, MM_PER_INCH, load_picture, read_loaded
 
 BEYOND = 2.5  # mm past a trim line: pages lie a little turned, and no gap may open

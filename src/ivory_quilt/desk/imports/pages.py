@@ -12,7 +12,8 @@ from ivory_quilt.core.reading.pages.place import place_pages, placed_scans, sett
 from ivory_quilt.core.reading.progress import ReadReport, tell_nobody
 from ivory_quilt.core.reading.tracing.picture import LoadedPicture, PictureScale
 from ivory_quilt.core.units import counted
-from ivory_quilt.files.drawings import read_drawing, title
+from ivory_quilt.files.drawings import read_drawing
+from ivory_quilt.files.kinds import title
 
 if TYPE_CHECKING:  # it loads the picture library
     from ivory_quilt.core.reading.tracing.page_marks import MarkedPicture

@@ -15,7 +15,8 @@ from ivory_quilt.desk.imports.pages import (
 )
 from ivory_quilt.desk.imports.picture import PictureImport, first_choices
 from ivory_quilt.files.atomic import read_bytes, shown_name
-from ivory_quilt.files.drawings import FileKind, kind_of, one_kind, read_drawing
+from ivory_quilt.files.drawings import read_drawing
+from ivory_quilt.files.kinds import FileKind, kind_of, one_kind
 
 GUESSED_DPI = 300.0  # of a scan that states none, until the maker says otherwise
 PendingImport = DrawingImport | PictureImport | PagesImport

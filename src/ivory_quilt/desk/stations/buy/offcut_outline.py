@@ -25,7 +25,8 @@ def read_outline(path: Path, beneath: str) -> Shape:
     Raises:
         InputError: no outline, no scale, or `beneath` is none of `BENEATH`'s kinds.
     """
-    from ivory_quilt.files.drawings import FileKind, ReadOptions, kind_of, read_drawing
+    from ivory_quilt.files.drawings import ReadOptions, read_drawing
+    from ivory_quilt.files.kinds import FileKind, kind_of
 
     options = ReadOptions()
     if kind_of(path.name) is FileKind.PICTURE and beneath.strip():
