@@ -77,7 +77,8 @@ def _in_window(project: Project, folder: Path) -> tuple[float, list[float], list
     _wait(lambda: not window.session.plan.unlaid)
     first = time.perf_counter() - began
     _wait(lambda: not window.laying.busy)
-    counts, shapes = [], []
+    counts: list[float] = []
+    shapes: list[float] = []
     for piece in project.pieces:
         larger = scaled_piece(piece, 1.01)
         for taken, decided in (

@@ -289,7 +289,7 @@ def once_a_shape(
     """
 
     @wraps(work)
-    def once(shape: Shape, *args: P.args, **kwargs: P.kwargs) -> R:
+    def once(shape: Shape, /, *args: P.args, **kwargs: P.kwargs) -> R:
         key = (work, args, *kwargs.items())
         if key not in shape.found:
             shape.found[key] = work(shape, *args, **kwargs)

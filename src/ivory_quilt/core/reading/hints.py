@@ -11,7 +11,9 @@ from ivory_quilt.core.pattern.piece import Hand
 _MM = 25.4
 _COUNT = re.compile(
     r"\b(?:cut|make|qty|quantity|need)\s*:?\s*(\d{1,3})(?:\s*x\b)?|(?<![\d.,/])(\d{1,3})\s*[x×](?!\s*\d)"
-    r"|(?<![\w.])(?<!\d\s)[x×]\s*(\d{1,3})\b|\b(\d{1,3})\s*(?:off|pcs|pieces)\b",
+    r"|(?<![\w.])(?<!\d\s)[x×]\s*(\d{1,3})\b|\b(\d{1,3})\s*(?:off|pcs|pieces)\b"
+    # "4x 5mm": as many of that thickness, where it can be one; "4 x 5 mm" is a size.
+    r"|(?<![\d.,/])(\d{1,2})[x×](?=\s+(?:1\d|20|\d)(?:[.,]\d+)?\s*mm\b)",
     re.I,
 )
 _PAIR = re.compile(
