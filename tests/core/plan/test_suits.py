@@ -176,6 +176,16 @@ def test_more_than_a_count_is_made_anew():
     assert recounted(old, replace(old.piece, count=4, thickness=10.0)) is None
 
 
+def test_a_piece_of_which_none_was_made_is_cut_once_it_is_wanted():
+    none = project(pieces=(CUFF, replace(BAND, count=0)))
+    plan = derive(none, STOCK)
+    assert plan.parts["band"] == ()
+    wanted = derive(change_piece(none, "band", count=2), STOCK, previous=plan)
+    assert [p.count for p in wanted.parts["band"]] == [2]
+    again = derive(none, STOCK, previous=wanted)
+    assert again.parts["band"] == ()
+
+
 def test_edges_are_those_of_the_drawn_piece_in_every_size():
     plan = derive(replace(troupe_project(2), troupe=(Member("bearer-1", 1, 0.2),)), DEMO_STOCK)
     (suit,) = plan.suits

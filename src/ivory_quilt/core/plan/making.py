@@ -122,6 +122,8 @@ def recounted(old: MadePiece, piece: Piece) -> MadePiece | None:
     before = old.piece.count
     if before == piece.count or replace(piece, count=before) != old.piece:
         return None
+    if not (before and piece.count):
+        return None  # of none, nothing is cut
     if any(c.piece.count != before for c in old.cuts) or any(p.count != before for p in old.parts):
         return None  # sheets that are sliced, say: what is cut is not as many as there are pieces
     return replace(
