@@ -5,7 +5,6 @@ import os
 import subprocess
 import sys
 from contextlib import closing
-from dataclasses import replace
 
 import numpy as np
 import pytest
@@ -16,6 +15,7 @@ from ivory_quilt.core.document.project import Project
 from ivory_quilt.core.geometry.shape import rectangle
 from ivory_quilt.core.nesting.check import violations
 from ivory_quilt.core.pattern.piece import Piece
+from ivory_quilt.core.record import replace
 from ivory_quilt.demo.shop import fill_demo_shop
 from ivory_quilt.files.lay_file import decode_job, encode_job
 from ivory_quilt.files.project_file import placement_of, save_project

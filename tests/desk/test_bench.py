@@ -1,6 +1,5 @@
 """The Bench station: done when, what tonight, ticks, what would help, the ledger's day."""
 
-from dataclasses import replace
 from datetime import datetime
 from decimal import Decimal
 
@@ -13,6 +12,7 @@ from ivory_quilt.core.pattern.build import Build, Layer
 from ivory_quilt.core.pattern.part import Foam
 from ivory_quilt.core.pattern.piece import Piece
 from ivory_quilt.core.pattern.thing import Thing, ThingStanding
+from ivory_quilt.core.record import replace
 from ivory_quilt.core.schedule.bench_choices import Evening, JoinSchool
 from ivory_quilt.core.schedule.own_steps import DoneStep
 from ivory_quilt.core.schedule.step import StepKind

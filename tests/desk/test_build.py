@@ -1,6 +1,5 @@
 """The Build station, worked as a maker works it: typed into, clicked, pulled, looked at."""
 
-from dataclasses import replace
 from decimal import Decimal
 
 import numpy as np
@@ -24,6 +23,7 @@ from ivory_quilt.core.pattern.build import (
 from ivory_quilt.core.pattern.part import Foam
 from ivory_quilt.core.pattern.piece import Crease, LineKind, Piece, PieceLine
 from ivory_quilt.core.pattern.seams import EdgeRef, Joint, Seam
+from ivory_quilt.core.record import replace
 from ivory_quilt.core.stacks.section import Handle, HandleKind
 from ivory_quilt.core.stock.foam_stock import sheet
 from ivory_quilt.demo.project import demo_project

@@ -1,6 +1,5 @@
 """The Buy station as a maker uses it: an empty shop, the order, other ways, the catalogue."""
 
-from dataclasses import replace
 from decimal import Decimal
 
 import pytest
@@ -12,6 +11,7 @@ from ivory_quilt.core.geometry.shape import Shape, rectangle
 from ivory_quilt.core.pattern.part import Foam
 from ivory_quilt.core.pattern.piece import Piece
 from ivory_quilt.core.plan.standing import Standing
+from ivory_quilt.core.record import replace
 from ivory_quilt.core.stock.catalogue import Supplier
 from ivory_quilt.core.stock.foam_stock import StockItem, StockKind, sheet
 from ivory_quilt.desk.stations.buy.presenter import KINDS

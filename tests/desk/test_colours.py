@@ -1,12 +1,11 @@
 """Tones typed at the Bench and seen on the board, in a real window."""
 
-from dataclasses import replace
-
 import pytest
 
 from ivory_quilt.core.document.benchwork import set_paint
 from ivory_quilt.core.pattern.paint import PaintArea
 from ivory_quilt.core.pattern.region import RegionKind
+from ivory_quilt.core.record import replace
 from ivory_quilt.desk.stations.pattern.board_items import PaintedItem
 from tests.desk.conftest import let_run
 

@@ -1,6 +1,5 @@
 """What the Cut station asks about papers: paper, halves, the pen, the printer."""
 
-from dataclasses import replace
 from datetime import date
 
 import numpy as np
@@ -13,6 +12,7 @@ from ivory_quilt.core.geometry.shape import rectangle
 from ivory_quilt.core.pattern.part import Foam
 from ivory_quilt.core.pattern.piece import CutSide, Piece
 from ivory_quilt.core.plan.gauges import gauge_templates
+from ivory_quilt.core.record import replace
 from ivory_quilt.core.stock.foam_stock import sheet
 from ivory_quilt.desk.stations.cut.writing import Output
 from ivory_quilt.devices.printer import SimulatedPrinter

@@ -1,6 +1,5 @@
 """Sheet by sheet at the Cut station: cut, taken back, undone, given up, saved."""
 
-from dataclasses import replace
 from decimal import Decimal
 
 import numpy as np
@@ -15,6 +14,7 @@ from ivory_quilt.core.geometry.shape import rectangle
 from ivory_quilt.core.pattern.part import Foam
 from ivory_quilt.core.pattern.piece import Piece
 from ivory_quilt.core.plan.standing import Standing
+from ivory_quilt.core.record import replace
 from ivory_quilt.core.stock.foam_stock import StockKind, sheet
 from ivory_quilt.core.units import LengthUnit, show_figures
 from ivory_quilt.desk.stations.buy.offcut_outline import read_outline, said_beneath

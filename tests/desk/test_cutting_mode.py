@@ -1,7 +1,5 @@
 """Cutting mode in a real window: by keys and clicks, spoiled parts, undo, shelf and journal."""
 
-from dataclasses import replace
-
 import pytest
 from PySide6.QtCore import QPoint, Qt
 from PySide6.QtTest import QTest
@@ -13,6 +11,7 @@ from ivory_quilt.core.journal.entry import EntryKind
 from ivory_quilt.core.pattern.part import Foam
 from ivory_quilt.core.pattern.piece import Piece
 from ivory_quilt.core.plan.standing import Standing
+from ivory_quilt.core.record import replace
 from ivory_quilt.core.stock.foam_stock import sheet
 from ivory_quilt.core.stock.spent_sheet import CutState
 from ivory_quilt.files.project_file import load_project

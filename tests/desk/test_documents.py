@@ -1,6 +1,5 @@
 """New, open, save, bring in: what is asked first, and what happens when it goes wrong."""
 
-from dataclasses import replace
 from pathlib import Path
 
 import pytest
@@ -11,6 +10,7 @@ from ivory_quilt.core.document.project import Project, set_gap
 from ivory_quilt.core.geometry.shape import rectangle
 from ivory_quilt.core.measure.wearer import Wearer
 from ivory_quilt.core.pattern.piece import Piece
+from ivory_quilt.core.record import replace
 from ivory_quilt.desk.asking import Unsaved
 from ivory_quilt.desk.documents import Documents
 from ivory_quilt.desk.drawings import Drawings

@@ -1,7 +1,5 @@
 """Draft in a real window: lines, marks and words by hand, cuts, corners, the rule."""
 
-from dataclasses import replace
-
 import pytest
 from PySide6.QtCore import QPoint, Qt
 from PySide6.QtTest import QTest
@@ -10,6 +8,7 @@ from ivory_quilt.core.document.seam_book import fit_of
 from ivory_quilt.core.pattern.edges import edges_of
 from ivory_quilt.core.pattern.piece import CutSide, LineKind, TraceRule
 from ivory_quilt.core.pattern.seams import EdgeRef, Seam, SeamVerdict
+from ivory_quilt.core.record import replace
 from ivory_quilt.desk.canvas.paths import scene_point
 from ivory_quilt.desk.stations.pattern.draft.presenter import Tool
 from ivory_quilt.desk.stations.pattern.modes import PatternMode

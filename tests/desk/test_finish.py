@@ -1,7 +1,5 @@
 """Finish in Build, worked as a maker works it."""
 
-from dataclasses import replace
-
 import numpy as np
 import pytest
 from PySide6.QtGui import QColor
@@ -12,6 +10,7 @@ from ivory_quilt.core.geometry.shape import rectangle
 from ivory_quilt.core.pattern.piece import LineKind, Piece, PieceLine
 from ivory_quilt.core.pattern.region import RegionKind
 from ivory_quilt.core.pattern.surface import SurfaceKind, WorkFace
+from ivory_quilt.core.record import replace
 from ivory_quilt.core.stacks.solid import FOAM, solid_of
 from ivory_quilt.desk.solid.view import painted_colours
 from ivory_quilt.desk.stations.build.presenter import BuildMode

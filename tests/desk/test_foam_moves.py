@@ -1,7 +1,5 @@
 """Shelf and project agree, whichever of the two was written last before power went."""
 
-from dataclasses import replace
-
 import pytest
 
 from ivory_quilt.core.document.project import Project
@@ -9,6 +7,7 @@ from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.geometry.shape import Pose, rectangle
 from ivory_quilt.core.pattern.part import Foam
 from ivory_quilt.core.pattern.piece import Piece
+from ivory_quilt.core.record import replace
 from ivory_quilt.core.stock.foam_stock import StockItem, StockKind, sheet
 from ivory_quilt.core.stock.spent_sheet import CutPart, SpentSheet
 from ivory_quilt.desk.foam_mover import FoamMover, finish_move, give_back

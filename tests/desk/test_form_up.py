@@ -1,7 +1,5 @@
 """Form-up in Build: the group of a piece stands in space, strain and seams told, on a former."""
 
-from dataclasses import replace
-
 import numpy as np
 import pytest
 import trimesh
@@ -17,6 +15,7 @@ from ivory_quilt.core.measure.wearer import Measure, Wearer
 from ivory_quilt.core.pattern.edges import edges_of
 from ivory_quilt.core.pattern.piece import Piece
 from ivory_quilt.core.pattern.seams import EdgeRef, Seam
+from ivory_quilt.core.record import replace
 from ivory_quilt.desk.stations.build.presenter import BuildMode
 from ivory_quilt.desk.widgets.label_list import LabelList
 from tests.desk.conftest import let_run

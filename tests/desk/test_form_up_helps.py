@@ -2,7 +2,6 @@
 
 import math
 import threading
-from dataclasses import replace
 
 import pytest
 from PySide6.QtCore import Qt
@@ -17,6 +16,7 @@ from ivory_quilt.core.geometry.shape import Shape, rectangle
 from ivory_quilt.core.measure.body import BodyPart
 from ivory_quilt.core.measure.wearer import Measure, Wearer
 from ivory_quilt.core.pattern.piece import Hand, Piece
+from ivory_quilt.core.record import replace
 from ivory_quilt.desk.stations.build.form_up import (
     flat_group,
     former,

@@ -1,13 +1,12 @@
 """The Girths place in a real window: parts added, the sum seen, what is missing spread."""
 
-from dataclasses import replace
-
 import pytest
 from PySide6.QtCore import Qt
 from PySide6.QtTest import QTest
 
 from ivory_quilt.core.document.wearers import put_wearer
 from ivory_quilt.core.measure.parts_around import GrowBy
+from ivory_quilt.core.record import replace
 from ivory_quilt.core.review.review import review
 from ivory_quilt.desk.stations.measure.presenter import Together
 from ivory_quilt.desk.stations.measure.view import MeasureMode

@@ -1,6 +1,5 @@
 """The Journal: told, searched, learned from; photos kept; what is cut notes itself."""
 
-from dataclasses import replace
 from datetime import datetime
 
 import pytest
@@ -12,6 +11,7 @@ from ivory_quilt.core.geometry.shape import rectangle
 from ivory_quilt.core.journal.entry import EntryKind, JournalEntry
 from ivory_quilt.core.pattern.part import Foam
 from ivory_quilt.core.pattern.piece import Piece
+from ivory_quilt.core.record import replace
 from ivory_quilt.core.stock.foam_stock import sheet
 from ivory_quilt.desk.stations.journal.view import JournalMode
 from tests.desk.conftest import let_run

@@ -1,6 +1,5 @@
 """What is asked of the engine and when, with an engine that answers only when told."""
 
-from dataclasses import replace
 from decimal import Decimal
 
 import pytest
@@ -13,6 +12,7 @@ from ivory_quilt.core.nesting.summary import summarise
 from ivory_quilt.core.pattern.part import Foam
 from ivory_quilt.core.pattern.piece import Piece
 from ivory_quilt.core.plan.standing import Standing
+from ivory_quilt.core.record import replace
 from ivory_quilt.core.stock.foam_stock import sheet
 from ivory_quilt.desk.laying import IMPROVED, Laying
 from ivory_quilt.desk.session import Session

@@ -1,7 +1,5 @@
 """Sudden ends, second windows, files changed elsewhere: what the maker is asked and told."""
 
-from dataclasses import replace
-
 import pytest
 from PySide6.QtCore import QEvent
 
@@ -9,6 +7,7 @@ from ivory_quilt.core.document.project import Project, change_piece, set_name
 from ivory_quilt.core.geometry.shape import rectangle
 from ivory_quilt.core.measure.wearer import Wearer
 from ivory_quilt.core.pattern.piece import Piece
+from ivory_quilt.core.record import replace
 from ivory_quilt.desk.asking import Changed, Damaged, Elsewhere, Unsaved
 from ivory_quilt.desk.run_log import RunLog, log
 from ivory_quilt.files.project_file import load_project, save_project

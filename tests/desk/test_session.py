@@ -1,6 +1,5 @@
 """The open document without a window: history, what is unsaved, layouts, the shop."""
 
-from dataclasses import replace
 from decimal import Decimal
 
 import pytest
@@ -12,6 +11,7 @@ from ivory_quilt.core.nesting.engine import Limit, lay
 from ivory_quilt.core.pattern.part import Foam
 from ivory_quilt.core.pattern.piece import Piece
 from ivory_quilt.core.plan.standing import Standing
+from ivory_quilt.core.record import replace
 from ivory_quilt.core.stock.foam_stock import ShopStock, sheet
 from ivory_quilt.desk.session import MOST_UNDO, Session
 

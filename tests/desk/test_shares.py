@@ -1,6 +1,5 @@
 """Where foam and money go, quotes and orders of the past, spares and ranks in the cards."""
 
-from dataclasses import replace
 from datetime import date
 from decimal import Decimal
 
@@ -13,6 +12,7 @@ from ivory_quilt.core.pattern.part import Foam
 from ivory_quilt.core.pattern.piece import Piece, Wanted
 from ivory_quilt.core.pattern.spares import SpareRule
 from ivory_quilt.core.pattern.thing import Thing, ThingStanding
+from ivory_quilt.core.record import replace
 from ivory_quilt.core.stock.foam_stock import sheet
 from ivory_quilt.desk.stations.buy.arrivals import arrivals_of
 from ivory_quilt.devices.supplier import SimulatedSupplier

@@ -1,7 +1,6 @@
 """The table's finer work in a real window: slide, settle, push, swap, send, lock, turn, measure."""
 
 import math
-from dataclasses import replace
 
 import numpy as np
 import pytest
@@ -17,6 +16,7 @@ from ivory_quilt.core.nesting.leftovers import leftovers
 from ivory_quilt.core.nesting.summary import summarise
 from ivory_quilt.core.pattern.part import Foam
 from ivory_quilt.core.pattern.piece import FaceUp, Hand, Piece
+from ivory_quilt.core.record import replace
 from ivory_quilt.core.stock.foam_stock import sheet
 from ivory_quilt.desk.canvas.quilt import TITLE_SHARE, quilt
 from ivory_quilt.desk.stations.lay.why import waste_lines, why

@@ -1,6 +1,5 @@
 """An evening at the bench: ticks with real minutes, timers, own steps, glue, fixings, papers."""
 
-from dataclasses import replace
 from datetime import datetime, timedelta
 
 import pytest
@@ -15,6 +14,7 @@ from ivory_quilt.core.pattern.fixing import FixingKind
 from ivory_quilt.core.pattern.part import Foam
 from ivory_quilt.core.pattern.piece import Piece
 from ivory_quilt.core.pattern.seams import EdgeRef, Seam
+from ivory_quilt.core.record import replace
 from ivory_quilt.core.schedule.joint_choice import GlueKind
 from ivory_quilt.core.schedule.timer import Moment
 from ivory_quilt.core.stock.foam_stock import sheet

@@ -1,13 +1,13 @@
 """The simulated plotter: what it reads, how its blade trails, what it says of a file."""
 
 import math
-from dataclasses import replace
 
 import numpy as np
 import pytest
 
 from ivory_quilt.core.cutting.knife_plotter import USUAL_PLOTTER
 from ivory_quilt.core.errors import InputError
+from ivory_quilt.core.record import replace
 from ivory_quilt.devices.knife_plotter import SimulatedPlotter
 
 MACHINE = replace(USUAL_PLOTTER, offset=1.0, speed=10.0, travel=100.0, lift=0.5)

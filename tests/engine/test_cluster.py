@@ -3,7 +3,6 @@
 import json
 import os
 import signal
-from dataclasses import replace
 from decimal import Decimal
 
 import pytest
@@ -15,6 +14,7 @@ from ivory_quilt.core.nesting.best import best_of
 from ivory_quilt.core.nesting.check import violations
 from ivory_quilt.core.nesting.engine import Limit, lay
 from ivory_quilt.core.nesting.job import LayJob, PieceSpec, Placement, RollSpec, SheetSpec
+from ivory_quilt.core.record import replace
 from ivory_quilt.engine.cluster import ClusterEngine
 from ivory_quilt.engine.orders import Better, Order, Working
 from ivory_quilt.engine.service import EngineService

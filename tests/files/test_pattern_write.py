@@ -1,7 +1,5 @@
 """Patterns written as SVG and DXF come in again with everything on them."""
 
-from dataclasses import replace
-
 import ezdxf
 import numpy as np
 import pytest
@@ -11,6 +9,7 @@ from hypothesis import strategies as st
 from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.geometry.shape import Shape
 from ivory_quilt.core.pattern.piece import Hand, Label, Piece, PieceLine
+from ivory_quilt.core.record import replace
 from ivory_quilt.files.drawings import read_drawing
 from ivory_quilt.files.pattern_write import LAYERS, lay_out, write_pattern
 from tests import strategies as own

@@ -3,7 +3,6 @@
 import csv
 import io
 import zipfile
-from dataclasses import replace
 from decimal import Decimal
 
 import pdfplumber
@@ -13,6 +12,7 @@ from hypothesis import strategies as st
 
 from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.pattern.part import Foam
+from ivory_quilt.core.record import replace
 from ivory_quilt.core.stock.foam_stock import ShopStock, StockKind, sheet
 from ivory_quilt.core.units import Currency
 from ivory_quilt.demo.shop import demo_bars, demo_stock, demo_suppliers

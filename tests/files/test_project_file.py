@@ -1,7 +1,6 @@
 import json
 import os
 import stat
-from dataclasses import replace
 
 import pytest
 from hypothesis import given
@@ -13,6 +12,7 @@ from ivory_quilt.core.geometry.shape import Pose, rectangle
 from ivory_quilt.core.nesting.job import Placement
 from ivory_quilt.core.pattern.part import Foam
 from ivory_quilt.core.pattern.piece import Piece
+from ivory_quilt.core.record import replace
 from ivory_quilt.core.stock.foam_stock import sheet
 from ivory_quilt.core.stock.spent_sheet import CutPart, CutState, SpentSheet
 from ivory_quilt.demo.project import demo_project

@@ -2,7 +2,6 @@
 
 import subprocess
 import sys
-from dataclasses import replace
 from pathlib import Path
 
 import pytest
@@ -14,6 +13,7 @@ from ivory_quilt.core.geometry.shape import Pose, rectangle
 from ivory_quilt.core.nesting.job import Placement
 from ivory_quilt.core.pattern.part import Foam
 from ivory_quilt.core.pattern.piece import Piece
+from ivory_quilt.core.record import replace
 from ivory_quilt.files.atomic import FileStamp
 from ivory_quilt.files.project_file import encode_project, save_project
 from ivory_quilt.files.project_rescue import rescue_project

@@ -1,7 +1,6 @@
 """The shop book, read back by other libraries: chapters, words, page numbers, ink."""
 
 import io
-from dataclasses import replace
 from datetime import date
 from decimal import Decimal
 
@@ -17,6 +16,7 @@ from ivory_quilt.core.geometry.shape import rectangle
 from ivory_quilt.core.pattern.build import Build, Form, FormKind, Given, Profile, ProfileKind
 from ivory_quilt.core.pattern.piece import Piece
 from ivory_quilt.core.plan.plan import derive
+from ivory_quilt.core.record import replace
 from ivory_quilt.core.schedule.step import CAUTIONS
 from ivory_quilt.core.stock.foam_stock import Foam, Material, ShopStock, sheet
 from ivory_quilt.demo.project import demo_project

@@ -102,8 +102,7 @@ def _picture(kind):
 
 
 def _project():
-    from dataclasses import replace
-
+    from ivory_quilt.core.record import replace
     from ivory_quilt.demo.project import demo_project
     from ivory_quilt.files.project_file import encode_project
 

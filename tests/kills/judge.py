@@ -13,9 +13,9 @@ import sys
 import threading
 import time
 from contextlib import closing
-from dataclasses import dataclass, field
 from pathlib import Path
 
+from ivory_quilt.core.record import Struct, field
 from ivory_quilt.files.project_file import load_project
 from ivory_quilt.files.recovery import RecoveryFolder
 from ivory_quilt.files.timers_file import load_timers
@@ -26,8 +26,7 @@ MOST_LOST = 2.0  # s of edits
 START_WITHIN = 60.0  # s
 
 
-@dataclass
-class Told:
+class Told(Struct):
     """What a maker's window told before its end."""
 
     lines: list[list[str]] = field(default_factory=list)

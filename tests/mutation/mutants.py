@@ -8,13 +8,14 @@ is drawn that a seed decides.
 import ast
 import random
 import tokenize
-from dataclasses import dataclass
 from io import StringIO
 from pathlib import Path
 
 from cosmic_ray.ast import ast_nodes, get_ast
 from cosmic_ray.mutating import mutate_code
 from cosmic_ray.plugins import get_operator, operator_names
+
+from ivory_quilt.core.record import Struct
 
 SOURCE = Path(__file__).parents[2] / "src"
 CORE = SOURCE / "ivory_quilt" / "core"
@@ -58,8 +59,7 @@ OPERATORS = frozenset(
 )
 
 
-@dataclass(frozen=True)
-class Mutant:
+class Mutant(Struct, frozen=True):
     """One change to one module.
 
     Attributes:

@@ -9,7 +9,6 @@ whose audit knows the format's rules; our own reader brings the same pieces back
 import io
 import json
 import re
-from dataclasses import replace
 from decimal import Decimal
 
 import ezdxf
@@ -26,6 +25,7 @@ from ivory_quilt.core.nesting.job import LayJob, Placement, StockUse
 from ivory_quilt.core.pattern.piece import LineKind, PieceLine
 from ivory_quilt.core.plan.plan import FoamPlan
 from ivory_quilt.core.plan.standing import Standing
+from ivory_quilt.core.record import replace
 from ivory_quilt.core.stock.foam_stock import sheet
 from ivory_quilt.core.stock.purchase import FoamLine
 from ivory_quilt.devices.knife_plotter import SimulatedPlotter

@@ -6,7 +6,6 @@ the convex hull of a general library (SciPy, qhull), which knows nothing of foam
 """
 
 import math
-from dataclasses import replace
 from itertools import product
 
 import numpy as np
@@ -22,6 +21,7 @@ from ivory_quilt.core.pattern.build import Build, EdgeProfile, Profile, ProfileK
 from ivory_quilt.core.pattern.edges import edges_of
 from ivory_quilt.core.pattern.piece import Piece
 from ivory_quilt.core.pattern.seams import EdgeRef, Seam
+from ivory_quilt.core.record import replace
 
 PHI = (1 + math.sqrt(5)) / 2
 SIGNS = (-1.0, 1.0)

@@ -6,7 +6,6 @@ ed., 3.3). Offsets with mitred corners: GEOS through shapely, a library of its o
 """
 
 import math
-from dataclasses import replace
 
 import numpy as np
 import pytest
@@ -26,6 +25,7 @@ from ivory_quilt.core.pattern.build import (
 )
 from ivory_quilt.core.pattern.piece import LineKind, Piece
 from ivory_quilt.core.pattern.sewing import Sewing
+from ivory_quilt.core.record import replace
 from ivory_quilt.core.stacks.case import box_case
 from ivory_quilt.core.stacks.layering import cuts_of
 

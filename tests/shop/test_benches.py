@@ -4,7 +4,6 @@ import random
 import threading
 from collections import Counter
 from contextlib import closing
-from dataclasses import replace
 from decimal import Decimal
 
 import pytest
@@ -13,6 +12,7 @@ from alembic.migration import MigrationContext
 
 from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.pattern.part import Foam
+from ivory_quilt.core.record import replace
 from ivory_quilt.core.stock.foam_stock import Reservation, sheet
 from ivory_quilt.core.units import Currency
 from ivory_quilt.demo.shop import demo_stock, fill_demo_shop

@@ -1,6 +1,5 @@
 """What cutting a sheet does to the shelf: taken, left, put back; all of it or nothing."""
 
-from dataclasses import replace
 from decimal import Decimal
 
 import pytest
@@ -10,6 +9,7 @@ from hypothesis import strategies as st
 from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.geometry.shape import Pose, rectangle
 from ivory_quilt.core.pattern.part import Foam
+from ivory_quilt.core.record import replace
 from ivory_quilt.core.stock.foam_stock import StockItem, StockKind, sheet
 from ivory_quilt.core.stock.past_order import OrderedLine, PastOrder, price_changes
 from ivory_quilt.core.stock.spent_sheet import CutPart, SpentSheet

@@ -2,7 +2,6 @@
 
 import sqlite3
 from contextlib import closing
-from dataclasses import replace
 from decimal import Decimal
 from random import Random
 
@@ -10,6 +9,7 @@ import pytest
 
 from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.pattern.part import Foam
+from ivory_quilt.core.record import replace
 from ivory_quilt.core.stock.foam_stock import sheet
 from ivory_quilt.demo.shop import fill_demo_shop
 from ivory_quilt.files.atomic import backup_of

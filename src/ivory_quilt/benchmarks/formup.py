@@ -3,13 +3,13 @@
 import math
 import statistics
 import time
-from dataclasses import replace
 
 from ivory_quilt.benchmarks.report import Figure
 from ivory_quilt.core.document.assembling import assembly_of, joined_to
 from ivory_quilt.core.formup.assembly import Assembly, FormPanel, FormSeam, SeamSide, Sphere
 from ivory_quilt.core.formup.dragging import Dragged
 from ivory_quilt.core.formup.form import form
+from ivory_quilt.core.record import replace
 from ivory_quilt.demo.project import demo_project
 from ivory_quilt.engine.kernel_cache import use_kernel_cache
 

@@ -7,7 +7,6 @@ import os
 import resource
 import statistics
 import time
-from dataclasses import dataclass, field, replace
 from decimal import Decimal
 
 import numpy as np
@@ -31,6 +30,7 @@ from ivory_quilt.core.nesting.search import WALKERS
 from ivory_quilt.core.nesting.summary import summarise
 from ivory_quilt.core.nesting.world import World
 from ivory_quilt.core.plan.plan import derive
+from ivory_quilt.core.record import Struct, field, replace
 from ivory_quilt.core.stock.foam_stock import ShopStock
 from ivory_quilt.demo.project import demo_project
 from ivory_quilt.demo.shop import MATERIALS, demo_stock
@@ -64,8 +64,7 @@ def _length_at(result: LayResult, seconds: float) -> float:
     return min(float(cost) for at, cost, _ in result.history if at <= seconds)
 
 
-@dataclass
-class _Runs:
+class _Runs(Struct):
     """What one set's runs came to so far: lengths by seconds, and processor time."""
 
     ours: dict[int, list[float]] = field(default_factory=lambda: {t: [] for t in TIMES})

@@ -2,7 +2,6 @@
 
 import tempfile
 import time
-from dataclasses import replace
 from pathlib import Path
 
 from ivory_quilt.benchmarks.report import Figure
@@ -12,6 +11,7 @@ from ivory_quilt.core.nesting.engine import Limit, lay
 from ivory_quilt.core.nesting.job import LayJob, LayResult
 from ivory_quilt.core.plan.plan import Plan, derive
 from ivory_quilt.core.plan.standing import Proposal
+from ivory_quilt.core.record import replace
 from ivory_quilt.core.stock.foam_stock import ShopStock
 from ivory_quilt.demo.project import demo_project
 from ivory_quilt.demo.shop import MATERIALS, demo_stock

@@ -1,10 +1,9 @@
 """Figures and how they are printed."""
 
-from dataclasses import dataclass
+from ivory_quilt.core.record import Struct
 
 
-@dataclass(frozen=True)
-class Figure:
+class Figure(Struct, frozen=True):
     """One measured value; `most` is what is promised, None where nothing is."""
 
     what: str

@@ -3,7 +3,6 @@
 import random
 import time
 from collections.abc import Callable
-from dataclasses import replace
 
 from ivory_quilt.benchmarks.report import Figure
 from ivory_quilt.core.document.project import Project
@@ -11,6 +10,7 @@ from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.plan.benching import bench_steps
 from ivory_quilt.core.plan.plan import Plan, derive
 from ivory_quilt.core.plan.standing import Proposal
+from ivory_quilt.core.record import replace
 from ivory_quilt.core.schedule.bench_choices import USUAL_EVENINGS, BenchChoices, JoinSchool
 from ivory_quilt.core.schedule.bench_schedule import bench_job
 from ivory_quilt.core.schedule.check import broken_rules

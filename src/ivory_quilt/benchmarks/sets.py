@@ -6,7 +6,6 @@ tapering cuffs, horn panels, spikes, scales. Nothing here is anybody's pattern.
 
 import math
 from collections.abc import Callable
-from dataclasses import dataclass
 from decimal import Decimal
 
 import numpy as np
@@ -15,6 +14,7 @@ from shapely.ops import split
 
 from ivory_quilt.core.geometry.shape import Array, Shape, polygons_of, rectangle
 from ivory_quilt.core.nesting.job import LayJob, PieceSpec, RollSpec, SheetSpec
+from ivory_quilt.core.record import Struct
 
 Draw = Callable[[np.random.Generator], Array]
 QUARTERS = (0.0, 90.0, 180.0, 270.0)
@@ -22,8 +22,7 @@ HALVES = (0.0, 180.0)
 LONGEST = 100_000.0  # mm; a strip that never ends
 
 
-@dataclass(frozen=True)
-class StripSet:
+class StripSet(Struct, frozen=True):
     """Pieces to lay on the shortest piece of a roll."""
 
     name: str
@@ -167,8 +166,7 @@ STRIP_SETS = (
 # Jigsaws: a rectangle cut up, so that a layout without any waste is known to exist.
 
 
-@dataclass(frozen=True)
-class Jigsaw:
+class Jigsaw(Struct, frozen=True):
     """A rectangle cut into pieces by straight and bent cuts; quarter turns are free."""
 
     count: int

@@ -1,10 +1,10 @@
 """`plot` and `print`: what files come to on the simulated plotter and printer."""
 
 import argparse
-from dataclasses import replace
 
 from ivory_quilt.cli.shared import DONE, whole
 from ivory_quilt.core.cutting.knife_plotter import USUAL_PLOTTER
+from ivory_quilt.core.record import replace
 from ivory_quilt.core.units import counted, parse_length, parse_scalar
 
 

@@ -1,14 +1,14 @@
 """A number that explains itself: its formula with the values put in, and where the rule is from."""
 
 from collections.abc import Mapping
-from dataclasses import dataclass, field
+
+from ivory_quilt.core.record import Struct
 
 Value = float | str | tuple[float, ...] | tuple[str, ...]
 """A figure, words, or a list of either."""
 
 
-@dataclass(frozen=True)
-class Step:
+class Step(Struct, frozen=True):
     """One line of a reckoning: what it is, the formula with values, the value and its unit."""
 
     text: str
@@ -17,8 +17,7 @@ class Step:
     unit: str = ""
 
 
-@dataclass(frozen=True)
-class Reckoning:
+class Reckoning(Struct, frozen=True):
     """How a figure came about.
 
     Attributes:
@@ -32,7 +31,7 @@ class Reckoning:
     results: Mapping[str, Value]
     steps: tuple[Step, ...] = ()
     source: str = ""
-    notes: tuple[str, ...] = field(default=())
+    notes: tuple[str, ...] = ()
 
     def figure(self, name: str) -> float:
         """Return a result that is one figure.

@@ -5,12 +5,12 @@ knows other units.
 """
 
 import re
-from dataclasses import dataclass
 from decimal import Decimal, InvalidOperation
 from enum import StrEnum
 from fractions import Fraction
 
 from ivory_quilt.core.errors import InputError
+from ivory_quilt.core.record import Struct
 
 MM_PER_INCH = 25.4  # exact by definition (international yard and pound agreement, 1959)
 
@@ -35,8 +35,7 @@ class LengthUnit(StrEnum):
         return _MM[self.word]
 
 
-@dataclass(frozen=True)
-class Currency:
+class Currency(Struct, frozen=True):
     """A currency's sign, and whether it stands before the amount."""
 
     sign: str = "€"

@@ -4,8 +4,7 @@ Coordinates are millimetres, y upwards, as the maker thinks; the file has y down
 box in another unit, as files do.
 """
 
-from dataclasses import dataclass, field
-
+from ivory_quilt.core.record import Struct, field
 from ivory_quilt.files.svg_write import SvgDrawing
 
 Point = tuple[float, float]
@@ -50,8 +49,7 @@ def disc(x: float, y: float, radius: float) -> str:
     return Path(x + radius, y).arc(radius, (x - radius, y)).arc(radius, (x + radius, y)).close()
 
 
-@dataclass
-class Drawn:
+class Drawn(Struct):
     """One piece as drawn: outline, holes and score lines, about its own corner."""
 
     name: str

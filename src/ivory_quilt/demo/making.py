@@ -1,7 +1,5 @@
 """How the demo suit is formed, edged and stacked; invented, as everything in the demo."""
 
-from dataclasses import replace
-
 import numpy as np
 
 from ivory_quilt.core.pattern.build import (
@@ -26,6 +24,7 @@ from ivory_quilt.core.pattern.edges import edges_of
 from ivory_quilt.core.pattern.piece import Crease, LineKind, Piece, PieceLine
 from ivory_quilt.core.pattern.region import FaceRegion, RegionKind
 from ivory_quilt.core.pattern.surface import SurfaceKind, SurfaceWork, WorkFace
+from ivory_quilt.core.record import replace
 
 BODY, FOREARM_LOW, FOREARM_HIGH = 140.0, 245.0, 335.0  # mm: a radius, two girths over the lacing
 SHIN_LOW, SHIN_HIGH = 272.0, 388.0

@@ -4,13 +4,13 @@ They ship as files in ``data/practice``; ``python -m ivory_quilt.demo.practice``
 """
 
 import io
-from dataclasses import replace
 from importlib import resources
 from pathlib import Path
 
 import numpy as np
 
 from ivory_quilt.core.geometry.shape import Shape
+from ivory_quilt.core.record import replace
 from ivory_quilt.demo.project import demo_project
 from ivory_quilt.devices.scanner import PHONE, Picture, scan
 

@@ -1,11 +1,11 @@
 """The demo's shop: invented makes and prices, tiles, a roll, and three irregular offcuts."""
 
-from dataclasses import replace
 from decimal import Decimal
 
 from ivory_quilt.core.forming.book import FoamBook
 from ivory_quilt.core.geometry.shape import Shape
 from ivory_quilt.core.pattern.part import Foam
+from ivory_quilt.core.record import replace
 from ivory_quilt.core.stock.bars import BarItem, BarKind, BarSection
 from ivory_quilt.core.stock.catalogue import Supplier
 from ivory_quilt.core.stock.consumables import Consumable, ConsumableKind

@@ -1,6 +1,5 @@
 """The demo project: pattern drawings, read as any SVG is, and what a maker decided about them."""
 
-from dataclasses import dataclass, replace
 from decimal import Decimal
 
 from ivory_quilt.core.document.project import Project, add_pieces, put_pieces
@@ -11,6 +10,7 @@ from ivory_quilt.core.pattern.piece import FaceUp, Hand, Piece, Turn
 from ivory_quilt.core.pattern.region import RegionKind
 from ivory_quilt.core.pattern.seams import EdgeRef, Seam, marks_evenly
 from ivory_quilt.core.pattern.thing import Thing, ThingStanding
+from ivory_quilt.core.record import Struct, replace
 from ivory_quilt.core.schedule.bench_choices import BenchChoices
 from ivory_quilt.demo import patterns as draw
 from ivory_quilt.demo.drawing import Drawn, drawing
@@ -21,8 +21,7 @@ from ivory_quilt.files.svg_read import read_svg
 NAME = "Stag-beetle lamplighter"
 
 
-@dataclass(frozen=True)
-class Decided:
+class Decided(Struct, frozen=True):
     """A drawn piece and what the maker decided about it."""
 
     drawn: Drawn

@@ -1,10 +1,9 @@
 """A whole troupe in the demo's suit, for measuring: forty lantern bearers of all sizes."""
 
-from dataclasses import replace
-
 from ivory_quilt.core.document.project import Project
 from ivory_quilt.core.measure.troupe import Member
 from ivory_quilt.core.measure.wearer import Wearer
+from ivory_quilt.core.record import replace
 from ivory_quilt.demo.project import demo_project
 
 SMALLEST, LARGEST = 0.9, 1.1

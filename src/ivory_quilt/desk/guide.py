@@ -1,13 +1,13 @@
 """The maker's guide inside the application: docs/guide.md by chapters, searched by word."""
 
 import re
-from dataclasses import dataclass
 from functools import cache
 from importlib.resources import files
 
+from ivory_quilt.core.record import Struct
 
-@dataclass(frozen=True)
-class Chapter:
+
+class Chapter(Struct, frozen=True):
     """One chapter: its title without the key in brackets, and its text as Markdown."""
 
     title: str

@@ -7,7 +7,6 @@ undo takes back.
 """
 
 import math
-from dataclasses import replace
 from decimal import Decimal
 from functools import partial
 
@@ -19,6 +18,7 @@ from ivory_quilt.core.nesting.job import LayJob, LayResult, Placement
 from ivory_quilt.core.pattern.part import Foam
 from ivory_quilt.core.plan.plan import FoamPlan
 from ivory_quilt.core.plan.standing import Proposal, Standing
+from ivory_quilt.core.record import replace
 from ivory_quilt.core.units import show_money, show_thickness
 from ivory_quilt.desk.event_turns import Later
 from ivory_quilt.desk.layout_engine import LayoutEngine, LayTask

@@ -2,7 +2,6 @@
 
 import contextlib
 from collections.abc import Callable
-from dataclasses import dataclass
 from decimal import Decimal
 from functools import partial
 from itertools import count
@@ -16,6 +15,7 @@ from ivory_quilt.core.formup.wearing import Garment
 from ivory_quilt.core.measure.wearer import Wearer
 from ivory_quilt.core.nesting.job import LayJob, LayResult, Placement
 from ivory_quilt.core.pattern.part import Foam
+from ivory_quilt.core.record import Struct
 from ivory_quilt.core.rendering.scene import Framing, Scene, View
 from ivory_quilt.engine.orders import (
     Better,
@@ -42,8 +42,7 @@ FORM_SECONDS = 10.0  # at most, of forming an assembly up
 COST_SECONDS = 0.6  # of laying a foam to know about what it costs; the first layout comes sooner
 
 
-@dataclass(frozen=True)
-class LayTask:
+class LayTask(Struct, frozen=True):
     """One foam to lay: from scratch, or onward from `start`."""
 
     foam: Foam

@@ -5,7 +5,6 @@ view. Views never hold decisions of their own.
 """
 
 from collections.abc import Callable
-from dataclasses import dataclass
 from pathlib import Path
 
 from PySide6.QtCore import QObject, Signal
@@ -17,6 +16,7 @@ from ivory_quilt.core.nesting.job import LayJob, LayResult
 from ivory_quilt.core.pattern.part import Foam
 from ivory_quilt.core.plan.plan import Plan, derive, owned_use
 from ivory_quilt.core.plan.standing import Proposal, Standing
+from ivory_quilt.core.record import Struct
 from ivory_quilt.core.stock.foam_stock import ShopStock, StockItem
 from ivory_quilt.core.stock.purchase import Ledger, LedgerChange, ledger_change
 from ivory_quilt.core.stock.spent_sheet import SpentSheet
@@ -30,8 +30,7 @@ MOST_UNDO = 500
 MOST_PLANS = 8  # states of the project whose plans are kept, so that undoing is no work
 
 
-@dataclass(frozen=True)
-class Edit:
+class Edit(Struct, frozen=True):
     """One step of the history: what was done, and the project before it."""
 
     label: str

@@ -9,7 +9,6 @@ and the way obeys tan(φ/2) = tan(φ₀/2)·exp(−s/offset), since a tip in foa
 import math
 import re
 from collections.abc import Iterator
-from dataclasses import dataclass
 from itertools import groupby, pairwise
 
 import numpy as np
@@ -17,6 +16,7 @@ import numpy as np
 from ivory_quilt.core.cutting.knife_plotter import KnifePlotter
 from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.geometry.shape import Array
+from ivory_quilt.core.record import Struct
 
 UNITS_PER_MM = 40  # HPGL: 0.025 mm
 PEN = 3  # the tool that draws: it does not trail
@@ -27,16 +27,14 @@ _WORD = re.compile(r"([A-Za-z])\s*([-+]?(?:\d+\.?\d*|\.\d+))")
 _COMMENT = re.compile(r"\([^()]*\)|;.*")
 
 
-@dataclass(frozen=True, eq=False)
-class TipLine:
+class TipLine(Struct, frozen=True, eq=False):
     """One way with the tool down: what its tip did, `(n, 2)` mm, with which tool."""
 
     tool: int
     places: Array
 
 
-@dataclass(frozen=True)
-class Plotted:
+class Plotted(Struct, frozen=True):
     """What a file did.
 
     Attributes:
@@ -52,8 +50,7 @@ class Plotted:
     changes: int
 
 
-@dataclass(frozen=True)
-class _Move:
+class _Move(Struct, frozen=True):
     """Where the carriage goes next, and whether the tool is down on the way."""
 
     tool: int

@@ -4,12 +4,11 @@ It stands in for a real one, so that check bars and templates are tested by what
 true-size raster, stretched by so much each way, white where no printer reaches.
 """
 
-from dataclasses import dataclass
-
 import numpy as np
 import numpy.typing as npt
 
 from ivory_quilt.core.errors import InputError
+from ivory_quilt.core.record import Struct
 
 MM_PER_INCH = 25.4
 POINTS_PER_INCH = 72
@@ -19,8 +18,7 @@ MOST_PIXELS = 120_000_000
 Picture = npt.NDArray[np.uint8]
 
 
-@dataclass(frozen=True)
-class SimulatedPrinter:
+class SimulatedPrinter(Struct, frozen=True):
     """One printer.
 
     Attributes:

@@ -5,21 +5,20 @@ Everything is drawn by seed; the same seed gives the same picture.
 
 import math
 from collections.abc import Sequence
-from dataclasses import dataclass
 
 import cv2
 import numpy as np
 import numpy.typing as npt
 
 from ivory_quilt.core.geometry.shape import Array, Shape
+from ivory_quilt.core.record import Struct
 
 Picture = npt.NDArray[np.uint8]
 MM_PER_INCH = 25.4
 SUBPIXEL_BITS = 6
 
 
-@dataclass(frozen=True)
-class ScanConditions:
+class ScanConditions(Struct, frozen=True):
     """How good or bad a picture is.
 
     Attributes:

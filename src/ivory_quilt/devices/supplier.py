@@ -3,13 +3,13 @@
 It stands in for a shop's web site or its mail: a real one would be asked in the same way.
 """
 
-from dataclasses import dataclass, replace
 from decimal import ROUND_HALF_UP, Decimal
 from random import Random
 
 from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.nesting.job import CENT
 from ivory_quilt.core.pattern.part import Foam
+from ivory_quilt.core.record import Struct, replace
 from ivory_quilt.core.stock.catalogue import Supplier
 from ivory_quilt.core.stock.foam_stock import StockItem, StockKind, sheet
 
@@ -18,8 +18,7 @@ THICKNESSES = (2.0, 4.0, 6.0, 8.0, 10.0)
 RATE = 3.4  # money a m² and mm of thickness, invented
 
 
-@dataclass(frozen=True)
-class Quote:
+class Quote(Struct, frozen=True):
     """What the supplier answers: the price of one pack for so many, and how many it has."""
 
     item: str

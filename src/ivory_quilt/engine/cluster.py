@@ -7,7 +7,6 @@ nothing else: the scheduler gives the task to another one.
 import contextlib
 import threading
 from collections.abc import Callable
-from dataclasses import dataclass, replace
 from functools import partial
 from itertools import count
 from typing import Any
@@ -15,6 +14,7 @@ from uuid import uuid4
 
 from ivory_quilt.core.errors import InputError, QuiltError
 from ivory_quilt.core.nesting.job import LayResult
+from ivory_quilt.core.record import Struct, replace
 from ivory_quilt.engine.messages import (
     LaidBetter,
     LayingFor,
@@ -40,8 +40,7 @@ LOOK_EVERY = 2.0  # s between two looks at how many workers there are
 EXTRA = "pip install 'ivory-quilt[cluster]'"
 
 
-@dataclass
-class _Task:
+class _Task(Struct):
     future: Any
     topic: str
     tell: Tell

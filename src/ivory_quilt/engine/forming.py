@@ -82,7 +82,8 @@ def assembly_message(job: Assembly) -> AssemblyMessage:
     """Return an assembly as it goes through the pipe."""
     shaped = []
     for one in job.shaped:
-        kind = {Roll: "roll", Cone: "cone", Dome: "dome", Bends: "bends"}.get(type(one.shaping))
+        kinds: dict[type, str] = {Roll: "roll", Cone: "cone", Dome: "dome", Bends: "bends"}
+        kind = kinds.get(type(one.shaping))
         if kind is None:
             where = f"shape of panel '{one.panel}'"
             raise InputError(where, type(one.shaping).__name__, "a roll, a cone, a bowl or bends")

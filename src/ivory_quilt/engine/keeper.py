@@ -10,13 +10,13 @@ import threading
 import time
 from collections import deque
 from collections.abc import Callable
-from dataclasses import dataclass, replace
 from functools import partial
 from itertools import count
 from multiprocessing.connection import Connection, wait
 
 from ivory_quilt.core.errors import InputError, QuiltError
 from ivory_quilt.core.nesting.job import LayResult
+from ivory_quilt.core.record import Struct, replace
 from ivory_quilt.engine.messages import (
     EngineReady,
     Failed,
@@ -51,8 +51,7 @@ BURIED_WITHIN = 10.0  # s
 DEAF_AFTER = 5.0  # s in which a process must hear a stop
 
 
-@dataclass
-class _Work:
+class _Work(Struct):
     """An order on its way."""
 
     order: Order

@@ -2,18 +2,17 @@
 
 import threading
 from collections.abc import Callable
-from dataclasses import dataclass
 from decimal import Decimal
 from typing import Protocol
 
 from ivory_quilt.core.errors import QuiltError, Stopped
 from ivory_quilt.core.nesting.job import LayJob, LayResult, Placement
+from ivory_quilt.core.record import Struct
 from ivory_quilt.engine.messages import JobMessage, StartLaying
 from ivory_quilt.engine.queue import Rank
 
 
-@dataclass(frozen=True)
-class Order:
+class Order(Struct, frozen=True):
     """One job to lay: for so many seconds, or so many steps, or until it costs no more than that.
 
     With neither seconds nor steps it ends with the first layout. `start` is a layout to go on from.
@@ -40,22 +39,19 @@ class Order:
         return StartLaying(ticket, job, self.seed, seconds, steps, self.target, start, threads)
 
 
-@dataclass(frozen=True)
-class Better:
+class Better(Struct, frozen=True):
     """A better layout than those before."""
 
     result: LayResult
 
 
-@dataclass(frozen=True)
-class Working:
+class Working(Struct, frozen=True):
     """The job has been laid for so many seconds."""
 
     seconds: float
 
 
-@dataclass(frozen=True)
-class Ended:
+class Ended(Struct, frozen=True):
     """Nothing more will be told: the best layout, None where there is none, and what went wrong."""
 
     result: LayResult | None
@@ -76,8 +72,7 @@ class EngineFault(QuiltError):
         self.add_note(report)
 
 
-@dataclass(frozen=True)
-class EngineState:
+class EngineState(Struct, frozen=True):
     """How an engine is.
 
     Attributes:

@@ -2,13 +2,13 @@
 
 from collections import deque
 from collections.abc import Callable, Sequence
-from dataclasses import dataclass, field
 from functools import partial
 from typing import NamedTuple
 
 from ivory_quilt.core.formup.outcome import FormedShape
 from ivory_quilt.core.formup.wearing import Nearness
 from ivory_quilt.core.nesting.job import Placement
+from ivory_quilt.core.record import Struct
 from ivory_quilt.core.rendering.scene import Framing
 from ivory_quilt.engine.forming import shape_from
 from ivory_quilt.engine.last_few import LastFew
@@ -63,8 +63,7 @@ def answer_in(message: Answering) -> Answer:
             return DressedSuit(framing_from(message.framing), message.nearness)
 
 
-@dataclass
-class Question:
+class Question(Struct):
     """A question on its way, and how it is put to a process: `put(process, ticket=…)`."""
 
     put: Callable[..., None]
@@ -72,14 +71,13 @@ class Question:
     asked: int = 0
 
 
-@dataclass
-class Held:
+class Held(Struct):
     """Something that a process keeps, how it is handed over, and which one has it."""
 
     hand_over: Callable[[EngineProcess], None]
     hand: bool = False
     """Whether it is a hand; else it is a scene."""
-    at: EngineProcess | None = field(default=None, repr=False)
+    at: EngineProcess | None = None
 
 
 class Questions:

@@ -1,7 +1,8 @@
 """What is laid next: what the maker looks at, then other foams, questions, and long improvement."""
 
-from dataclasses import dataclass
 from enum import IntEnum
+
+from ivory_quilt.core.record import Struct
 
 
 class Rank(IntEnum):
@@ -17,8 +18,7 @@ class Rank(IntEnum):
     """A longer search for a layout that is there already."""
 
 
-@dataclass(frozen=True)
-class _Waiting:
+class _Waiting(Struct, frozen=True):
     ticket: int
     rank: Rank
     order: int

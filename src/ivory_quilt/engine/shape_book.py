@@ -3,8 +3,6 @@
 So a job of thousands of parts is some hundred kilobytes, and asking for it again a few.
 """
 
-import numpy as np
-
 from ivory_quilt.core.geometry.shape import Shape
 from ivory_quilt.core.nesting.job import LayJob, PieceSpec, SheetSpec
 from ivory_quilt.engine.messages import JobMessage, PieceMessage, Rings, SheetMessage
@@ -32,7 +30,7 @@ class ShapeBook:
             found = shape.content_key
             if found not in self._known:
                 self._known[found] = shape
-                new.append((found, shape.__getstate__()))
+                new.append((found, shape.ring_bytes))
                 self.size += sum(len(ring) for ring in new[-1][1])
             return found
 
@@ -61,9 +59,7 @@ class ShapeBook:
     def learn(self, shapes: list[tuple[bytes, Rings]]) -> None:
         """Know what was sent."""
         for key, rings in shapes:
-            shape = Shape(np.zeros((0, 2)))
-            shape.__setstate__(rings)
-            self._known[key] = shape
+            self._known[key] = Shape.from_ring_bytes(*rings)
 
     def job(self, wire: JobMessage) -> LayJob:
         """Return a job with its shapes.

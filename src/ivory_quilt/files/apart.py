@@ -10,12 +10,12 @@ import pickle
 import subprocess
 import time
 from collections.abc import Callable
-from dataclasses import dataclass
 from multiprocessing.connection import Connection
 from typing import Any
 
 from ivory_quilt.core.errors import InputError, QuiltError, Stopped
 from ivory_quilt.core.reading.progress import ReadProgress, ReadReport, tell_nobody
+from ivory_quilt.core.record import Struct
 from ivory_quilt.system.child import spawn
 
 MEMORY = 1_000_000_000  # bytes that a reader may take
@@ -29,12 +29,14 @@ class ReaderCrash(QuiltError):
     """A reader failed in a way that nobody foresaw; the text is its traceback."""
 
 
-@dataclass(frozen=True)
-class Limits:
+class Limits(Struct, frozen=True):
     """What a reading may take: bytes of memory and seconds."""
 
     memory: int = MEMORY
     seconds: float = SECONDS
+
+
+USUAL = Limits()
 
 
 class Apart:
@@ -43,7 +45,7 @@ class Apart:
     For use by one thread at a time.
     """
 
-    def __init__(self, limits: Limits = Limits()) -> None:
+    def __init__(self, limits: Limits = USUAL) -> None:
         """Read within `limits`."""
         self.limits = limits
         self._process: subprocess.Popen[bytes] | None = None

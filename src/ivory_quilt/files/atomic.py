@@ -11,11 +11,11 @@ import platform
 import shutil
 import time
 from collections.abc import Iterator, Mapping
-from dataclasses import dataclass
 from itertools import count
 from pathlib import Path
 
 from ivory_quilt.core.errors import InputError, one_line
+from ivory_quilt.core.record import Struct
 from ivory_quilt.system.alive import runs
 
 MOST_BYTES = 64 * 1024 * 1024  # of a file that is read whole
@@ -167,8 +167,7 @@ def _clear_forgotten(folder: Path) -> None:
                     found.unlink()
 
 
-@dataclass(frozen=True)
-class FileStamp:
+class FileStamp(Struct, frozen=True):
     """What tells that a file is still as it was when it was last read or written."""
 
     size: int

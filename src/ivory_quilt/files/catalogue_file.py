@@ -6,13 +6,13 @@ A row with a wrong field is refused with its number; the good rows come in.
 import csv
 import io
 from collections.abc import Iterable, Mapping, Sequence
-from dataclasses import dataclass
 from decimal import Decimal
 from pathlib import Path
 
 from ivory_quilt.core.errors import InputError, nearest, printable
 from ivory_quilt.core.geometry.shape import rectangle
 from ivory_quilt.core.pattern.part import Foam
+from ivory_quilt.core.record import Struct
 from ivory_quilt.core.stock.bars import BarItem, BarKind, BarSection
 from ivory_quilt.core.stock.catalogue import Supplier, parse_steps, show_steps
 from ivory_quilt.core.stock.foam_stock import SIDES, ShopStock, StockItem, StockKind
@@ -55,8 +55,7 @@ SHEETS = {
 BARS = {k.value: k for k in BarKind}
 
 
-@dataclass(frozen=True)
-class PriceList:
+class PriceList(Struct, frozen=True):
     """What a table holds; `problems` names each row that was refused."""
 
     items: tuple[StockItem, ...]

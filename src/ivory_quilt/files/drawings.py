@@ -1,19 +1,18 @@
 """Every kind of pattern file, by its ending; each reader loads only when its kind comes."""
 
-from dataclasses import dataclass
 from pathlib import PurePath
 
 from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.reading.found import Reading
 from ivory_quilt.core.reading.progress import ReadReport, tell_nobody
 from ivory_quilt.core.reading.tracing.picture import Ink, PictureScale
+from ivory_quilt.core.record import Struct
 from ivory_quilt.files.kinds import DRAWINGS, FileKind, kind_of
 
 LARGEST = 80_000_000  # bytes; drawings are far smaller
 
 
-@dataclass(frozen=True)
-class ReadOptions:
+class ReadOptions(Struct, frozen=True):
     """What a maker says about a file; None where nothing is said.
 
     Attributes:

@@ -5,7 +5,6 @@ elsewhere, so that ten thousand of them take no longer than their points do.
 """
 
 from collections.abc import Iterable, Iterator
-from dataclasses import dataclass, replace
 from typing import Any
 
 import numpy as np
@@ -17,6 +16,7 @@ from ivory_quilt.core.geometry.shape import Array
 from ivory_quilt.core.reading.drawn import RawPath, RawText
 from ivory_quilt.core.reading.found import ReadProblem
 from ivory_quilt.core.reading.progress import ReadProgress, ReadReport
+from ivory_quilt.core.record import Struct, replace
 
 MOST_ENTITIES = 100_000
 MOST_POINTS = 3_000_000
@@ -39,8 +39,7 @@ _OUTLINES = {
 _LENGTHS = ("radius", "width", "const_width")
 
 
-@dataclass(frozen=True)
-class _Drawn:
+class _Drawn(Struct, frozen=True):
     """What a space or block holds, in its own units."""
 
     paths: tuple[RawPath, ...]

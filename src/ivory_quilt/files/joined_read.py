@@ -1,7 +1,6 @@
 """Patterns that span pages of PDFs, or several scans, read as one."""
 
 from collections.abc import Sequence
-from dataclasses import replace
 
 from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.reading.pages.joined_reading import JoinedReading, assemble_pages
@@ -9,6 +8,7 @@ from ivory_quilt.core.reading.pages.marks import find_marks
 from ivory_quilt.core.reading.pages.page import JoinedPages, Page
 from ivory_quilt.core.reading.pages.place import place_pages
 from ivory_quilt.core.reading.progress import ReadReport, tell_nobody
+from ivory_quilt.core.record import replace
 from ivory_quilt.files.drawings import NOTHING_SAID, ReadOptions
 from ivory_quilt.files.kinds import FileKind, one_kind, title
 

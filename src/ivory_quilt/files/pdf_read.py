@@ -7,7 +7,6 @@ import io
 import logging
 import math
 from collections.abc import Sequence
-from dataclasses import replace
 from typing import Any
 
 import numpy as np
@@ -35,6 +34,7 @@ from ivory_quilt.core.reading.found import FoundPiece, Reading, ReadProblem
 from ivory_quilt.core.reading.joining import join_ends
 from ivory_quilt.core.reading.pages.page import Page
 from ivory_quilt.core.reading.progress import ReadProgress, ReadReport, tell_nobody
+from ivory_quilt.core.record import replace
 from ivory_quilt.files.damaged import DAMAGE, library_words
 
 # Its warnings about damaged files would stand beside our own one sentence.

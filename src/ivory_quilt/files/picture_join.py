@@ -1,7 +1,6 @@
 """Scans of pages that belong together, laid side by side by their marks into one picture."""
 
 from collections.abc import Sequence
-from dataclasses import dataclass
 
 import numpy as np
 
@@ -14,6 +13,7 @@ from ivory_quilt.core.reading.pages.unite import cell_of
 from ivory_quilt.core.reading.tracing.page_marks import PAPER, MarkedPicture, find_picture_marks
 from ivory_quilt.core.reading.tracing.picture import LoadedPicture, Picture, PictureScale
 from ivory_quilt.core.reading.tracing.sheet import find_sheet, sheet_frame
+from ivory_quilt.core.record import Struct
 from ivory_quilt.files.drawings import ReadOptions
 from ivory_quilt.files.kinds import title
 from ivory_quilt.files.picture_read import ENOUGH_PIXELS, MM_PER_INCH, load_picture, read_loaded
@@ -22,8 +22,7 @@ BEYOND = 2.5  # mm past a trim line: pages lie a little turned, and no gap may o
 NamedBytes = tuple[str, bytes]
 
 
-@dataclass(frozen=True)
-class JoinedPicture:
+class JoinedPicture(Struct, frozen=True):
     """Several scans as one picture, its resolution, and how the pages lie."""
 
     picture: LoadedPicture

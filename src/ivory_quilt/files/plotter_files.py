@@ -5,7 +5,6 @@ uses the words of the RS274/NGC interpreter (Kramer, Proctor, Messina, NIST IR 6
 G90 absolute, G0 and G1, M0 to change what is held, M2 at the end.
 """
 
-from dataclasses import dataclass, replace
 from enum import StrEnum
 from itertools import groupby
 
@@ -19,6 +18,7 @@ from ivory_quilt.core.errors import one_line
 from ivory_quilt.core.geometry.shape import Array
 from ivory_quilt.core.pattern.edges import mark_tick
 from ivory_quilt.core.pattern.piece import LineKind
+from ivory_quilt.core.record import Struct, replace
 from ivory_quilt.core.units import counted
 from ivory_quilt.files.papers.cut_sheets import CutSheet
 
@@ -43,8 +43,7 @@ class Language(StrEnum):
         return {Language.HPGL: ".plt", Language.G_CODE: ".nc"}[self]
 
 
-@dataclass(frozen=True, eq=False)
-class PlotterSheet:
+class PlotterSheet(Struct, frozen=True, eq=False):
     """A cut sheet as a plotter cuts it, its lower left corner at (0, 0).
 
     Attributes:

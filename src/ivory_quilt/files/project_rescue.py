@@ -8,7 +8,6 @@ counted.
 import json
 import re
 from collections.abc import Iterator
-from dataclasses import dataclass
 from itertools import pairwise
 from typing import Any
 
@@ -16,6 +15,7 @@ import msgspec
 
 from ivory_quilt.core.document.project import Project
 from ivory_quilt.core.errors import InputError
+from ivory_quilt.core.record import Struct
 from ivory_quilt.core.units import counted
 from ivory_quilt.files.project_file import FORMAT, VERSION, decode_project
 
@@ -23,8 +23,7 @@ LISTS = ("pieces", "seams", "layouts", "wearers", "studies")
 FIELDS = ("name", "gap", "paper", "ease", "rule", "halves")
 
 
-@dataclass(frozen=True)
-class Rescued:
+class Rescued(Struct, frozen=True):
     """What was read of a damaged file, and how many entries were not."""
 
     project: Project

@@ -12,7 +12,6 @@ import fcntl
 import os
 import shutil
 from collections.abc import Iterator
-from dataclasses import dataclass, replace
 from datetime import datetime
 from pathlib import Path
 from typing import Literal
@@ -22,6 +21,7 @@ import msgspec
 
 from ivory_quilt.core.document.project import KeptLayout, Project
 from ivory_quilt.core.errors import InputError
+from ivory_quilt.core.record import Struct, replace
 from ivory_quilt.core.stock.spent_sheet import SpentSheet
 from ivory_quilt.files.atomic import FileStamp, read_bytes, write_atomic
 from ivory_quilt.files.project_file import decode_project, encode_project
@@ -31,8 +31,7 @@ MOST_BYTES = 512 * 1024 * 1024
 _LOCK, _OPEN, _HEAD = "lock", "open.json", "work.json"
 
 
-@dataclass(frozen=True)
-class FoamMove:
+class FoamMove(Struct, frozen=True):
     """A move of foam on the shelf that goes with a state of the work.
 
     Attributes:
@@ -44,8 +43,7 @@ class FoamMove:
     before: tuple[SpentSheet, ...]
 
 
-@dataclass(frozen=True)
-class WorkState:
+class WorkState(Struct, frozen=True):
     """Unsaved work at one moment.
 
     Attributes:
@@ -160,8 +158,7 @@ class WorkJournal:
                         found.unlink()
 
 
-@dataclass(frozen=True)
-class UnsavedWork:
+class UnsavedWork(Struct, frozen=True):
     """Unsaved work of a window that ended without being closed.
 
     Attributes:

@@ -1,12 +1,12 @@
 """Cut sheets as files of one format, a file a sheet: for other programs and for machines."""
 
-from dataclasses import dataclass
 from enum import StrEnum
 from pathlib import Path
 
 from ivory_quilt.core.cutting.knife_plotter import KnifePlotter
 from ivory_quilt.core.cutting.order import Going
 from ivory_quilt.core.errors import InputError
+from ivory_quilt.core.record import Struct
 from ivory_quilt.files.atomic import write_all
 from ivory_quilt.files.papers.cut_sheets import CutSheet, clear_old_sheets, cut_sheet_svg, each
 from ivory_quilt.files.plotter_files import (
@@ -49,8 +49,7 @@ WRITERS = {
 """Those that no plotter reads."""
 
 
-@dataclass(frozen=True)
-class SheetFiles:
+class SheetFiles(Struct, frozen=True):
     """What was made of cut sheets.
 
     Attributes:

@@ -1,11 +1,11 @@
 """Shopping lists: CSV, ODS, PDF and plain text; what looks like a formula is none."""
 
 from collections.abc import Iterable, Sequence
-from dataclasses import dataclass
 from decimal import Decimal
 from pathlib import Path
 
 from ivory_quilt.core.errors import InputError, printable
+from ivory_quilt.core.record import Struct
 from ivory_quilt.core.units import Currency
 from ivory_quilt.files.atomic import write_atomic
 from ivory_quilt.files.papers.lines_page import LinesPage
@@ -14,8 +14,7 @@ from ivory_quilt.files.table_write import csv_bytes, harmless, ods_bytes
 COLUMNS = ("supplier", "item", "size", "packs", "price", "cost")
 
 
-@dataclass(frozen=True)
-class ListedLine:
+class ListedLine(Struct, frozen=True):
     """One line to buy; `price` and `cost` None where nobody has said them."""
 
     supplier: str
@@ -26,8 +25,7 @@ class ListedLine:
     cost: Decimal | None
 
 
-@dataclass(frozen=True)
-class ShoppingList:
+class ShoppingList(Struct, frozen=True):
     """All lines by supplier, shipping by supplier, and what it comes to."""
 
     title: str

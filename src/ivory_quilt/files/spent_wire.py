@@ -1,6 +1,5 @@
 """The JSON shape of sheets that are cut, as a project holds them."""
 
-from dataclasses import fields
 from decimal import Decimal
 
 import msgspec
@@ -39,7 +38,7 @@ class StockWire(msgspec.Struct):
     state: str = ""
 
 
-ALIKE = [f.name for f in fields(StockItem) if f.name not in ("foam", "shape", "defects")]
+ALIKE = [name for name in StockItem.__struct_fields__ if name not in ("foam", "shape", "defects")]
 """What of stock stands in a file as it stands in the core."""
 
 

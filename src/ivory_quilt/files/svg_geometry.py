@@ -8,7 +8,6 @@ import contextlib
 import math
 import re
 from collections.abc import Iterator, Mapping
-from dataclasses import dataclass
 from functools import cached_property
 
 import numpy as np
@@ -17,6 +16,7 @@ from svg.path import Arc, Close, CubicBezier, Line, Move, QuadraticBezier, parse
 from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.geometry.curves import arc_steps, flatten_bezier
 from ivory_quilt.core.geometry.shape import Array
+from ivory_quilt.core.record import Struct
 
 MM_PER_PX = 25.4 / 96
 UNITS = {
@@ -65,8 +65,7 @@ def numbers(text: str | None) -> list[float]:
     return [float(n) for n in _ANY_NUMBER.findall(text or "")]
 
 
-@dataclass(frozen=True)
-class Affine:
+class Affine(Struct, frozen=True, dict=True):
     """x' = a·x + c·y + e, y' = b·x + d·y + f (SVG's letters)."""
 
     a: float = 1.0

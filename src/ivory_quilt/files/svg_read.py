@@ -7,7 +7,6 @@ import math
 import re
 from collections.abc import Iterator
 from contextlib import contextmanager
-from dataclasses import dataclass, replace
 from xml.etree.ElementTree import Element, ParseError
 
 import defusedxml.ElementTree
@@ -21,6 +20,7 @@ from ivory_quilt.core.reading.assembly import assemble
 from ivory_quilt.core.reading.drawn import RawPath, RawText
 from ivory_quilt.core.reading.found import Reading, ReadProblem
 from ivory_quilt.core.reading.progress import ReadProgress, ReadReport, tell_nobody
+from ivory_quilt.core.record import Struct, replace
 from ivory_quilt.files.damaged import DAMAGE, library_words
 from ivory_quilt.files.svg_geometry import (
     MM_PER_PX,
@@ -56,8 +56,7 @@ _SHAPES = {"rect", "circle", "ellipse", "line", "polyline", "polygon"}
 _GROUPS = {"g", "a", "switch"}
 
 
-@dataclass(frozen=True)
-class _Place:
+class _Place(Struct, frozen=True):
     """Where the walk is: transform to mm, style, layer, viewport size in user units."""
 
     transform: Affine
@@ -68,8 +67,7 @@ class _Place:
     depth: int = 0
 
 
-@dataclass(frozen=True)
-class _SvgPage:
+class _SvgPage(Struct, frozen=True):
     place: _Place
     needs_scale: bool
     note: ReadProblem | None

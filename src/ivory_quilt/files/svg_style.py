@@ -4,7 +4,6 @@ Style sheets are parsed and matched by the well-known packages tinycss2 and csss
 """
 
 from collections.abc import Mapping
-from dataclasses import dataclass
 from typing import Any
 from xml.etree.ElementTree import Element
 
@@ -12,6 +11,7 @@ import cssselect2
 import tinycss2
 
 from ivory_quilt.core.errors import InputError
+from ivory_quilt.core.record import Struct
 
 FREE_SELECTORS = 50  # whatever they are to be matched with
 MOST_MATCHES = 1_000_000  # selectors × elements
@@ -27,8 +27,7 @@ _PROPERTIES = (
 )
 
 
-@dataclass(frozen=True)
-class Style:
+class Style(Struct, frozen=True):
     """The inherited part of an element's style that decides whether it can be seen."""
 
     visibility: str = "visible"

@@ -1,11 +1,11 @@
 """Our own JSON files: decoded into typed records, refused with the field's path, written readably.
 
-`msgspec` knows dataclasses and enums, so that what stands in a file as it stands in the core needs
+`msgspec` knows records and enums, so that what stands in a file as it stands in the core needs
 no record of its own; a hook takes points. What makes no sense in the trade is refused by the core.
 """
 
 from collections.abc import Mapping
-from dataclasses import MISSING, fields
+from functools import lru_cache
 from typing import Any, TypeVar
 
 import msgspec
@@ -69,12 +69,18 @@ def _as_text(thing: object) -> object:
     return [_as_text(t) for t in thing] if isinstance(thing, list | tuple) else thing
 
 
-def sparse(record: Any) -> Mapping[str, object]:
-    """Return a dataclass as a mapping of those fields that are not as they are by default."""
+@lru_cache
+def _fields_of(kind: type[msgspec.Struct]) -> tuple[msgspec.structs.FieldInfo, ...]:
+    return msgspec.structs.fields(kind)
+
+
+def sparse(record: msgspec.Struct) -> Mapping[str, object]:
+    """Return a record as a mapping of those fields that are not as they are by default."""
     found = {}
-    for one in fields(record):
+    for one in _fields_of(type(record)):
         value = getattr(record, one.name)
-        default = one.default_factory() if one.default_factory is not MISSING else one.default
+        made_by = one.default_factory
+        default = made_by() if callable(made_by) else one.default
         if value != default:
             found[one.name] = value
     return found

@@ -1,8 +1,7 @@
 """What cutting a sheet does to the shelf, and taking that back: all of it or nothing."""
 
-from dataclasses import replace
-
 from ivory_quilt.core.errors import InputError
+from ivory_quilt.core.record import replace
 from ivory_quilt.core.stock.foam_stock import ShopStock, StockItem, StockKind
 from ivory_quilt.core.stock.spent_sheet import SpentSheet
 from ivory_quilt.shop.store import ShopStore

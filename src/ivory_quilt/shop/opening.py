@@ -6,19 +6,18 @@ run is kept in memory.
 """
 
 import contextlib
-from dataclasses import dataclass
 from datetime import datetime
 from pathlib import Path
 
 from ivory_quilt.core.errors import InputError
+from ivory_quilt.core.record import Struct
 from ivory_quilt.files.atomic import backup_of, shown_name
 from ivory_quilt.shop.rows import UnusableStore
 from ivory_quilt.shop.sqlite_store import SqliteStore
 from ivory_quilt.shop.store import ShopStore, asked_address, is_server, open_address
 
 
-@dataclass(frozen=True)
-class OpenedStore:
+class OpenedStore(Struct, frozen=True):
     """A store that can be used, and what is to be said of it.
 
     Attributes:

@@ -1,15 +1,14 @@
 """Where the maker's own things live, by the desktop's standard; the demo has places of its own."""
 
-from dataclasses import dataclass
 from pathlib import Path
 
 import platformdirs
 
+from ivory_quilt.core.record import Struct
 from ivory_quilt.system.folders import APP
 
 
-@dataclass(frozen=True)
-class Places:
+class Places(Struct, frozen=True):
     """Folders and files of one profile ("" is the maker's own, "demo" the demo's)."""
 
     data: Path

@@ -8,7 +8,6 @@ import json
 from abc import abstractmethod
 from collections.abc import Callable, Mapping, Sequence
 from contextlib import AbstractContextManager
-from dataclasses import dataclass, fields, replace
 from typing import Any, TypeVar
 
 from ivory_quilt.core.cutting.knife_plotter import KnifePlotter
@@ -18,6 +17,7 @@ from ivory_quilt.core.forming.book import FoamBook
 from ivory_quilt.core.forming.coupons import Coupon, CouponKind
 from ivory_quilt.core.geometry.shape import Shape
 from ivory_quilt.core.journal.entry import JournalEntry
+from ivory_quilt.core.record import Struct, replace
 from ivory_quilt.core.schedule.bench_choices import StepSet
 from ivory_quilt.core.stock.foam_stock import (
     Material,
@@ -34,13 +34,12 @@ from ivory_quilt.shop import journal_rows, rows
 
 T = TypeVar("T")
 Rows = Sequence[Mapping[str, Any]]
-BOOK_FIELDS = tuple(f.name for f in fields(FoamBook))
+BOOK_FIELDS = FoamBook.__struct_fields__
 Ask = Callable[[str], Rows]
 """Returns the rows of a query."""
 
 
-@dataclass(frozen=True)
-class ShopRows:
+class ShopRows(Struct, frozen=True):
     """All rows of one moment."""
 
     stock: Rows

@@ -4,7 +4,6 @@ import json
 from abc import abstractmethod
 from collections.abc import Iterator, Mapping
 from contextlib import contextmanager
-from dataclasses import astuple, fields, replace
 from typing import Any
 
 from sqlalchemy import Connection, Integer, Select, Table, cast, delete, func, insert, select, text
@@ -17,6 +16,7 @@ from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.forming.coupons import Coupon
 from ivory_quilt.core.geometry.shape import Shape
 from ivory_quilt.core.journal.entry import JournalEntry
+from ivory_quilt.core.record import astuple, replace
 from ivory_quilt.core.schedule.bench_choices import StepSet
 from ivory_quilt.core.stock.bars import BarItem
 from ivory_quilt.core.stock.catalogue import Supplier
@@ -153,9 +153,9 @@ class SqlStore(ReadingStore):
                 )
             there = replace(rows.item_of_row(found[0]), defects=self._flaws(before.id))
             changed = {
-                f.name: getattr(after, f.name)
-                for f in fields(StockItem)
-                if getattr(after, f.name) != getattr(before, f.name)
+                name: getattr(after, name)
+                for name in StockItem.__struct_fields__
+                if getattr(after, name) != getattr(before, name)
             }
             for name, value in changed.items():
                 now = getattr(there, name)

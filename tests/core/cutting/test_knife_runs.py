@@ -1,7 +1,6 @@
 """Where a plotter's carriage goes so that its trailing blade cuts the strokes."""
 
 import math
-from dataclasses import replace
 
 import numpy as np
 import pytest
@@ -17,6 +16,7 @@ from ivory_quilt.core.geometry.outline import line_length
 from ivory_quilt.core.geometry.shape import Pose, Shape, rectangle
 from ivory_quilt.core.pattern.part import BevelledEdge
 from ivory_quilt.core.pattern.piece import LineKind, PieceLine
+from ivory_quilt.core.record import replace
 from tests.core.cutting.test_strokes import LINE, part
 
 EAST, NORTH = np.array([1.0, 0.0]), np.array([0.0, 1.0])

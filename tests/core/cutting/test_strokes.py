@@ -1,7 +1,6 @@
 """What is cut of each part, and when."""
 
 import itertools
-from dataclasses import replace
 
 import numpy as np
 import pytest
@@ -16,6 +15,7 @@ from ivory_quilt.core.geometry.curves import circle
 from ivory_quilt.core.geometry.shape import Pose, Shape, rectangle
 from ivory_quilt.core.pattern.part import BevelledEdge, Foam, Part
 from ivory_quilt.core.pattern.piece import Hand, LineKind, PieceLine, Turn
+from ivory_quilt.core.record import replace
 from tests.effort import random_cases
 
 IDLE = Pose(0, 0)

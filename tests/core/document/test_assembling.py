@@ -1,7 +1,6 @@
 """From pieces and seams to an assembly: which way each lies, both hands, bevels, forms."""
 
 import math
-from dataclasses import replace
 
 import numpy as np
 import pytest
@@ -27,6 +26,7 @@ from ivory_quilt.core.pattern.build import (
 from ivory_quilt.core.pattern.edges import edges_of
 from ivory_quilt.core.pattern.piece import Hand, Piece
 from ivory_quilt.core.pattern.seams import EdgeRef, Seam, marks_locally
+from ivory_quilt.core.record import replace
 from ivory_quilt.demo.project import demo_project
 
 

@@ -1,7 +1,6 @@
 """Unlike parts around one girth: the sum, what is missing, and how it is spread."""
 
 import math
-from dataclasses import replace
 
 import pytest
 
@@ -24,6 +23,7 @@ from ivory_quilt.core.measure.fit import KeyOf
 from ivory_quilt.core.measure.parts_around import AroundPart, GrowBy, PartsAround, Spread
 from ivory_quilt.core.measure.wearer import Measure, Wearer
 from ivory_quilt.core.pattern.piece import Hand, Piece
+from ivory_quilt.core.record import replace
 from ivory_quilt.core.review.review import review
 from ivory_quilt.core.shapes.rounds import arc
 from ivory_quilt.files.project_file import decode_project, encode_project

@@ -1,7 +1,5 @@
 """Sets of pieces that the shop keeps: taken from a project, brought into another, sized."""
 
-from dataclasses import replace
-
 import pytest
 
 from ivory_quilt.core.document.library import (
@@ -15,6 +13,7 @@ from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.measure.wearer import Measure, Wearer
 from ivory_quilt.core.pattern.build import Placing
 from ivory_quilt.core.pattern.piece import Recipe
+from ivory_quilt.core.record import replace
 from ivory_quilt.demo.project import demo_project
 from ivory_quilt.files.library_file import decode_set, encode_set
 

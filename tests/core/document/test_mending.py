@@ -1,7 +1,6 @@
 """What helps at the worst place: each edit does what it says, and is formed up to less strain."""
 
 import math
-from dataclasses import replace
 
 import numpy as np
 import pytest
@@ -23,6 +22,7 @@ from ivory_quilt.core.pattern.build import FormKind
 from ivory_quilt.core.pattern.edges import edge_length, edge_of, edges_of
 from ivory_quilt.core.pattern.piece import Hand, Piece
 from ivory_quilt.core.pattern.seams import EdgeRef, Seam, SeamVerdict
+from ivory_quilt.core.record import replace
 
 BALL = Sphere(90.0)
 

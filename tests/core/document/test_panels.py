@@ -1,7 +1,5 @@
 """Panels on a base, darts in a bowl, thicknesses of other foam: edits that reach several pieces."""
 
-from dataclasses import replace
-
 import numpy as np
 import pytest
 
@@ -16,6 +14,7 @@ from ivory_quilt.core.geometry.curves import circle
 from ivory_quilt.core.geometry.shape import Shape, rectangle
 from ivory_quilt.core.pattern.build import Build, Form, FormKind, Given, Layer
 from ivory_quilt.core.pattern.piece import Hand, Piece
+from ivory_quilt.core.record import replace
 from ivory_quilt.core.stacks.thickness import ThicknessWay
 
 BASE = Piece("b", "belly", rectangle(300.0, 100.0), material="tile", count=2, hand=Hand.PAIR)

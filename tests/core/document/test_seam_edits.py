@@ -1,7 +1,6 @@
 """Edits that reach several pieces: darts and gores, seams of another thickness, sizes, groups."""
 
 import math
-from dataclasses import replace
 
 import numpy as np
 import pytest
@@ -43,6 +42,7 @@ from ivory_quilt.core.pattern.build import Build, Form, FormKind, Given
 from ivory_quilt.core.pattern.part import Foam
 from ivory_quilt.core.pattern.piece import Hand, Piece, TraceRule
 from ivory_quilt.core.pattern.seams import EdgeRef, Seam
+from ivory_quilt.core.record import replace
 
 
 def plate(ident, width=100.0, height=40.0, **more):

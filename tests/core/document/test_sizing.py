@@ -1,7 +1,6 @@
 """Ways to make a pattern meet a measure, pictures with something known in them, templates."""
 
 import math
-from dataclasses import replace
 
 import numpy as np
 import pytest
@@ -21,6 +20,7 @@ from ivory_quilt.core.measure.study import Pictured, Study
 from ivory_quilt.core.measure.wearer import Measure
 from ivory_quilt.core.pattern.piece import CutSide, LineKind, Piece, PieceLine, TraceRule
 from ivory_quilt.core.pattern.seams import EdgeRef, Seam, SeamVerdict
+from ivory_quilt.core.record import replace
 from ivory_quilt.core.stock.printer import Printer
 
 SOLE = Piece("sole", "sole", rectangle(100, 280))

@@ -1,7 +1,5 @@
 """Undercuts and scores on a piece: how deep, how near to an edge or each other, which cross."""
 
-from dataclasses import replace
-
 import numpy as np
 import pytest
 
@@ -9,6 +7,7 @@ from ivory_quilt.core.edges.groove_check import first_crease, grooves_cross, gro
 from ivory_quilt.core.edges.grooves import blade
 from ivory_quilt.core.geometry.shape import Shape, rectangle
 from ivory_quilt.core.pattern.piece import Crease, LineKind, Piece, PieceLine
+from ivory_quilt.core.record import replace
 
 PLATE = Piece("p", "plate", rectangle(200.0, 120.0), thickness=8.0)
 

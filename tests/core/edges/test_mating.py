@@ -1,7 +1,6 @@
 """How cut faces come together: what closes, what leaves a step, and the words for it."""
 
 import math
-from dataclasses import replace
 
 import pytest
 
@@ -11,6 +10,7 @@ from ivory_quilt.core.edges.profiles import from_table, with_kind
 from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.pattern.build import Profile, ProfileKind
 from ivory_quilt.core.pattern.seams import EdgeRef, Joint, Seam
+from ivory_quilt.core.record import replace
 from tests.core.edges.plates import plate
 
 MATE = Mate(30.0, 30.0, (6.9, 6.9), 0.0, False, 120.0)

@@ -1,7 +1,5 @@
 """Two versions of a piece laid over each other."""
 
-from dataclasses import replace
-
 import numpy as np
 import pytest
 from hypothesis import given
@@ -13,6 +11,7 @@ from ivory_quilt.core.geometry.curves import circle
 from ivory_quilt.core.geometry.shape import Shape
 from ivory_quilt.core.pattern.edges import edges_between, with_corner
 from ivory_quilt.core.pattern.piece import Piece
+from ivory_quilt.core.record import replace
 from tests.effort import random_cases
 
 PLATE = Piece("p", "plate", Shape.make([(0, 0), (100, 0), (100, 60), (0, 60)]))

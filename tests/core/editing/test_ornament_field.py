@@ -1,7 +1,6 @@
 """Ornaments all over a piece, along a line on it, and rows of overlapping plates."""
 
 import math
-from dataclasses import replace
 
 import numpy as np
 import pytest
@@ -19,6 +18,7 @@ from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.geometry.curves import circle
 from ivory_quilt.core.geometry.shape import Shape, rectangle
 from ivory_quilt.core.pattern.piece import Hand, LineKind, Piece, PieceLine
+from ivory_quilt.core.record import replace
 from tests.effort import random_cases
 
 PLATE = Piece("p", "plate", rectangle(200, 120))

@@ -2,7 +2,6 @@
 
 import itertools
 import math
-from dataclasses import replace
 
 import numpy as np
 import pytest
@@ -19,6 +18,7 @@ from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.geometry.shape import Shape, rectangle
 from ivory_quilt.core.pattern.edges import edges_between, edges_of
 from ivory_quilt.core.pattern.piece import Hand, Piece
+from ivory_quilt.core.record import replace
 from tests.effort import random_cases
 
 

@@ -1,7 +1,6 @@
 """Pieces whose outline is edited: edges, marks and lines go with it, and what does not is told."""
 
 import math
-from dataclasses import replace
 from itertools import pairwise
 
 import numpy as np
@@ -34,6 +33,7 @@ from ivory_quilt.core.geometry.shape import Shape
 from ivory_quilt.core.pattern.build import Profile, ProfileKind
 from ivory_quilt.core.pattern.edges import edge_length, edge_of, edges_of
 from ivory_quilt.core.pattern.piece import Label, LineKind, Piece, PieceLine
+from ivory_quilt.core.record import replace
 from ivory_quilt.demo.project import demo_project
 
 PLATE = Piece("p", "plate", Shape.make([(0, 0), (100, 0), (100, 60), (0, 60)]))

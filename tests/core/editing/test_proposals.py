@@ -1,7 +1,5 @@
 """Which seams are offered: how alike edges must be, and what a piece may be joined to itself by."""
 
-from dataclasses import replace
-
 import numpy as np
 import pytest
 
@@ -9,6 +7,7 @@ from ivory_quilt.core.editing.proposals import propose_seams
 from ivory_quilt.core.geometry.shape import Shape, rectangle
 from ivory_quilt.core.pattern.edges import edges_between
 from ivory_quilt.core.pattern.piece import Hand, Piece
+from ivory_quilt.core.record import replace
 
 
 def bowed(ident, chord=100.0, rise=12.0, wobble=0.0, **more):

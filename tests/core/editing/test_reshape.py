@@ -1,7 +1,5 @@
 """Half patterns: where their fold is, and the whole that they open to."""
 
-from dataclasses import replace
-
 import numpy as np
 import pytest
 
@@ -10,6 +8,7 @@ from ivory_quilt.core.editing.resize import offset
 from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.geometry.shape import Shape, rectangle
 from ivory_quilt.core.pattern.piece import LineKind, Piece, PieceLine
+from ivory_quilt.core.record import replace
 
 # Its long side has a point more, halfway, and the outline begins there.
 HALF = Piece("h", "half", Shape.make([(20, 50), (20, 0), (90, 0), (85, 45), (60, 95), (20, 100)]))

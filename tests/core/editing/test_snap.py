@@ -1,13 +1,12 @@
 """Where a point drawn by hand falls: corners, middles, marks, ends, level, upright, on the edge."""
 
-from dataclasses import replace
-
 import numpy as np
 import pytest
 
 from ivory_quilt.core.editing.snap import snap
 from ivory_quilt.core.geometry.shape import Shape, rectangle
 from ivory_quilt.core.pattern.piece import LineKind, Piece, PieceLine
+from ivory_quilt.core.record import replace
 
 PLATE = Piece("p", "plate", rectangle(100.0, 60.0))
 REACH = 4.0

@@ -2,7 +2,6 @@
 
 import math
 from contextlib import nullcontext
-from dataclasses import replace
 
 import numpy as np
 import pytest
@@ -19,6 +18,7 @@ from ivory_quilt.core.geometry.shape import Shape, rectangle
 from ivory_quilt.core.pattern.edges import edge_length, edge_of, edges_of
 from ivory_quilt.core.pattern.piece import CutSide, Label, LineKind, Piece, PieceLine, TraceRule
 from ivory_quilt.core.pattern.seams import EdgeRef, Seam, SeamVerdict
+from ivory_quilt.core.record import replace
 from tests import strategies as own
 from tests.parts import parts_of
 

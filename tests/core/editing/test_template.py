@@ -1,13 +1,12 @@
 """Templates: larger by what is trimmed, smaller by what the pen adds, half on the fold."""
 
-from dataclasses import replace
-
 import numpy as np
 import pytest
 
 from ivory_quilt.core.editing.template import centre_of, template_of
 from ivory_quilt.core.geometry.shape import Shape, rectangle
 from ivory_quilt.core.pattern.piece import CutSide, LineKind, Piece, PieceLine, TraceRule
+from ivory_quilt.core.record import replace
 
 
 def centred(shape, x=50.0, y0=0.0, y1=60.0):

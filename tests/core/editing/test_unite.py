@@ -1,7 +1,6 @@
 """Pieces united at an edge, the direction arrow on the sheet, and what survives every move."""
 
 import math
-from dataclasses import replace
 
 import numpy as np
 import pytest
@@ -18,6 +17,7 @@ from ivory_quilt.core.geometry.shape import Pose, Shape, rectangle
 from ivory_quilt.core.pattern.edges import edge_length, edge_of, edges_of
 from ivory_quilt.core.pattern.piece import FaceUp, Hand, LineKind, Piece, PieceLine, Turn
 from ivory_quilt.core.pattern.seams import EdgeRef, Seam, SeamVerdict
+from ivory_quilt.core.record import replace
 from tests import strategies as own
 from tests.parts import parts_of
 

@@ -1,7 +1,6 @@
 """Forms laid flat and put back into shape; what stays of a pattern whatever is done to it."""
 
 import math
-from dataclasses import replace
 
 import numpy as np
 import pytest
@@ -30,6 +29,7 @@ from ivory_quilt.core.pattern.build import (
     ProfileKind,
 )
 from ivory_quilt.core.pattern.piece import Crease, Hand, LineKind, Piece, PieceLine, Turn
+from ivory_quilt.core.record import replace
 from ivory_quilt.core.stacks.cut import CutContext
 from ivory_quilt.core.stacks.layering import cuts_of
 from ivory_quilt.core.stacks.solid import solid_of

@@ -1,7 +1,6 @@
 """What is told of a shape after it stands: girths, faces, panels laid flat."""
 
 import math
-from dataclasses import replace
 
 import numpy as np
 import pytest
@@ -14,6 +13,7 @@ from ivory_quilt.core.formup.girths import GirthPlane, girth_of
 from ivory_quilt.core.formup.recut import laid_as_it_stands
 from ivory_quilt.core.formup.skin import looks
 from ivory_quilt.core.formup.surface import vertex_normals
+from ivory_quilt.core.record import replace
 from tests.core.formup.nets import round_about, tube
 
 

@@ -1,7 +1,5 @@
 """A shape that follows a number: what is kept from the last one changes nothing that is found."""
 
-from dataclasses import replace
-
 import numpy as np
 import pytest
 
@@ -10,6 +8,7 @@ from ivory_quilt.core.formup import dragging
 from ivory_quilt.core.formup.assembly import Cylinder, Sphere
 from ivory_quilt.core.formup.dragging import Dragged, coarse_edge
 from ivory_quilt.core.formup.form import OUTSIDE, form
+from ivory_quilt.core.record import replace
 from tests.core.formup.nets import rectangle, tube
 
 

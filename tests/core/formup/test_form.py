@@ -1,7 +1,5 @@
 """Formed shapes: whichever way they are drawn, how fine, on a former; and what is refused."""
 
-from dataclasses import replace
-
 import numpy as np
 import pytest
 from hypothesis import assume, given
@@ -26,6 +24,7 @@ from ivory_quilt.core.formup.girths import girth_of
 from ivory_quilt.core.formup.meshing import meshed
 from ivory_quilt.core.formup.starts import outwards
 from ivory_quilt.core.pattern.build import Face
+from ivory_quilt.core.record import replace
 from tests.core.formup.nets import corner_places, fan, misfit, net, rectangle, sharpest, tube
 from tests.effort import random_cases
 

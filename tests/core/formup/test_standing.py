@@ -1,7 +1,5 @@
 """Groups on the figure: where they are worn, on which side, and what lies between them."""
 
-from dataclasses import replace
-
 import numpy as np
 import pytest
 
@@ -13,6 +11,7 @@ from ivory_quilt.core.formup.standing import between, legs_apart, stand, worn_by
 from ivory_quilt.core.measure.body import BodyPart
 from ivory_quilt.core.measure.figure import figure_of
 from ivory_quilt.core.measure.wearer import Measure, Wearer
+from ivory_quilt.core.record import replace
 from tests.core.formup.nets import rectangle, tube
 
 FIGURE = figure_of(Wearer("w", "lamplighter", (Measure("height", 1750.0),)))

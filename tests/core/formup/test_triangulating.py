@@ -1,12 +1,11 @@
 """Panels that are alike, or did not change, share their triangles; no panel can spoil them."""
 
-from dataclasses import replace
-
 import numpy as np
 import pytest
 
 from ivory_quilt.core.formup.assembly import Assembly, FormPanel, FormSeam, SeamSide
 from ivory_quilt.core.formup.meshing import meshed
+from ivory_quilt.core.record import replace
 from tests.core.formup.nets import fan, rectangle, tube
 
 

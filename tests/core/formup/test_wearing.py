@@ -1,7 +1,5 @@
 """The figure with groups on it: one solid, and what is said of it."""
 
-from dataclasses import replace
-
 import numpy as np
 import pytest
 
@@ -14,6 +12,7 @@ from ivory_quilt.core.formup.wearing import Garment, put_on
 from ivory_quilt.core.measure.body import BodyPart
 from ivory_quilt.core.measure.figure import figure_of
 from ivory_quilt.core.measure.wearer import Measure, Wearer
+from ivory_quilt.core.record import replace
 from tests.core.formup.nets import rectangle
 
 WEARER = Wearer("w", "lamplighter", (Measure("height", 1750.0),))

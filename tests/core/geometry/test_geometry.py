@@ -83,9 +83,35 @@ def test_scaling_scales_lengths_once_and_areas_twice(shape, factor):
 
 
 def test_shapes_compare_by_their_points():
-    assert rectangle(3, 4) == rectangle(3, 4)
-    assert rectangle(3, 4) != rectangle(4, 3)
-    assert len({rectangle(3, 4), rectangle(3, 4)}) == 1
+    one, alike = (Shape.make([(0, 0), (3, 0), (3, 4), (0, 4)]) for _ in range(2))
+    assert one is not alike
+    assert one == alike
+    assert (one != alike) is False
+    assert one != rectangle(4, 3)
+    assert (one == rectangle(4, 3)) is False
+    assert one != "a shape"
+    assert len({one, alike}) == 1
+
+
+@given(shapes(), poses, st.floats(0.1, 9.0))
+def test_a_shape_drawn_elsewhere_is_the_one_made_of_those_points(shape, pose, factor):
+    rings = [pose.apply(r) * factor for r in shape.rings]
+    assert shape_problem(shape) == ""
+    moved = shape.drawn_at(rings)
+    made = Shape.make(rings[0], rings[1:])
+    assert moved == made
+    assert not any(r.flags.writeable for r in moved.rings)
+    assert shape_problem(made) == shape_problem(moved) == ""
+
+
+def test_what_is_drawn_too_small_or_too_large_is_looked_at_again():
+    shape = rectangle(30.0, 40.0)
+    assert shape_problem(shape) == ""
+    assert shape_problem(shape.drawn_at([shape.outer * 1e-7])) == "the outline encloses no area"
+    unusable = (shape.outer * 1e9, *(np.full((4, 2), bad) for bad in (0.0, math.nan)))
+    for points in unusable:
+        with pytest.raises(InputError):
+            shape.drawn_at([points])
 
 
 @given(shapes())

@@ -1,6 +1,5 @@
 """Entries, what is learned of them, and what accepting it does to every plan."""
 
-from dataclasses import replace
 from decimal import Decimal
 
 import pytest
@@ -11,6 +10,7 @@ from ivory_quilt.core.journal.actuals import actuals_of, projects_of
 from ivory_quilt.core.journal.entry import EntryKind, JournalEntry
 from ivory_quilt.core.journal.learning import LearnedKind, accepted, learned_from
 from ivory_quilt.core.plan.effort import bench_minutes
+from ivory_quilt.core.record import replace
 from ivory_quilt.core.schedule.step import StepKind
 from ivory_quilt.core.stock.consumables import Consumable, ConsumableKind, RateSource
 from ivory_quilt.core.stock.foam_stock import Material, ShopStock

@@ -1,6 +1,5 @@
 """The exact check must catch every broken rule; each test breaks one."""
 
-from dataclasses import replace
 from decimal import Decimal
 
 import numpy as np
@@ -18,6 +17,7 @@ from ivory_quilt.core.nesting.check import (
     violations_of,
 )
 from ivory_quilt.core.nesting.job import LayJob, PieceSpec, Placement, RollSpec, SheetSpec
+from ivory_quilt.core.record import replace
 from tests.strategies import shapes
 
 SHEET = SheetSpec("s", rectangle(200, 100), 1, Decimal(1), margin=5.0)

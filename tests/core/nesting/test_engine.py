@@ -1,6 +1,5 @@
 """The engine on random jobs: every rule kept, same seed same result, pins and stops honoured."""
 
-from dataclasses import replace
 from decimal import Decimal
 from threading import Event
 from time import sleep
@@ -20,6 +19,7 @@ from ivory_quilt.core.nesting.job import LayJob, PieceSpec, Placement, RollSpec,
 from ivory_quilt.core.nesting.reasons import nothing_fits
 from ivory_quilt.core.nesting.search import WALKERS, Search, Walker
 from ivory_quilt.core.nesting.summary import summarise
+from ivory_quilt.core.record import replace
 from tests.effort import random_cases
 from tests.strategies import jobs, shapes
 

@@ -1,6 +1,5 @@
 """What does not fit at first: laid bit by bit, and parts that were one on sheets of any size."""
 
-from dataclasses import replace
 from decimal import Decimal
 
 import numpy as np
@@ -16,6 +15,7 @@ from ivory_quilt.core.nesting.construct import Hopeless
 from ivory_quilt.core.nesting.engine import Limit, lay
 from ivory_quilt.core.nesting.job import LayJob, PieceSpec, SheetSpec
 from ivory_quilt.core.nesting.prepare import prepare_piece
+from ivory_quilt.core.record import replace
 from tests.effort import random_cases
 
 LONG, WIDE = 600.0, 400.0

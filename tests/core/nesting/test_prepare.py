@@ -1,7 +1,6 @@
 """Pieces and sheets made ready for the kernels, and the poses that come back."""
 
 import math
-from dataclasses import replace
 from decimal import Decimal
 
 import numpy as np
@@ -24,6 +23,7 @@ from ivory_quilt.core.nesting.prepare import (
 )
 from ivory_quilt.core.nesting.score import score_of
 from ivory_quilt.core.nesting.world import UNPLACED, World
+from ivory_quilt.core.record import replace
 from tests import strategies as own
 
 QUARTERS = (0.0, 90.0, 180.0, 270.0)

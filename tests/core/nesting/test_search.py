@@ -2,7 +2,6 @@
 
 import math
 import random
-from dataclasses import replace
 from decimal import Decimal
 
 import numpy as np
@@ -29,6 +28,7 @@ from ivory_quilt.core.nesting.leftovers import leftovers
 from ivory_quilt.core.nesting.patterns import patterns_of
 from ivory_quilt.core.nesting.prepare import prepare_piece
 from ivory_quilt.core.nesting.world import World
+from ivory_quilt.core.record import replace
 from tests.effort import random_cases
 from tests.strategies import poses, shapes
 

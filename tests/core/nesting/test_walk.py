@@ -1,6 +1,5 @@
 """One thread's walk and its goals: what counts as reached, how goals are eased, what stays."""
 
-from dataclasses import replace
 from decimal import Decimal
 
 import numpy as np
@@ -23,6 +22,7 @@ from ivory_quilt.core.nesting.search import EASE_AFTER, PERSIST, Walker
 from ivory_quilt.core.nesting.sizes import allowed_sizes
 from ivory_quilt.core.nesting.walk import RACE, Target, Walk
 from ivory_quilt.core.nesting.world import World, offsets, regions_in
+from ivory_quilt.core.record import replace
 from tests.strategies import poses, shapes
 
 

@@ -1,6 +1,5 @@
 """Fixings: how long, how wide, how many, by hand; and that they reach the list of things."""
 
-from dataclasses import replace
 from decimal import Decimal
 
 import pytest
@@ -16,6 +15,7 @@ from ivory_quilt.core.measure.wearer import Measure, Wearer
 from ivory_quilt.core.pattern.edges import edges_of
 from ivory_quilt.core.pattern.fixing import Fixing, FixingKind, fixing_need
 from ivory_quilt.core.pattern.piece import Piece
+from ivory_quilt.core.record import replace
 from tests.effort import random_cases
 
 

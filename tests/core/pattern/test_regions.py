@@ -1,7 +1,6 @@
 """Where tones are on pieces, and how much they cover, against hand sums."""
 
 import math
-from dataclasses import replace
 
 import numpy as np
 import pytest
@@ -22,6 +21,7 @@ from ivory_quilt.core.pattern.region_shapes import (
     with_name_kept,
 )
 from ivory_quilt.core.plan.painting import coated, covered, unpainted
+from ivory_quilt.core.record import replace
 from ivory_quilt.files.project_file import decode_project, encode_project
 
 RING = circle((100, 50), 20)

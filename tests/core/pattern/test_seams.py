@@ -1,7 +1,6 @@
 """Seams: lengths, marks and verdicts; proposals; the book of a project."""
 
 import math
-from dataclasses import replace
 
 import numpy as np
 import pytest
@@ -32,6 +31,7 @@ from ivory_quilt.core.pattern.seams import (
     marks_locally,
     seam_fit,
 )
+from ivory_quilt.core.record import replace
 from ivory_quilt.core.shapes.book import maker
 
 

@@ -1,7 +1,5 @@
 """A plan that takes over what did not change is the plan that is derived anew."""
 
-from dataclasses import replace
-
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
@@ -24,6 +22,7 @@ from ivory_quilt.core.pattern.seams import EdgeRef, Seam
 from ivory_quilt.core.pattern.spares import SpareRule
 from ivory_quilt.core.plan.affected import affected
 from ivory_quilt.core.plan.plan import derive
+from ivory_quilt.core.record import replace
 from ivory_quilt.core.schedule.bench_choices import SealOrder
 from ivory_quilt.core.stock.foam_stock import ShopStock
 from ivory_quilt.demo.project import demo_project

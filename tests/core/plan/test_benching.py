@@ -1,6 +1,5 @@
 """Steps at the bench: what follows what, on the maker's evenings, with waits kept."""
 
-from dataclasses import replace
 from decimal import Decimal
 
 import pytest
@@ -22,6 +21,7 @@ from ivory_quilt.core.plan.gluing import joints_of, proposal_of
 from ivory_quilt.core.plan.gluing_steps import OPEN
 from ivory_quilt.core.plan.plan import derive
 from ivory_quilt.core.plan.standing import Proposal
+from ivory_quilt.core.record import replace
 from ivory_quilt.core.schedule.bench_choices import (
     BenchChoices,
     Evening,

@@ -1,6 +1,5 @@
 """Choices side by side: what each costs in foam, money, minutes and joints."""
 
-from dataclasses import replace
 from decimal import Decimal
 
 import pytest
@@ -15,6 +14,7 @@ from ivory_quilt.core.plan.compare import cost_of, cost_of_size, cost_of_way
 from ivory_quilt.core.plan.plan import derive
 from ivory_quilt.core.plan.standing import Proposal
 from ivory_quilt.core.plan.thickness_change import ways_for
+from ivory_quilt.core.record import replace
 from ivory_quilt.core.stacks.thickness import ThicknessWay
 from ivory_quilt.core.stock.foam_stock import ShopStock, sheet
 

@@ -2,7 +2,6 @@
 
 import random
 import time
-from dataclasses import replace
 from decimal import Decimal
 
 import pytest
@@ -28,6 +27,7 @@ from ivory_quilt.core.plan.costing import group_costs, piece_costs, piece_groups
 from ivory_quilt.core.plan.cutting import labels, sheet_to_cut
 from ivory_quilt.core.plan.plan import derive
 from ivory_quilt.core.plan.standing import Standing
+from ivory_quilt.core.record import replace
 from ivory_quilt.core.stock.foam_stock import ShopStock, StockItem, StockKind, sheet
 from ivory_quilt.core.stock.keeping import KeepRule, kept_of
 from ivory_quilt.core.stock.purchase import stock_specs

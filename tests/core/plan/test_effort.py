@@ -1,7 +1,6 @@
 """Hands-on time by rates, against hand figures."""
 
 import math
-from dataclasses import replace
 
 import pytest
 
@@ -27,6 +26,7 @@ from ivory_quilt.core.plan.effort import (
     pass_minutes,
 )
 from ivory_quilt.core.plan.plan import derive
+from ivory_quilt.core.record import replace
 from ivory_quilt.core.schedule.step import StepKind
 from ivory_quilt.core.stock.foam_stock import ShopStock
 from ivory_quilt.core.stock.work_rates import Rates

@@ -1,7 +1,5 @@
 """Formers that are taken for a night, paint by region, wraps of two schools, simpler parts."""
 
-from dataclasses import replace
-
 import pytest
 
 from ivory_quilt.core.document.benchwork import set_paint
@@ -27,6 +25,7 @@ from ivory_quilt.core.plan.consuming import uses_of
 from ivory_quilt.core.plan.painting import coated, unpainted
 from ivory_quilt.core.plan.plan import derive
 from ivory_quilt.core.plan.simpler import simpler_parts
+from ivory_quilt.core.record import replace
 from ivory_quilt.core.schedule.bench_choices import BenchChoices
 from ivory_quilt.core.schedule.bench_schedule import bench_job
 from ivory_quilt.core.schedule.check import broken_rules

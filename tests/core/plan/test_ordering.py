@@ -1,7 +1,6 @@
 """From a plan to an order and back: what is needed, what is kept, what other ways cost."""
 
 import time
-from dataclasses import replace
 from decimal import Decimal
 
 import pytest
@@ -22,6 +21,7 @@ from ivory_quilt.core.plan.ordering import (
 from ivory_quilt.core.plan.plan import derive
 from ivory_quilt.core.plan.standing import Standing
 from ivory_quilt.core.plan.what_if import what_ifs
+from ivory_quilt.core.record import replace
 from ivory_quilt.core.stock.bars import BarKind
 from ivory_quilt.core.stock.buying import Buying
 from ivory_quilt.core.stock.foam_stock import ShopStock

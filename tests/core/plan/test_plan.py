@@ -1,6 +1,5 @@
 """Where layouts stand: kept, offered, stale; what holds, and what answers a job that changed."""
 
-from dataclasses import replace
 from decimal import Decimal
 
 import pytest
@@ -13,6 +12,7 @@ from ivory_quilt.core.pattern.part import Foam
 from ivory_quilt.core.pattern.piece import FaceUp, Piece
 from ivory_quilt.core.plan.plan import derive, used_sheets
 from ivory_quilt.core.plan.standing import Proposal, Standing, answers, holds, with_pins
+from ivory_quilt.core.record import replace
 from ivory_quilt.core.stock.foam_stock import Material, ShopStock, sheet
 
 EVA = Foam(6.0, "eva")

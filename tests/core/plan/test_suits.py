@@ -1,6 +1,5 @@
 """Every wearer's suit: sizes, counts, names, what is shared and what is taken over."""
 
-from dataclasses import replace
 from decimal import Decimal
 
 import numpy as np
@@ -22,6 +21,7 @@ from ivory_quilt.core.plan.making import make_piece, recounted
 from ivory_quilt.core.plan.plan import derive
 from ivory_quilt.core.plan.standing import Proposal, Standing
 from ivory_quilt.core.plan.suits import template_cuts_of
+from ivory_quilt.core.record import replace
 from ivory_quilt.core.stock.foam_stock import ShopStock, sheet
 from ivory_quilt.demo.project import demo_project
 from ivory_quilt.demo.shop import MATERIALS, demo_stock

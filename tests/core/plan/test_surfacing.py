@@ -1,7 +1,5 @@
 """Works on faces in the plan: clay, parts, marks, steps and waits; sums by hand beside each."""
 
-from dataclasses import replace
-
 import numpy as np
 import pytest
 
@@ -21,6 +19,7 @@ from ivory_quilt.core.plan.consuming import CLAY_LEFT, uses_of
 from ivory_quilt.core.plan.masks import mask_templates
 from ivory_quilt.core.plan.plan import derive
 from ivory_quilt.core.plan.surfacing import reckon_work, work_amount
+from ivory_quilt.core.record import replace
 from ivory_quilt.core.schedule.bench_choices import BenchChoices
 from ivory_quilt.core.schedule.step import CAUTIONS, StepKind
 from ivory_quilt.core.stock.consumables import Consumable, ConsumableKind

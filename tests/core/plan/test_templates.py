@@ -1,7 +1,5 @@
 """What stands on a template: numbers, sharing, edges and what they meet, codes."""
 
-from dataclasses import replace
-
 import numpy as np
 import pytest
 
@@ -24,6 +22,7 @@ from ivory_quilt.core.plan.templates import (
     use_words,
     version_of,
 )
+from ivory_quilt.core.record import replace
 from ivory_quilt.core.stock.foam_stock import ShopStock
 
 LEG = Shape.make([(0, 0), (120, 0), (100, 60), (0, 80)])

@@ -1,7 +1,6 @@
 """A sheet under the knife: ticked part by part, spoiled parts asked for again, foam counted."""
 
 import random
-from dataclasses import replace
 
 import pytest
 import shapely
@@ -41,6 +40,7 @@ from ivory_quilt.core.plan.cutting import (
 from ivory_quilt.core.plan.plan import derive, used_sheets
 from ivory_quilt.core.plan.standing import Standing
 from ivory_quilt.core.plan.templates import templates_by_part
+from ivory_quilt.core.record import replace
 from ivory_quilt.core.schedule.bench_choices import BenchChoices
 from ivory_quilt.core.schedule.step import StepKind
 from ivory_quilt.core.stock.consumables import Consumable, ConsumableKind

@@ -1,7 +1,5 @@
 """What the list before cutting says of seams, names and the pen, with its mends."""
 
-from dataclasses import replace
-
 import pytest
 
 from ivory_quilt.core.document.project import Project
@@ -9,6 +7,7 @@ from ivory_quilt.core.document.seam_book import fit_of, join_edges
 from ivory_quilt.core.geometry.shape import rectangle
 from ivory_quilt.core.pattern.piece import Hand, Piece, TraceRule
 from ivory_quilt.core.pattern.seams import EdgeRef, Seam
+from ivory_quilt.core.record import replace
 from ivory_quilt.core.review.review import review
 
 SEAM = Seam(EdgeRef("a", "A"), EdgeRef("b", "C"))

@@ -1,7 +1,5 @@
 """Pieces that stay linked to the numbers they were made from."""
 
-from dataclasses import replace
-
 import pytest
 
 from ivory_quilt.core.document.project import (
@@ -16,6 +14,7 @@ from ivory_quilt.core.document.project import (
 from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.geometry.shape import rectangle
 from ivory_quilt.core.pattern.piece import Hand, Piece
+from ivory_quilt.core.record import replace
 from ivory_quilt.core.shapes.recipe import pieces_from
 
 OTHER = Piece("plate", "Belly plate", rectangle(80.0, 40.0))

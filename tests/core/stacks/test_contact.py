@@ -5,7 +5,6 @@ great circle (Euclid; any textbook of solid geometry).
 """
 
 import math
-from dataclasses import replace
 
 import numpy as np
 import pytest
@@ -21,6 +20,7 @@ from ivory_quilt.core.pattern.piece import LineKind, Piece
 from ivory_quilt.core.plan.gauges import gauge_templates
 from ivory_quilt.core.plan.gluing import joints_of
 from ivory_quilt.core.plan.plan import derive
+from ivory_quilt.core.record import replace
 from ivory_quilt.core.schedule.bench_choices import BenchChoices
 from ivory_quilt.core.stacks.contact import contact_of
 from ivory_quilt.core.stacks.cut import CutContext

@@ -1,7 +1,6 @@
 """What is cut for a piece and why: layers, covers, wraps, placing, and what a project keeps."""
 
 import math
-from dataclasses import replace
 from decimal import Decimal
 
 import numpy as np
@@ -49,6 +48,7 @@ from ivory_quilt.core.pattern.piece import Crease, FaceUp, Hand, LineKind, Piece
 from ivory_quilt.core.pattern.seams import EdgeRef, Joint, Seam
 from ivory_quilt.core.plan.plan import derive
 from ivory_quilt.core.plan.thickness_change import in_thickness
+from ivory_quilt.core.record import replace
 from ivory_quilt.core.review.review import review
 from ivory_quilt.core.stacks.cut import CutContext, stack_thickness
 from ivory_quilt.core.stacks.layering import cuts_of

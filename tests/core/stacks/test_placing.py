@@ -1,13 +1,12 @@
 """Where a piece lies on its base, and the marks that bring both together."""
 
-from dataclasses import replace
-
 import numpy as np
 import pytest
 
 from ivory_quilt.core.geometry.shape import Shape, rectangle
 from ivory_quilt.core.pattern.build import Build, Placing
 from ivory_quilt.core.pattern.piece import Label, LineKind, Piece
+from ivory_quilt.core.record import replace
 from ivory_quilt.core.stacks.placing import drawn_on, marked_to_place, on_base, pose_on, set_back
 
 BASE = Piece("b", "wing", Shape.make(rectangle(100, 50).outer + np.array([10.0, 20.0])))

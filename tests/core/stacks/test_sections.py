@@ -1,7 +1,6 @@
 """Cross-sections: what is drawn is what is cut, and pulling an end puts it where the hand is."""
 
 import math
-from dataclasses import replace
 
 import numpy as np
 import pytest
@@ -28,6 +27,7 @@ from ivory_quilt.core.pattern.build import (
 )
 from ivory_quilt.core.pattern.piece import Crease, LineKind, Piece, PieceLine
 from ivory_quilt.core.pattern.seams import EdgeRef, Seam
+from ivory_quilt.core.record import replace
 from ivory_quilt.core.stacks.cut import CutContext
 from ivory_quilt.core.stacks.edge_section import (
     edge_profile,

@@ -1,7 +1,6 @@
 """Cloth as it is cut: allowances, hems, darts, notches, folds and stretch, by hand."""
 
 import math
-from dataclasses import replace
 
 import numpy as np
 import pytest
@@ -22,6 +21,7 @@ from ivory_quilt.core.pattern.sewing import EdgeFinish, Sewing, SewnDart, SewnEd
 from ivory_quilt.core.plan.benching import SEW_RATE, bench_steps
 from ivory_quilt.core.plan.consuming import amounts_of
 from ivory_quilt.core.plan.plan import derive
+from ivory_quilt.core.record import replace
 from ivory_quilt.core.schedule.bench_choices import BenchChoices
 from ivory_quilt.core.schedule.step import StepKind
 from ivory_quilt.core.stacks.layering import cuts_of

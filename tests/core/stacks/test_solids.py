@@ -1,7 +1,6 @@
 """Formed pieces in space: closed, turned outwards, as heavy as their foam, where they belong."""
 
 import math
-from dataclasses import replace
 
 import numpy as np
 import pytest
@@ -22,6 +21,7 @@ from ivory_quilt.core.pattern.build import (
     ProfileKind,
 )
 from ivory_quilt.core.pattern.piece import Crease, LineKind, Piece, PieceLine
+from ivory_quilt.core.record import replace
 from ivory_quilt.core.stacks.cut import CutContext
 from ivory_quilt.core.stacks.layering import cuts_of
 from ivory_quilt.core.stacks.solid import Solid, solid_of

@@ -1,7 +1,6 @@
 """The foam left under carving, hollows and scores, against sums by hand and a grid of depths."""
 
 import math
-from dataclasses import replace
 
 import numpy as np
 import pytest
@@ -18,6 +17,7 @@ from ivory_quilt.core.pattern.piece import Crease, LineKind, Piece, PieceLine
 from ivory_quilt.core.pattern.region import FaceRegion, RegionKind
 from ivory_quilt.core.pattern.region_shapes import region_on
 from ivory_quilt.core.pattern.surface import SurfaceKind, SurfaceWork, WorkFace, typed_grits
+from ivory_quilt.core.record import replace
 from ivory_quilt.core.review.foam import making_findings
 from ivory_quilt.core.stacks.walls import walls_of
 from ivory_quilt.core.stacks.work_section import work_section

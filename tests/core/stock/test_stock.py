@@ -1,6 +1,5 @@
 """What is kept, what is used up, usual sizes, and what the shop says of itself."""
 
-from dataclasses import replace
 from decimal import Decimal
 from itertools import combinations
 
@@ -13,6 +12,7 @@ from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.geometry.shape import Pose, Shape, rectangle
 from ivory_quilt.core.nesting.job import LayJob, PieceSpec, Placement, RollSpec, SheetSpec
 from ivory_quilt.core.pattern.part import Foam
+from ivory_quilt.core.record import replace
 from ivory_quilt.core.stock.catalogue import Offer, SoldSheet, Supplier
 from ivory_quilt.core.stock.consumables import Consumable, ConsumableKind, used_up
 from ivory_quilt.core.stock.foam_stock import ShopStock, StockKind, sheet

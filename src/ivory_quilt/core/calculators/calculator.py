@@ -1,10 +1,10 @@
 """What a calculator is: a name, inputs with their kinds, and the function that reckons."""
 
 from collections.abc import Callable
-from dataclasses import dataclass
 from enum import Enum
 
 from ivory_quilt.core.reckoning import Reckoning
+from ivory_quilt.core.record import Struct
 
 
 class Kind(Enum):
@@ -16,8 +16,7 @@ class Kind(Enum):
     AREA = "area"
 
 
-@dataclass(frozen=True)
-class Input:
+class Input(Struct, frozen=True):
     """One input of a calculator; `default` None means it must be given."""
 
     name: str
@@ -26,8 +25,7 @@ class Input:
     default: float | None = None
 
 
-@dataclass(frozen=True)
-class Calculator:
+class Calculator(Struct, frozen=True):
     """A rule: its name, what it takes, and the function that reckons."""
 
     name: str

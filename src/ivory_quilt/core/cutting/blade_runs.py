@@ -1,17 +1,16 @@
 """Where along an outline the blade is set how: square, or at the angle of an edge's bevel."""
 
 from collections.abc import Sequence
-from dataclasses import dataclass
 
 from ivory_quilt.core.geometry.outline import Outline, line_length
 from ivory_quilt.core.geometry.shape import Array, Shape
 from ivory_quilt.core.pattern.part import BevelledEdge
+from ivory_quilt.core.record import Struct
 
 LEAST = 1.0  # mm: a shorter stretch between two edges is cut with the one before it
 
 
-@dataclass(frozen=True, eq=False)
-class BladeRun:
+class BladeRun(Struct, frozen=True, eq=False):
     """A stretch of an outline that is cut with one setting.
 
     Attributes:

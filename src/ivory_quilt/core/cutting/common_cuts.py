@@ -1,7 +1,6 @@
 """Where two parts lie edge to edge, one cut makes both edges."""
 
 from collections.abc import Sequence
-from dataclasses import replace
 
 import numpy as np
 import shapely
@@ -9,6 +8,7 @@ from shapely.ops import substring
 
 from ivory_quilt.core.cutting.strokes import CutStep, Stroke
 from ivory_quilt.core.geometry.shape import Array
+from ivory_quilt.core.record import replace
 
 TOUCH = 0.05  # mm between edges that are one to a knife
 LEAST = 10.0  # mm: a shorter common stretch is not worth lifting the blade for

@@ -4,15 +4,14 @@ The usual values are from memory, editable: a swivel blade's offset is printed o
 """
 
 import math
-from dataclasses import dataclass
 
 from ivory_quilt.core.errors import InputError
+from ivory_quilt.core.record import Struct
 
 MOST = 10_000.0  # mm, mm/s
 
 
-@dataclass(frozen=True)
-class KnifePlotter:
+class KnifePlotter(Struct, frozen=True):
     """One machine that cuts with an upright blade that swivels.
 
     Attributes:

@@ -7,7 +7,6 @@ of the tip along each straight stretch, and swings about the tip at each corner,
 
 import math
 from collections.abc import Sequence
-from dataclasses import dataclass
 from enum import StrEnum
 
 import numpy as np
@@ -17,6 +16,7 @@ from ivory_quilt.core.cutting.order import CuttingOrder
 from ivory_quilt.core.cutting.strokes import CutStep
 from ivory_quilt.core.geometry.outline import Outline
 from ivory_quilt.core.geometry.shape import Array
+from ivory_quilt.core.record import Struct
 
 SAGITTA = 0.005  # mm: by how much the corners' arcs are flattened
 SAME = 1e-6  # mm: places that are one
@@ -41,8 +41,7 @@ TOOL_OF = {
 """An upright blade cuts no V: where it goes is drawn, for a hand."""
 
 
-@dataclass(frozen=True, eq=False)
-class ToolRun:
+class ToolRun(Struct, frozen=True, eq=False):
     """One way with the tool down.
 
     Attributes:

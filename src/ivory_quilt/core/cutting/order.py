@@ -9,7 +9,6 @@ Martin and Stützle 2003).
 """
 
 from collections.abc import Callable, Collection, Iterable, Sequence
-from dataclasses import dataclass
 from itertools import groupby, pairwise
 
 import numpy as np
@@ -18,6 +17,7 @@ from ivory_quilt.core.cutting.distances import Distances
 from ivory_quilt.core.cutting.strokes import CutStep, Stroke
 from ivory_quilt.core.cutting.ways import unit_ways, units_of
 from ivory_quilt.core.geometry.shape import Array, Point
+from ivory_quilt.core.record import Struct
 
 KICKS = 4
 FEW = 8  # towns of a stage: of so few every run is turned round
@@ -25,16 +25,14 @@ BETTER = 1e-6  # mm
 Going = Callable[[], bool]
 
 
-@dataclass(frozen=True, eq=False)
-class OrderedCut:
+class OrderedCut(Struct, frozen=True, eq=False):
     """One stroke in its place: `places` `(n, 2)` from where it begins; a closed one comes back."""
 
     stroke: Stroke
     places: Array
 
 
-@dataclass(frozen=True, eq=False)
-class CuttingOrder:
+class CuttingOrder(Struct, frozen=True, eq=False):
     """All cuts of a sheet in order; `travel` mm from one to the next, from the start on."""
 
     cuts: tuple[OrderedCut, ...]

@@ -8,7 +8,6 @@ area by the page's.
 
 import math
 from collections.abc import Callable, Iterable, Sequence
-from dataclasses import dataclass, replace
 from decimal import Decimal
 
 import shapely
@@ -17,6 +16,7 @@ from shapely import Polygon, box
 from ivory_quilt.core.errors import Stopped
 from ivory_quilt.core.geometry.shape import Pose, Shape, polygons_of, rectangle, simplified
 from ivory_quilt.core.nesting.job import LayJob, LayResult, PieceSpec, RollSpec, SheetSpec
+from ivory_quilt.core.record import Struct, replace
 
 OVERLAP = 10.0  # mm shared by two neighbouring pages
 APART = 3.0  # mm between templates: room for scissors (our choice)
@@ -29,8 +29,7 @@ LayPaper = Callable[[LayJob], LayResult]
 """Lays a job of paper; with a number of steps it finds the same anywhere."""
 
 
-@dataclass(frozen=True)
-class PaperFrame:
+class PaperFrame(Struct, frozen=True):
     """The usable part of a page or, with `endless`, of a roll that is so wide and goes on along x.
 
     `width` and `height` in mm; an endless one's width is the longest piece cut from it.
@@ -41,16 +40,14 @@ class PaperFrame:
     endless: bool = False
 
 
-@dataclass(frozen=True)
-class PaperSpot:
+class PaperSpot(Struct, frozen=True):
     """Where a template lies on its sheet, mm from the usable part's lower left corner."""
 
     template: str
     pose: Pose
 
 
-@dataclass(frozen=True)
-class TapedSheet:
+class TapedSheet(Struct, frozen=True):
     """Pages taped together, `columns` × `rows`; most often just one.
 
     Attributes:
@@ -75,8 +72,7 @@ class TapedSheet:
         return box(x, y, x + self.size[0], y + self.size[1])
 
 
-@dataclass(frozen=True)
-class PaperLayout:
+class PaperLayout(Struct, frozen=True):
     """All sheets; no layout takes fewer than `bound` pages (by area; of a roll, mm of length)."""
 
     sheets: tuple[TapedSheet, ...]

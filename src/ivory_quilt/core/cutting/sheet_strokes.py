@@ -3,7 +3,6 @@
 import math
 from collections import defaultdict
 from collections.abc import Iterable, Sequence
-from dataclasses import replace
 
 import numpy as np
 import shapely
@@ -13,6 +12,7 @@ from ivory_quilt.core.cutting.common_cuts import share_cuts
 from ivory_quilt.core.cutting.strokes import STEPS, CutStep, Stage, Stroke
 from ivory_quilt.core.geometry.shape import Pose, Shape
 from ivory_quilt.core.pattern.part import Part
+from ivory_quilt.core.record import replace
 
 BAND = 4.0  # times the area: parts that differ by less are as good to hold, from memory
 SLENDER, FULL = 4.0, 0.9  # times as long as wide, and a share of that rectangle: a strip

@@ -5,13 +5,13 @@ then inner cut-outs, then small parts before large ones, so that foam is held as
 all of one blade's angle before the next, since setting a blade costs minutes.
 """
 
-from dataclasses import dataclass
 from enum import IntEnum
 
 import shapely
 
 from ivory_quilt.core.geometry.shape import Array
 from ivory_quilt.core.pattern.piece import LineKind
+from ivory_quilt.core.record import Struct
 
 
 class CutStep(IntEnum):
@@ -34,8 +34,7 @@ STEPS = {
 }
 
 
-@dataclass(frozen=True, order=True)
-class Stage:
+class Stage(Struct, frozen=True, order=True):
     """When a cut is made: all of one stage before the next.
 
     Attributes:
@@ -56,8 +55,7 @@ class Stage:
     freehand: bool = True
 
 
-@dataclass(frozen=True, eq=False)
-class Stroke:
+class Stroke(Struct, frozen=True, eq=False):
     """One cut that a knife makes at once.
 
     Attributes:

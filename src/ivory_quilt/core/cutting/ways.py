@@ -1,19 +1,18 @@
 """How cuts may be made: where each begins, and which are made one right after the other."""
 
 from collections.abc import Sequence
-from dataclasses import dataclass
 
 import numpy as np
 
 from ivory_quilt.core.cutting.strokes import Stroke
 from ivory_quilt.core.geometry.outline import Outline
 from ivory_quilt.core.geometry.shape import Array
+from ivory_quilt.core.record import Struct
 
 ENTRIES = 12  # places around an outline where a cut may begin
 
 
-@dataclass(frozen=True, eq=False)
-class Way:
+class Way(Struct, frozen=True, eq=False):
     """One way to make the cuts of a unit.
 
     Attributes:

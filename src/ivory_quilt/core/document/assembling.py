@@ -2,7 +2,6 @@
 
 from collections import deque
 from collections.abc import Iterator
-from dataclasses import dataclass
 from itertools import pairwise
 
 import numpy as np
@@ -27,6 +26,7 @@ from ivory_quilt.core.pattern.edges import edge_of, edges_of
 from ivory_quilt.core.pattern.linking import leaders
 from ivory_quilt.core.pattern.piece import Hand, Piece
 from ivory_quilt.core.pattern.seams import EdgeRef, Seam, seam_fit, walks_alike
+from ivory_quilt.core.record import Struct
 from ivory_quilt.core.stacks.cut import stack_thickness
 
 NEUTRAL = 0.5  # of the thickness: the plate's middle surface keeps its lengths
@@ -35,8 +35,7 @@ APART = 1e-3  # of an edge's length: match marks that are nearer are one
 OTHER = " (other hand)"
 
 
-@dataclass(frozen=True)
-class PieceAssembly:
+class PieceAssembly(Struct, frozen=True):
     """Pieces put together.
 
     Attributes:

@@ -1,7 +1,6 @@
 """What a project decides for the bench: schools and evenings, paint, checks."""
 
 from collections.abc import Iterable
-from dataclasses import replace
 
 from ivory_quilt.core.document.project import Project, put_pieces
 from ivory_quilt.core.errors import InputError
@@ -10,6 +9,7 @@ from ivory_quilt.core.pattern.paint import PaintArea
 from ivory_quilt.core.pattern.piece import Piece
 from ivory_quilt.core.pattern.region import RegionKind
 from ivory_quilt.core.pattern.region_shapes import with_name_kept
+from ivory_quilt.core.record import replace
 from ivory_quilt.core.schedule.bench_choices import BenchChoices
 
 

@@ -1,12 +1,12 @@
 """Edits when a sheet is cut, or turns out not to be."""
 
 from collections import Counter
-from dataclasses import replace
 
 from ivory_quilt.core.document.project import KeptLayout, Project, keep_layout
 from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.nesting.job import Placement
 from ivory_quilt.core.pattern.part import Foam
+from ivory_quilt.core.record import replace
 from ivory_quilt.core.stock.spent_sheet import CutState, SpentSheet
 
 SheetKey = tuple[str, int]

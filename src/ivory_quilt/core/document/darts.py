@@ -2,7 +2,6 @@
 
 import math
 from collections.abc import Mapping
-from dataclasses import dataclass, replace
 
 import numpy as np
 
@@ -23,6 +22,7 @@ from ivory_quilt.core.geometry.shape import Array
 from ivory_quilt.core.pattern.build import FormKind
 from ivory_quilt.core.pattern.edges import corner_places, edges_of
 from ivory_quilt.core.pattern.piece import Piece
+from ivory_quilt.core.record import Struct, replace
 from ivory_quilt.core.shapes.recipe import pieces_from
 
 ENOUGH = 0.85  # of what darts should take up; heat does the rest (from memory, no source)
@@ -41,8 +41,7 @@ def dish_verdict(piece: Piece, neutral: float, limit_percent: float) -> DishVerd
     return dishing(radius, shaping.angle, limit_percent / 100)
 
 
-@dataclass(frozen=True)
-class DartsCut:
+class DartsCut(Struct, frozen=True):
     """Darts that a piece has: how many, and how much of its rim they take up, mm."""
 
     count: int

@@ -1,7 +1,6 @@
 """What differs between two states of a project, in a maker's words."""
 
 from collections.abc import Iterable
-from dataclasses import fields
 
 from ivory_quilt.core.document.project import Project
 from ivory_quilt.core.pattern.piece import Piece
@@ -58,6 +57,5 @@ def _pieces(what: str, names: Iterable[str]) -> list[str]:
 
 
 def _changed(before: Piece, after: Piece) -> list[str]:
-    names = [f.name for f in fields(Piece)]
-    found = [n for n in names if getattr(before, n) != getattr(after, n)]
+    found = [n for n in Piece.__struct_fields__ if getattr(before, n) != getattr(after, n)]
     return [_WORDS.get(n, n) for n in found]

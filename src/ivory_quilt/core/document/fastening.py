@@ -1,7 +1,6 @@
 """Fixings in the document: what each takes reaches the list of things, and so the order."""
 
 from collections.abc import Iterable
-from dataclasses import replace
 
 from ivory_quilt.core.document.project import Project
 from ivory_quilt.core.errors import InputError
@@ -15,6 +14,7 @@ from ivory_quilt.core.pattern.fixing import (
     fixing_need,
 )
 from ivory_quilt.core.pattern.thing import Thing
+from ivory_quilt.core.record import replace
 from ivory_quilt.core.stacks.cut import ClothStrip
 
 

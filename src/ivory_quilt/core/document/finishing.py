@@ -1,7 +1,6 @@
 """Edits of what is done to faces: works on pieces, lines that are cut, tones given on."""
 
 from collections.abc import Callable, Iterable
-from dataclasses import replace
 
 from ivory_quilt.core.document.project import Project, put_pieces
 from ivory_quilt.core.document.seam_book import keep_edges
@@ -13,6 +12,7 @@ from ivory_quilt.core.pattern.region import FaceRegion, RegionKind
 from ivory_quilt.core.pattern.region_shapes import line_names, region_on, with_name_kept
 from ivory_quilt.core.pattern.sewing import Sewing
 from ivory_quilt.core.pattern.surface import SurfaceWork
+from ivory_quilt.core.record import replace
 from ivory_quilt.core.stacks.sewing import sewn
 
 MOST_WORKS = 60

@@ -1,10 +1,10 @@
 """How groups of pieces are formed up: the maker's decisions, one for each group."""
 
 from collections.abc import Collection
-from dataclasses import replace
 
 from ivory_quilt.core.document.project import Project
 from ivory_quilt.core.formup.choices import GroupForm
+from ivory_quilt.core.record import replace
 
 
 def group_form(project: Project, pieces: Collection[str]) -> GroupForm:

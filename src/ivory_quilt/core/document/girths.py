@@ -1,7 +1,5 @@
 """Girths that unlike parts go around together: summed, and what is missing spread over them."""
 
-from dataclasses import replace
-
 import numpy as np
 
 from ivory_quilt.core.document.project import Project, free_name, put_pieces
@@ -14,6 +12,7 @@ from ivory_quilt.core.measure.fit import KeyOf, key_length
 from ivory_quilt.core.measure.parts_around import AroundPart, AroundSum, GrowBy, PartsAround
 from ivory_quilt.core.pattern.edges import edge_length, edge_line, edge_of, edges_of
 from ivory_quilt.core.pattern.piece import Hand, Piece
+from ivory_quilt.core.record import replace
 
 LEAST = 0.01  # mm: nothing is done about less
 ROUNDS = 12

@@ -1,7 +1,5 @@
 """A strip let into a piece, and into the neighbours that it meets at its seams."""
 
-from dataclasses import dataclass
-
 import numpy as np
 
 from ivory_quilt.core.document.project import Project, put_pieces
@@ -12,12 +10,12 @@ from ivory_quilt.core.geometry.outline import along_line, line_length
 from ivory_quilt.core.geometry.shape import Array, as_point
 from ivory_quilt.core.pattern.edges import edge_length, edge_line, edge_of
 from ivory_quilt.core.pattern.seams import EdgeRef, Seam, walks_alike
+from ivory_quilt.core.record import Struct
 
 LEAST = 0.05  # mm: a seam that changes by less is left as it is
 
 
-@dataclass(frozen=True)
-class LetIn:
+class LetIn(Struct, frozen=True):
     """What a strip did: the project with it, and the neighbours that got one as well.
 
     Attributes:

@@ -1,7 +1,6 @@
 """Pieces, groups and whole sets that the shop keeps, and brings into other projects."""
 
 from collections.abc import Iterable
-from dataclasses import dataclass, field, replace
 
 from ivory_quilt.core.document.project import Project, free_name, fresh_group
 from ivory_quilt.core.editing.reshape import scaled_piece
@@ -9,14 +8,14 @@ from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.measure.wearer import Measure, Wearer, spot
 from ivory_quilt.core.pattern.piece import Piece
 from ivory_quilt.core.pattern.seams import EdgeRef, Seam
+from ivory_quilt.core.record import Struct, replace
 from ivory_quilt.core.units import show_number
 
 CLOSE = 0.02  # of a measure: two wearers who differ by less are of one size (our choice)
 MOST_PIECES = 2000
 
 
-@dataclass(frozen=True)
-class LibrarySet:
+class LibrarySet(Struct, frozen=True):
     """Pieces with the seams between them, as the shop keeps them.
 
     Attributes:
@@ -32,7 +31,7 @@ class LibrarySet:
     pieces: tuple[Piece, ...]
     seams: tuple[Seam, ...] = ()
     tags: tuple[str, ...] = ()
-    made_for: tuple[Measure, ...] = field(default=())
+    made_for: tuple[Measure, ...] = ()
     when: str = ""
     note: str = ""
 
@@ -57,8 +56,7 @@ class LibrarySet:
         return all(word in text for word in words.lower().split())
 
 
-@dataclass(frozen=True)
-class SizeMatch:
+class SizeMatch(Struct, frozen=True):
     """How a set that was made for one wearer meets another.
 
     Attributes:

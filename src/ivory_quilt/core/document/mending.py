@@ -6,7 +6,6 @@ How wide a dart, how long an edge is told by the shape itself: what its triangle
 
 import math
 from collections.abc import Callable, Mapping
-from dataclasses import dataclass, replace
 from enum import StrEnum
 
 import numpy as np
@@ -32,6 +31,7 @@ from ivory_quilt.core.pattern.build import Face, Form, FormKind, Given
 from ivory_quilt.core.pattern.edges import edge_length, edge_of
 from ivory_quilt.core.pattern.piece import Edge, Piece
 from ivory_quilt.core.pattern.seams import EdgeRef
+from ivory_quilt.core.record import Struct, replace
 from ivory_quilt.core.units import show_number, show_thickness
 
 CALM = 0.01  # strain: below it there is nothing to mend
@@ -58,8 +58,7 @@ class MendKind(StrEnum):
     HEAT = "deeper heat"
 
 
-@dataclass(frozen=True)
-class Mend:
+class Mend(Struct, frozen=True):
     """An edit that may help.
 
     Attributes:
@@ -155,8 +154,7 @@ def redrawn(mend: Mend, group: PieceAssembly, shape: FormedShape) -> Mend:
     return replace(mend, project=project, again=())
 
 
-@dataclass(frozen=True)
-class _WorstSpot:
+class _WorstSpot(Struct, frozen=True):
     """Where a shape strains most."""
 
     project: Project

@@ -1,7 +1,6 @@
 """Rows of ornaments put onto a piece: holes, marks, and how often their pieces are cut."""
 
 from collections import Counter
-from dataclasses import replace
 from itertools import cycle, islice
 
 import numpy as np
@@ -16,6 +15,7 @@ from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.geometry.curves import circle
 from ivory_quilt.core.geometry.shape import Array, Pose, Shape
 from ivory_quilt.core.pattern.piece import Hand, Label, LineKind, Piece, PieceLine
+from ivory_quilt.core.record import replace
 
 TOUCH = 0.5  # mm: holes nearer to each other tear (our choice)
 

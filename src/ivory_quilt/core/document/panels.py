@@ -1,7 +1,5 @@
 """Panels on a base, an even channel between them."""
 
-from dataclasses import dataclass
-
 from shapely import box
 
 from ivory_quilt.core.document.project import (
@@ -12,12 +10,12 @@ from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.geometry.shape import Shape, polygons_of
 from ivory_quilt.core.pattern.build import Build, Placing
 from ivory_quilt.core.pattern.piece import Piece
+from ivory_quilt.core.record import Struct
 
 SMALLEST_PANEL = 60.0  # mm²: no panel is smaller (our choice: nothing to hold or glue)
 
 
-@dataclass(frozen=True)
-class PanelGrid:
+class PanelGrid(Struct, frozen=True):
     """How a base is covered with panels.
 
     Attributes:

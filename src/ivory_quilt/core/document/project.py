@@ -5,7 +5,6 @@ not change, so that undo is the previous value and derived things can be kept by
 """
 
 from collections.abc import Collection, Iterable, Mapping
-from dataclasses import dataclass, replace
 from enum import StrEnum
 
 from ivory_quilt.core.editing.reshape import scaled_piece
@@ -25,6 +24,7 @@ from ivory_quilt.core.pattern.seams import Seam
 from ivory_quilt.core.pattern.spares import NO_SPARES, SpareRule
 from ivory_quilt.core.pattern.thing import Thing
 from ivory_quilt.core.pattern.version import PieceVersion
+from ivory_quilt.core.record import Struct, replace
 from ivory_quilt.core.schedule.bench_choices import USUAL_CHOICES, BenchChoices
 from ivory_quilt.core.shapes.recipe import remade
 from ivory_quilt.core.stock.spent_sheet import SpentSheet
@@ -47,8 +47,7 @@ class Paper(StrEnum):
     ROLL_36 = "Roll 36 in"
 
 
-@dataclass(frozen=True)
-class KeptLayout:
+class KeptLayout(Struct, frozen=True):
     """A layout of one foam that the maker keeps; it stands until another is kept.
 
     `pins` are the copies that must stay where they are when the rest is laid anew.
@@ -63,8 +62,7 @@ class KeptLayout:
         return tuple(p for p in self.placements if (p.piece, p.copy) in self.pins)
 
 
-@dataclass(frozen=True)
-class Project:
+class Project(Struct, frozen=True):
     """One suit: its pieces, the rules to lay them by, and the layouts the maker keeps.
 
     Attributes:

@@ -1,7 +1,5 @@
 """A piece drawn anew by the shape that its panel came to, and places on a formed panel."""
 
-from dataclasses import replace
-
 import numpy as np
 
 from ivory_quilt.core.errors import InputError
@@ -11,6 +9,7 @@ from ivory_quilt.core.geometry.outline import Outline, line_length
 from ivory_quilt.core.geometry.shape import Array, Shape, simplified
 from ivory_quilt.core.pattern.edges import edge_length, edge_line, edge_of, edges_of, snapped
 from ivory_quilt.core.pattern.piece import Piece
+from ivory_quilt.core.record import replace
 
 STRAY = 0.05  # mm: corners that a curve does not need
 CHUNK = 256  # points whose triangle is looked for at once

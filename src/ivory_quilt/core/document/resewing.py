@@ -2,7 +2,6 @@
 
 import math
 from collections.abc import Sequence
-from dataclasses import replace
 
 import numpy as np
 
@@ -14,6 +13,7 @@ from ivory_quilt.core.geometry.shape import Point, as_point
 from ivory_quilt.core.pattern.edges import edge_length, edge_line, edge_of, edges_of, with_corner
 from ivory_quilt.core.pattern.piece import Edge, Hand, Piece
 from ivory_quilt.core.pattern.seams import EdgeRef, Seam, walks_alike
+from ivory_quilt.core.record import replace
 
 SAME = 0.2  # mm: ends of edges that are nearer are one place
 LEAST = 1.0  # mm: a half of an edge that is shorter is none

@@ -1,7 +1,6 @@
 """All seams of a project together: how they fit, which were lost, what an edit does to them."""
 
 from collections.abc import Callable, Iterable, Mapping
-from dataclasses import dataclass, replace
 from functools import lru_cache
 
 from ivory_quilt.core.document.project import Project, fresh_id, put_pieces
@@ -17,13 +16,13 @@ from ivory_quilt.core.pattern.edges import edges_of, named_edge
 from ivory_quilt.core.pattern.paint import with_edge_renamed
 from ivory_quilt.core.pattern.piece import Piece
 from ivory_quilt.core.pattern.seams import EdgeRef, Seam, SeamFit, SeamVerdict, seam_fit
+from ivory_quilt.core.record import Struct, replace
 from ivory_quilt.core.units import show_number
 
 ONE_AFTER_OTHER = 0.05  # of a length: two halves whose lengths make up the whole follow each other
 
 
-@dataclass(frozen=True)
-class SeamEntry:
+class SeamEntry(Struct, frozen=True):
     """A seam of the book; `fit` is None when one of its edges is no longer there.
 
     `mate` says how the cut faces come together; None as well where a bevel cannot be cut.
@@ -34,8 +33,7 @@ class SeamEntry:
     mate: Mate | None = None
 
 
-@dataclass(frozen=True)
-class SeamChange:
+class SeamChange(Struct, frozen=True):
     """What an edit does to one seam."""
 
     seam: Seam

@@ -6,7 +6,6 @@ source). Foam thickness does not change; bevels and wraps are worked out after.
 """
 
 from collections.abc import Sequence
-from dataclasses import dataclass
 from enum import StrEnum
 
 from ivory_quilt.core.document.project import Project, put_pieces
@@ -17,6 +16,7 @@ from ivory_quilt.core.editing.surgery import CutLine, with_strip
 from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.measure.fit import Fit, KeyOf, key_length
 from ivory_quilt.core.pattern.piece import Piece
+from ivory_quilt.core.record import Struct
 from ivory_quilt.core.units import show_number
 
 WITHIN = 0.01  # mm that the key dimension is met to
@@ -31,8 +31,7 @@ class SizeMethod(StrEnum):
     STRIP = "strip"
 
 
-@dataclass(frozen=True)
-class Sized:
+class Sized(Struct, frozen=True):
     """A project sized in one way.
 
     Attributes:

@@ -1,12 +1,11 @@
 """A piece made of other foam: laminated, split, or of another thickness."""
 
-from dataclasses import replace
-
 from ivory_quilt.core.document.project import (
     Project,
     change_piece,
 )
 from ivory_quilt.core.pattern.build import Layer, LayerSize
+from ivory_quilt.core.record import replace
 from ivory_quilt.core.stacks.thickness import ThicknessWay
 
 

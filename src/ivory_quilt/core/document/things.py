@@ -1,9 +1,8 @@
 """Things that are not foam, in a project."""
 
-from dataclasses import replace
-
 from ivory_quilt.core.document.project import Project, free_name
 from ivory_quilt.core.pattern.thing import Thing
+from ivory_quilt.core.record import replace
 
 
 def put_thing(project: Project, thing: Thing) -> Project:

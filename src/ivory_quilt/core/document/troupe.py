@@ -1,10 +1,10 @@
 """Edits of the troupe: whose suits the project makes, and in which sizes."""
 
 from collections.abc import Iterable
-from dataclasses import replace
 
 from ivory_quilt.core.document.project import Project
 from ivory_quilt.core.measure.troupe import Member
+from ivory_quilt.core.record import replace
 
 
 def member_of(project: Project, wearer_id: str) -> Member | None:

@@ -1,9 +1,8 @@
 """Edits while a sheet is cut: parts ticked, spoiled ones laid elsewhere, the sheet done."""
 
-from dataclasses import replace
-
 from ivory_quilt.core.document.project import Project
 from ivory_quilt.core.errors import InputError
+from ivory_quilt.core.record import replace
 from ivory_quilt.core.stock.foam_stock import StockItem
 from ivory_quilt.core.stock.spent_sheet import CutPart, CutState, SpentSheet
 

@@ -1,13 +1,13 @@
 """Versions of pieces in a project: kept, taken back, dropped; mock-ups cut first in cheap foam."""
 
 from collections.abc import Iterable
-from dataclasses import replace
 
 from ivory_quilt.core.document.project import Project, add_pieces, free_name
 from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.pattern.build import PLAIN
 from ivory_quilt.core.pattern.piece import Piece, Wanted
 from ivory_quilt.core.pattern.version import MOST_VERSIONS, PieceVersion
+from ivory_quilt.core.record import replace
 
 MOCK_UP = "mock-up"
 

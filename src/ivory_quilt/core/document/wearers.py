@@ -1,10 +1,9 @@
 """Who will wear it: wearers of a project, and the reference pictures they are measured on."""
 
-from dataclasses import replace
-
 from ivory_quilt.core.document.project import Project, free_name
 from ivory_quilt.core.measure.study import Study
 from ivory_quilt.core.measure.wearer import Wearer
+from ivory_quilt.core.record import replace
 
 
 def add_wearer(project: Project, name: str) -> Project:

@@ -5,11 +5,11 @@ from a square cut. Angles in degrees.
 """
 
 import math
-from dataclasses import dataclass
 
 from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.geometry.solids import above_zero, within
 from ivory_quilt.core.reckoning import Reckoning, Step
+from ivory_quilt.core.record import Struct
 
 STEEPEST = 80.0  # degrees from square; no blade cuts beyond (from memory, no source)
 
@@ -42,8 +42,7 @@ def butt(dihedral: float) -> float:
     return (90.0 if dihedral <= 180 else 270.0) - dihedral
 
 
-@dataclass(frozen=True)
-class UnequalMitre:
+class UnequalMitre(Struct, frozen=True):
     """Two bevels (degrees from square) whose faces are equally long, and that length, mm."""
 
     bevel_1: float

@@ -6,7 +6,6 @@ nearer to the edge or to another groove than the foam is thick.
 
 import math
 from collections.abc import Sequence
-from dataclasses import dataclass
 
 import numpy as np
 from shapely import LineString, Polygon
@@ -15,6 +14,7 @@ from ivory_quilt.core.edges.grooves import undercut
 from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.pattern.piece import Crease, LineKind, Piece, PieceLine
 from ivory_quilt.core.reckoning import Reckoning, Step
+from ivory_quilt.core.record import Struct
 
 # The foam that must stay under a groove: mm, and of the thickness (from memory, no source).
 LEAST_SKIN, SKIN_SHARE = 1.0, 0.25
@@ -22,8 +22,7 @@ SCORE_DEPTH = 0.5  # of the foam (common practice)
 SHORTEST = 1.0  # mm of a line that runs close to an edge
 
 
-@dataclass(frozen=True)
-class Groove:
+class Groove(Struct, frozen=True):
     """What is cut along one line.
 
     Attributes:

@@ -2,20 +2,19 @@
 
 import math
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
 
 from ivory_quilt.core.edges.bevels import butt
 from ivory_quilt.core.edges.profiles import knives_of
 from ivory_quilt.core.pattern.piece import Piece
 from ivory_quilt.core.pattern.seams import EdgeRef, Joint, Seam
 from ivory_quilt.core.reckoning import Reckoning, Step
+from ivory_quilt.core.record import Struct
 
 CLOSES_WITHIN = 1.0  # degrees; common practice, no source: nobody holds a knife truer
 FACE_WITHIN = 0.5  # mm that two mated faces may differ in width (from memory, no source)
 
 
-@dataclass(frozen=True)
-class Mate:
+class Mate(Struct, frozen=True):
     """How the cut faces of a seam come together.
 
     Attributes:

@@ -2,7 +2,6 @@
 
 import math
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
 from functools import lru_cache
 
 import numpy as np
@@ -18,14 +17,14 @@ from ivory_quilt.core.pattern.edges import edges_of
 from ivory_quilt.core.pattern.piece import Piece
 from ivory_quilt.core.pattern.seams import EdgeRef, Joint, Seam
 from ivory_quilt.core.reckoning import Reckoning
+from ivory_quilt.core.record import Struct
 
 MOST_BEVEL = 80.0  # degrees from square, as `core.edges.bevels` has it
 LIES_ON = 0.02  # mm
 HAIR = 1e-5  # mm
 
 
-@dataclass(frozen=True, order=True)
-class Knife:
+class Knife(Struct, frozen=True, order=True):
     """How the knife is held along one edge.
 
     Attributes:

@@ -1,7 +1,5 @@
 """Two versions of a piece laid over each other: where they differ, and by how much."""
 
-from dataclasses import dataclass
-
 import numpy as np
 import shapely
 from shapely import Polygon
@@ -9,22 +7,21 @@ from shapely import Polygon
 from ivory_quilt.core.geometry.shape import Array, Point, Shape, as_point
 from ivory_quilt.core.pattern.edges import edge_length, edges_of
 from ivory_quilt.core.pattern.piece import Piece
+from ivory_quilt.core.record import Struct
 
 STEP = 1.0  # mm between the places of an outline that are looked at
 MOST_PLACES = 4000
 SAME = 0.05  # mm: outlines that differ by less are the same
 
 
-@dataclass(frozen=True)
-class FurthestPlace:
+class FurthestPlace(Struct, frozen=True):
     """The place where one outline is furthest from another, mm."""
 
     by: float
     at: Point
 
 
-@dataclass(frozen=True)
-class EdgeDifference:
+class EdgeDifference(Struct, frozen=True):
     """An edge's length before and after; None where it is not there."""
 
     name: str
@@ -32,8 +29,7 @@ class EdgeDifference:
     after: float | None
 
 
-@dataclass(frozen=True)
-class Comparison:
+class Comparison(Struct, frozen=True):
     """What is different between a piece as it was and as it is.
 
     Attributes:

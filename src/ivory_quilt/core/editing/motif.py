@@ -5,7 +5,6 @@ across it as high as was typed.
 """
 
 from collections.abc import Iterable
-from dataclasses import dataclass, replace
 
 import numpy as np
 from shapely import LineString, MultiLineString
@@ -17,14 +16,14 @@ from ivory_quilt.core.geometry.outline import Outline, along_line, line_length
 from ivory_quilt.core.geometry.shape import Array, Point
 from ivory_quilt.core.pattern.piece import LineKind, Piece, PieceLine
 from ivory_quilt.core.pattern.region_shapes import line_names
+from ivory_quilt.core.record import Struct, replace
 
 FINE = 1.0  # mm between places of a stroke that is bent
 LEAST = 0.5  # mm of a stroke that is kept
 MOST_STROKES, MOST_PLACES = 2000, 200_000
 
 
-@dataclass(frozen=True, eq=False)
-class Motif:
+class Motif(Struct, frozen=True, eq=False):
     """Strokes (n, 2), mm, in a box from (0, 0) to (width, height)."""
 
     strokes: tuple[Array, ...]
@@ -32,8 +31,7 @@ class Motif:
     height: float
 
 
-@dataclass(frozen=True)
-class MotifRun:
+class MotifRun(Struct, frozen=True):
     """A run along an edge or a line.
 
     Attributes:

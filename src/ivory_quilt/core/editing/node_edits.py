@@ -6,7 +6,6 @@ before (`CurvePath.locate`).
 
 import math
 from collections.abc import Iterable
-from dataclasses import dataclass, replace
 from enum import StrEnum
 
 import numpy as np
@@ -25,6 +24,7 @@ from ivory_quilt.core.geometry.curve_path import (
 )
 from ivory_quilt.core.geometry.outline import line_length
 from ivory_quilt.core.geometry.shape import Point, as_point
+from ivory_quilt.core.record import Struct, replace
 
 WHERE = "outline"
 END = 1e-4  # of a span's parameter: no node is put nearer to one that is there
@@ -37,8 +37,7 @@ class HandleSide(StrEnum):
     AFTER = "after"
 
 
-@dataclass(frozen=True)
-class PathEdit:
+class PathEdit(Struct, frozen=True):
     """An outline before and after, and what became of places on it.
 
     Attributes:

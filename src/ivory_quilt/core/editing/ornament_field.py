@@ -1,7 +1,5 @@
 """Ornaments and holes over the whole of a piece, in even rows, alike on both sides of its axis."""
 
-from dataclasses import dataclass, replace
-
 import numpy as np
 import shapely
 
@@ -10,6 +8,7 @@ from ivory_quilt.core.editing.symmetry import Axis, axis_of
 from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.geometry.shape import Array
 from ivory_quilt.core.pattern.piece import Piece
+from ivory_quilt.core.record import Struct, replace
 
 OVER = "*"
 """Where a row stands that fills the piece."""
@@ -19,8 +18,7 @@ PHASES = ((0.0, 0.0), (0.0, 0.5), (0.5, 0.0), (0.5, 0.5))
 """Of a step that the lattice is moved across and along the axis: alike on both sides of it."""
 
 
-@dataclass(frozen=True)
-class OrnamentField:
+class OrnamentField(Struct, frozen=True):
     """Rows over a piece.
 
     Attributes:

@@ -1,7 +1,6 @@
 """Ornaments and holes in a row along an edge: where each comes, evenly along the true curve."""
 
 from collections.abc import Callable
-from dataclasses import dataclass
 from enum import StrEnum
 
 import numpy as np
@@ -12,6 +11,7 @@ from ivory_quilt.core.geometry.outline import Outline, along_line, corners_along
 from ivory_quilt.core.geometry.shape import Array
 from ivory_quilt.core.pattern.edges import edge_line, edge_of, edges_of
 from ivory_quilt.core.pattern.piece import Piece
+from ivory_quilt.core.record import Struct
 
 AROUND = ""
 """The edge's name of a row all around the piece."""
@@ -34,8 +34,7 @@ class RowOf(StrEnum):
     PIECES = "pieces"
 
 
-@dataclass(frozen=True)
-class OrnamentRow:
+class OrnamentRow(Struct, frozen=True):
     """A row along an edge.
 
     Attributes:
@@ -80,8 +79,7 @@ class OrnamentRow:
         return np.linspace(self.first, self.last, count)
 
 
-@dataclass(frozen=True, eq=False)
-class RowPlaces:
+class RowPlaces(Struct, frozen=True, eq=False):
     """Where a row stands.
 
     Attributes:

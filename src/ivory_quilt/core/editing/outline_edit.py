@@ -6,7 +6,6 @@ are, match marks and the ends of lines their place on them.
 
 import math
 from collections.abc import Callable, Collection
-from dataclasses import dataclass, replace
 from functools import lru_cache
 
 import numpy as np
@@ -28,6 +27,7 @@ from ivory_quilt.core.pattern.edges import (
     snapped,
 )
 from ivory_quilt.core.pattern.piece import Edge, Piece, PieceLine
+from ivory_quilt.core.record import Struct, replace
 
 ON_OUTLINE = 0.6  # mm: a mark or a line's end this near goes with the outline
 STALE = 0.2  # mm that curves may lie off the outline before they are fitted anew
@@ -105,8 +105,7 @@ def without_holes(piece: Piece, rings: Collection[int]) -> Piece:
     return replace(piece, shape=shape, curves=tuple(curves[k] for k in kept), recipe=None)
 
 
-@dataclass(frozen=True)
-class OutlineEdit:
+class OutlineEdit(Struct, frozen=True):
     """An edit of one ring of a piece.
 
     Attributes:

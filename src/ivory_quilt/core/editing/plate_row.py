@@ -1,18 +1,16 @@
 """A row of overlapping plates from one profile, the last one ending where it should."""
 
-from dataclasses import dataclass
-
 import numpy as np
 
 from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.geometry.shape import Array
 from ivory_quilt.core.reckoning import Reckoning, Step
+from ivory_quilt.core.record import Struct
 
 MOST = 60
 
 
-@dataclass(frozen=True)
-class PlateRow:
+class PlateRow(Struct, frozen=True):
     """Plates that lap one over the next, up a limb or down a back.
 
     Attributes:

@@ -7,7 +7,6 @@ one onto the other (orthogonal Procrustes in the plane, Schönemann 1966).
 
 from collections import Counter
 from collections.abc import Iterable
-from dataclasses import dataclass, replace
 
 import numpy as np
 import numpy.typing as npt
@@ -17,6 +16,7 @@ from ivory_quilt.core.geometry.shape import Point
 from ivory_quilt.core.pattern.edges import edge_line, edge_of, edges_of, marks_on
 from ivory_quilt.core.pattern.piece import Hand, Piece
 from ivory_quilt.core.pattern.seams import EASE, EdgeRef, Seam, SeamFit, seam_fit
+from ivory_quilt.core.record import Struct, replace
 
 # What makes two edges meet is our choice, tried on drawings whose seams are known.
 SHORTEST = 15.0  # mm: shorter edges match anything
@@ -30,8 +30,7 @@ LEAST = 0.55  # score below which nothing is offered
 MOST = 200
 
 
-@dataclass(frozen=True)
-class SeamProposal:
+class SeamProposal(Struct, frozen=True):
     """A seam that is offered, how well it agrees, and why in words."""
 
     seam: Seam
@@ -40,8 +39,7 @@ class SeamProposal:
     reason: str
 
 
-@dataclass(frozen=True)
-class _Side:
+class _Side(Struct, frozen=True):
     piece: Piece
     ref: EdgeRef
     length: float

@@ -1,7 +1,6 @@
 """Outlines put right by whole moves: the other hand, a half pattern unfolded at its fold."""
 
 from collections.abc import Callable
-from dataclasses import dataclass, replace
 from functools import lru_cache
 
 import numpy as np
@@ -10,13 +9,13 @@ from shapely import LineString, Polygon
 from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.geometry.shape import Array, Point, Pose, Shape, as_point, simplified
 from ivory_quilt.core.pattern.piece import Hand, LineKind, Piece, PieceLine
+from ivory_quilt.core.record import Struct, replace
 
 STRAIGHT_WITHIN = 0.15  # mm that an edge may stray and still be a fold (our choice)
 SHORTEST_FOLD = 0.12  # of the outline: shorter edges are not taken for a fold (our choice)
 
 
-@dataclass(frozen=True)
-class FoldEdge:
+class FoldEdge(Struct, frozen=True):
     """A straight stretch of an outline, from one point to another."""
 
     start: Point

@@ -3,7 +3,6 @@
 Foam thickness does not change with any of them.
 """
 
-from dataclasses import replace
 from functools import lru_cache
 
 import numpy as np
@@ -14,6 +13,7 @@ from ivory_quilt.core.geometry.shape import Array, Shape
 from ivory_quilt.core.geometry.validity import shape_problem
 from ivory_quilt.core.pattern.edges import snapped
 from ivory_quilt.core.pattern.piece import Piece
+from ivory_quilt.core.record import replace
 
 MITRE = 3.0  # times the offset that a sharp corner may stand out before it is cut off
 

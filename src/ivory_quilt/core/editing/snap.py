@@ -1,17 +1,15 @@
 """Where a hand-drawn point falls: onto corners, middles of edges, the outline, level or upright."""
 
-from dataclasses import dataclass
-
 import numpy as np
 
 from ivory_quilt.core.geometry.outline import Outline, along_line, line_length
 from ivory_quilt.core.geometry.shape import Point
 from ivory_quilt.core.pattern.edges import edge_line, edges_of
 from ivory_quilt.core.pattern.piece import Piece
+from ivory_quilt.core.record import Struct
 
 
-@dataclass(frozen=True)
-class Snap:
+class Snap(Struct, frozen=True):
     """Where a point falls, and why in a word; empty when it stays where the hand is.
 
     `stays` is the coordinate that a straight line keeps, 0 for x and 1 for y.

@@ -6,7 +6,6 @@ on the piece is cut and moved with it.
 
 import math
 from collections.abc import Callable
-from dataclasses import dataclass, replace
 
 import numpy as np
 from shapely import LineString, MultiPolygon, Polygon
@@ -19,14 +18,14 @@ from ivory_quilt.core.geometry.shape import Array, Point, Shape, polygons_of, si
 from ivory_quilt.core.geometry.validity import shape_problem
 from ivory_quilt.core.pattern.edges import edge_at, edge_letter, edges_of, snapped
 from ivory_quilt.core.pattern.piece import Edge, Label, Piece, PieceLine
+from ivory_quilt.core.record import Struct, replace
 
 LEAST_PART = 25.0  # mm²: a part smaller than this is no piece (our choice)
 SHORTEST = 0.5  # mm: an edge's rest beside the line that is shorter is none (our choice)
 HAIR = 1e-4  # mm
 
 
-@dataclass(frozen=True)
-class CutLine:
+class CutLine(Struct, frozen=True):
     """A straight line across a piece, from `a` to `b`; its left side is the positive one."""
 
     a: Point

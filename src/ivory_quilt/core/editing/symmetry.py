@@ -1,7 +1,6 @@
 """Outlines that are alike on both sides of a centre line, and kept so."""
 
 import math
-from dataclasses import dataclass, replace
 from functools import lru_cache
 
 import numpy as np
@@ -13,13 +12,13 @@ from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.geometry.curve_path import CurveNode, CurvePath, minus, plus, unit
 from ivory_quilt.core.geometry.shape import Array, Point, Shape, as_point
 from ivory_quilt.core.pattern.piece import LineKind, Piece
+from ivory_quilt.core.record import Struct, replace
 
 ALIKE = 0.3  # mm that two sides may differ by and still be one outline's halves
 ON_AXIS = 0.05  # mm: a node this near is on it
 
 
-@dataclass(frozen=True)
-class Axis:
+class Axis(Struct, frozen=True):
     """A centre line, without ends."""
 
     at: Point

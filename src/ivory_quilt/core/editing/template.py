@@ -1,6 +1,5 @@
 """What is printed for a piece: its outline as traced and trimmed, whole or half on the fold."""
 
-from dataclasses import replace
 from functools import lru_cache
 
 import numpy as np
@@ -9,6 +8,7 @@ from ivory_quilt.core.editing.resize import offset_shape
 from ivory_quilt.core.editing.surgery import CutLine, parted
 from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.pattern.piece import LineKind, Piece, PieceLine, TraceRule
+from ivory_quilt.core.record import replace
 
 ALIKE = 0.5  # mm that the two halves may differ by (a pencil line; from memory, no source)
 ON_LINE = 1e-3  # mm

@@ -1,7 +1,6 @@
 """Two pieces made one at an edge, as when a pattern was split only because paper is small."""
 
 from collections.abc import Iterable
-from dataclasses import replace
 
 import numpy as np
 from shapely import Polygon
@@ -13,6 +12,7 @@ from ivory_quilt.core.geometry.shape import Array, Shape
 from ivory_quilt.core.pattern.edges import edge_letter, edge_line, edge_of, edges_of
 from ivory_quilt.core.pattern.piece import Edge, Piece
 from ivory_quilt.core.pattern.seams import Seam, SeamVerdict, seam_fit, walks_alike
+from ivory_quilt.core.record import replace
 
 SAMPLES = 41
 APART = 1.0  # mm, root mean square, that the edges may lie off each other (our choice)

@@ -1,7 +1,6 @@
 """Bent along lines: by heat with a radius, or closed over a V groove."""
 
 import math
-from dataclasses import dataclass
 
 import numpy as np
 
@@ -10,13 +9,13 @@ from ivory_quilt.core.forming.shaping import AxisFrame, Change, Place
 from ivory_quilt.core.geometry.shape import Array, Point
 from ivory_quilt.core.pattern.piece import Crease, LineKind, PieceLine
 from ivory_quilt.core.reckoning import Reckoning, Step
+from ivory_quilt.core.record import Struct
 
 FACET = math.radians(8.0)
 SHARP = 0.02  # mm: a bend of no width still needs one
 
 
-@dataclass(frozen=True)
-class Bend:
+class Bend(Struct, frozen=True):
     """A line that the piece bends along, in the pattern; it moves what lies on its right.
 
     Attributes:
@@ -50,8 +49,7 @@ class Bend:
         return max(abs(self.angle) * (self.radius + height), SHARP)
 
 
-@dataclass(frozen=True)
-class Bends:
+class Bends(Struct, frozen=True):
     """All bends of a piece of foam `thickness` thick, from the outermost in."""
 
     bends: tuple[Bend, ...]

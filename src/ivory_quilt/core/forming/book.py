@@ -3,9 +3,8 @@
 Defaults are from memory, common practice, no source; the maker changes them, by coupon or by hand.
 """
 
-from dataclasses import dataclass
-
 from ivory_quilt.core.errors import InputError
+from ivory_quilt.core.record import Struct
 
 _BOUNDS: dict[str, tuple[float, float, str]] = {
     "neutral": (0.0, 1.0, ""),
@@ -20,8 +19,7 @@ _BOUNDS: dict[str, tuple[float, float, str]] = {
 }
 
 
-@dataclass(frozen=True)
-class FoamBook:
+class FoamBook(Struct, frozen=True):
     """Book values of one foam.
 
     Attributes:

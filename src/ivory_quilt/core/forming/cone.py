@@ -1,7 +1,6 @@
 """Cone: a flat ring sector bent about the axis of a cone frustum."""
 
 import math
-from dataclasses import dataclass
 
 import numpy as np
 
@@ -10,10 +9,10 @@ from ivory_quilt.core.forming.roll import FACET
 from ivory_quilt.core.forming.shaping import AxisFrame, Change, Place
 from ivory_quilt.core.geometry.shape import Array
 from ivory_quilt.core.reckoning import Reckoning, Step
+from ivory_quilt.core.record import Struct
 
 
-@dataclass(frozen=True)
-class Cone:
+class Cone(Struct, frozen=True):
     """A piece bent into a cone; radii grow along the frame's axis, or against it.
 
     A surface parallel to a cone, `d` outside it, is a cone of the same half angle α whose apex is

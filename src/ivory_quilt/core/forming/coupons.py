@@ -4,11 +4,11 @@ A shrink coupon is a strip measured before and after heat. A springback coupon i
 an angle, and the angle that stays when it has cooled. Both are shares lost of what was there.
 """
 
-from dataclasses import dataclass, replace
 from enum import StrEnum
 
 from ivory_quilt.core.forming.book import FoamBook
 from ivory_quilt.core.forming.shrink import CouponResult, coupon_result
+from ivory_quilt.core.record import Struct, replace
 from ivory_quilt.core.units import show_number
 
 
@@ -27,8 +27,7 @@ _FIELD = {
 }
 
 
-@dataclass(frozen=True)
-class Coupon:
+class Coupon(Struct, frozen=True):
     """A set of test strips of one material, measured on one day."""
 
     material: str

@@ -7,13 +7,13 @@ much. Limits are common practice, no source.
 """
 
 import math
-from dataclasses import dataclass
 from enum import StrEnum
 
 import numpy as np
 
 from ivory_quilt.core.geometry.shape import Array
 from ivory_quilt.core.reckoning import Reckoning, Step
+from ivory_quilt.core.record import Struct
 
 WIDEST_DART = 0.07  # of the rim (from memory, no source)
 # Of the rim that darts may take up; beyond, gores are cut (from memory, no source).
@@ -30,8 +30,7 @@ class Remedy(StrEnum):
     GORES = "needs gores"
 
 
-@dataclass(frozen=True)
-class DishVerdict:
+class DishVerdict(Struct, frozen=True):
     """Whether a bowl goes.
 
     Attributes:

@@ -1,20 +1,19 @@
 """Dished: pressed hot into a bowl, as a cap of a sphere."""
 
 import math
-from dataclasses import dataclass
 
 import numpy as np
 
 from ivory_quilt.core.forming.shaping import ALL_AROUND, AxisFrame, Change, Place
 from ivory_quilt.core.geometry.shape import Array
 from ivory_quilt.core.reckoning import Reckoning, Step
+from ivory_quilt.core.record import Struct
 
 FACET = math.radians(5.0)
 AREA = "cap of a sphere and its disc of equal area (Archimedes, On the Sphere and Cylinder I.42)"
 
 
-@dataclass(frozen=True)
-class Dome:
+class Dome(Struct, frozen=True):
     """A piece dished into a spherical cap; area on the neutral line is kept.
 
     Attributes:

@@ -1,7 +1,6 @@
 """The flat piece that must be cut, so that heat and the form make of it what the pattern says."""
 
 import math
-from dataclasses import replace
 
 import numpy as np
 
@@ -10,6 +9,7 @@ from ivory_quilt.core.forming.shaping import AxisFrame, Change, Place, Plain, Sh
 from ivory_quilt.core.forming.shrink import shrink
 from ivory_quilt.core.geometry.shape import Array, Shape
 from ivory_quilt.core.pattern.piece import LineKind, Piece, Turn
+from ivory_quilt.core.record import replace
 
 
 def laid_flat(piece: Piece, shaping: Shaping, place: Place) -> Piece:

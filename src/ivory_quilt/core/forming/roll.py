@@ -1,7 +1,6 @@
 """Rolled: bent about one axis all over, as a cuff or a ring."""
 
 import math
-from dataclasses import dataclass
 
 import numpy as np
 
@@ -10,12 +9,12 @@ from ivory_quilt.core.forming.bend_allowance import SOURCE
 from ivory_quilt.core.forming.shaping import AxisFrame, Change, Place
 from ivory_quilt.core.geometry.shape import Array
 from ivory_quilt.core.reckoning import Reckoning, Step
+from ivory_quilt.core.record import Struct
 
 FACET = math.radians(4.0)  # of a turn that a mesh shows as flat
 
 
-@dataclass(frozen=True)
-class Roll:
+class Roll(Struct, frozen=True):
     """A piece rolled about an axis.
 
     Attributes:

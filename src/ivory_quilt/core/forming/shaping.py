@@ -5,7 +5,6 @@ the form: how far its inner face lies above the piece's own, how thick it is, an
 line runs.
 """
 
-from dataclasses import dataclass
 from functools import cached_property
 from typing import Protocol
 
@@ -13,10 +12,10 @@ import numpy as np
 
 from ivory_quilt.core.geometry.shape import Array, Point
 from ivory_quilt.core.reckoning import Reckoning
+from ivory_quilt.core.record import Struct
 
 
-@dataclass(frozen=True)
-class Place:
+class Place(Struct, frozen=True):
     """A layer's place on a form. Heights are above the piece's own inner face, mm.
 
     Attributes:
@@ -31,8 +30,7 @@ class Place:
     height: float
 
 
-@dataclass(frozen=True)
-class AxisFrame:
+class AxisFrame(Struct, frozen=True, dict=True):
     """Directions in a piece's plane: across an axis, and along it; `origin` is the middle."""
 
     origin: Point
@@ -64,8 +62,7 @@ class AxisFrame:
 ALL_AROUND = "all around"  # where a change of the whole outline is
 
 
-@dataclass(frozen=True)
-class Change:
+class Change(Struct, frozen=True):
     """A change of the outline from the pattern's, with its reckoning.
 
     Attributes:

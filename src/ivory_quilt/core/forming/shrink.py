@@ -2,13 +2,13 @@
 
 import math
 from collections.abc import Sequence
-from dataclasses import dataclass
 
 import numpy as np
 
 from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.geometry.solids import above_zero, within
 from ivory_quilt.core.reckoning import Reckoning, Step
+from ivory_quilt.core.record import Struct
 
 CONFIDENCE = 0.95  # the usual level (JCGM 100:2008, annex G)
 MOST_SHRINK = 60.0  # percent; our choice: no foam shrinks more, so it is a slip of the pen
@@ -49,8 +49,7 @@ def student_t(degrees_of_freedom: int) -> float:
     return float(stdtrit(degrees_of_freedom, 0.5 + CONFIDENCE / 2))
 
 
-@dataclass(frozen=True)
-class CouponResult:
+class CouponResult(Struct, frozen=True):
     """What a set of test strips says of shrink, in percent of what was cut."""
 
     mean: float

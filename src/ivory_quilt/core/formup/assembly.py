@@ -2,9 +2,8 @@
 
 import math
 from collections.abc import Sequence
-from dataclasses import dataclass, field
 from enum import StrEnum
-from functools import lru_cache
+from functools import cached_property, lru_cache
 from itertools import pairwise
 
 import numpy as np
@@ -16,6 +15,7 @@ from ivory_quilt.core.geometry.shape import Shape, signed_area
 from ivory_quilt.core.geometry.validity import shape_problem
 from ivory_quilt.core.pattern.build import Face
 from ivory_quilt.core.pattern.linking import leaders
+from ivory_quilt.core.record import Struct
 
 Array = npt.NDArray[np.float64]
 Ints = npt.NDArray[np.int64]
@@ -38,8 +38,7 @@ class Meeting(StrEnum):
     FREE = "free"
 
 
-@dataclass(frozen=True)
-class FormPanel:
+class FormPanel(Struct, frozen=True):
     """A flat panel; its outer face looks at the reader.
 
     Attributes:
@@ -55,8 +54,7 @@ class FormPanel:
     mirrored: bool = False
 
 
-@dataclass(frozen=True)
-class SeamSide:
+class SeamSide(Struct, frozen=True):
     """A stretch of a panel's outline, from a corner to a corner, in its order or against it.
 
     From a corner to the same one is the whole outline.
@@ -73,8 +71,7 @@ class SeamSide:
         return f"panel '{self.panel}', edge {self.start} to {self.stop}"
 
 
-@dataclass(frozen=True)
-class FormSeam:
+class FormSeam(Struct, frozen=True):
     """Two edges that are joined: the start of one meets the start of the other.
 
     Attributes:
@@ -106,8 +103,7 @@ class FormSeam:
         return (math.radians(self.bevels[0]), math.radians(self.bevels[1]))
 
 
-@dataclass(frozen=True)
-class Fold:
+class Fold(Struct, frozen=True):
     """A straight fold across a panel; `angle` as of a seam."""
 
     panel: str
@@ -120,8 +116,7 @@ class Fold:
         return math.radians(180.0 - self.angle)
 
 
-@dataclass(frozen=True)
-class FormBend:
+class FormBend(Struct, frozen=True):
     """A panel formed around a cylinder: direction of its axis, degrees, and radius inside, mm."""
 
     panel: str
@@ -129,8 +124,7 @@ class FormBend:
     radius: float
 
 
-@dataclass(frozen=True)
-class Shaped:
+class Shaped(Struct, frozen=True):
     """A panel heated into a shape of its own: rolled, a cone, a bowl, bends (`core.forming`)."""
 
     panel: str
@@ -147,22 +141,19 @@ class Shaped:
         return np.asarray(self.shaping.space(flat, heights, self.place))
 
 
-@dataclass(frozen=True)
-class Sphere:
+class Sphere(Struct, frozen=True):
     """A ball to press on, radius mm."""
 
     radius: float
 
 
-@dataclass(frozen=True)
-class Cylinder:
+class Cylinder(Struct, frozen=True):
     """A long cylinder to press on, radius mm."""
 
     radius: float
 
 
-@dataclass(frozen=True, eq=False)
-class MeshFormer:
+class MeshFormer(Struct, frozen=True, eq=False):
     """A closed body to press on: `(n, 3)` mm, `(m, 3)` counter-clockwise from outside."""
 
     vertices: Array
@@ -172,8 +163,7 @@ class MeshFormer:
 Former = Sphere | Cylinder | MeshFormer
 
 
-@dataclass(frozen=True)
-class Assembly:
+class Assembly(Struct, frozen=True, dict=True):
     """All that is solved together.
 
     Attributes:
@@ -191,7 +181,6 @@ class Assembly:
     shaped: tuple[Shaped, ...] = ()
     firmly: bool = False
     seat: tuple[tuple[float, ...], ...] = ()
-    index: dict[str, int] = field(init=False, repr=False, compare=False)
 
     @property
     def area(self) -> float:
@@ -199,8 +188,12 @@ class Assembly:
         return sum(abs(signed_area(np.asarray(p.outline))) for p in self.panels)
 
     def __post_init__(self) -> None:
-        object.__setattr__(self, "index", {p.id: k for k, p in enumerate(self.panels)})
         check_assembly(self)
+
+    @cached_property
+    def index(self) -> dict[str, int]:
+        """Where each panel stands among `panels`, by its id."""
+        return {p.id: k for k, p in enumerate(self.panels)}
 
 
 def triangles_for(area: float, edge: float) -> float:

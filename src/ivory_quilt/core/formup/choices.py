@@ -1,10 +1,10 @@
 """What the maker decided about how a group of pieces is formed up: never what came of it."""
 
-from dataclasses import dataclass
 from enum import StrEnum
 
 from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.measure.body import BodyPart
+from ivory_quilt.core.record import Struct
 
 
 class FormerKind(StrEnum):
@@ -17,8 +17,7 @@ class FormerKind(StrEnum):
     BODY = "body"
 
 
-@dataclass(frozen=True)
-class Worn:
+class Worn(Struct, frozen=True):
     """Where a group is worn: on which part of the body.
 
     Attributes:
@@ -37,8 +36,7 @@ class Worn:
             raise InputError("turn on the body", f"{self.turn:g}°", "-360 to 360°")
 
 
-@dataclass(frozen=True)
-class GroupForm:
+class GroupForm(Struct, frozen=True):
     """How one group is formed up.
 
     Attributes:

@@ -4,13 +4,13 @@ Below half its thickness from the former the middle surface is pushed out, stiff
 it, it is drawn in, softly, so that what can lie on the former does, and what cannot stands off.
 """
 
-from dataclasses import dataclass
 from typing import Protocol
 
 import numpy as np
 
 from ivory_quilt.core.formup.assembly import Array, Ints
 from ivory_quilt.core.formup.kernels import breath_energy, contact_energy
+from ivory_quilt.core.record import Struct
 
 STIFF = 0.3  # of the foam's own stiffness in its plane, per area of an edge's length squared
 REACH = 4.0  # halves of the thickness: hands press down what lies that near, not what stands off
@@ -36,8 +36,7 @@ class Surface(Protocol):
         """Return how far outside each point is, mm, and the direction outwards, `(n, 3)`."""
 
 
-@dataclass(frozen=True)
-class Ball:
+class Ball(Struct, frozen=True):
     """A sphere around the origin."""
 
     radius: float
@@ -48,8 +47,7 @@ class Ball:
         return far - self.radius, places / far[:, None]
 
 
-@dataclass(frozen=True)
-class Tube:
+class Tube(Struct, frozen=True):
     """A cylinder along the z axis."""
 
     radius: float
@@ -61,8 +59,7 @@ class Tube:
         return far - self.radius, flat / far[:, None]
 
 
-@dataclass
-class Contact:
+class Contact(Struct):
     """Contact of a shell's vertices with a body."""
 
     surface: Surface
@@ -95,8 +92,7 @@ class Contact:
         return float(contact_energy(far, out, *known, slope))
 
 
-@dataclass
-class Breath:
+class Breath(Struct):
     """Air that is blown in at the start, so that dents come out: pressure on all outer faces."""
 
     triangles: Ints

@@ -1,7 +1,5 @@
 """A shape that follows a number while it is dragged: coarse, and solved on from the last one."""
 
-from dataclasses import dataclass, fields, replace
-
 import numpy as np
 
 from ivory_quilt.core.formup.assembly import Array, Assembly, edge_for
@@ -13,12 +11,12 @@ from ivory_quilt.core.formup.sampling import SampledSeam
 from ivory_quilt.core.formup.shell import Shell, make_shell, set_rest
 from ivory_quilt.core.formup.solver import Going
 from ivory_quilt.core.formup.stiffness import Stiffness
+from ivory_quilt.core.record import Struct, replace
 
 TRIANGLES = 200  # about: a shape of so many follows a hand
 
 
-@dataclass(frozen=True)
-class _Last:
+class _Last(Struct, frozen=True):
     formed: Formed
     stiffness: Stiffness
 
@@ -31,8 +29,7 @@ class _Last:
         return self.formed.shell
 
 
-@dataclass(frozen=True)
-class _Begun:
+class _Begun(Struct, frozen=True):
     """A mesh of an assembly, its shell's stiffness, and where the last shape puts its vertices.
 
     `smooth` if the last one was found on this mesh.
@@ -114,7 +111,7 @@ def _alike(job: Assembly, last: Assembly) -> bool:
 
 
 def _same_but_former(job: Assembly, last: Assembly) -> bool:
-    others = (f.name for f in fields(Assembly) if f.name != "former")
+    others = (name for name in Assembly.__struct_fields__ if name != "former")
     return all(getattr(job, name) == getattr(last, name) for name in others)
 
 

@@ -1,7 +1,6 @@
 """An assembly solved into its shape: coarse from several starts, then fine from the best."""
 
 from collections.abc import Callable
-from dataclasses import replace
 
 import numpy as np
 from scipy.spatial import cKDTree
@@ -32,6 +31,7 @@ from ivory_quilt.core.formup.shell import Shell, make_shell, set_rest
 from ivory_quilt.core.formup.solver import Energy, Going, Memory, Solved, settle
 from ivory_quilt.core.formup.starts import laid_together, mirrored, outwards, spread
 from ivory_quilt.core.formup.stiffness import Stiffness
+from ivory_quilt.core.record import replace
 
 COARSER = 2.6
 FEW = 500  # triangles that are solved at once, without a coarser mesh before

@@ -1,7 +1,5 @@
 """A solved assembly: its shell where it stands, and what is told of it."""
 
-from dataclasses import dataclass, field, replace
-
 import numpy as np
 
 from ivory_quilt.core.formup.assembly import Array, Assembly, Bools
@@ -11,10 +9,10 @@ from ivory_quilt.core.formup.sampling import SampledSeam
 from ivory_quilt.core.formup.seams import bevelled_rims
 from ivory_quilt.core.formup.shell import Shell
 from ivory_quilt.core.formup.solver import Going
+from ivory_quilt.core.record import Struct, field, replace
 
 
-@dataclass(frozen=True)
-class Formed:
+class Formed(Struct, frozen=True):
     """An assembly as it stands: middle surface, mm, right-handed, outer faces outwards.
 
     Attributes:
@@ -41,7 +39,7 @@ class Formed:
     history: tuple[float, ...]
     problems: tuple[str, ...]
     off: Array | None = None
-    sampled: list[SampledSeam] = field(default_factory=list, repr=False)
+    sampled: list[SampledSeam] = field(default_factory=list)
     faces: tuple[StrainSpread, StrainSpread] | tuple[()] = ()
 
     @property

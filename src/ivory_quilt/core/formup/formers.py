@@ -1,6 +1,5 @@
 """Formers: a ball, a cylinder, a closed mesh; and a shell laid on one before it is pressed."""
 
-from dataclasses import dataclass
 from functools import lru_cache
 
 import numpy as np
@@ -21,6 +20,7 @@ from ivory_quilt.core.formup.kernels import grid_away
 from ivory_quilt.core.formup.outcome import seat_of
 from ivory_quilt.core.formup.shell import Shell
 from ivory_quilt.core.formup.surface import ALL_ROUND, faces_of, rigid_fit
+from ivory_quilt.core.record import Struct
 
 NARROW = 4.0  # cells from the mesh within which distances are exact
 CELLS = 56  # along the longest side of a mesh's grid of distances
@@ -56,8 +56,7 @@ def _kept_grid(vertices: bytes, triangles: bytes) -> "DistanceGrid":
     return distance_grid(MeshFormer(spots, np.frombuffer(triangles, dtype=np.int64).reshape(-1, 3)))
 
 
-@dataclass(frozen=True)
-class DistanceGrid:
+class DistanceGrid(Struct, frozen=True):
     """Signed distances from a mesh on a grid, below 0 inside; between its points trilinear."""
 
     low: Array

@@ -1,21 +1,20 @@
 """Girths of a formed shape: where a plane cuts it, on its inner, middle and outer face."""
 
 import math
-from dataclasses import dataclass, field
 
 import numpy as np
 
 from ivory_quilt.core.formup.assembly import Array
 from ivory_quilt.core.formup.outcome import FormedShape
 from ivory_quilt.core.formup.skin import facing
+from ivory_quilt.core.record import Struct, field
 
 MOST_SLANT = 4.0  # of the foam's thickness: a plane that nearly lies in the foam tells no girth
 NOTHING = 1e-9  # mm: a stretch that is shorter is a place
 SAME = 0.05  # mm: ends of a cut that are nearer may be one
 
 
-@dataclass(frozen=True)
-class Girth:
+class Girth(Struct, frozen=True):
     """The length of a cut through a shape, mm: along its triangles, a little short of its arcs.
 
     Attributes:
@@ -32,7 +31,7 @@ class Girth:
     outer: float
     gap: float
     parts: int
-    cut: Array = field(default_factory=lambda: np.zeros((0, 2, 3)), compare=False)
+    cut: Array = field(default_factory=lambda: np.zeros((0, 2, 3)))
 
     @property
     def closes(self) -> bool:
@@ -40,8 +39,7 @@ class Girth:
         return self.parts == 1 and self.gap == 0
 
 
-@dataclass(frozen=True)
-class GirthPlane:
+class GirthPlane(Struct, frozen=True):
     """A plane through a shape as it is shown, its first panel upright.
 
     Attributes:

@@ -4,7 +4,6 @@ Where a boundary segment or a fold is no edge of a panel's triangles, it is spli
 made anew.
 """
 
-from dataclasses import dataclass, field
 from itertools import pairwise
 
 import numpy as np
@@ -14,14 +13,14 @@ from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.formup.assembly import Array, Assembly, Ints
 from ivory_quilt.core.formup.sampling import SampledPanel, SampledSeam, sampled
 from ivory_quilt.core.formup.triangulating import Blank, triangulated
+from ivory_quilt.core.record import Struct, field
 
 ROUNDS = 12
 BESIDE = (1.3, 3.0)  # of an edge's length from a seam: there the foam curves on its own
 FINER = (1.0, 0.7, 0.5)  # of an edge's length: what is tried where a panel is too narrow
 
 
-@dataclass
-class PanelMesh:
+class PanelMesh(Struct):
     """A flat panel's triangles.
 
     Attributes:
@@ -35,7 +34,7 @@ class PanelMesh:
     triangles: Ints
     boundary: int
     folds: list[tuple[int, Ints]]
-    _strips: dict[bytes, tuple[Ints, Array]] = field(default_factory=dict, repr=False)
+    _strips: dict[bytes, tuple[Ints, Array]] = field(default_factory=dict)
 
     def strip(self, side: Ints) -> tuple[Ints, Array]:
         """Return the triangles that lie a little way off boundary points, and which way they do.

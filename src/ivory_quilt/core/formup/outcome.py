@@ -1,18 +1,17 @@
 """A formed assembly as it is shown and written: plain arrays, panel by panel."""
 
-from dataclasses import dataclass, field
 from functools import cached_property
 
 import numpy as np
 
 from ivory_quilt.core.formup.assembly import Array, Bools, Ints
 from ivory_quilt.core.formup.surface import rigid_fit
+from ivory_quilt.core.record import Struct, field
 
 SMOOTHINGS = 2  # rounds over the neighbours
 
 
-@dataclass(frozen=True)
-class SeamOutcome:
+class SeamOutcome(Struct, frozen=True):
     """How one seam came out.
 
     Attributes:
@@ -38,8 +37,7 @@ class SeamOutcome:
         return 10 * modulus * thickness * self.pull
 
 
-@dataclass(frozen=True)
-class StrainSpread:
+class StrainSpread(Struct, frozen=True):
     """Signed principal strain of a surface: 1st, 50th and 99th percentile by area."""
 
     p01: float
@@ -47,8 +45,7 @@ class StrainSpread:
     p99: float
 
 
-@dataclass(frozen=True, eq=False)
-class FormedPanel:
+class FormedPanel(Struct, frozen=True, eq=False, dict=True):
     """One panel as it stands.
 
     Attributes:
@@ -113,8 +110,7 @@ def seat_of(flat: Array, places: Array) -> tuple[tuple[float, ...], ...]:
     return tuple(tuple(row) for row in rows.tolist())
 
 
-@dataclass(frozen=True)
-class WorstPlace:
+class WorstPlace(Struct, frozen=True):
     """Where a shape strains most: the panel's number, one of its points, and the strain there."""
 
     panel: int
@@ -122,8 +118,7 @@ class WorstPlace:
     strain: float
 
 
-@dataclass(frozen=True, eq=False)
-class FormedShape:
+class FormedShape(Struct, frozen=True, eq=False, dict=True):
     """An assembly as it stands: mm, right-handed, outer faces outwards.
 
     Attributes:

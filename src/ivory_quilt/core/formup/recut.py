@@ -5,8 +5,6 @@ stretching energy is made least (the flattening by least stretch of McCartney, H
 *The flattening of triangulated surfaces*, with this room's own energy in place of springs).
 """
 
-from dataclasses import dataclass
-
 import numpy as np
 from scipy.sparse import csc_matrix
 
@@ -17,13 +15,13 @@ from ivory_quilt.core.formup.shell import POISSON, areas_of
 from ivory_quilt.core.formup.solver import Going, Solves, settle
 from ivory_quilt.core.formup.stiffness import factored, rest_frames
 from ivory_quilt.core.formup.surface import rigid_fit
+from ivory_quilt.core.record import Struct
 
 NEAR = 1e-4  # of a mean edge's length: no step moves anything farther at the end
 STEPS = 60
 
 
-@dataclass
-class _Flattening:
+class _Flattening(Struct):
     """Stretching energy of places in the plane."""
 
     triangles: Ints

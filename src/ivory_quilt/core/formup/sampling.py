@@ -5,7 +5,6 @@ A seam's sides are split at the corners and fold ends of both, then evenly in be
 
 import math
 from collections.abc import Sequence
-from dataclasses import dataclass, field
 from itertools import pairwise
 
 import numpy as np
@@ -26,6 +25,7 @@ from ivory_quilt.core.formup.assembly import (
 from ivory_quilt.core.geometry.shape import Shape, signed_area
 from ivory_quilt.core.geometry.validity import shape_problem
 from ivory_quilt.core.pattern.build import Face
+from ivory_quilt.core.record import Struct, field
 
 SHARP = math.radians(12.0)  # a corner that turns less is taken for a point of a curve
 NEAR = 0.35  # of an edge's length: corners of both sides that are nearer are one
@@ -33,8 +33,7 @@ FINEST = 2.0  # triangles' edges are at most this share of a panel's width, as a
 PARALLEL = 0.05
 
 
-@dataclass
-class SampledSeam:
+class SampledSeam(Struct):
     """A seam's points on the panels' boundaries, in order from its start."""
 
     seam: FormSeam
@@ -44,8 +43,7 @@ class SampledSeam:
     """The lengths of its sides as drawn, mm."""
 
 
-@dataclass
-class SampledPanel:
+class SampledPanel(Struct):
     """A panel's flat outline as it is meshed, counter-clockwise, outer face up.
 
     Attributes:
@@ -186,8 +184,7 @@ def _offset(points: Array, inwards: Array) -> Array:
     return made
 
 
-@dataclass
-class _Span:
+class _Span(Struct):
     """A seam's side along the outline as it is meshed: from `start`, `length` mm, `way` 1 or -1."""
 
     panel: SampledPanel

@@ -1,7 +1,6 @@
 """What a solved shell tells of its seams: how they stand, what bevels leave, where they pull."""
 
 import math
-from dataclasses import dataclass
 
 import numpy as np
 
@@ -10,10 +9,10 @@ from ivory_quilt.core.formup.outcome import SeamOutcome
 from ivory_quilt.core.formup.sampling import SampledSeam
 from ivory_quilt.core.formup.shell import Shell, areas_of
 from ivory_quilt.core.formup.solver import Energy
+from ivory_quilt.core.record import Struct
 
 
-@dataclass(frozen=True)
-class SeamReader:
+class SeamReader(Struct, frozen=True):
     """Reads one seam after another from what is worked out once for all of them.
 
     Attributes:

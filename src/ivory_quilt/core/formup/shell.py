@@ -9,8 +9,6 @@ Morley 1968 in the finite element literature). Edges' own turns are eliminated: 
 solution of one linear system.
 """
 
-from dataclasses import dataclass
-
 import numpy as np
 from scipy.sparse import coo_matrix
 from scipy.sparse.csgraph import connected_components
@@ -30,6 +28,7 @@ from ivory_quilt.core.formup.meshing import PanelMesh
 from ivory_quilt.core.formup.sampling import SampledSeam
 from ivory_quilt.core.formup.surface import vertex_normals
 from ivory_quilt.core.pattern.build import Face
+from ivory_quilt.core.record import Struct
 
 MOST_DRIFT = 0.02  # of a length
 LEAST = 0.3  # of a triangle's area: one that would have less at rest stays as it was drawn
@@ -39,8 +38,7 @@ POISSON = 0.0
 bent strips of any width alike; another value is taken by `Shell.make`."""
 
 
-@dataclass
-class Shell:
+class Shell(Struct):
     """A glued mesh at rest.
 
     Attributes:

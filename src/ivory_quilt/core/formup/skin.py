@@ -5,13 +5,13 @@ meets the next, for those to whom tones say little.
 """
 
 from collections.abc import Iterable
-from dataclasses import replace
 
 import numpy as np
 
 from ivory_quilt.core.formup.assembly import Array, Ints
 from ivory_quilt.core.formup.outcome import FormedPanel, FormedShape
 from ivory_quilt.core.formup.surface import ALL_ROUND, faces_of, vertex_normals
+from ivory_quilt.core.record import replace
 from ivory_quilt.core.stacks.solid import Solid
 
 BANDS = (-0.08, -0.04, -0.015, 0.015, 0.04, 0.08)

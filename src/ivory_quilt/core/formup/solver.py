@@ -1,7 +1,6 @@
 """The least energy: limited-memory BFGS (Nocedal 1980), preconditioned by one factored matrix."""
 
 from collections.abc import Callable
-from dataclasses import dataclass
 from typing import Protocol
 
 import numpy as np
@@ -22,6 +21,7 @@ from ivory_quilt.core.formup.kernels import (
     turn_slopes,
 )
 from ivory_quilt.core.formup.stiffness import Stiffness
+from ivory_quilt.core.record import Struct
 
 MEMORY = 16
 ARMIJO = 1e-4
@@ -32,16 +32,14 @@ Going = Callable[[], bool]
 """Returns False to stop with what there is."""
 
 
-@dataclass
 class Energy:
     """The energy of places of a shell's vertices, and its slope."""
 
-    stiffness: Stiffness
-    press: Press | None = None
-
-    def __post_init__(self) -> None:
-        shell = self.stiffness.shell
-        self._angles = np.zeros(len(shell.edges))
+    def __init__(self, stiffness: Stiffness, press: Press | None = None) -> None:
+        """Of a shell so stiff, pressed on where `press` says."""
+        self.stiffness = stiffness
+        self.press = press
+        self._angles = np.zeros(len(stiffness.shell.edges))
 
     def __call__(self, places: Array) -> tuple[float, Array]:
         """Return energy and slope, `(n, 3)`."""
@@ -124,8 +122,7 @@ class Memory:
         return -rest.reshape(slope.shape)
 
 
-@dataclass(frozen=True)
-class Solved:
+class Solved(Struct, frozen=True):
     """Places of least energy, as far as that was found."""
 
     places: Array

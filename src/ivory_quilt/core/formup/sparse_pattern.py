@@ -1,7 +1,6 @@
 """Sparse matrices that elements add to: where they have entries is found once for several."""
 
 from collections.abc import Sequence
-from dataclasses import dataclass
 from functools import cached_property
 
 import numpy as np
@@ -9,12 +8,12 @@ import numpy.typing as npt
 from scipy.sparse import csc_matrix, csr_matrix
 
 from ivory_quilt.core.formup.assembly import Array, Ints
+from ivory_quilt.core.record import Struct
 
 Numbers = npt.NDArray[np.int32]  # as SciPy keeps rows and columns
 
 
-@dataclass(frozen=True)
-class SparsePattern:
+class SparsePattern(Struct, frozen=True, dict=True):
     """Where a symmetric matrix has entries, row by row.
 
     Attributes:

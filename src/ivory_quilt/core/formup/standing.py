@@ -1,7 +1,6 @@
 """Formed groups where they are worn on the figure, and what lies between them."""
 
 import math
-from dataclasses import dataclass, replace
 
 import numpy as np
 
@@ -11,6 +10,7 @@ from ivory_quilt.core.formup.outcome import FormedShape
 from ivory_quilt.core.formup.skin import facing, looks
 from ivory_quilt.core.measure.body import BodyPart
 from ivory_quilt.core.measure.figure import Limb, WearerFigure
+from ivory_quilt.core.record import Struct, replace
 
 AROUND = 0.2  # of all faces: where less looks one way, a group goes all round
 INSIDE = 12.0  # times as bad: what stands in the body, beside what stands off it
@@ -55,8 +55,7 @@ def worn_by_name(name: str, *, pair: bool = False) -> Worn | None:
     return None
 
 
-@dataclass(frozen=True, eq=False)
-class WornGroup:
+class WornGroup(Struct, frozen=True, eq=False):
     """A formed group on the figure: `shape` in the figure's axes."""
 
     name: str
@@ -149,8 +148,7 @@ def _laid_on(spots: Array, limb: Limb, out: Array, shape: FormedShape) -> float:
     return best_of(np.linspace(max(best - 8.0, 0.0), best + 8.0, 33))
 
 
-@dataclass(frozen=True)
-class Between:
+class Between(Struct, frozen=True):
     """What lies between two groups.
 
     Attributes:

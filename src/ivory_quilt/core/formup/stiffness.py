@@ -1,6 +1,5 @@
 """What a shell's energy is made of, and matrices that are near its second derivative."""
 
-from dataclasses import dataclass, replace
 from typing import Any, Literal
 
 import numpy as np
@@ -12,6 +11,7 @@ from ivory_quilt.core.formup.assembly import Array, Ints
 from ivory_quilt.core.formup.kernels import times_angles, turn_rows
 from ivory_quilt.core.formup.shell import Shell, areas_of
 from ivory_quilt.core.formup.sparse_pattern import SparsePattern
+from ivory_quilt.core.record import Struct, replace
 
 Ordering = Literal["MMD_AT_PLUS_A", "NATURAL"]
 
@@ -53,8 +53,7 @@ def rest_frames(lengths: Array) -> Array:
     return made
 
 
-@dataclass
-class NearMatrix:
+class NearMatrix(Struct):
     """A factored matrix over all coordinates, which are taken in an order of their own."""
 
     factored: Any
@@ -67,8 +66,7 @@ class NearMatrix:
         return found.reshape(-1, 3)
 
 
-@dataclass
-class Stiffness:
+class Stiffness(Struct):
     """What the energy is made of, for one set of rest lengths.
 
     Attributes:

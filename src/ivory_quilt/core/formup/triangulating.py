@@ -5,7 +5,6 @@ smoothed twice.
 """
 
 import math
-from dataclasses import dataclass
 from functools import lru_cache
 from itertools import pairwise
 
@@ -13,6 +12,7 @@ import numpy as np
 from scipy.spatial import Delaunay, cKDTree
 
 from ivory_quilt.core.formup.assembly import Array, Bools, Ints
+from ivory_quilt.core.record import Struct
 
 CLEAR = 0.72  # of an edge's length: the lattice stays that far from the boundary
 SMOOTHINGS = 2
@@ -20,8 +20,7 @@ SLIVER = 1e-7  # of an edge's length squared: a triangle of less area is none
 KNOWN = 64  # panels whose triangles are remembered
 
 
-@dataclass(frozen=True)
-class Blank:
+class Blank(Struct, frozen=True):
     """All that a panel's triangles depend on: pieces that are alike, or unchanged, share them.
 
     Attributes:

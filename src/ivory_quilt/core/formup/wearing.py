@@ -1,18 +1,16 @@
 """The wearer's figure with all formed groups on it, and what lies between them."""
 
-from dataclasses import dataclass
-
 from ivory_quilt.core.formup.choices import Worn
 from ivory_quilt.core.formup.outcome import FormedShape
 from ivory_quilt.core.formup.skin import solid_of_suit
 from ivory_quilt.core.formup.standing import Between, between, legs_apart, stand
 from ivory_quilt.core.measure.figure import figure_of
 from ivory_quilt.core.measure.wearer import Wearer
+from ivory_quilt.core.record import Struct
 from ivory_quilt.core.stacks.solid import Solid
 
 
-@dataclass(frozen=True, eq=False)
-class Garment:
+class Garment(Struct, frozen=True, eq=False):
     """A formed group that is to be worn: where, and on which sides.
 
     Attributes:
@@ -27,8 +25,7 @@ class Garment:
     drawn: int
 
 
-@dataclass(frozen=True)
-class Nearness:
+class Nearness(Struct, frozen=True):
     """What lies between groups on a figure.
 
     Attributes:

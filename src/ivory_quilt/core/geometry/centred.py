@@ -1,10 +1,9 @@
 """Poses about a shape's centre of area: where it lies, and the pose that puts it somewhere."""
 
-from dataclasses import replace
-
 import numpy as np
 
 from ivory_quilt.core.geometry.shape import Point, Pose, Shape
+from ivory_quilt.core.record import replace
 
 
 def centre_of(shape: Shape, pose: Pose) -> Point:

@@ -6,7 +6,6 @@ computer-aided geometric design (for example Farin, Curves and Surfaces for CAGD
 
 import math
 from collections.abc import Callable, Sequence
-from dataclasses import dataclass, replace
 from functools import lru_cache
 
 import numpy as np
@@ -15,13 +14,13 @@ from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.geometry.curves import flatten_bezier
 from ivory_quilt.core.geometry.outline import corners_along, line_length, locate_on_line
 from ivory_quilt.core.geometry.shape import Array, Point, as_point
+from ivory_quilt.core.record import Struct, replace
 
 MOST_NODES = 4000
 SAME_NODE = 1e-9  # mm: nearer points are one
 
 
-@dataclass(frozen=True)
-class CurveNode:
+class CurveNode(Struct, frozen=True):
     """A place that a curve goes through, with its two handles.
 
     Attributes:
@@ -62,8 +61,7 @@ class CurveNode:
         return replace(self, before=self.after, after=self.before)
 
 
-@dataclass(frozen=True)
-class CurvePath:
+class CurvePath(Struct, frozen=True):
     """A closed outline of curves; span k runs from node k to node k + 1, the last to the first."""
 
     nodes: tuple[CurveNode, ...]

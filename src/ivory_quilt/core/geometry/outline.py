@@ -1,17 +1,16 @@
 """Places along a closed outline, by the length from its first point: find, walk, cut out."""
 
-from dataclasses import dataclass
 from functools import cached_property
 
 import numpy as np
 
 from ivory_quilt.core.geometry.shape import Array, Point
+from ivory_quilt.core.record import Struct
 
 SAME_PLACE = 1e-6  # mm
 
 
-@dataclass(frozen=True, eq=False)
-class Outline:
+class Outline(Struct, frozen=True, eq=False, dict=True):
     """A closed ring (n, 2), not repeated at its end, as something to walk along."""
 
     ring: Array

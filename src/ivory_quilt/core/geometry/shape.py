@@ -7,7 +7,6 @@ stated tolerance, so that every room after that works on the same exact polygon.
 import hashlib
 import math
 from collections.abc import Callable, Iterable, Sequence
-from dataclasses import dataclass
 from functools import cached_property, lru_cache, wraps
 from typing import Concatenate, ParamSpec, TypeVar, cast
 
@@ -18,6 +17,7 @@ from shapely import Polygon
 from shapely.geometry.base import BaseGeometry
 
 from ivory_quilt.core.errors import InputError
+from ivory_quilt.core.record import Struct
 
 Array = npt.NDArray[np.float64]
 Point = tuple[float, float]
@@ -70,8 +70,7 @@ def ring_length(points: Array) -> float:
     return float(np.hypot(step[:, 0], step[:, 1]).sum())
 
 
-@dataclass(frozen=True)
-class Pose:
+class Pose(Struct, frozen=True):
     """Where a shape lies: mirrored first (x → −x), then turned, then moved.
 
     `rotation` is in degrees, counter-clockwise, about the shape's own origin.
@@ -115,8 +114,7 @@ def cos_sin(degrees: float) -> tuple[float, float]:
     return math.cos(angle), math.sin(angle)
 
 
-@dataclass(frozen=True, eq=False)
-class Shape:
+class Shape(Struct, frozen=True, eq=False, dict=True):
     """An outline and its holes; immutable, compared by its points.
 
     Attributes:
@@ -154,23 +152,28 @@ class Shape:
             [np.asarray(i.coords)[:-1, :2] for i in polygon.interiors],
         )
 
+    @classmethod
+    def from_ring_bytes(cls, *rings: bytes) -> "Shape":
+        """Return the shape of such `ring_bytes`; its arrays, being over bytes, are read-only."""
+        outer, *holes = [np.frombuffer(r).reshape(-1, 2) for r in rings]
+        return cls(outer, tuple(holes))
+
     def __eq__(self, other: object) -> bool:
-        return isinstance(other, Shape) and self._key == other._key
+        return isinstance(other, Shape) and self.ring_bytes == other.ring_bytes
+
+    def __ne__(self, other: object) -> bool:  # a Struct has its own, which knows no `__eq__`
+        return not self == other
 
     def __hash__(self) -> int:
-        return hash(self._key)
+        return hash(self.ring_bytes)
 
-    def __getstate__(self) -> tuple[bytes, ...]:
+    def __reduce__(self) -> tuple[Callable[..., "Shape"], tuple[bytes, ...]]:
         # Other processes get the points alone: what is worked out of them is worked out there.
-        return tuple([r.tobytes() for r in self.rings])
-
-    def __setstate__(self, state: tuple[bytes, ...]) -> None:
-        # Arrays over bytes cannot be written.
-        outer, *holes = [np.frombuffer(r).reshape(-1, 2) for r in state]
-        self.__dict__.update(outer=outer, holes=tuple(holes))
+        return Shape.from_ring_bytes, self.ring_bytes
 
     @cached_property
-    def _key(self) -> tuple[bytes, ...]:
+    def ring_bytes(self) -> tuple[bytes, ...]:
+        """The points of its rings: what it is compared by and goes to other processes as."""
         return tuple(r.tobytes() for r in self.rings)
 
     @cached_property
@@ -182,7 +185,7 @@ class Shape:
     def content_key(self) -> bytes:
         """Sixteen bytes that tell its points from all others', the same in every process."""
         digest = hashlib.blake2b(digest_size=16)
-        for points in self._key:
+        for points in self.ring_bytes:
             digest.update(len(points).to_bytes(8, "little"))
             digest.update(points)
         return digest.digest()
@@ -243,22 +246,24 @@ class Shape:
 
     def placed(self, pose: Pose) -> "Shape":
         """Return the shape as `pose` puts it (orientation of the rings kept)."""
-        outer, *holes = [pose.apply(r) for r in self.rings]
-        if pose.mirrored:
-            outer, *holes = [np.ascontiguousarray(r[::-1]) for r in (outer, *holes)]
-        for points in (outer, *holes):
-            points.setflags(write=False)
-        made = Shape(outer, tuple(holes))
-        return made.as_sound_as(self)
+        return self.drawn_at([pose.apply(r) for r in self.rings])
 
-    def as_sound_as(self, other: "Shape") -> "Shape":
-        """Return this shape, which need not be looked at where `other` was and is sound.
+    def drawn_at(self, rings: Sequence[Array]) -> "Shape":
+        """Return the shape moved, turned, mirrored or scaled: `rings` are where its points went.
 
-        For whoever moved, turned or scaled that one, which keeps a simple outline simple.
+        Such a map keeps simple rings simple and turns all of them round or none, so that one is
+        looked at; but for what comes out too small or too large, which is checked as at first.
         """
-        if other.__dict__.get(PROBLEM) == "":
-            self.__dict__[PROBLEM] = ""
-        return self
+        area = signed_area(rings[0])
+        if not 1e-3 <= abs(area) <= 1e12:
+            return Shape.make(rings[0], rings[1:])
+        turned = [_reversed(r) if area < 0 else r for r in rings]
+        for points in turned:
+            points.setflags(write=False)
+        made = Shape(turned[0], tuple(turned[1:]))
+        if self.__dict__.get(PROBLEM) == "":
+            made.__dict__[PROBLEM] = ""
+        return made
 
     def mirrored(self) -> "Shape":
         """Return the other hand: x → −x."""

@@ -4,9 +4,9 @@ Lengths in mm, angles in radians unless a name says degrees. Sources are named a
 """
 
 import math
-from dataclasses import dataclass
 
 from ivory_quilt.core.errors import InputError
+from ivory_quilt.core.record import Struct
 
 
 def above_zero(where: str, value: float) -> float:
@@ -43,8 +43,7 @@ def wrap_length(
     return math.radians(degrees) * radius
 
 
-@dataclass(frozen=True)
-class Sector:
+class Sector(Struct, frozen=True):
     """A flat ring sector: the development of a cone frustum.
 
     Attributes:
@@ -75,8 +74,7 @@ def cone_sector(small: float, large: float, height: float) -> Sector:
     return Sector(outer - slant, outer, math.degrees(2 * math.pi * large / outer))
 
 
-@dataclass(frozen=True)
-class Cap:
+class Cap(Struct, frozen=True):
     """A spherical cap.
 
     Attributes:
@@ -121,8 +119,7 @@ def gore_half_width(radius: float, count: int, polar: float) -> float:
     return math.pi * radius * math.sin(polar) / count
 
 
-@dataclass(frozen=True)
-class Pyramid:
+class Pyramid(Struct, frozen=True):
     """A regular pyramid: face height, edge length, and angles in degrees."""
 
     face_height: float

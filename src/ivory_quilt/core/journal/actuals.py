@@ -1,10 +1,10 @@
 """Plan against what happened: time by kind of step, parts, foam, cement; in one project or all."""
 
 from collections.abc import Iterable
-from dataclasses import dataclass
 from decimal import Decimal
 
 from ivory_quilt.core.journal.entry import EntryKind, JournalEntry
+from ivory_quilt.core.record import Struct
 from ivory_quilt.core.stock.past_order import PastOrder
 from ivory_quilt.core.stock.work_rates import USUAL_RATES, Rates
 
@@ -13,8 +13,7 @@ MONEY = "money"
 FAR = 1.25  # times more or less than planned: worth a reason
 
 
-@dataclass(frozen=True)
-class Actual:
+class Actual(Struct, frozen=True):
     """One line: what was planned, what it came to.
 
     Attributes:
@@ -100,8 +99,7 @@ def _line(name: str, unit: str, planned: float, actual: float, found: list[Journ
     return Actual(name, unit, planned, actual, len(found), why)
 
 
-@dataclass(frozen=True)
-class ProjectActual:
+class ProjectActual(Struct, frozen=True):
     """One project: hours planned and real, parts spoiled, hours worn, what was paid."""
 
     name: str

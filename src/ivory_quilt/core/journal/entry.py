@@ -2,10 +2,10 @@
 
 import math
 import re
-from dataclasses import dataclass
 from enum import StrEnum
 
 from ivory_quilt.core.errors import InputError
+from ivory_quilt.core.record import Struct
 
 MOMENT = re.compile(r"\d{4}-\d\d-\d\dT\d\d:\d\d(:\d\d(\.\d{1,6})?)?")
 LONGEST_TEXT = 4000
@@ -47,8 +47,7 @@ UNITS = {
 """What an entry's value is in; others have none."""
 
 
-@dataclass(frozen=True)
-class JournalEntry:
+class JournalEntry(Struct, frozen=True):
     """One entry.
 
     Attributes:

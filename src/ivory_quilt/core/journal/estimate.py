@@ -8,20 +8,19 @@ is left out, and the interval is as wide as that.
 
 import math
 from collections.abc import Sequence
-from dataclasses import dataclass
 from itertools import pairwise
 from statistics import fmean, median, stdev
 
 from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.forming.shrink import CONFIDENCE, student_t
+from ivory_quilt.core.record import Struct
 
 WILD = 3.5
 NORMAL_MAD, NORMAL_AD = 0.6745, 1.253314  # of a normal distribution's standard deviation
 FEWEST_TO_JUDGE = 4
 
 
-@dataclass(frozen=True)
-class Estimate:
+class Estimate(Struct, frozen=True):
     """A value with its 95 % interval.
 
     Attributes:

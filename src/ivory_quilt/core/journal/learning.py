@@ -5,7 +5,6 @@ Nothing changes by itself: the maker accepts a rate, and every plan uses it from
 
 import math
 from collections.abc import Iterable
-from dataclasses import dataclass, replace
 from enum import StrEnum
 
 from ivory_quilt.core.errors import InputError
@@ -18,6 +17,7 @@ from ivory_quilt.core.journal.estimate import (
     ratio_estimate,
     share_estimate,
 )
+from ivory_quilt.core.record import Struct, replace
 from ivory_quilt.core.stock.consumables import ConsumableKind, RateSource
 from ivory_quilt.core.stock.foam_stock import ShopStock
 from ivory_quilt.core.stock.work_rates import FASTEST, SLOWEST
@@ -34,8 +34,7 @@ class LearnedKind(StrEnum):
     SHRINK = "test strips"
 
 
-@dataclass(frozen=True)
-class Learned:
+class Learned(Struct, frozen=True):
     """One rate: what the shop reckons with, and what the journal says.
 
     Attributes:

@@ -5,7 +5,6 @@ lies, is from memory, no source: good enough to see a curve, never to fit by.
 """
 
 import math
-from dataclasses import dataclass
 from enum import StrEnum
 
 import numpy as np
@@ -13,6 +12,7 @@ import numpy.typing as npt
 
 from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.measure.wearer import Wearer, spot
+from ivory_quilt.core.record import Struct
 
 Array = npt.NDArray[np.float64]
 Ints = npt.NDArray[np.int64]
@@ -32,8 +32,7 @@ class BodyPart(StrEnum):
     SHIN = "shin"
 
 
-@dataclass(frozen=True)
-class _Limb:
+class _Limb(Struct, frozen=True):
     """Girths along a limb.
 
     Attributes:

@@ -6,7 +6,6 @@ in textbooks of biomechanics; girths and the rest from memory, no source. It say
 """
 
 import math
-from dataclasses import dataclass, replace
 from functools import cached_property
 
 import numpy as np
@@ -14,6 +13,7 @@ import numpy as np
 from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.measure.body import Array, BodyPart, Ints, body_part
 from ivory_quilt.core.measure.wearer import Measure, Wearer, spot
+from ivory_quilt.core.record import Struct, replace
 
 # Of the stature.
 LENGTHS = {
@@ -46,8 +46,7 @@ SEAT = 0.04  # of the stature: the torso's foot below the hip joints, from memor
 STRIDE = 0.055  # of the stature: half the distance between the two hips
 
 
-@dataclass(frozen=True, eq=False)
-class Limb:
+class Limb(Struct, frozen=True, eq=False, dict=True):
     """A part of the body where it stands.
 
     Attributes:
@@ -93,8 +92,7 @@ class Limb:
         return np.interp(heights, levels, wide), np.interp(heights, levels, deep)
 
 
-@dataclass(frozen=True, eq=False)
-class WearerFigure:
+class WearerFigure(Struct, frozen=True, eq=False):
     """A wearer standing.
 
     Attributes:

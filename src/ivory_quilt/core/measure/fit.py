@@ -5,7 +5,6 @@ added here and never scaled.
 """
 
 import math
-from dataclasses import dataclass
 from enum import StrEnum
 
 from ivory_quilt.core.errors import InputError
@@ -13,6 +12,7 @@ from ivory_quilt.core.geometry.shape import Shape
 from ivory_quilt.core.geometry.solids import above_zero, within
 from ivory_quilt.core.measure.wearer import Measure, MeasureKind, spot
 from ivory_quilt.core.reckoning import Reckoning, Step
+from ivory_quilt.core.record import Struct
 
 SOURCE = "similar figures (Euclid VI.4); length of the neutral line: bend allowance"
 
@@ -25,8 +25,7 @@ class KeyOf(StrEnum):
     OUTLINE = "outline"
 
 
-@dataclass(frozen=True)
-class Fit:
+class Fit(Struct, frozen=True):
     """How a pattern meets a body.
 
     Attributes:

@@ -4,11 +4,11 @@ Plain geometry; how much more is wanted than none is common practice, no source.
 """
 
 import math
-from dataclasses import dataclass
 from enum import StrEnum
 
 from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.reckoning import Reckoning, Step
+from ivory_quilt.core.record import Struct
 
 SPARE_OVERLAP = 10.0  # mm that must stay covered at the end of the move
 SPARE_CLEARANCE = 15.0  # mm between two knees in passing
@@ -41,8 +41,7 @@ class FitResult(StrEnum):
     FAILED = "failed"
 
 
-@dataclass(frozen=True)
-class FitCheck:
+class FitCheck(Struct, frozen=True):
     """One check: its figures as measured, and what came of trying it on.
 
     Attributes:

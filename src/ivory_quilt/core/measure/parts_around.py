@@ -6,7 +6,6 @@ is made before anything is cut.
 
 import math
 from collections.abc import Mapping
-from dataclasses import dataclass
 from enum import StrEnum
 
 from ivory_quilt.core.errors import InputError
@@ -14,6 +13,7 @@ from ivory_quilt.core.geometry.solids import within
 from ivory_quilt.core.measure.fit import SOURCE, KeyOf
 from ivory_quilt.core.measure.wearer import Measure, MeasureKind, spot
 from ivory_quilt.core.reckoning import Reckoning, Step
+from ivory_quilt.core.record import Struct
 
 MOST_PARTS = 48
 CLOSE = 3.0  # mm: parts that miss a girth by less go around it (our choice)
@@ -33,8 +33,7 @@ class GrowBy(StrEnum):
     STRIP = "strip"
 
 
-@dataclass(frozen=True)
-class AroundPart:
+class AroundPart(Struct, frozen=True):
     """A piece that goes around, with others.
 
     Attributes:
@@ -61,8 +60,7 @@ class AroundPart:
         within("how many go around", self.times, 1, MOST_PARTS)
 
 
-@dataclass(frozen=True)
-class PartsAround:
+class PartsAround(Struct, frozen=True):
     """The parts that go around one girth of a wearer.
 
     Attributes:
@@ -110,8 +108,7 @@ class PartsAround:
         within(f"{where}, ease", self.ease, -500, 1000)
 
 
-@dataclass(frozen=True)
-class AroundSum:
+class AroundSum(Struct, frozen=True):
     """What parts come to around a girth, and what is missing.
 
     Attributes:

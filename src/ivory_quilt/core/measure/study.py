@@ -5,19 +5,18 @@ uncertainty of the known length, by the propagation of independent errors (JCGM 
 """
 
 import math
-from dataclasses import dataclass, replace
 
 from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.geometry.shape import Point
 from ivory_quilt.core.geometry.solids import within
 from ivory_quilt.core.reckoning import Reckoning, Step
+from ivory_quilt.core.record import Struct, replace
 
 SOURCE = "similar figures (Euclid VI.4); independent errors: JCGM 100:2008, 5.1.2"
 SHORTEST = 2.0  # pixels
 
 
-@dataclass(frozen=True)
-class Pictured:
+class Pictured(Struct, frozen=True):
     """A line laid over a picture, in pixels from its upper left corner, y downwards."""
 
     name: str
@@ -30,16 +29,14 @@ class Pictured:
         return math.hypot(self.stop[0] - self.start[0], self.stop[1] - self.start[1])
 
 
-@dataclass(frozen=True)
-class RealSize:
+class RealSize(Struct, frozen=True):
     """A length, mm, and how far it may be off either way."""
 
     length: float
     uncertainty: float
 
 
-@dataclass(frozen=True)
-class Study:
+class Study(Struct, frozen=True):
     """One reference picture: a line over something known, and lines over what is wanted.
 
     Attributes:

@@ -1,15 +1,13 @@
 """Who the suit is made for, and in which size: one suit each, or several alike."""
 
-from dataclasses import dataclass
-
 from ivory_quilt.core.errors import InputError
+from ivory_quilt.core.record import Struct
 
 MOST_SUITS = 200  # of one member
 SMALLEST, LARGEST = 0.2, 5.0
 
 
-@dataclass(frozen=True)
-class Member:
+class Member(Struct, frozen=True):
     """One wearer's suit.
 
     Attributes:

@@ -3,10 +3,10 @@
 Where each is taken is common practice, no source.
 """
 
-from dataclasses import dataclass, replace
 from enum import StrEnum
 
 from ivory_quilt.core.errors import InputError
+from ivory_quilt.core.record import Struct, replace
 
 
 class MeasureKind(StrEnum):
@@ -16,8 +16,7 @@ class MeasureKind(StrEnum):
     LENGTH = "length"
 
 
-@dataclass(frozen=True)
-class MeasureSpot:
+class MeasureSpot(Struct, frozen=True):
     """A measure that has a name in the trade.
 
     Attributes:
@@ -68,8 +67,7 @@ SPOTS: tuple[MeasureSpot, ...] = (
 )
 
 
-@dataclass(frozen=True)
-class Measure:
+class Measure(Struct, frozen=True):
     """One measure of one wearer.
 
     Attributes:
@@ -102,8 +100,7 @@ class Measure:
         return f"Most are between {low:g} and {high:g} mm: measure again?"
 
 
-@dataclass(frozen=True)
-class Wearer:
+class Wearer(Struct, frozen=True):
     """One person of a troupe."""
 
     id: str

@@ -9,7 +9,6 @@ sheets larger than they are: the bound stays true.
 """
 
 import math
-from dataclasses import dataclass
 from decimal import ROUND_DOWN, Decimal
 
 import numpy as np
@@ -19,6 +18,7 @@ from shapely import get_coordinates, maximum_inscribed_circle
 from ivory_quilt.core.geometry.shape import Array, Shape, once_a_shape
 from ivory_quilt.core.nesting.job import CENT, LayJob, PieceSpec, RollSpec, SheetSpec, roll_cost
 from ivory_quilt.core.nesting.sizes import allowed_sizes
+from ivory_quilt.core.record import Struct
 
 SAFE = 1e-3  # mm given away in every comparison of sizes, so that rounding proves nothing false
 CLASSES = 6  # sizes of large pieces that are looked at
@@ -126,8 +126,7 @@ def _least_cost(needs: "Needs", whole: int) -> float | None:
     return float(info.objective_function_value) if status == ended.kOptimal else None
 
 
-@dataclass(frozen=True)
-class Needs:
+class Needs(Struct, frozen=True):
     """What numbers of stock must keep to so that all pieces can lie on it: low ≤ rows·x ≤ high.
 
     The first of x are how many of each stock (of a roll mm), in the job's order; then the grown

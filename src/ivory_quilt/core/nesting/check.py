@@ -6,7 +6,6 @@ geometry library, and compared with the rules in the job. A layout that fails is
 
 from collections import defaultdict
 from collections.abc import Iterator
-from dataclasses import dataclass
 from enum import StrEnum
 from functools import lru_cache
 from typing import Any
@@ -17,6 +16,7 @@ import shapely
 
 from ivory_quilt.core.geometry.shape import Array, Pose, Shape
 from ivory_quilt.core.nesting.job import LayJob, PieceSpec, Placement, RollSpec, SheetSpec
+from ivory_quilt.core.record import Struct
 
 SLACK = 0.01  # mm; the agreed tolerance on gap and margin
 ANGLE_SLACK = 1e-6  # degrees
@@ -41,8 +41,7 @@ class LayoutRule(StrEnum):
     GAP = "gap"
 
 
-@dataclass(frozen=True)
-class Violation:
+class Violation(Struct, frozen=True):
     """One broken rule, with the placements that break it (indices into the list given)."""
 
     rule: LayoutRule

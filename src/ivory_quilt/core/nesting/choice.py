@@ -7,7 +7,6 @@ search to find out, and what failed is proposed again only when its turn comes.
 
 from collections import Counter
 from collections.abc import Mapping
-from dataclasses import dataclass
 from decimal import Decimal
 from functools import cached_property
 
@@ -16,13 +15,13 @@ import numpy as np
 from ivory_quilt.core.geometry.shape import Array
 from ivory_quilt.core.nesting.job import SheetSpec
 from ivory_quilt.core.nesting.world import World
+from ivory_quilt.core.record import Struct
 
 TIGHTEST = 0.995  # share of the area that parts may need for a choice to be worth a try
 CENTS = 100
 
 
-@dataclass(frozen=True)
-class Choice:
+class Choice(Struct, frozen=True):
     """How many of each stock id, with the cost and area of all together."""
 
     counts: tuple[tuple[str, int], ...]

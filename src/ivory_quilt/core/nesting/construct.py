@@ -1,7 +1,6 @@
 """The first layout: pieces one by one, each as far to the left as exact no-fit slices allow."""
 
 from collections.abc import Callable
-from dataclasses import dataclass, replace
 from decimal import Decimal
 from functools import partial
 
@@ -13,6 +12,7 @@ from ivory_quilt.core.nesting.kernels.slices import best_in_region, nothing_know
 from ivory_quilt.core.nesting.patterns import FEW, Pattern, fill, patterns_of
 from ivory_quilt.core.nesting.prepare import Prepared
 from ivory_quilt.core.nesting.world import UNPLACED, Ints, World
+from ivory_quilt.core.record import Struct, replace
 
 CLEAR = 1e-6  # of the largest sheet side: the clearance that exact contact is kept at
 SEVERAL = 80  # parts from which on fewer rows do
@@ -24,8 +24,7 @@ ROWS = 36  # rows tried per sheet, besides those that rest on placed parts
 ALIKE = 0.9  # of area and size: a part so nearly as large as one that found no room finds none
 
 
-@dataclass(frozen=True)
-class Construction:
+class Construction(Struct, frozen=True):
     """How to construct: items in order, stock ids in order of preference, and the lean."""
 
     order: tuple[int, ...]

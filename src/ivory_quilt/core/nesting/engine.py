@@ -5,7 +5,6 @@ job and seed give the same result on any machine.
 """
 
 from collections.abc import Callable
-from dataclasses import dataclass, replace
 from decimal import Decimal
 
 import numpy as np
@@ -29,6 +28,7 @@ from ivory_quilt.core.nesting.on_strip import StripView, one_sheet, strip_views
 from ivory_quilt.core.nesting.search import WALKERS, Search
 from ivory_quilt.core.nesting.summary import summarise
 from ivory_quilt.core.nesting.world import Ints, World
+from ivory_quilt.core.record import Struct, replace
 
 MOST_ON_STRIPS = 150  # parts: more of them are laid by what follows
 ON_STRIP = 0.2  # of the time, for each of the two ways
@@ -42,8 +42,7 @@ class LayoutFault(QuiltError):
         self.job = job
 
 
-@dataclass(frozen=True)
-class Limit:
+class Limit(Struct, frozen=True):
     """When to stop: after `seconds` by the caller's clock, or after `steps`, whichever is given.
 
     And before that once everything lies and costs no more than `target`.

@@ -1,6 +1,5 @@
 """A goal of the search: where parts may lie, what to start from, and how large its steps are."""
 
-from dataclasses import dataclass, field
 from decimal import Decimal
 from enum import StrEnum
 
@@ -10,14 +9,14 @@ from ivory_quilt.core.geometry.shape import Array
 from ivory_quilt.core.nesting.kernels.tables import Ints
 from ivory_quilt.core.nesting.walk import Target
 from ivory_quilt.core.nesting.world import Solution, World
+from ivory_quilt.core.record import Struct, field
 
 FIRST_STEP, LONGEST_STEP, SHORTEST_STEP = 0.01, 0.02, 0.0008
 """Share that a roll or the foam in use is shortened by in one go: at first, at most, at least."""
 LONG_WALK = 10  # layouts given up, and disturbed ones tried, before a goal is given up
 
 
-@dataclass
-class Pace:
+class Pace(Struct):
     """How large the steps are: longer after a success, shorter after a failure.
 
     `step` is the share that a length is cut by, `longest` the most of it, `growth` how much longer
@@ -54,8 +53,7 @@ class GoalKind(StrEnum):
     LEFTOVER = "leftover"
 
 
-@dataclass(frozen=True)
-class Goal:
+class Goal(Struct, frozen=True):
     """A target with the layout to start from.
 
     Attributes:

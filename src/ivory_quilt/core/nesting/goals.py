@@ -1,6 +1,5 @@
 """What a walker tries next, and how far it reaches."""
 
-from dataclasses import replace
 from decimal import Decimal
 
 import numpy as np
@@ -22,6 +21,7 @@ from ivory_quilt.core.nesting.placing import MATCH_SLACK, PartPlacer
 from ivory_quilt.core.nesting.score import CELLS, Score
 from ivory_quilt.core.nesting.walk import Target
 from ivory_quilt.core.nesting.world import UNPLACED, Solution, World, regions_in
+from ivory_quilt.core.record import replace
 
 FIRST_PUSH, LONGEST_PUSH = 0.05, 0.4
 """Share that the parts of a sheet are pushed together by in one go, to leave a larger piece."""

@@ -1,7 +1,6 @@
 """What hands do on the table: a part settles where it is free, slides, or is pushed home."""
 
 import math
-from dataclasses import replace
 
 import numpy as np
 
@@ -14,6 +13,7 @@ from ivory_quilt.core.nesting.kernels.settle import nearest_free, push
 from ivory_quilt.core.nesting.kernels.slices import best_in_region, nothing_known
 from ivory_quilt.core.nesting.kernels.tables import Ints
 from ivory_quilt.core.nesting.world import World
+from ivory_quilt.core.record import replace
 
 STEP = 2.0  # mm between the rows that are asked
 NEAR, FAR = 60.0, 400.0  # mm that a part slides while it is carried, and settles when dropped

@@ -7,7 +7,6 @@ overlap by hundredths of a millimetre: the search that follows clears that.
 """
 
 import math
-from dataclasses import dataclass
 from itertools import pairwise
 
 import numpy as np
@@ -19,6 +18,7 @@ from ivory_quilt.core.geometry.shape import Array, simplified
 from ivory_quilt.core.nesting.kernels.tables import Ints
 from ivory_quilt.core.nesting.prepare import Prepared
 from ivory_quilt.core.nesting.world import UNPLACED, Solution, World
+from ivory_quilt.core.record import Struct
 
 BEAMS = (24, 80)  # arrangements carried on from part to part: at first, and when that failed
 ENOUGH = 0.3  # share of all edge length that must have a partner
@@ -32,8 +32,7 @@ SLIVER = 0.04  # mm: half the width of what is left between parts and counts as 
 CONTACT = 0.08  # mm within which outlines count as touching
 
 
-@dataclass(frozen=True)
-class OrientedPart:
+class OrientedPart(Struct, frozen=True):
     """A part in one orientation: its corners, and where each edge from there leads (radians)."""
 
     spin: tuple[float, float, float]
@@ -43,8 +42,7 @@ class OrientedPart:
     polygon: Polygon
 
 
-@dataclass(frozen=True)
-class Arrangement:
+class Arrangement(Struct, frozen=True):
     """Parts put together so far, and the foam that is still free."""
 
     free: Polygon

@@ -4,7 +4,6 @@ All lengths in mm, angles in degrees counter-clockwise, money as decimal.
 """
 
 from collections.abc import Callable
-from dataclasses import dataclass, field
 from decimal import ROUND_HALF_UP, Decimal
 from functools import cached_property
 
@@ -12,6 +11,7 @@ from ivory_quilt.core.errors import InputError, nearest
 from ivory_quilt.core.geometry.reach import FURTHEST, check_reach
 from ivory_quilt.core.geometry.shape import Pose, Shape, rectangle
 from ivory_quilt.core.geometry.validity import shape_problem
+from ivory_quilt.core.record import Struct
 
 CENT = Decimal("0.01")
 LONGEST_ROLL = 1e6  # mm
@@ -23,8 +23,7 @@ SOUND = "_sound"
 """Under which a piece remembers that it was looked at: a troupe's edit has thousands."""
 
 
-@dataclass(frozen=True)
-class SheetSpec:
+class SheetSpec(Struct, frozen=True):
     """A kind of sheet: `quantity` None means as many as needed; cost 0 is foam already owned.
 
     `defects` are marked flaws: parts that show must not cover them, hidden ones may.
@@ -38,8 +37,7 @@ class SheetSpec:
     defects: tuple[Shape, ...] = ()
 
 
-@dataclass(frozen=True)
-class RollSpec:
+class RollSpec(Struct, frozen=True):
     """A roll: `width` across (y), at most `max_length` along (x), cost by the length used."""
 
     id: str
@@ -58,8 +56,7 @@ class RollSpec:
         return min(self.max_length, max(0.0, reach + self.margin))
 
 
-@dataclass(frozen=True)
-class Placement:
+class Placement(Struct, frozen=True):
     """One copy of a piece on one copy of a sheet or roll."""
 
     piece: str
@@ -69,8 +66,7 @@ class Placement:
     pose: Pose
 
 
-@dataclass(frozen=True)
-class PieceSpec:
+class PieceSpec(Struct, frozen=True, dict=True):
     """A piece to lay `quantity` times.
 
     `rotations` None means free. `fixed` keeps copies where they are. Pieces of one `group` should
@@ -89,8 +85,7 @@ class PieceSpec:
     worth: float = 1.0
 
 
-@dataclass(frozen=True)
-class LayJob:
+class LayJob(Struct, frozen=True, dict=True):
     """Pieces to lay on stock, at the least cost, then with the largest useful leftover."""
 
     pieces: tuple[PieceSpec, ...]
@@ -117,8 +112,7 @@ class LayJob:
         return {s.id: s for s in self.all_stock}
 
 
-@dataclass(frozen=True)
-class StockUse:
+class StockUse(Struct, frozen=True):
     """One sheet or roll that a layout uses."""
 
     id: str
@@ -127,8 +121,7 @@ class StockUse:
     density: float
 
 
-@dataclass(frozen=True)
-class LayResult:
+class LayResult(Struct, frozen=True):
     """What the engine found. `cost_bound`: no layout of this job can cost less (proven).
 
     `stopped_by`: "time", "iterations", "target", "bound" (nothing can cost less), "done" (nothing
@@ -145,20 +138,19 @@ class LayResult:
     seconds: float = 0.0
     stopped_by: str = "done"
     history: tuple[tuple[float, Decimal, float], ...] = ()
-    steps: int = field(default=0, compare=False)
+    steps: int = 0
     """How often the searchers met: with so many `--iterations` the same comes out again."""
-    faults: tuple[str, ...] = field(default=(), compare=False)
+    faults: tuple[str, ...] = ()
     """What the exact check refused, layouts that are not shown: bugs, to be reported."""
 
 
-@dataclass(frozen=True)
-class Progress:
+class Progress(Struct, frozen=True):
     """What a long run reports: `done` of `total` (total 0: open-ended), and what is under way."""
 
     done: int
     total: int
     what: str
-    better: LayResult | None = field(default=None, compare=False)
+    better: LayResult | None = None
 
 
 Report = Callable[[Progress], bool]

@@ -1,15 +1,13 @@
 """What is left of a sheet, and what would fit there once more."""
 
-from dataclasses import dataclass
-
 import numpy as np
 
 from ivory_quilt.core.nesting.job import LayJob
 from ivory_quilt.core.nesting.sizes import box_sizes
+from ivory_quilt.core.record import Struct
 
 
-@dataclass(frozen=True)
-class Leftover:
+class Leftover(Struct, frozen=True):
     """An empty upright rectangle of a sheet, in the sheet's own coordinates, mm."""
 
     sheet: str

@@ -5,7 +5,6 @@ so a longer sheet never leaves more out. What lies past the sheet's end is left 
 """
 
 from collections.abc import Iterator
-from dataclasses import replace
 from decimal import Decimal
 
 from ivory_quilt.core.geometry.shape import Pose
@@ -16,6 +15,7 @@ from ivory_quilt.core.nesting.job import (
     RollSpec,
     SheetSpec,
 )
+from ivory_quilt.core.record import replace
 
 STRIP = "strip"
 LONGER = 4.0  # times as long as its parts need: they all lie on it at first

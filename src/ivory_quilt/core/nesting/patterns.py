@@ -4,7 +4,6 @@ Discs come out hexagonal, triangles paired, strips side by side, because rows an
 by exact contact and the densest wins; nothing here knows a shape by name.
 """
 
-from dataclasses import dataclass
 from itertools import pairwise
 
 import numpy as np
@@ -16,6 +15,7 @@ from ivory_quilt.core.nesting.kernels.slices import add_pair, make_chains
 from ivory_quilt.core.nesting.kernels.tables import Ints
 from ivory_quilt.core.nesting.prepare import Prepared
 from ivory_quilt.core.nesting.world import World
+from ivory_quilt.core.record import Struct
 
 FEW = 6  # equal parts below which a pattern is not worth a try
 SHIFTS = 24  # of a row against the one below, tried over one period
@@ -23,8 +23,7 @@ CLEAR = 1e-6  # mm kept between parts besides the gap
 MOST_CORNERS = 80  # of an outline; beyond that contact takes long and a pattern is no gain
 
 
-@dataclass(frozen=True)
-class Turned:
+class Turned(Struct, frozen=True):
     """A part in one orientation, ready for contact along x and along y."""
 
     spin: tuple[float, float, float]
@@ -34,8 +33,7 @@ class Turned:
     chains_across: tuple[Array, Ints, int]
 
 
-@dataclass(frozen=True)
-class Pattern:
+class Pattern(Struct, frozen=True):
     """One row: parts at x offsets, repeated every `period`; the next row is `shift`, `rise` on."""
 
     parts: tuple[tuple[Turned, float], ...]

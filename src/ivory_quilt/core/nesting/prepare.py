@@ -6,7 +6,6 @@ really is free.
 """
 
 import math
-from dataclasses import dataclass
 from decimal import Decimal
 from functools import cached_property, lru_cache
 
@@ -19,6 +18,7 @@ from ivory_quilt.core.geometry.shape import Array, Shape, cos_sin, polygons_of, 
 from ivory_quilt.core.nesting.job import PieceSpec, RollSpec, SheetSpec
 from ivory_quilt.core.nesting.kernels.distance import fill_circles, lies_along
 from ivory_quilt.core.nesting.sizes import box_sizes
+from ivory_quilt.core.record import Struct
 
 MOST_CIRCLES = 16
 CIRCLE_CELLS = 36  # of the grid that they are looked for on, along the longer side
@@ -31,8 +31,7 @@ SMALLER = (0.7, 0.5, 0.25)  # of half the gap: a square corner allows 1/√2, a 
 ROUND_SEGMENTS = 4  # chords per quarter circle in grown corners
 
 
-@dataclass(frozen=True)
-class Prepared:
+class Prepared(Struct, frozen=True, dict=True):
     """A piece for the kernels, about its own centre.
 
     Attributes:
@@ -61,8 +60,7 @@ class Prepared:
         return box_sizes(self.edges[:, :2], angles)
 
 
-@dataclass(frozen=True)
-class Region:
+class Region(Struct, frozen=True):
     """One sheet or roll as a place for grown pieces: their boxes stay within `rect`.
 
     `frame` holds what is not foam inside and around `rect`, as connected polygons (irregular

@@ -1,17 +1,16 @@
 """Why a layout is as it is, in figures: what does not fit where, and what no layout can beat."""
 
 import math
-from dataclasses import dataclass
 
 import numpy as np
 
 from ivory_quilt.core.nesting.bounds import area_demand, usable_area
 from ivory_quilt.core.nesting.job import LayJob, PieceSpec, RollSpec, SheetSpec
 from ivory_quilt.core.nesting.sizes import box_sizes
+from ivory_quilt.core.record import Struct
 
 
-@dataclass(frozen=True)
-class Misfit:
+class Misfit(Struct, frozen=True):
     """A piece that fits no way onto a kind of stock: by how much it is too long, and too wide."""
 
     piece: str
@@ -20,8 +19,7 @@ class Misfit:
     too_wide: float
 
 
-@dataclass(frozen=True)
-class SheetBound:
+class SheetBound(Struct, frozen=True):
     """No layout can use fewer sheets of one kind alone: the area asks for so many."""
 
     stock: str

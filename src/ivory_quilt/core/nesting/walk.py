@@ -4,8 +4,6 @@ A target says which regions may be used and how far each reaches. When the walk 
 back to one of the least overlapping layouts it met, disturbs it, and tries again.
 """
 
-from dataclasses import dataclass
-
 import numpy as np
 
 from ivory_quilt.core.geometry.shape import Array
@@ -14,6 +12,7 @@ from ivory_quilt.core.nesting.field import OverlapField
 from ivory_quilt.core.nesting.kernels.relax import PAUSED, SOLVED, relax, renew_all
 from ivory_quilt.core.nesting.kernels.tables import Ints, make_scratch
 from ivory_quilt.core.nesting.world import Solution
+from ivory_quilt.core.record import Struct
 
 PATIENCE = 50  # rounds without a better total before going back
 STRIKES = 3  # times of going back before a walk gives its layout up
@@ -25,8 +24,7 @@ AGAIN = 0.35  # share of other starts that leave a layout as it was, with all we
 EFFORT = (40, 20, 8)  # samples of one move: anywhere, nearby, fitted edge to edge
 
 
-@dataclass(frozen=True)
-class Target:
+class Target(Struct, frozen=True):
     """Where everything must come to lie: boxes of all regions, and those that may be used."""
 
     rects: Array

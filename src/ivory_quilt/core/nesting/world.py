@@ -2,7 +2,6 @@
 
 import math
 from collections.abc import Callable, Iterable
-from dataclasses import dataclass, replace
 from decimal import Decimal
 from functools import cached_property
 
@@ -22,14 +21,14 @@ from ivory_quilt.core.nesting.prepare import (
     prepare_piece,
     prepare_region,
 )
+from ivory_quilt.core.record import Struct, replace
 
 Ints = npt.NDArray[np.int64]
 UNPLACED = -1
 IDENTITY = (0.0, 0.0, 1.0, 0.0, 1.0)
 
 
-@dataclass(frozen=True)
-class Solution:
+class Solution(Struct, frozen=True):
     """Poses and regions of all items at one moment; items beyond the pieces are frames."""
 
     poses: Array

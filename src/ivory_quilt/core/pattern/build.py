@@ -3,13 +3,13 @@
 The arithmetic is in the rooms `forming`, `edges` and `stacks`. Lengths in mm, angles in degrees.
 """
 
-from dataclasses import dataclass, replace
 from enum import StrEnum
 
 from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.pattern.region import RegionKind
 from ivory_quilt.core.pattern.sewing import Sewing
 from ivory_quilt.core.pattern.surface import SurfaceWork
+from ivory_quilt.core.record import Struct, replace
 
 
 class Face(StrEnum):
@@ -45,8 +45,7 @@ class Given(StrEnum):
     HEIGHT = "height"
 
 
-@dataclass(frozen=True)
-class Form:
+class Form(Struct, frozen=True):
     """How a piece is shaped.
 
     Attributes:
@@ -102,8 +101,7 @@ class ProfileKind(StrEnum):
     MEET = "meet"
 
 
-@dataclass(frozen=True)
-class Profile:
+class Profile(Struct, frozen=True):
     """An edge's profile.
 
     Attributes:
@@ -146,8 +144,7 @@ class LayerSide(StrEnum):
     BOTH = "both"
 
 
-@dataclass(frozen=True)
-class Layer:
+class Layer(Struct, frozen=True):
     """A layer glued onto a piece.
 
     Attributes:
@@ -174,8 +171,7 @@ class Layer:
             raise InputError("layer", f"smaller or larger by {self.by:g} mm", "0 to 500 mm")
 
 
-@dataclass(frozen=True)
-class Wrap:
+class Wrap(Struct, frozen=True):
     """A strip glued around the edge of a piece or stack.
 
     Attributes:
@@ -209,8 +205,7 @@ class CoverKind(StrEnum):
     SEWN = "sewn"
 
 
-@dataclass(frozen=True)
-class Cover:
+class Cover(Struct, frozen=True):
     """A cover over both faces of a piece or stack.
 
     Attributes:
@@ -243,8 +238,7 @@ class TrimKind(StrEnum):
     BEVEL = "bevel strip"
 
 
-@dataclass(frozen=True)
-class Trim:
+class Trim(Struct, frozen=True):
     """A shaped length along an edge.
 
     Attributes:
@@ -275,8 +269,7 @@ class Trim:
         return self.halved and self.sliced == 1
 
 
-@dataclass(frozen=True)
-class Placing:
+class Placing(Struct, frozen=True):
     """Where a piece is glued onto a base, as shares of the base's box, and how it is turned.
 
     The middle of the piece's box comes there. Shares stay true when the base is scaled.
@@ -292,16 +285,14 @@ class Placing:
     stands: str = ""
 
 
-@dataclass(frozen=True)
-class EdgeProfile:
+class EdgeProfile(Struct, frozen=True):
     """A profile of a named edge."""
 
     edge: str
     profile: Profile
 
 
-@dataclass(frozen=True)
-class Build:
+class Build(Struct, frozen=True):
     """Everything decided about the making of one piece.
 
     Attributes:

@@ -4,7 +4,6 @@ Corners are found by angle: where the outline, looked at over a short reach to e
 by more than a limit. The maker may set corners otherwise; then the piece keeps its edges itself.
 """
 
-from dataclasses import replace
 from functools import lru_cache
 
 import numpy as np
@@ -13,6 +12,7 @@ from ivory_quilt.core.errors import InputError, nearest
 from ivory_quilt.core.geometry.outline import Outline, along_line, line_length, locate_on_line
 from ivory_quilt.core.geometry.shape import Array, Point, Shape, as_point
 from ivory_quilt.core.pattern.piece import Edge, Piece
+from ivory_quilt.core.record import replace
 
 CORNER_ANGLE = 35.0  # degrees (default from practice, no source)
 # How far to either side a corner is looked for: mm, least and most; between them a share of the

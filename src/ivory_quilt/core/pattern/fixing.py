@@ -5,11 +5,11 @@ Widths and allowances are common practice, no source, but for the strap's factor
 """
 
 import math
-from dataclasses import dataclass
 from enum import StrEnum
 
 from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.reckoning import Reckoning, Step
+from ivory_quilt.core.record import Struct
 from ivory_quilt.core.units import show_number
 
 STRAP_FACTOR = 4  # of the finished width: raw edges to the middle, and folded again
@@ -64,8 +64,7 @@ THING = "fixing:"
 """What the ids of things begin with that a fixing asks for."""
 
 
-@dataclass(frozen=True)
-class Fixing:
+class Fixing(Struct, frozen=True):
     """One fixing of one piece.
 
     Attributes:
@@ -112,8 +111,7 @@ class Fixing:
             raise InputError(where, f"a spacing of {self.spacing:g} mm", "5 to 1000 mm")
 
 
-@dataclass(frozen=True)
-class FixingNeed:
+class FixingNeed(Struct, frozen=True):
     """What one fixing takes: in words for the list of things, and how it was reckoned."""
 
     words: str

@@ -1,13 +1,13 @@
 """What is painted in which tone: on which pieces, how much of them, how often. Data only."""
 
 import re
-from dataclasses import dataclass, replace
 from enum import StrEnum
 from itertools import groupby
 
 from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.pattern.region import FaceRegion, RegionKind
 from ivory_quilt.core.pattern.surface import WorkFace
+from ivory_quilt.core.record import Struct, replace
 
 MOST_COATS = 8
 MOST_AREAS = 200
@@ -25,8 +25,7 @@ class CoatKind(StrEnum):
     GLAZE = "glaze"
 
 
-@dataclass(frozen=True)
-class PaintArea:
+class PaintArea(Struct, frozen=True):
     """One region in one tone.
 
     Attributes:

@@ -1,24 +1,22 @@
 """Parts: what is really cut, per layer and hand of a piece, as it lies with the skin face up."""
 
 import math
-from dataclasses import dataclass, replace
 from functools import cached_property
 
 from ivory_quilt.core.geometry.curved import curved_length
 from ivory_quilt.core.geometry.shape import Point, Pose, Shape
 from ivory_quilt.core.pattern.piece import TURN_ANGLES, Hand, LineKind, PieceLine, Turn, Wanted
+from ivory_quilt.core.record import Struct, replace
 
 
-@dataclass(frozen=True, order=True)
-class Foam:
+class Foam(Struct, frozen=True, order=True):
     """A material in one thickness: what a part is cut from and a sheet is made of."""
 
     thickness: float
     material: str
 
 
-@dataclass(frozen=True)
-class BevelledEdge:
+class BevelledEdge(Struct, frozen=True):
     """An edge that is not cut square.
 
     Attributes:
@@ -39,8 +37,7 @@ class BevelledEdge:
         return replace(self, start=(-ax, ay), stop=(-bx, by))
 
 
-@dataclass(frozen=True)
-class Part:
+class Part(Struct, frozen=True, dict=True):
     """One cut part, `count` times, and `spares` more.
 
     Attributes:

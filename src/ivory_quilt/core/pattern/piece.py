@@ -2,7 +2,6 @@
 
 import math
 from collections.abc import Callable
-from dataclasses import dataclass, replace
 from enum import StrEnum
 
 import numpy as np
@@ -12,6 +11,7 @@ from ivory_quilt.core.geometry.curve_path import CurvePath
 from ivory_quilt.core.geometry.shape import Array, Point, Pose, Shape
 from ivory_quilt.core.geometry.validity import shape_problem
 from ivory_quilt.core.pattern.build import PLAIN, Build
+from ivory_quilt.core.record import Struct, replace
 
 
 class Hand(StrEnum):
@@ -82,8 +82,7 @@ class LineKind(StrEnum):
     OTHER = "other face"
 
 
-@dataclass(frozen=True)
-class Crease:
+class Crease(Struct, frozen=True):
     """What is done along a line: a bend by heat (fold), a V groove (undercut), a part cut (score).
 
     Attributes:
@@ -110,8 +109,7 @@ class Crease:
             raise InputError("skin", f"{self.skin:g} mm", "0 or more, less than the foam")
 
 
-@dataclass(frozen=True, eq=False)
-class PieceLine:
+class PieceLine(Struct, frozen=True, eq=False):
     """An open line inside a piece: points (n, 2) in the piece's own coordinates.
 
     `crease` says what is done along it, where Build knows more than its kind. `name` is what other
@@ -132,6 +130,9 @@ class PieceLine:
             and self.points.tobytes() == other.points.tobytes()
         )
 
+    def __ne__(self, other: object) -> bool:  # a Struct has its own, which knows no `__eq__`
+        return not self == other
+
     def __hash__(self) -> int:
         return hash((self.kind, self.points.tobytes(), self.crease, self.name))
 
@@ -140,16 +141,14 @@ class PieceLine:
         return replace(self, points=pose.apply(self.points))
 
 
-@dataclass(frozen=True)
-class Label:
+class Label(Struct, frozen=True):
     """Words on a piece, standing on their middle point."""
 
     text: str
     at: Point
 
 
-@dataclass(frozen=True)
-class Edge:
+class Edge(Struct, frozen=True):
     """A named stretch of the outline, counter-clockwise from `start` to `stop`.
 
     Both lie on the outline; a round piece has one edge that stops where it starts.
@@ -168,8 +167,7 @@ class CutSide(StrEnum):
     OUTSIDE = "outside"
 
 
-@dataclass(frozen=True)
-class TraceRule:
+class TraceRule(Struct, frozen=True):
     """How a template gets onto the foam, and what is left standing for the trimming.
 
     Attributes:
@@ -201,8 +199,7 @@ class TraceRule:
 PLAIN_RULE = TraceRule()
 
 
-@dataclass(frozen=True)
-class Source:
+class Source(Struct, frozen=True):
     """Where a piece came from."""
 
     file: str = ""
@@ -210,8 +207,7 @@ class Source:
     page: int = 1
 
 
-@dataclass(frozen=True)
-class Recipe:
+class Recipe(Struct, frozen=True):
     """The numbers that a piece was made from, as typed.
 
     `group` joins the pieces of one shape, `index` is the piece's place among them.
@@ -223,8 +219,7 @@ class Recipe:
     index: int = 0
 
 
-@dataclass(frozen=True)
-class Piece:
+class Piece(Struct, frozen=True):
     """One pattern piece.
 
     Attributes:
@@ -338,9 +333,8 @@ class Piece:
             if build.form.second and (x1 - x0) * math.cos(turn) + (y1 - y0) * math.sin(turn) < 0:
                 axis -= 180.0
             build = build.with_axis(axis)
-        shape = Shape.make(parts[0], parts[1 : len(self.shape.rings)])
-        if sound:
-            shape.as_sound_as(self.shape)
+        rings = parts[: len(self.shape.rings)]
+        shape = self.shape.drawn_at(rings) if sound else Shape.make(rings[0], rings[1:])
         curves = tuple(c.moved_by(move) for c in self.curves)
         return replace(
             self,

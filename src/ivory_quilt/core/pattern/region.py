@@ -1,10 +1,10 @@
 """Which place of a piece is meant: all of it, a strip along edges, a line or what it encloses."""
 
 import re
-from dataclasses import dataclass
 from enum import StrEnum
 
 from ivory_quilt.core.errors import InputError
+from ivory_quilt.core.record import Struct
 from ivory_quilt.core.units import parse_length, show_number
 
 EXPECTED = "whole, edge A 12 mm, edges 8 mm, line 2 or line 2 10 mm"
@@ -18,8 +18,7 @@ class RegionKind(StrEnum):
     LINE = "line"
 
 
-@dataclass(frozen=True)
-class FaceRegion:
+class FaceRegion(Struct, frozen=True):
     """A place of a piece.
 
     Attributes:

@@ -1,7 +1,5 @@
 """Where a region lies on a piece, and how much of a piece a tone covers."""
 
-from dataclasses import replace
-
 import numpy as np
 from shapely import LineString, Polygon, union_all
 from shapely.geometry.base import BaseGeometry
@@ -11,6 +9,7 @@ from ivory_quilt.core.pattern.edges import edge_line, edge_of, edges_of
 from ivory_quilt.core.pattern.paint import PaintArea
 from ivory_quilt.core.pattern.piece import Piece, PieceLine
 from ivory_quilt.core.pattern.region import FaceRegion, RegionKind
+from ivory_quilt.core.record import replace
 
 CLOSED = 0.5  # mm that a line's two ends may be apart and still close
 

@@ -7,7 +7,6 @@ its stop. A piece's edge joined to the same edge of its other hand, and seams th
 Limits are common practice, no source: foam can be eased by up to about 2 %.
 """
 
-from dataclasses import dataclass, replace
 from enum import StrEnum
 from itertools import pairwise
 
@@ -19,6 +18,7 @@ from ivory_quilt.core.geometry.shape import Array, Point
 from ivory_quilt.core.pattern.edges import edge_line, edge_of, marks_on
 from ivory_quilt.core.pattern.piece import Edge, Piece
 from ivory_quilt.core.reckoning import Reckoning, Step
+from ivory_quilt.core.record import Struct, replace
 
 EASE = 0.02  # of the shorter edge (default from practice, no source)
 # mm, and of the length: nobody cuts truer (from memory, no source).
@@ -27,8 +27,7 @@ MARKS_WITHIN = 1.5  # mm that match marks may miss each other (from memory, no s
 PAIRED_WITHIN = 12.0  # mm: marks farther apart are not meant for each other (our choice)
 
 
-@dataclass(frozen=True, order=True)
-class EdgeRef:
+class EdgeRef(Struct, frozen=True, order=True):
     """An edge of a piece, by the piece's id and the edge's name."""
 
     piece: str
@@ -42,8 +41,7 @@ class Joint(StrEnum):
     BUTT = "butt"
 
 
-@dataclass(frozen=True)
-class Seam:
+class Seam(Struct, frozen=True):
     """Two edges that are glued together. `turned` runs the second the other way.
 
     Attributes:
@@ -80,8 +78,7 @@ class SeamVerdict(StrEnum):
     NO = "does not fit"
 
 
-@dataclass(frozen=True)
-class Landing:
+class Landing(Struct, frozen=True):
     """Where a match mark of the first edge lands on the second, mm from the seam's start.
 
     `meets` is the mark of the second edge that is meant for it, None when there is none.
@@ -97,8 +94,7 @@ class Landing:
         return None if self.meets is None else self.meets - self.lands
 
 
-@dataclass(frozen=True)
-class SeamFit:
+class SeamFit(Struct, frozen=True):
     """How the two edges of a seam agree.
 
     Attributes:

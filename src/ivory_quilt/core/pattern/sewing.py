@@ -1,9 +1,9 @@
 """How a piece of cloth is sewn: allowances of its edges, darts, how far it is stretched. Data."""
 
-from dataclasses import dataclass, replace
 from enum import StrEnum
 
 from ivory_quilt.core.errors import InputError
+from ivory_quilt.core.record import Struct, replace
 
 USUAL_ALLOWANCE = 10.0  # mm; from memory, common practice, no source
 USUAL_HEM = 20.0  # mm, the same
@@ -18,8 +18,7 @@ class EdgeFinish(StrEnum):
     RAW = "raw"
 
 
-@dataclass(frozen=True)
-class SewnEdge:
+class SewnEdge(Struct, frozen=True):
     """An edge that is not sewn with the usual allowance.
 
     Attributes:
@@ -36,8 +35,7 @@ class SewnEdge:
             raise InputError(f"edge {self.edge}, allowance", f"{self.width:g} mm", "0 to 200 mm")
 
 
-@dataclass(frozen=True)
-class SewnDart:
+class SewnDart(Struct, frozen=True):
     """A wedge that is sewn shut and stays in the cloth.
 
     Attributes:
@@ -62,8 +60,7 @@ class SewnDart:
             raise InputError(f"{where}, depth", f"{self.depth:g} mm", "above 0 to 1000 mm")
 
 
-@dataclass(frozen=True)
-class Sewing:
+class Sewing(Struct, frozen=True):
     """How a piece is sewn; the pattern's outline is the line of stitches.
 
     Attributes:

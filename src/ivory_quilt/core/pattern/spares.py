@@ -1,17 +1,15 @@
 """Spares: what is cut beyond what the suit takes, since hands and heat spoil some."""
 
-from dataclasses import dataclass
-
 from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.pattern.build import Build, FormKind, ProfileKind
 from ivory_quilt.core.pattern.piece import LineKind, Piece
+from ivory_quilt.core.record import Struct
 
 HARD_FORMS = (FormKind.DISHED, FormKind.CONE)
 HARD_EDGES = (ProfileKind.BLADE, ProfileKind.MEET, ProfileKind.LAP)
 
 
-@dataclass(frozen=True)
-class SpareRule:
+class SpareRule(Struct, frozen=True):
     """How many spares are cut where a piece does not say itself.
 
     Attributes:

@@ -1,10 +1,10 @@
 """What is done to a piece's faces besides paint: lines, texture, clay, foil, hollows. Data."""
 
-from dataclasses import dataclass
 from enum import StrEnum
 
 from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.pattern.region import WHOLE, FaceRegion, RegionKind
+from ivory_quilt.core.record import Struct
 
 FINEST, COARSEST = 3000, 24  # grits that paper is sold in
 
@@ -69,8 +69,7 @@ TAKEN_OFF = (
 MUST_BE_DEEP = (SurfaceKind.BURN, SurfaceKind.CARVE, SurfaceKind.HOLLOW, SurfaceKind.CLAY)
 
 
-@dataclass(frozen=True)
-class SurfaceWork:
+class SurfaceWork(Struct, frozen=True):
     """One thing that is done to a face.
 
     Attributes:

@@ -4,11 +4,11 @@ They hold up a build as often as foam does.
 """
 
 import re
-from dataclasses import dataclass
 from decimal import Decimal
 from enum import StrEnum
 
 from ivory_quilt.core.errors import InputError
+from ivory_quilt.core.record import Struct
 
 DAY = re.compile(r"\d{4}-(0[1-9]|1[0-2])-(0[1-9]|[12]\d|3[01])")
 MOST = 10_000
@@ -22,8 +22,7 @@ class ThingStanding(StrEnum):
     ON_HAND = "on hand"
 
 
-@dataclass(frozen=True)
-class Thing:
+class Thing(Struct, frozen=True):
     """Something that the suit needs and that is not cut from a sheet.
 
     Attributes:

@@ -1,15 +1,13 @@
 """Versions of pieces that are kept: round 1 in card, round 2 wider. Data only."""
 
-from dataclasses import dataclass
-
 from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.pattern.piece import Piece
+from ivory_quilt.core.record import Struct
 
 MOST_VERSIONS = 400
 
 
-@dataclass(frozen=True)
-class PieceVersion:
+class PieceVersion(Struct, frozen=True):
     """Pieces as they once were, under a name.
 
     Attributes:

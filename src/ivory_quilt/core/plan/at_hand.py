@@ -1,11 +1,11 @@
 """What must be at hand, and still good, before an evening begins: a dead can stops a day."""
 
 from collections.abc import Iterable
-from dataclasses import dataclass
 
 from ivory_quilt.core.pattern.thing import ThingStanding
 from ivory_quilt.core.plan.gluing import choice_of, joints_of
 from ivory_quilt.core.plan.plan import Plan, UsedSheet, used_sheets
+from ivory_quilt.core.record import Struct
 from ivory_quilt.core.schedule.bench_choices import BenchChoices
 from ivory_quilt.core.schedule.joint_choice import GlueKind
 from ivory_quilt.core.schedule.step import BenchStep, StepKind
@@ -47,8 +47,7 @@ USED = {
 }
 
 
-@dataclass(frozen=True)
-class AtHand:
+class AtHand(Struct, frozen=True):
     """One thing that must be at hand; `problem` says why it may not be."""
 
     words: str

@@ -1,13 +1,13 @@
 """Choices side by side: what each costs in foam and money before one is made."""
 
 from collections.abc import Callable, Sequence
-from dataclasses import dataclass
 
 from ivory_quilt.core.document.project import Project, scale_pieces
 from ivory_quilt.core.document.thickness import in_way
 from ivory_quilt.core.nesting.job import LayJob, LayResult
 from ivory_quilt.core.plan.plan import Plan, derive
 from ivory_quilt.core.plan.standing import Proposal
+from ivory_quilt.core.record import Struct
 from ivory_quilt.core.stacks.thickness import ThicknessWay
 from ivory_quilt.core.stock.foam_stock import ShopStock
 from ivory_quilt.core.stock.purchase import Ledger
@@ -39,8 +39,7 @@ def cost_of(
     return derive(project, stock, proposals, plan).ledger
 
 
-@dataclass(frozen=True)
-class SizeCost:
+class SizeCost(Struct, frozen=True):
     """One size and what it takes.
 
     Attributes:
@@ -69,8 +68,7 @@ def cost_of_size(
     return SizeCost(scale, cost_of(sized, stock, lay, wanted))
 
 
-@dataclass(frozen=True)
-class WayCost:
+class WayCost(Struct, frozen=True):
     """One way to a thickness, with what it takes.
 
     Attributes:

@@ -1,7 +1,6 @@
 """What a plan uses up: cement, coats and blades, by the areas and cuts that they go on."""
 
 from collections.abc import Iterator
-from dataclasses import dataclass
 
 from ivory_quilt.core.document.project import Project
 from ivory_quilt.core.errors import InputError
@@ -14,14 +13,14 @@ from ivory_quilt.core.pattern.surface import SurfaceKind
 from ivory_quilt.core.plan.painting import coated_by_can
 from ivory_quilt.core.plan.plan import Plan
 from ivory_quilt.core.plan.surfacing import total_of
+from ivory_quilt.core.record import Struct
 from ivory_quilt.core.stock.consumables import ConsumableKind, UsedUp, used_up
 
 CLAY_LEFT = 10.0  # percent of clay that stays on tools and hands or is cut away, from memory
 SPRAYED_PAST = 25.0  # percent of paint and primer that goes astray, from memory
 
 
-@dataclass(frozen=True)
-class Amounts:
+class Amounts(Struct, frozen=True):
     """What of a plan is glued, coated and cut.
 
     Attributes:
@@ -67,8 +66,7 @@ def is_drawn(piece_id: str, part: Part) -> bool:
     return part.id.split("@")[0] in (piece_id, f"{piece_id}/left", f"{piece_id}/right")
 
 
-@dataclass(frozen=True)
-class GluedSeam:
+class GluedSeam(Struct, frozen=True):
     """A seam of one suit whose edges are there: `length` mm, joined `count` times."""
 
     number: int

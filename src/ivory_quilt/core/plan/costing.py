@@ -1,27 +1,25 @@
 """Which piece costs what: each bought sheet's price is shared by the area of what lies on it."""
 
 from collections.abc import Mapping
-from dataclasses import dataclass
 from decimal import ROUND_DOWN, Decimal
 
 from ivory_quilt.core.document.project import Project
 from ivory_quilt.core.nesting.job import CENT
 from ivory_quilt.core.pattern.linking import leaders
 from ivory_quilt.core.plan.plan import Plan, used_sheets
+from ivory_quilt.core.record import Struct
 from ivory_quilt.core.stock.foam_stock import StockKind
 from ivory_quilt.core.stock.purchase import line_cost
 
 
-@dataclass(frozen=True)
-class PieceGroup:
+class PieceGroup(Struct, frozen=True):
     """Pieces that seams, bases or one shape's numbers hold together; the largest one names it."""
 
     name: str
     pieces: tuple[str, ...]
 
 
-@dataclass(frozen=True)
-class GroupCost:
+class GroupCost(Struct, frozen=True):
     """What a group of pieces takes: money for foam to buy, and area of its parts, mm²."""
 
     group: PieceGroup

@@ -1,7 +1,6 @@
 """What the hands must know of a part while they cut it, in words."""
 
 from collections import Counter
-from dataclasses import dataclass
 
 from ivory_quilt.core.cutting.blade_runs import blade_runs, setting_of, settings_of
 from ivory_quilt.core.geometry.discs import punches
@@ -11,6 +10,7 @@ from ivory_quilt.core.pattern.piece import Hand, LineKind, PieceLine
 from ivory_quilt.core.plan.cutting import part_of
 from ivory_quilt.core.plan.plan import Plan
 from ivory_quilt.core.plan.templates import Template, bevel_words
+from ivory_quilt.core.record import Struct
 from ivory_quilt.core.stock.spent_sheet import CutPart, CutState, SpentSheet
 from ivory_quilt.core.units import counted, show_length
 
@@ -26,8 +26,7 @@ NAMES = {
 }
 
 
-@dataclass(frozen=True)
-class CutFacts:
+class CutFacts(Struct, frozen=True):
     """One part on a sheet under the knife.
 
     Attributes:

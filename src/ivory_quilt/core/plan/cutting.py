@@ -1,7 +1,6 @@
 """From a layout to a sheet that is cut: its parts, and what goes back to the shelf."""
 
 from collections.abc import Collection, Iterator, Sequence
-from dataclasses import dataclass, replace
 from itertools import chain
 
 from ivory_quilt.core.cutting.order import CuttingOrder
@@ -12,6 +11,7 @@ from ivory_quilt.core.geometry.shape import Shape, rectangle
 from ivory_quilt.core.nesting.job import LayJob, PieceSpec, Placement, RollSpec, SheetSpec
 from ivory_quilt.core.pattern.part import Foam, Part
 from ivory_quilt.core.plan.plan import FoamPlan, Plan, UsedSheet, used_sheets
+from ivory_quilt.core.record import Struct, replace
 from ivory_quilt.core.stock.foam_stock import StockItem, StockKind
 from ivory_quilt.core.stock.remains import Remains, remains_of
 from ivory_quilt.core.stock.spent_sheet import CutPart, CutState, SpentSheet
@@ -95,8 +95,7 @@ def remains_on(plan: Plan, sheet: UsedSheet) -> Remains:
     return known[sheet.key]
 
 
-@dataclass(frozen=True)
-class SheetRest:
+class SheetRest(Struct, frozen=True):
     """What one sheet of a layout leaves.
 
     Attributes:

@@ -4,13 +4,13 @@ Which glue suits what is common practice, no published source; the product's lab
 """
 
 from collections.abc import Iterator
-from dataclasses import dataclass, replace
 
 from ivory_quilt.core.pattern.build import FormKind
 from ivory_quilt.core.pattern.edges import edge_length, edges_of
 from ivory_quilt.core.pattern.piece import Piece
 from ivory_quilt.core.plan.consuming import glued_seams, is_drawn
 from ivory_quilt.core.plan.plan import Plan
+from ivory_quilt.core.record import Struct, replace
 from ivory_quilt.core.schedule.bench_choices import BenchChoices, FormOrder
 from ivory_quilt.core.schedule.joint_choice import GlueKind, JointChoice
 from ivory_quilt.core.stock.foam_stock import MaterialKind
@@ -20,8 +20,7 @@ SHORT = 0.06  # m: a drop of hot glue holds it before a brush is wet
 LARGE = 0.06  # m² of one face: more than can be brushed before its start dries
 
 
-@dataclass(frozen=True)
-class GluedJoint:
+class GluedJoint(Struct, frozen=True):
     """Two faces or edges that are glued together.
 
     Attributes:
@@ -45,8 +44,7 @@ class GluedJoint:
     seen: bool
 
 
-@dataclass(frozen=True)
-class GlueProposal:
+class GlueProposal(Struct, frozen=True):
     """What suits a joint, and why."""
 
     glue: GlueKind

@@ -1,7 +1,6 @@
 """What is cut for every piece of a project, kept as long as nothing that it depends on changes."""
 
 from collections.abc import Mapping
-from dataclasses import dataclass, replace
 from functools import cached_property
 
 from ivory_quilt.core.document.fastening import cloth_strip
@@ -13,6 +12,7 @@ from ivory_quilt.core.pattern.build import PLAIN, LayerSize
 from ivory_quilt.core.pattern.part import Part
 from ivory_quilt.core.pattern.piece import Piece, TraceRule
 from ivory_quilt.core.pattern.spares import NO_SPARES, SpareRule, spares_of
+from ivory_quilt.core.record import Struct, replace
 from ivory_quilt.core.schedule.bench_choices import SealOrder
 from ivory_quilt.core.stacks.cut import ClothStrip, Cut, CutContext
 from ivory_quilt.core.stacks.layering import books_of, cuts_of
@@ -23,8 +23,7 @@ from ivory_quilt.core.stock.foam_stock import ShopStock
 THIN = 1.0  # mm: cloth that the shop does not have yet
 
 
-@dataclass(frozen=True)
-class MadePiece:
+class MadePiece(Struct, frozen=True, dict=True):
     """One piece with all that is cut for it.
 
     Attributes:

@@ -5,7 +5,6 @@ so often as there are pieces.
 """
 
 from collections.abc import Collection
-from dataclasses import replace
 
 from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.geometry.shape import Shape, polygons_of
@@ -17,6 +16,7 @@ from ivory_quilt.core.pattern.region_shapes import region_on
 from ivory_quilt.core.pattern.surface import WorkFace
 from ivory_quilt.core.plan.plan import Plan
 from ivory_quilt.core.plan.templates import Template, TemplateUse, piece_numbers
+from ivory_quilt.core.record import replace
 from ivory_quilt.core.stacks.cut import Cut
 
 PAPER, PAPER_THICKNESS = "masking paper", 0.1

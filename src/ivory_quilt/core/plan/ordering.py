@@ -2,7 +2,6 @@
 
 import math
 from collections.abc import Iterator
-from dataclasses import dataclass, replace
 from decimal import Decimal
 
 from ivory_quilt.core.document.project import KeptLayout
@@ -10,6 +9,7 @@ from ivory_quilt.core.geometry.shape import Pose
 from ivory_quilt.core.nesting.bounds import area_demand
 from ivory_quilt.core.nesting.job import LayJob, PieceSpec, Placement
 from ivory_quilt.core.plan.plan import FoamPlan, Plan
+from ivory_quilt.core.record import Struct, replace
 from ivory_quilt.core.stock.bars import BarItem, BarKind, BarSection, section_of
 from ivory_quilt.core.stock.buy_job import BuyFoam, BuyJob, BuyResult
 from ivory_quilt.core.stock.catalogue import Offer, SoldRoll, Supplier
@@ -165,8 +165,7 @@ def days_of(result: BuyResult, stock: ShopStock) -> int:
     return max((known.get(x.offer.supplier, 0) for x in result.lines), default=0)
 
 
-@dataclass(frozen=True)
-class ShoppingLine:
+class ShoppingLine(Struct, frozen=True):
     """One line of a shopping list; `unpriced`: nobody has said what it costs."""
 
     supplier: str

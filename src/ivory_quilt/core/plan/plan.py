@@ -7,7 +7,6 @@ edit of one piece recomputes one piece and one foam.
 import gc
 from collections.abc import Iterable, Iterator, Mapping
 from contextlib import contextmanager
-from dataclasses import dataclass, field, replace
 from functools import cached_property
 
 from ivory_quilt.core.document.cutting import SheetKey, spent_of
@@ -18,6 +17,7 @@ from ivory_quilt.core.plan.affected import affected
 from ivory_quilt.core.plan.making import MadePiece, make_all
 from ivory_quilt.core.plan.standing import Proposal, Standing, standing_of, with_pins
 from ivory_quilt.core.plan.suits import Suit, suits_of
+from ivory_quilt.core.record import Struct, field, replace
 from ivory_quilt.core.schedule.bench_choices import SealOrder
 from ivory_quilt.core.stacks.lengths import CutLength
 from ivory_quilt.core.stock.foam_stock import ShopStock, StockItem
@@ -26,8 +26,7 @@ from ivory_quilt.core.stock.remains import Remains
 from ivory_quilt.core.stock.spent_sheet import SpentSheet
 
 
-@dataclass(frozen=True)
-class FoamPlan:
+class FoamPlan(Struct, frozen=True, dict=True):
     """One foam of the project: its parts, the job to lay them, and the layout as it stands."""
 
     foam: Foam
@@ -61,8 +60,7 @@ class FoamPlan:
         return {p.id: p for p in self.parts}
 
 
-@dataclass(frozen=True)
-class Plan:
+class Plan(Struct, frozen=True, dict=True):
     """Everything derived from one project and one stock.
 
     `stock` is what is cut from: where faces are closed by heat first, its sheets are smaller than
@@ -75,9 +73,9 @@ class Plan:
     foams: tuple[FoamPlan, ...]
     ledger: Ledger
     lengths: tuple[CutLength, ...] = ()
-    proposals: Mapping[Foam, Proposal] = field(default_factory=dict, repr=False)
+    proposals: Mapping[Foam, Proposal] = field(default_factory=dict)
     suits: tuple[Suit, ...] = ()
-    shop: ShopStock | None = field(default=None, repr=False)
+    shop: ShopStock | None = None
 
     @cached_property
     def parts(self) -> Mapping[str, tuple[Part, ...]]:
@@ -127,8 +125,7 @@ class Plan:
         return tuple(f for f in self.foams if f.standing in (Standing.MISSING, Standing.STALE))
 
 
-@dataclass(frozen=True)
-class UsedSheet:
+class UsedSheet(Struct, frozen=True):
     """One physical sheet or length of roll that a layout takes; `number` counts within its foam."""
 
     foam: FoamPlan

@@ -2,11 +2,11 @@
 
 from collections import defaultdict
 from collections.abc import Iterator
-from dataclasses import dataclass, replace
 
 from ivory_quilt.core.document.project import change_piece
 from ivory_quilt.core.pattern.build import SQUARE, Build, ProfileKind
 from ivory_quilt.core.plan.plan import Plan, derive
+from ivory_quilt.core.record import Struct, replace
 from ivory_quilt.core.schedule.step import BenchSteps, StepKind
 
 MOST_PIECES = 4
@@ -15,8 +15,7 @@ OWN_WORK = frozenset(
 )
 
 
-@dataclass(frozen=True)
-class SimplerPart:
+class SimplerPart(Struct, frozen=True):
     """One piece made with less: in words, how it would be built, and the plan of it.
 
     The plan keeps its sheets: what is saved in cutting is not counted.

@@ -1,12 +1,12 @@
 """Where a foam's layout stands: kept, offered, stale; what holds, and what answers a new job."""
 
-from dataclasses import dataclass, replace
 from enum import StrEnum
 
 from ivory_quilt.core.document.project import KeptLayout
 from ivory_quilt.core.nesting.check import violations, violations_of
 from ivory_quilt.core.nesting.job import LayJob, LayResult, Placement
 from ivory_quilt.core.nesting.summary import summarise
+from ivory_quilt.core.record import Struct, replace
 
 
 class Standing(StrEnum):
@@ -26,8 +26,7 @@ class Standing(StrEnum):
     """The shop has no foam of this kind to lay on."""
 
 
-@dataclass(frozen=True)
-class Proposal:
+class Proposal(Struct, frozen=True):
     """A layout that the engine made, and checked exactly, for one job."""
 
     job: LayJob

@@ -5,7 +5,6 @@ plan is taken over.
 """
 
 from collections.abc import Iterator, Mapping
-from dataclasses import dataclass, field, replace
 
 from ivory_quilt.core.document.project import Project
 from ivory_quilt.core.editing.reshape import scaled_piece
@@ -14,6 +13,7 @@ from ivory_quilt.core.pattern.edges import edges_of
 from ivory_quilt.core.pattern.part import Part
 from ivory_quilt.core.pattern.piece import Piece
 from ivory_quilt.core.plan.making import MadePiece, make_all, with_spares
+from ivory_quilt.core.record import Struct, field, replace
 from ivory_quilt.core.stacks.cut import Cut
 from ivory_quilt.core.stock.foam_stock import ShopStock
 
@@ -21,8 +21,7 @@ FOR = "@"  # between a part's id and its wearer's
 MOST_NAMES = 3  # that stand on a template
 
 
-@dataclass(frozen=True)
-class Suit:
+class Suit(Struct, frozen=True):
     """What is cut for one wearer; without a member, the pieces as they are drawn, once.
 
     Attributes:
@@ -36,7 +35,7 @@ class Suit:
     name: str
     made: Mapping[str, MadePiece]
     parts: Mapping[str, tuple[Part, ...]]
-    drawn: Mapping[str, Piece] = field(default_factory=dict, repr=False)
+    drawn: Mapping[str, Piece] = field(default_factory=dict)
     """The pieces that the sized ones were made of."""
 
     @property
@@ -148,8 +147,7 @@ def wearers_of(suits: tuple[Suit, ...]) -> list[tuple[str, str]]:
     return [(s.member.wearer, s.name) for s in suits if s.member is not None]
 
 
-@dataclass(frozen=True)
-class TemplateCut:
+class TemplateCut(Struct, frozen=True):
     """One thing to cut, as a template shows it.
 
     Attributes:

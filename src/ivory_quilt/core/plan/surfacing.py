@@ -5,7 +5,6 @@ small and 24 h where it is large.
 """
 
 from collections.abc import Iterable
-from dataclasses import dataclass
 
 from shapely import LineString
 
@@ -15,6 +14,7 @@ from ivory_quilt.core.pattern.region_shapes import lines_named, region_on
 from ivory_quilt.core.pattern.surface import SurfaceKind, SurfaceWork
 from ivory_quilt.core.plan.step_list import StepList
 from ivory_quilt.core.reckoning import Reckoning, Step
+from ivory_quilt.core.record import Struct
 from ivory_quilt.core.schedule.step import CAUTIONS, StepKind
 from ivory_quilt.core.units import counted, show_number
 
@@ -59,8 +59,7 @@ JOINED_WORKS = (SurfaceKind.FILL, SurfaceKind.SAND)
 """What is done once all is joined and the clay is dry; foil and cloth are glued as layers are."""
 
 
-@dataclass(frozen=True)
-class WorkAmount:
+class WorkAmount(Struct, frozen=True):
     """What one work comes to on one cut piece.
 
     Attributes:

@@ -7,7 +7,6 @@ the template turned over. What a template says is worked out here, how it looks 
 import hashlib
 import re
 from collections.abc import Iterable, Iterator, Sequence
-from dataclasses import dataclass, field, replace
 from functools import cached_property
 
 import numpy as np
@@ -23,6 +22,7 @@ from ivory_quilt.core.pattern.edges import edge_line, edges_of
 from ivory_quilt.core.pattern.piece import FaceUp, Hand, Piece, Turn
 from ivory_quilt.core.plan.plan import Plan
 from ivory_quilt.core.plan.suits import FOR, TemplateCut, template_cuts_of
+from ivory_quilt.core.record import Struct, replace
 from ivory_quilt.core.units import show_number, show_thickness
 
 ALPHABET = "23456789ABCDEFGHJKLMNPQRSTUVWXYZ"  # none that reads as another
@@ -32,8 +32,7 @@ SQUARE = 0.05  # mm off a rectangle
 NEAR = 3.0  # mm: what stands there is on this half of a template
 
 
-@dataclass(frozen=True)
-class EdgeNote:
+class EdgeNote(Struct, frozen=True):
     """What is to be known of one edge.
 
     Attributes:
@@ -51,8 +50,7 @@ class EdgeNote:
     blade: float = 0.0
 
 
-@dataclass(frozen=True)
-class TemplateUse:
+class TemplateUse(Struct, frozen=True):
     """One thing that is cut with a template: its number and name, how often, of what.
 
     `turned_over`: the template lies face down for it.
@@ -63,8 +61,7 @@ class TemplateUse:
     turned_over: bool = False
 
 
-@dataclass(frozen=True)
-class Template:
+class Template(Struct, frozen=True, dict=True):
     """One template.
 
     Attributes:
@@ -82,7 +79,7 @@ class Template:
     partners: tuple[tuple[Point, tuple[str, ...]], ...] = ()
     whom: str = ""
     scale: float = 1.0
-    owner: str = field(default="", repr=False)
+    owner: str = ""
     """The wearer's id, for the code."""
 
     @property

@@ -1,7 +1,5 @@
 """What another thickness does to a piece, and the ways the shop has to it."""
 
-from dataclasses import dataclass
-
 from ivory_quilt.core.document.project import (
     Project,
     change_piece,
@@ -13,6 +11,7 @@ from ivory_quilt.core.pattern.edges import edge_line, edges_of
 from ivory_quilt.core.pattern.seams import Seam, SeamFit
 from ivory_quilt.core.plan.making import make_piece
 from ivory_quilt.core.plan.plan import Plan
+from ivory_quilt.core.record import Struct
 from ivory_quilt.core.stacks.thickness import ThicknessWay, ways_to
 
 
@@ -29,8 +28,7 @@ def ways_for(plan: Plan, piece_id: str, wanted: float) -> tuple[ThicknessWay, ..
     return ways_to(wanted, kinds)
 
 
-@dataclass(frozen=True)
-class EdgeChange:
+class EdgeChange(Struct, frozen=True):
     """How long an edge is cut in one thickness and in another, mm."""
 
     edge: str
@@ -38,8 +36,7 @@ class EdgeChange:
     after: float
 
 
-@dataclass(frozen=True)
-class ThicknessChange:
+class ThicknessChange(Struct, frozen=True):
     """What another thickness does to a piece.
 
     Attributes:

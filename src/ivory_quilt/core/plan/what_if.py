@@ -1,7 +1,6 @@
 """Other ways to the same suit, side by side: each with its order, and what is lost by it."""
 
 from collections.abc import Callable, Iterator
-from dataclasses import dataclass, replace
 
 from ivory_quilt.core.document.project import Project, change_pieces, scale_pieces
 from ivory_quilt.core.document.seam_book import part_piece
@@ -13,6 +12,7 @@ from ivory_quilt.core.pattern.build import Cover, CoverKind
 from ivory_quilt.core.pattern.part import Foam
 from ivory_quilt.core.pattern.piece import FaceUp, Piece, Turn
 from ivory_quilt.core.plan.plan import FoamPlan, Plan
+from ivory_quilt.core.record import Struct, replace
 from ivory_quilt.core.stacks.thickness import ThicknessWay, ways_to
 from ivory_quilt.core.stock.foam_stock import MaterialKind, ShopStock, StockItem
 from ivory_quilt.core.units import counted, show_thickness
@@ -34,8 +34,7 @@ SIZES = (0.9, 0.95, 1.05, 1.1)
 """Sizes whose cost is drawn beside that of the present one."""
 
 
-@dataclass(frozen=True)
-class WhatIf:
+class WhatIf(Struct, frozen=True):
     """One other way.
 
     Attributes:

@@ -8,7 +8,6 @@ may take; nothing is dropped in silence.
 import math
 import re
 from collections.abc import Iterable
-from dataclasses import replace
 
 import numpy as np
 import shapely
@@ -37,6 +36,7 @@ from ivory_quilt.core.reading.found import FoundPiece, Reading, ReadProblem
 from ivory_quilt.core.reading.hints import NO_HINTS, read_hints
 from ivory_quilt.core.reading.naming import STOCK_LAYER, holds_marks, line_kind, made_by_machine
 from ivory_quilt.core.reading.progress import ReadProgress, ReadReport, tell_nobody
+from ivory_quilt.core.record import replace
 
 CLOSE_WITHIN = 0.5  # mm: an outline whose ends are this near is closed, and reported
 TINY_AREA = 4.0  # mm²: nobody cuts less

@@ -5,7 +5,6 @@ takes seconds; where thousands lie within each other, only the smallest that may
 """
 
 from collections.abc import Iterator, Sequence
-from dataclasses import replace
 
 import numpy as np
 import shapely
@@ -16,6 +15,7 @@ from ivory_quilt.core.geometry.shape import Array, Point, Shape
 from ivory_quilt.core.pattern.piece import Label
 from ivory_quilt.core.reading.drawn import RawText
 from ivory_quilt.core.reading.found import FoundPiece
+from ivory_quilt.core.record import replace
 
 NEAR = 15.0  # mm: words this near an outline speak of it
 SOME = 256  # polygons that are asked for their surroundings at a time; thousands may hold each

@@ -1,15 +1,13 @@
 """What is drawn in a file, as it stands there: paths and words."""
 
-from dataclasses import dataclass
-
 import numpy as np
 
 from ivory_quilt.core.geometry.reach import FURTHEST, check_reach
 from ivory_quilt.core.geometry.shape import Array, Point
+from ivory_quilt.core.record import Struct
 
 
-@dataclass(frozen=True)
-class RawPath:
+class RawPath(Struct, frozen=True):
     """One path as drawn: points (n, 2) in mm, y upwards.
 
     Raises:
@@ -26,8 +24,7 @@ class RawPath:
             check_reach(self.points, f"outline '{self.name or self.layer}'".replace(" ''", ""))
 
 
-@dataclass(frozen=True)
-class RawText:
+class RawText(Struct, frozen=True):
     """Words on a drawing, and where they stand (mm, y upwards)."""
 
     text: str

@@ -1,16 +1,14 @@
 """What a file holds before the maker decides anything: paths, words, pieces, problems."""
 
-from dataclasses import dataclass, replace
-
 import numpy as np
 
 from ivory_quilt.core.geometry.shape import Array, Point, Shape
 from ivory_quilt.core.pattern.piece import Label, Piece, PieceLine, Source
 from ivory_quilt.core.reading.hints import NO_HINTS, Hints
+from ivory_quilt.core.record import Struct, replace
 
 
-@dataclass(frozen=True)
-class FoundPiece:
+class FoundPiece(Struct, frozen=True):
     """A piece that a file holds, before the maker decides anything about it."""
 
     id: str
@@ -40,8 +38,7 @@ class FoundPiece:
         return replace(drawn.moved_by(lambda points: points - shift), **decided)  # type: ignore[arg-type]
 
 
-@dataclass(frozen=True)
-class ReadProblem:
+class ReadProblem(Struct, frozen=True):
     """Something doubtful in a file.
 
     Attributes:
@@ -64,8 +61,7 @@ class ReadProblem:
     hints_of: str = ""
 
 
-@dataclass(frozen=True)
-class Reading:
+class Reading(Struct, frozen=True):
     """What a file holds.
 
     `drawn_at` are the outlines in a picture's own pixels (column, row), when it was traced.

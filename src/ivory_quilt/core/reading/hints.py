@@ -4,9 +4,9 @@ The words are those makers write on templates (common practice, no source).
 """
 
 import re
-from dataclasses import dataclass, replace
 
 from ivory_quilt.core.pattern.piece import Hand
+from ivory_quilt.core.record import Struct, replace
 
 _MM = 25.4
 _COUNT = re.compile(
@@ -33,8 +33,7 @@ _INCH = re.compile(r"(?<![\d.,/])(\d+)\s*/\s*(\d+)\s*(?:in\b|inch\b|\")", re.I)
 _THINNEST, _THICKEST = 0.5, 60.0
 
 
-@dataclass(frozen=True)
-class Hints:
+class Hints(Struct, frozen=True):
     """What a piece's writing says; None where it says nothing."""
 
     quantity: int | None = None

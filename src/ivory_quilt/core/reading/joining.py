@@ -1,13 +1,13 @@
 """Lines that were drawn piece by piece, joined end to end into outlines."""
 
 from collections.abc import Sequence
-from dataclasses import replace
 
 import numpy as np
 from scipy.spatial import cKDTree
 
 from ivory_quilt.core.geometry.shape import Array
 from ivory_quilt.core.reading.drawn import RawPath
+from ivory_quilt.core.record import replace
 
 
 def join_ends(paths: Sequence[RawPath], within: float) -> list[RawPath]:

@@ -1,11 +1,11 @@
 """How far a reader is; the same shape for every kind of file."""
 
 from collections.abc import Callable
-from dataclasses import dataclass
+
+from ivory_quilt.core.record import Struct
 
 
-@dataclass(frozen=True)
-class ReadProgress:
+class ReadProgress(Struct, frozen=True):
     """`done` of `total` (0: unknown) of what is under way."""
 
     done: int

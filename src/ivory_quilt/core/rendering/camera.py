@@ -1,15 +1,14 @@
 """Where a solid is looked at from: turned by hand, nearer or further."""
 
 import math
-from dataclasses import dataclass, replace
 
 import numpy as np
 
 from ivory_quilt.core.geometry.shape import Array
+from ivory_quilt.core.record import Struct, replace
 
 
-@dataclass(frozen=True)
-class Camera:
+class Camera(Struct, frozen=True):
     """Where the eye is: turned about the upright axis, then tilted; degrees.
 
     At `turn` 0 and `tilt` 0 one looks at the outer face, the piece upright as it is drawn.

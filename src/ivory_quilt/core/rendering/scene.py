@@ -1,11 +1,10 @@
 """A solid made ready for painting, and its picture as a camera sees it."""
 
-from dataclasses import dataclass
-
 import numpy as np
 import numpy.typing as npt
 
 from ivory_quilt.core.geometry.shape import Array
+from ivory_quilt.core.record import Struct
 from ivory_quilt.core.rendering.camera import Camera
 from ivory_quilt.core.stacks.solid import Ids, Solid
 
@@ -17,8 +16,7 @@ Pixels = npt.NDArray[np.uint8]
 Colour = tuple[int, int, int]
 
 
-@dataclass(frozen=True)
-class View:
+class View(Struct, frozen=True):
     """How a solid is looked at, and with which colours (red, green, blue, 0 to 255) it is painted.
 
     Attributes:
@@ -39,8 +37,7 @@ class View:
     ground: Colour | None = None
 
 
-@dataclass(frozen=True, eq=False)
-class Framing:
+class Framing(Struct, frozen=True, eq=False):
     """How a scene fills a picture: what is known of it by whoever does not have it.
 
     Attributes:
@@ -65,8 +62,7 @@ class Framing:
         return found
 
 
-@dataclass(frozen=True, eq=False)
-class Scene:
+class Scene(Struct, frozen=True, eq=False):
     """A solid about its middle, in flat arrays.
 
     Attributes:

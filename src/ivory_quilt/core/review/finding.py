@@ -1,16 +1,15 @@
 """Something doubtful, with its place and a mend."""
 
 from collections.abc import Callable
-from dataclasses import dataclass
 
 from ivory_quilt.core.document.project import (
     Project,
 )
 from ivory_quilt.core.pattern.seams import Seam
+from ivory_quilt.core.record import Struct
 
 
-@dataclass(frozen=True)
-class Finding:
+class Finding(Struct, frozen=True):
     """Something doubtful.
 
     Attributes:

@@ -1,12 +1,12 @@
 """What the maker decides about the bench: when, who, by which school. Data only."""
 
 import re
-from dataclasses import dataclass, replace
 from enum import StrEnum
 
 from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.pattern.paint import MOST_COATS
 from ivory_quilt.core.pattern.thing import DAY
+from ivory_quilt.core.record import Struct, replace
 from ivory_quilt.core.schedule.joint_choice import JointChoice
 from ivory_quilt.core.schedule.own_steps import DoneStep, OwnStep, StepChange
 
@@ -42,8 +42,7 @@ class SealOrder(StrEnum):
     WITH_FORM = "piece, when formed"
 
 
-@dataclass(frozen=True)
-class Evening:
+class Evening(Struct, frozen=True):
     """A weekday's working hours: `weekday` 0 is Monday; "18:30" to "22:00"."""
 
     weekday: int
@@ -76,8 +75,7 @@ USUAL_EVENINGS = (
 )
 
 
-@dataclass(frozen=True)
-class BenchChoices:
+class BenchChoices(Struct, frozen=True):
     """How the suit is made at the bench.
 
     Attributes:
@@ -165,8 +163,7 @@ class BenchChoices:
 USUAL_CHOICES = BenchChoices()
 
 
-@dataclass(frozen=True)
-class StepSet:
+class StepSet(Struct, frozen=True):
     """Schools, coats and own steps that the maker keeps for next time.
 
     Attributes:

@@ -4,10 +4,10 @@ All times are minutes from midnight before the first evening.
 """
 
 from collections.abc import Iterable, Mapping
-from dataclasses import dataclass
 from functools import cached_property
 
 from ivory_quilt.core.errors import InputError
+from ivory_quilt.core.record import Struct
 from ivory_quilt.core.schedule.bench_choices import BenchChoices
 from ivory_quilt.core.schedule.schedule_job import (
     FURTHEST,
@@ -142,8 +142,7 @@ def _needs(step: BenchStep, earliest: int, now: int, people: int) -> dict[str, i
     return needs
 
 
-@dataclass(frozen=True)
-class PlacedStep:
+class PlacedStep(Struct, frozen=True):
     """A step with its time; `slack`: minutes by which it can be later without moving the end."""
 
     step: BenchStep
@@ -157,8 +156,7 @@ class PlacedStep:
         return self.start // DAY
 
 
-@dataclass(frozen=True)
-class BenchSchedule:
+class BenchSchedule(Struct, frozen=True, dict=True):
     """The steps that are left, in time."""
 
     placed: tuple[PlacedStep, ...]

@@ -2,9 +2,9 @@
 
 from collections import deque
 from collections.abc import Callable
-from dataclasses import replace
 
 from ivory_quilt.core.errors import InputError
+from ivory_quilt.core.record import replace
 from ivory_quilt.core.schedule.schedule_job import ScheduleJob, Task, windows_of
 
 LOOK = 16  # times that a start is pushed between two looks for a cycle

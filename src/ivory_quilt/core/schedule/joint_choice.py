@@ -1,7 +1,8 @@
 """How one joint is glued and finished: what the maker decides. Data only."""
 
-from dataclasses import dataclass
 from enum import StrEnum
+
+from ivory_quilt.core.record import Struct
 
 
 class GlueKind(StrEnum):
@@ -18,8 +19,7 @@ TACK = {GlueKind.SPRAY: (1, 5)}
 practice, no source."""
 
 
-@dataclass(frozen=True)
-class JointChoice:
+class JointChoice(Struct, frozen=True):
     """One joint's glue, and whether it is filled and sanded or hidden."""
 
     joint: str

@@ -1,9 +1,9 @@
 """What the maker changes in the derived steps, adds to them, and has done. Data only."""
 
 import re
-from dataclasses import dataclass
 
 from ivory_quilt.core.errors import InputError
+from ivory_quilt.core.record import Struct
 from ivory_quilt.core.schedule.step import StepKind
 
 LONGEST_STEP = 24 * 60  # minutes
@@ -12,8 +12,7 @@ MOST_TIMES, MOST_HANDS = 20, 20
 MOMENT = re.compile(r"\d{4}-\d\d-\d\dT\d\d:\d\d(:\d\d)?")
 
 
-@dataclass(frozen=True)
-class DoneStep:
+class DoneStep(Struct, frozen=True):
     """A step that is done.
 
     Attributes:
@@ -32,8 +31,7 @@ class DoneStep:
             raise InputError(f"step '{self.id}'", f"took {self.minutes:g} min", "0 or more")
 
 
-@dataclass(frozen=True)
-class StepChange:
+class StepChange(Struct, frozen=True):
     """What the maker has changed in a derived step.
 
     Attributes:
@@ -63,8 +61,7 @@ class StepChange:
             raise InputError(where, f"a wait of {self.wait} min", f"0 to {LONGEST_WAIT} min")
 
 
-@dataclass(frozen=True)
-class OwnStep:
+class OwnStep(Struct, frozen=True):
     """A step that the maker adds.
 
     Attributes:

@@ -4,9 +4,9 @@ All times are whole minutes from the job's start.
 """
 
 from collections.abc import Iterable, Mapping
-from dataclasses import dataclass, field
 
 from ivory_quilt.core.errors import InputError, nearest
+from ivory_quilt.core.record import Struct, field
 
 LONGEST = 1_000_000  # minutes of one task or wait: nearly two years
 FURTHEST = 20_000_000  # minutes from the start: some forty years
@@ -17,8 +17,7 @@ Window = tuple[int, int]
 """From when to when, minutes."""
 
 
-@dataclass(frozen=True)
-class Resource:
+class Resource(Struct, frozen=True):
     """People, a booth, clamps: so many, at work in the windows of `calendar`; None: always."""
 
     id: str
@@ -26,8 +25,7 @@ class Resource:
     calendar: tuple[Window, ...] | None = None
 
 
-@dataclass(frozen=True)
-class Task:
+class Task(Struct, frozen=True):
     """`minutes` of work without a break, holding so many of each resource from start to end."""
 
     id: str
@@ -35,8 +33,7 @@ class Task:
     needs: Mapping[str, int] = field(default_factory=dict)
 
 
-@dataclass(frozen=True)
-class Follow:
+class Follow(Struct, frozen=True):
     """From the end of `after` to the start of `task`: `least` to `most` minutes."""
 
     task: str
@@ -45,8 +42,7 @@ class Follow:
     most: int | None = None
 
 
-@dataclass(frozen=True)
-class ScheduleJob:
+class ScheduleJob(Struct, frozen=True):
     """Tasks to schedule, to the earliest end of the last one; `due` is when they should be done."""
 
     resources: tuple[Resource, ...]
@@ -58,8 +54,7 @@ class ScheduleJob:
         check_schedule_job(self)
 
 
-@dataclass(frozen=True)
-class Timed:
+class Timed(Struct, frozen=True):
     """When a task is done, minutes from the job's start."""
 
     id: str
@@ -67,8 +62,7 @@ class Timed:
     end: int
 
 
-@dataclass(frozen=True)
-class ScheduleResult:
+class ScheduleResult(Struct, frozen=True):
     """When each task is done, in the job's order; no schedule can end before `bound`."""
 
     tasks: tuple[Timed, ...]

@@ -8,12 +8,12 @@ placed as one: when a later one comes too late, the first is moved.
 import heapq
 from collections import defaultdict
 from collections.abc import Callable
-from dataclasses import dataclass
 
 import numpy as np
 import numpy.typing as npt
 
 from ivory_quilt.core.pattern.linking import leaders
+from ivory_quilt.core.record import Struct
 from ivory_quilt.core.schedule.conflict import in_order
 from ivory_quilt.core.schedule.schedule_job import (
     Follow,
@@ -198,8 +198,7 @@ def _after(job: ScheduleJob) -> dict[str, list[Follow]]:
     return found
 
 
-@dataclass(frozen=True)
-class _Block:
+class _Block(Struct, frozen=True):
     """Tasks that open times tie together, in their order, and the blocks that they come after."""
 
     names: list[str]

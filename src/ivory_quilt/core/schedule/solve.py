@@ -5,10 +5,10 @@ starts. A calendar leaves gaps in the domain of a start, since a task runs witho
 """
 
 from collections.abc import Callable
-from dataclasses import dataclass, replace
 from typing import Any
 
 from ivory_quilt.core.errors import InputError, QuiltError, Stopped
+from ivory_quilt.core.record import Struct, replace
 from ivory_quilt.core.schedule.bound import work_bound
 from ivory_quilt.core.schedule.check import broken_rules
 from ivory_quilt.core.schedule.conflict import conflict_of, earliest_starts
@@ -30,8 +30,7 @@ class ScheduleFault(QuiltError):
     """The solver made a schedule that the check refuses: a bug, never the maker's fault."""
 
 
-@dataclass(frozen=True)
-class Effort:
+class Effort(Struct, frozen=True):
     """How long to look, and on how many threads; `deterministic` work instead of seconds."""
 
     seconds: float = 10.0

@@ -1,8 +1,8 @@
 """A step at the bench: what is done, for how long, with what, and what to beware of."""
 
-from dataclasses import dataclass
 from enum import StrEnum
 
+from ivory_quilt.core.record import Struct
 from ivory_quilt.core.schedule.schedule_job import Follow
 
 
@@ -67,8 +67,7 @@ CAUTIONS = {
 """What to beware of: never dismissed for good."""
 
 
-@dataclass(frozen=True)
-class BenchStep:
+class BenchStep(Struct, frozen=True):
     """One step.
 
     Attributes:
@@ -96,8 +95,7 @@ class BenchStep:
         return CAUTIONS.get(self.kind, "")
 
 
-@dataclass(frozen=True)
-class BenchSteps:
+class BenchSteps(Struct, frozen=True):
     """All steps, and which follows which."""
 
     steps: tuple[BenchStep, ...]

@@ -1,10 +1,10 @@
 """Derived steps with the maker's own changes, additions and repeats put in."""
 
 from collections.abc import Iterable
-from dataclasses import replace
 from itertools import pairwise
 
 from ivory_quilt.core.errors import InputError
+from ivory_quilt.core.record import replace
 from ivory_quilt.core.schedule.own_steps import OwnStep, StepChange
 from ivory_quilt.core.schedule.schedule_job import Follow
 from ivory_quilt.core.schedule.step import BenchStep, BenchSteps

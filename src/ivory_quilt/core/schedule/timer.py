@@ -5,17 +5,16 @@ started anew; a clock that is set forward or back changes nothing. After a new s
 clock is all there is.
 """
 
-from dataclasses import dataclass
 from enum import StrEnum
 
 from ivory_quilt.core.errors import InputError
+from ivory_quilt.core.record import Struct
 
 WARNED = 60.0  # s before a window closes
 LONGEST = 60 * 24 * 3600.0
 
 
-@dataclass(frozen=True)
-class Moment:
+class Moment(Struct, frozen=True):
     """A moment: the wall's clock, and the machine's own since its start.
 
     Attributes:
@@ -38,8 +37,7 @@ class TimerStanding(StrEnum):
     OVER = "too late"
 
 
-@dataclass(frozen=True)
-class Timer:
+class Timer(Struct, frozen=True):
     """Something that dries or rests.
 
     Attributes:

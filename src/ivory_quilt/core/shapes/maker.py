@@ -1,13 +1,13 @@
 """What a maker of shapes is: fields to fill in, and the pieces that come of them."""
 
 from collections.abc import Callable, Mapping
-from dataclasses import dataclass
 from enum import Enum
 
 from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.geometry.shape import Shape
 from ivory_quilt.core.pattern.piece import Hand, PieceLine
 from ivory_quilt.core.reckoning import Reckoning
+from ivory_quilt.core.record import Struct
 from ivory_quilt.core.units import parse_length, parse_lengths, parse_scalar
 
 
@@ -20,8 +20,7 @@ class ShapeInputKind(Enum):
     CHOICE = "choice"
 
 
-@dataclass(frozen=True)
-class ShapeInput:
+class ShapeInput(Struct, frozen=True):
     """One number of a shape.
 
     Attributes:
@@ -59,8 +58,7 @@ class ShapeInput:
         return parse_scalar(text, where=self.title)
 
 
-@dataclass(frozen=True)
-class ShapePiece:
+class ShapePiece(Struct, frozen=True):
     """One outline that a shape consists of, and how often it is cut.
 
     `thickness` None: the piece's own choice.
@@ -74,16 +72,14 @@ class ShapePiece:
     thickness: float | None = None
 
 
-@dataclass(frozen=True)
-class ShapeResult:
+class ShapeResult(Struct, frozen=True):
     """What a maker makes of its numbers."""
 
     pieces: tuple[ShapePiece, ...]
     reckoning: Reckoning
 
 
-@dataclass(frozen=True)
-class ShapeMaker:
+class ShapeMaker(Struct, frozen=True):
     """A parametric shape.
 
     Attributes:

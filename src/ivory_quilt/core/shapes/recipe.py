@@ -1,10 +1,10 @@
 """Pieces made from numbers, and made anew when the numbers change."""
 
 from collections.abc import Mapping
-from dataclasses import replace
 
 from ivory_quilt.core.editing.resize import carried
 from ivory_quilt.core.pattern.piece import Piece, Recipe
+from ivory_quilt.core.record import replace
 from ivory_quilt.core.shapes.book import maker
 from ivory_quilt.core.shapes.maker import ShapeMaker, ShapePiece
 

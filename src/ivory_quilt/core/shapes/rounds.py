@@ -1,7 +1,6 @@
 """Shapes that go around something: bands, cuffs, domes, dished discs, discs and rings."""
 
 import math
-from dataclasses import replace
 
 import numpy as np
 
@@ -18,6 +17,7 @@ from ivory_quilt.core.geometry.solids import (
 )
 from ivory_quilt.core.pattern.piece import LineKind, PieceLine
 from ivory_quilt.core.reckoning import Reckoning, Step
+from ivory_quilt.core.record import replace
 from ivory_quilt.core.shapes import rules
 from ivory_quilt.core.shapes.maker import (
     NEUTRAL,

@@ -5,7 +5,6 @@ The middle of the cloth lies everywhere as far off the foam: half its own thickn
 
 import math
 from collections.abc import Iterator
-from dataclasses import replace
 
 import numpy as np
 
@@ -22,6 +21,7 @@ from ivory_quilt.core.pattern.edges import edges_of
 from ivory_quilt.core.pattern.piece import Hand, Piece, Turn
 from ivory_quilt.core.pattern.sewing import Sewing
 from ivory_quilt.core.reckoning import Reckoning, Step
+from ivory_quilt.core.record import replace
 from ivory_quilt.core.stacks.cut import Cut, CutContext
 from ivory_quilt.core.stacks.layer_places import layer_places
 from ivory_quilt.core.stacks.sewing import sewn

@@ -5,8 +5,6 @@ face in a curve; the curve is found point by point outwards from the middle (New
 formed base, derivatives by differences). The foot's ends stay, what lies between is trimmed.
 """
 
-from dataclasses import dataclass, replace
-
 import numpy as np
 import shapely
 
@@ -17,6 +15,7 @@ from ivory_quilt.core.geometry.shape import Array, Shape
 from ivory_quilt.core.pattern.build import FormKind
 from ivory_quilt.core.pattern.edges import edge_line, edge_of
 from ivory_quilt.core.pattern.piece import Label, LineKind, Piece, PieceLine
+from ivory_quilt.core.record import Struct, replace
 from ivory_quilt.core.stacks.cut import CutContext
 from ivory_quilt.core.stacks.layer_places import layer_places
 
@@ -30,8 +29,7 @@ DEEP = 25.0  # mm that a card reaches above its curve
 WORDS_OFF = 6.0  # mm that words keep from the line
 
 
-@dataclass(frozen=True, eq=False)
-class FootContact:
+class FootContact(Struct, frozen=True, eq=False):
     """A foot's meeting with its base.
 
     Attributes:

@@ -1,6 +1,5 @@
 """A cut: one thing that is cut for a piece, with all that was done to its outline and why."""
 
-from dataclasses import dataclass
 from typing import NamedTuple
 
 from ivory_quilt.core.edges.profiles import Knife
@@ -11,10 +10,10 @@ from ivory_quilt.core.geometry.shape import Shape
 from ivory_quilt.core.pattern.build import LayerSide, LayerSize
 from ivory_quilt.core.pattern.part import Foam
 from ivory_quilt.core.pattern.piece import Piece
+from ivory_quilt.core.record import Struct
 
 
-@dataclass(frozen=True)
-class ClothStrip:
+class ClothStrip(Struct, frozen=True):
     """A strap or hinge strip that is cut from cloth for a piece.
 
     Attributes:
@@ -32,8 +31,7 @@ class ClothStrip:
     count: int
 
 
-@dataclass(frozen=True)
-class CutContext:
+class CutContext(Struct, frozen=True):
     """What a piece's cuts depend on besides the piece.
 
     Attributes:
@@ -68,8 +66,7 @@ class CutContext:
 ALONE = CutContext()
 
 
-@dataclass(frozen=True)
-class Cut:
+class Cut(Struct, frozen=True):
     """One thing to cut.
 
     Attributes:

@@ -2,7 +2,6 @@
 
 import math
 from collections.abc import Iterator
-from dataclasses import replace
 
 from shapely import LineString
 
@@ -15,6 +14,7 @@ from ivory_quilt.core.pattern.piece import FaceUp, Hand, Piece, Turn
 from ivory_quilt.core.pattern.region_shapes import lines_named, region_on
 from ivory_quilt.core.pattern.surface import SurfaceKind, SurfaceWork, WorkFace
 from ivory_quilt.core.reckoning import Reckoning, Step
+from ivory_quilt.core.record import replace
 from ivory_quilt.core.shapes.rules import edge_wrap
 from ivory_quilt.core.stacks.case import sewn_case
 from ivory_quilt.core.stacks.cut import ClothStrip, Cut, CutContext, stack_thickness

@@ -1,7 +1,6 @@
 """The section through an edge with its neighbour, or through a groove; and pulling them."""
 
 import math
-from dataclasses import replace
 
 import numpy as np
 
@@ -11,6 +10,7 @@ from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.geometry.shape import Array, Point
 from ivory_quilt.core.pattern.build import Profile, ProfileKind
 from ivory_quilt.core.pattern.piece import LineKind, Piece
+from ivory_quilt.core.record import replace
 from ivory_quilt.core.stacks.cut import knife_run
 from ivory_quilt.core.stacks.section import Band, Handle, HandleKind, Section
 

@@ -2,7 +2,6 @@
 
 import math
 from collections.abc import Callable
-from dataclasses import replace
 
 import numpy as np
 from shapely import LineString
@@ -16,6 +15,7 @@ from ivory_quilt.core.forming.shaping import AxisFrame, Place, Plain, Shaping
 from ivory_quilt.core.geometry.shape import Array, Point, Shape
 from ivory_quilt.core.pattern.build import FormKind, Given
 from ivory_quilt.core.pattern.piece import Crease, LineKind, Piece
+from ivory_quilt.core.record import replace
 from ivory_quilt.core.stacks.cut import CutContext, outward
 from ivory_quilt.core.stacks.layer_places import layer_places
 from ivory_quilt.core.stacks.section import Band, Handle, HandleKind, Section

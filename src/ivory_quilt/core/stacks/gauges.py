@@ -6,7 +6,6 @@ flat layer and met with the plane by linear interpolation.
 """
 
 import math
-from dataclasses import dataclass
 
 import numpy as np
 import shapely
@@ -16,6 +15,7 @@ from ivory_quilt.core.forming.forms import shaping_of
 from ivory_quilt.core.forming.shaping import Place, Plain, Shaping
 from ivory_quilt.core.geometry.shape import Array, Shape
 from ivory_quilt.core.pattern.piece import Piece
+from ivory_quilt.core.record import Struct
 from ivory_quilt.core.stacks.cut import CutContext
 from ivory_quilt.core.stacks.form_section import across
 from ivory_quilt.core.stacks.layer_places import layer_places
@@ -28,8 +28,7 @@ SAME = 0.4  # mm: cards that differ by less are one
 ACROSS, ALONG = 161, 121  # places of the mesh
 
 
-@dataclass(frozen=True)
-class Gauge:
+class Gauge(Struct, frozen=True):
     """One card.
 
     Attributes:

@@ -1,10 +1,9 @@
 """Where each layer of a piece lies on its form."""
 
-from dataclasses import replace
-
 from ivory_quilt.core.forming.shaping import Place
 from ivory_quilt.core.pattern.build import LayerSide
 from ivory_quilt.core.pattern.piece import Piece
+from ivory_quilt.core.record import replace
 from ivory_quilt.core.stacks.cut import CutContext
 
 

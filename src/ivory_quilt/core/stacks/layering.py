@@ -7,7 +7,6 @@ scales an allowance.
 
 import math
 from collections.abc import Iterable, Mapping
-from dataclasses import replace
 
 import numpy as np
 
@@ -24,6 +23,7 @@ from ivory_quilt.core.pattern.build import LayerSide, LayerSize
 from ivory_quilt.core.pattern.edges import beside_middle, edge_line, edges_moved, edges_of
 from ivory_quilt.core.pattern.piece import FaceUp, Label, LineKind, Piece, PieceLine, TraceRule
 from ivory_quilt.core.reckoning import Reckoning, Step
+from ivory_quilt.core.record import replace
 from ivory_quilt.core.stacks.contact import standing_on, with_contact
 from ivory_quilt.core.stacks.cut import ALONE, Cut, CutContext, KnifeRun, knife_run, outward
 from ivory_quilt.core.stacks.dressing import dressing

@@ -6,7 +6,6 @@ what is bent keeps its length: beam bending, as in any text on the strength of m
 """
 
 import math
-from dataclasses import dataclass, replace
 
 import numpy as np
 
@@ -20,6 +19,7 @@ from ivory_quilt.core.pattern.build import Trim, TrimKind
 from ivory_quilt.core.pattern.edges import edge_line, edge_of
 from ivory_quilt.core.pattern.piece import Piece
 from ivory_quilt.core.reckoning import Reckoning, Step
+from ivory_quilt.core.record import Struct, replace
 from ivory_quilt.core.stacks.cut import knife_run
 from ivory_quilt.core.stacks.layering import trench_line
 from ivory_quilt.core.stacks.placing import pose_on
@@ -42,8 +42,7 @@ HALVED = {
 """The same of one sliced lengthwise: a round becomes a half-round, a half-round a quarter."""
 
 
-@dataclass(frozen=True)
-class CutLength:
+class CutLength(Struct, frozen=True):
     """A shaped length, or a rod, to cut.
 
     Attributes:

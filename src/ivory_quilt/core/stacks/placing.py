@@ -1,12 +1,11 @@
 """A piece glued onto a base: where it lies there, and the mark that shows where cement goes."""
 
-from dataclasses import replace
-
 import numpy as np
 from shapely import LineString, Polygon
 
 from ivory_quilt.core.geometry.shape import Array, Pose, Shape
 from ivory_quilt.core.pattern.piece import Label, LineKind, Piece, PieceLine
+from ivory_quilt.core.record import replace
 
 TICK = 5.0  # mm that a match mark reaches to either side of the mark
 

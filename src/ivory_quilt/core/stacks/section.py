@@ -3,14 +3,13 @@
 Points are (x, y) in mm, y outwards, away from the body.
 """
 
-from dataclasses import dataclass
 from enum import StrEnum
 
 from ivory_quilt.core.geometry.shape import Array, Point
+from ivory_quilt.core.record import Struct
 
 
-@dataclass(frozen=True)
-class Band:
+class Band(Struct, frozen=True):
     """A strip of foam in a section.
 
     Attributes:
@@ -38,8 +37,7 @@ class HandleKind(StrEnum):
     INSET = "inset"
 
 
-@dataclass(frozen=True)
-class Handle:
+class Handle(Struct, frozen=True):
     """A place of a section that can be pulled.
 
     Attributes:
@@ -58,8 +56,7 @@ class Handle:
         return other is not None and (self.kind, self.number) == (other.kind, other.number)
 
 
-@dataclass(frozen=True)
-class Section:
+class Section(Struct, frozen=True):
     """A cross-section.
 
     Attributes:

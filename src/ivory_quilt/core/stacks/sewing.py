@@ -1,7 +1,6 @@
 """Cloth as it is cut: smaller for its stretch, with allowances, notches, darts, on the fold."""
 
 import math
-from dataclasses import replace
 
 import numpy as np
 from shapely import LineString, Polygon, union_all
@@ -15,6 +14,7 @@ from ivory_quilt.core.pattern.edges import edge_line, edges_of
 from ivory_quilt.core.pattern.piece import Edge, LineKind, Piece, PieceLine, Turn
 from ivory_quilt.core.pattern.sewing import EdgeFinish, Sewing, SewnDart
 from ivory_quilt.core.reckoning import Reckoning, Step
+from ivory_quilt.core.record import replace
 
 COMMON = "common practice, no source"
 STRAIGHT = 0.3  # mm that an edge on the fold may stray from a straight line

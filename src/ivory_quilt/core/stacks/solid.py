@@ -5,7 +5,6 @@ it, so that the solid is as true as the flat parts are.
 """
 
 from collections.abc import Sequence
-from dataclasses import dataclass, replace
 from itertools import pairwise
 
 import numpy as np
@@ -22,6 +21,7 @@ from ivory_quilt.core.geometry.shape import Array, Shape, polygons_of, ring_leng
 from ivory_quilt.core.pattern.piece import Piece
 from ivory_quilt.core.pattern.region import FaceRegion, RegionKind
 from ivory_quilt.core.pattern.region_shapes import region_on
+from ivory_quilt.core.record import Struct, replace
 from ivory_quilt.core.stacks.cut import Cut, CutContext
 from ivory_quilt.core.stacks.layering import cuts_of
 from ivory_quilt.core.stacks.placing import on_base
@@ -37,8 +37,7 @@ SPECK = 1e-6  # mm²: triangles that a groove has closed up
 Ids = npt.NDArray[np.int32]
 
 
-@dataclass(frozen=True)
-class Solid:
+class Solid(Struct, frozen=True):
     """Triangles in space, mm, z outwards.
 
     Attributes:

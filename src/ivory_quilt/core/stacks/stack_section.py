@@ -1,13 +1,12 @@
 """The section along a stack: how thick it is where; and pulling a layer's end."""
 
-from dataclasses import replace
-
 import numpy as np
 
 from ivory_quilt.core.forming.shaping import AxisFrame, Plain
 from ivory_quilt.core.geometry.shape import Point, Shape
 from ivory_quilt.core.pattern.build import LayerSize
 from ivory_quilt.core.pattern.piece import Piece
+from ivory_quilt.core.record import replace
 from ivory_quilt.core.stacks.cut import Cut, CutContext, outward
 from ivory_quilt.core.stacks.form_section import across
 from ivory_quilt.core.stacks.layer_places import layer_places

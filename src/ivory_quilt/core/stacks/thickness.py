@@ -1,12 +1,12 @@
 """Making a thickness that is not at hand: layers laminated, a thicker sheet split."""
 
 from collections.abc import Sequence
-from dataclasses import dataclass
 from itertools import combinations_with_replacement
 
 from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.geometry.solids import above_zero
 from ivory_quilt.core.reckoning import Reckoning, Step
+from ivory_quilt.core.record import Struct
 
 EXACT = 0.05  # mm: foam is no truer (from memory, no source)
 # Of the wanted thickness that another may differ by, its allowances changed (from memory, no
@@ -16,8 +16,7 @@ MOST_LAYERS, MOST_SPLITS = 4, 4  # our choice: more joints or cuts nobody makes
 MOST_KINDS = 40  # our choice: keeps the search short
 
 
-@dataclass(frozen=True)
-class ThicknessWay:
+class ThicknessWay(Struct, frozen=True):
     """One way to a thickness.
 
     Attributes:

@@ -6,7 +6,6 @@ places of one work of each face meet.
 
 import math
 from collections.abc import Iterator
-from dataclasses import dataclass
 
 from shapely import LineString
 from shapely.geometry.base import BaseGeometry
@@ -17,6 +16,7 @@ from ivory_quilt.core.pattern.piece import LineKind, Piece
 from ivory_quilt.core.pattern.region_shapes import line_names, region_on
 from ivory_quilt.core.pattern.surface import WorkFace
 from ivory_quilt.core.reckoning import Reckoning, Step
+from ivory_quilt.core.record import Struct
 from ivory_quilt.core.stacks.cut import stack_thickness
 from ivory_quilt.core.units import show_number
 
@@ -24,8 +24,7 @@ SEEN = 0.5  # mm²: places that meet in less do not weaken the foam
 HAIR = 0.2  # mm to either side of a cut without width
 
 
-@dataclass(frozen=True)
-class Dent:
+class Dent(Struct, frozen=True):
     """One thing that takes foam off a face.
 
     Attributes:
@@ -41,8 +40,7 @@ class Dent:
     half: float = 0.0
 
 
-@dataclass(frozen=True)
-class Wall:
+class Wall(Struct, frozen=True):
     """The foam left at one work, or between two that meet from both faces.
 
     Attributes:

@@ -1,7 +1,5 @@
 """What the works on a piece's outer face leave drawn on it: where they are, and what is done."""
 
-from dataclasses import replace
-
 import numpy as np
 
 from ivory_quilt.core.geometry.shape import polygons_of
@@ -9,6 +7,7 @@ from ivory_quilt.core.pattern.piece import Label, LineKind, Piece, PieceLine
 from ivory_quilt.core.pattern.region import RegionKind
 from ivory_quilt.core.pattern.region_shapes import lines_named, region_on
 from ivory_quilt.core.pattern.surface import WorkFace
+from ivory_quilt.core.record import replace
 
 
 def with_works_drawn(piece: Piece) -> Piece:

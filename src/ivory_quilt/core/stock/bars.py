@@ -1,12 +1,12 @@
 """Shaped lengths on the shelf and in the catalogue: dowels, half-rounds, strips, rods."""
 
-from dataclasses import dataclass
 from decimal import Decimal
 from enum import StrEnum
 
 from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.nesting.job import CENT
 from ivory_quilt.core.pattern.build import TrimKind
+from ivory_quilt.core.record import Struct
 from ivory_quilt.core.stacks.lengths import CutLength
 from ivory_quilt.core.stock.catalogue import Offer, SoldLength
 from ivory_quilt.core.stock.lengths_job import LONGEST
@@ -33,8 +33,7 @@ _OF_TRIM = {
 }
 
 
-@dataclass(frozen=True, order=True)
-class BarSection:
+class BarSection(Struct, frozen=True, order=True):
     """A section that is sold by the length: its kind, and its size across in mm."""
 
     kind: BarKind
@@ -53,8 +52,7 @@ def section_of(cut: CutLength, rod: float) -> BarSection:
     return BarSection(_OF_TRIM[cut.trim.kind], cut.trim.size)
 
 
-@dataclass(frozen=True)
-class BarItem:
+class BarItem(Struct, frozen=True):
     """Bars of one section and length, on the shelf, in the catalogue, or both.
 
     Attributes:

@@ -1,18 +1,17 @@
 """What to order: what is asked, and what is answered."""
 
 from collections.abc import Iterable, Mapping
-from dataclasses import dataclass
 from decimal import ROUND_HALF_UP, Decimal
 from functools import cached_property
 
 from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.nesting.job import CENT, LayJob, LayResult, SheetSpec, check_job
+from ivory_quilt.core.record import Struct
 from ivory_quilt.core.stock.catalogue import Offer, SoldLength, Supplier
 from ivory_quilt.core.stock.lengths_job import BarStock, LengthDemand, LengthsJob, LengthsPlan
 
 
-@dataclass(frozen=True)
-class BuyFoam:
+class BuyFoam(Struct, frozen=True, dict=True):
     """One material in one thickness: what is cut of it, what is owned, what is sold.
 
     Attributes:
@@ -68,8 +67,7 @@ class BuyFoam:
         return LengthsJob((*self.bars, *bought), self.lengths, self.kerf)
 
 
-@dataclass(frozen=True)
-class BuyJob:
+class BuyJob(Struct, frozen=True, dict=True):
     """Everything that is to be ordered together."""
 
     foams: tuple[BuyFoam, ...]
@@ -84,8 +82,7 @@ class BuyJob:
         return {o.id: o for foam in self.foams for o in foam.offers}
 
 
-@dataclass(frozen=True)
-class OrderLine:
+class OrderLine(Struct, frozen=True):
     """So many packs of one offer."""
 
     offer: Offer
@@ -98,8 +95,7 @@ class OrderLine:
         return self.price * self.packs
 
 
-@dataclass(frozen=True)
-class FoamOrder:
+class FoamOrder(Struct, frozen=True):
     """What one foam comes to: its layout on what is owned or ordered, and its cuts.
 
     `scrap` and `kept` are areas in mm² of the foam taken: of no use, and worth keeping.
@@ -124,8 +120,7 @@ class FoamOrder:
         return worth.quantize(CENT, rounding=ROUND_HALF_UP)
 
 
-@dataclass(frozen=True)
-class BuyResult:
+class BuyResult(Struct, frozen=True):
     """An order that is proven to suffice. `bound`: no order can cost less in all (proven)."""
 
     lines: tuple[OrderLine, ...]

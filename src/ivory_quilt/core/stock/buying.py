@@ -7,12 +7,12 @@ same program with the rules alone that every layout keeps to gives the bound.
 """
 
 from collections.abc import Callable
-from dataclasses import replace
 from decimal import Decimal
 
 from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.nesting.job import LayJob, LayResult
 from ivory_quilt.core.nesting.summary import foam_areas, summarise
+from ivory_quilt.core.record import replace
 from ivory_quilt.core.stock.buy_job import BuyFoam, BuyJob, BuyResult, FoamOrder, OrderLine
 from ivory_quilt.core.stock.catalogue import Offer
 from ivory_quilt.core.stock.demands import Asked, AskedLengths, AskedParts, Lay, Sufficing

@@ -1,12 +1,12 @@
 """What is sold: suppliers, and what each offers in which packs at which price."""
 
-from dataclasses import dataclass
 from decimal import ROUND_HALF_UP, Decimal
 from itertools import pairwise
 
 from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.geometry.shape import Shape, rectangle
 from ivory_quilt.core.nesting.job import CENT
+from ivory_quilt.core.record import Struct
 from ivory_quilt.core.stock.lengths_job import LONGEST
 from ivory_quilt.core.units import parse_money
 
@@ -15,8 +15,7 @@ MOST_PACKS = 10_000
 ZERO = Decimal(0)
 
 
-@dataclass(frozen=True)
-class Supplier:
+class Supplier(Struct, frozen=True):
     """Where goods come from.
 
     Attributes:
@@ -50,16 +49,14 @@ class Supplier:
         return self.shipping
 
 
-@dataclass(frozen=True)
-class SoldSheet:
+class SoldSheet(Struct, frozen=True):
     """A sheet or tile as it is sold; `margin` is not used along its edges, mm."""
 
     shape: Shape
     margin: float = 0.0
 
 
-@dataclass(frozen=True)
-class SoldRoll:
+class SoldRoll(Struct, frozen=True):
     """A roll as it is sold, whole: mm."""
 
     width: float
@@ -72,15 +69,13 @@ class SoldRoll:
         return rectangle(self.length, self.width)
 
 
-@dataclass(frozen=True)
-class SoldLength:
+class SoldLength(Struct, frozen=True):
     """A bar as it is sold, mm."""
 
     length: float
 
 
-@dataclass(frozen=True)
-class Offer:
+class Offer(Struct, frozen=True):
     """Something a supplier sells.
 
     Attributes:

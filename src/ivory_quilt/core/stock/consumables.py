@@ -5,13 +5,13 @@ Rates are from memory unless the maker has corrected them: common practice, no s
 
 import math
 import re
-from dataclasses import dataclass
 from decimal import Decimal
 from enum import StrEnum
 
 from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.geometry.solids import above_zero, within
 from ivory_quilt.core.reckoning import Reckoning, Step
+from ivory_quilt.core.record import Struct
 from ivory_quilt.core.stock.catalogue import check_money
 
 COMMON = "common practice, no source"
@@ -37,8 +37,7 @@ class RateSource(StrEnum):
     MAKER = "the maker's own"
 
 
-@dataclass(frozen=True)
-class Consumable:
+class Consumable(Struct, frozen=True):
     """A tin, a bottle or a box.
 
     Attributes:
@@ -105,8 +104,7 @@ def _day(text: str, where: str) -> tuple[int, int, int]:
     return year, month, day
 
 
-@dataclass(frozen=True)
-class UsedUp:
+class UsedUp(Struct, frozen=True):
     """How much of one consumable a project takes.
 
     Attributes:

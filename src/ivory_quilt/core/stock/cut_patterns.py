@@ -1,27 +1,24 @@
 """Cutting patterns, and the linear and integer programs over how often each is used."""
 
-from dataclasses import dataclass
-
 import numpy as np
 import numpy.typing as npt
 
 from ivory_quilt.core.geometry.shape import Array
+from ivory_quilt.core.record import Struct
 
 Ints = npt.NDArray[np.int64]
 NOTHING = 1e-9  # of a pattern is none
 LITTLE = 1e-3  # of a step: no sum of such costs is worth leaving a length out for
 
 
-@dataclass(frozen=True)
-class CutPattern:
+class CutPattern(Struct, frozen=True):
     """One way to cut one kind of bar: how often each length is cut from it."""
 
     bar: int
     counts: tuple[int, ...]
 
 
-@dataclass(frozen=True)
-class LinearAnswer:
+class LinearAnswer(Struct, frozen=True):
     """What the linear program comes to.
 
     Attributes:
@@ -110,8 +107,7 @@ class PatternMaster:
         )
 
 
-@dataclass(frozen=True)
-class WholeAnswer:
+class WholeAnswer(Struct, frozen=True):
     """What the integer program comes to; `none`: proven that these patterns do not suffice."""
 
     use: dict[CutPattern, int] | None

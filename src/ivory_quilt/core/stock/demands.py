@@ -4,7 +4,6 @@ import math
 from abc import ABC, abstractmethod
 from collections import Counter
 from collections.abc import Callable, Iterator
-from dataclasses import dataclass, replace
 from decimal import Decimal
 
 import numpy as np
@@ -12,6 +11,7 @@ import numpy as np
 from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.nesting.bounds import Needs, needs_of
 from ivory_quilt.core.nesting.job import LayJob, LayResult, Placement, SheetSpec
+from ivory_quilt.core.record import Struct, replace
 from ivory_quilt.core.stock.buy_job import BuyFoam
 from ivory_quilt.core.stock.catalogue import MOST_PACKS, Offer, SoldLength
 from ivory_quilt.core.stock.cutting_stock import cut_at_least_cost
@@ -23,8 +23,7 @@ Lay = Callable[[LayJob, float, Decimal | None, tuple[Placement, ...]], LayResult
 PLENTY = Decimal(10**9)
 
 
-@dataclass(frozen=True)
-class Sufficing:
+class Sufficing(Struct, frozen=True):
     """Numbers of offers that suffice, and how: a layout or cuts."""
 
     counts: Counts

@@ -1,7 +1,6 @@
 """Foam to lay on: what lies on the shelf and what can be bought."""
 
 from collections.abc import Iterable
-from dataclasses import dataclass, replace
 from decimal import Decimal
 from enum import StrEnum
 
@@ -10,6 +9,7 @@ from ivory_quilt.core.forming.book import BOOK, FoamBook
 from ivory_quilt.core.geometry.shape import Pose, Shape, rectangle
 from ivory_quilt.core.geometry.validity import shape_problem
 from ivory_quilt.core.pattern.part import Foam
+from ivory_quilt.core.record import Struct, replace
 from ivory_quilt.core.stock.bars import BarItem
 from ivory_quilt.core.stock.catalogue import Offer, SoldRoll, SoldSheet, Supplier
 from ivory_quilt.core.stock.consumables import Consumable
@@ -36,8 +36,7 @@ class StockKind(StrEnum):
     """Small pieces and strips, counted in heaps of one size: used before a sheet is opened."""
 
 
-@dataclass(frozen=True)
-class StockItem:
+class StockItem(Struct, frozen=True):
     """One kind of stock of one foam, on the shelf, in the catalogue, or both.
 
     Attributes:
@@ -163,8 +162,7 @@ class MaterialKind(StrEnum):
     CLOTH = "cloth"
 
 
-@dataclass(frozen=True)
-class Material:
+class Material(Struct, frozen=True):
     """A kind of foam: its id, its name, whether both faces look alike, and its book values."""
 
     id: str
@@ -174,8 +172,7 @@ class Material:
     kind: MaterialKind = MaterialKind.FOAM
 
 
-@dataclass(frozen=True)
-class Reservation:
+class Reservation(Struct, frozen=True):
     """`count` of one item of the shelf that a project holds; `name` is the project's."""
 
     project: str
@@ -184,8 +181,7 @@ class Reservation:
     count: int
 
 
-@dataclass(frozen=True)
-class ShopStock:
+class ShopStock(Struct, frozen=True):
     """Everything the shop can cut from and buy, with the shop's currency.
 
     Attributes:

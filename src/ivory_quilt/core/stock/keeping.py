@@ -7,7 +7,6 @@ rectangles hold and what bends around the corner too; who has no room for it par
 """
 
 from collections.abc import Sequence
-from dataclasses import dataclass
 
 import shapely
 from shapely import Polygon
@@ -18,10 +17,10 @@ from ivory_quilt.core.nesting.free_cells import Box, FreeCells
 from ivory_quilt.core.nesting.job import LayJob, Placement, RollSpec
 from ivory_quilt.core.nesting.leftover import Leftover
 from ivory_quilt.core.nesting.summary import used_stock
+from ivory_quilt.core.record import Struct
 
 
-@dataclass(frozen=True)
-class KeepRule:
+class KeepRule(Struct, frozen=True):
     """What is put back on the shelf: at least so large a rectangle, with so long a side, in mm.
 
     The defaults are from memory, common practice, no source: about a hand's breadth and twice it.

@@ -6,10 +6,10 @@ kerf between two lengths and before a leftover; each end of a bar loses its trim
 
 import math
 from collections.abc import Sequence
-from dataclasses import dataclass
 from decimal import Decimal
 
 from ivory_quilt.core.errors import InputError
+from ivory_quilt.core.record import Struct
 
 FINEST = 1e-3  # mm: lengths are counted in whole steps of this
 LONGEST = 1e7  # mm
@@ -17,8 +17,7 @@ MOST_BARS, MOST_CUTS = 100_000, 100_000
 DEAREST = Decimal(10**9)
 
 
-@dataclass(frozen=True)
-class BarStock:
+class BarStock(Struct, frozen=True):
     """A kind of bar: `length` in mm, `quantity` None for as many as needed, cost of one."""
 
     id: str
@@ -27,8 +26,7 @@ class BarStock:
     cost: Decimal = Decimal(0)
 
 
-@dataclass(frozen=True)
-class LengthDemand:
+class LengthDemand(Struct, frozen=True):
     """A length in mm that is wanted `quantity` times."""
 
     id: str
@@ -36,8 +34,7 @@ class LengthDemand:
     quantity: int = 1
 
 
-@dataclass(frozen=True)
-class LengthsJob:
+class LengthsJob(Struct, frozen=True):
     """Lengths to cut from bars at the least cost.
 
     Attributes:
@@ -66,8 +63,7 @@ class LengthsJob:
         return left if left <= 0 else max(0.0, left - self.kerf)
 
 
-@dataclass(frozen=True)
-class CutBar:
+class CutBar(Struct, frozen=True):
     """`count` bars of one kind that are cut alike: ((demand, how many), …), `left` in mm."""
 
     stock: str
@@ -76,8 +72,7 @@ class CutBar:
     left: float
 
 
-@dataclass(frozen=True)
-class LengthsPlan:
+class LengthsPlan(Struct, frozen=True):
     """What is cut from what. `bound`: no way to cut all can cost less (proven)."""
 
     bars: tuple[CutBar, ...]

@@ -7,7 +7,6 @@ every numbers of goods must keep to, numbers that are known to suffice, and numb
 
 import math
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
 from decimal import ROUND_DOWN, Decimal
 
 import numpy as np
@@ -15,14 +14,14 @@ import numpy as np
 from ivory_quilt.core.geometry.shape import Array
 from ivory_quilt.core.nesting.bounds import Needs
 from ivory_quilt.core.nesting.job import CENT
+from ivory_quilt.core.record import Struct
 from ivory_quilt.core.stock.catalogue import Offer, Supplier
 
 Counts = tuple[int, ...]
 """How many of each of a demand's offers are at hand: pieces, not packs."""
 
 
-@dataclass(frozen=True)
-class Demand:
+class Demand(Struct, frozen=True):
     """What must hold of one demand's offers.
 
     Attributes:
@@ -40,8 +39,7 @@ class Demand:
     short: tuple[Counts, ...] = ()
 
 
-@dataclass(frozen=True)
-class PackOrder:
+class PackOrder(Struct, frozen=True):
     """Packs of each offer, with what they come to; `bound`: nothing cheaper is allowed."""
 
     packs: Mapping[str, int]

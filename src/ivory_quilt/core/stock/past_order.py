@@ -1,13 +1,12 @@
 """Orders of the past: what was ordered when, and what the same costs now."""
 
-from dataclasses import dataclass
 from decimal import Decimal
 
 from ivory_quilt.core.errors import InputError
+from ivory_quilt.core.record import Struct
 
 
-@dataclass(frozen=True)
-class OrderedLine:
+class OrderedLine(Struct, frozen=True):
     """One line of an order: `count` pieces of an item for `cost`, shipping not counted."""
 
     item: str
@@ -28,8 +27,7 @@ class OrderedLine:
         return self.cost / self.count
 
 
-@dataclass(frozen=True)
-class PastOrder:
+class PastOrder(Struct, frozen=True):
     """What was ordered on one `day` (ISO) for a project."""
 
     day: str
@@ -43,8 +41,7 @@ class PastOrder:
         return sum((x.cost for x in self.lines), self.shipping)
 
 
-@dataclass(frozen=True)
-class PriceChange:
+class PriceChange(Struct, frozen=True):
     """What one piece of an item cost the last time that it was ordered, and costs now."""
 
     item: str

@@ -4,15 +4,13 @@ A check bar of known length is printed and measured; printed ÷ nominal is the p
 inverse corrects it (common practice, no source).
 """
 
-from dataclasses import dataclass
-
 from ivory_quilt.core.errors import InputError
+from ivory_quilt.core.record import Struct
 
 MOST_OFF = 0.2  # a printer further off than this prints "fit to page"
 
 
-@dataclass(frozen=True)
-class Printer:
+class Printer(Struct, frozen=True):
     """A printer, and what its last check bar measured.
 
     Attributes:

@@ -1,12 +1,12 @@
 """From layouts to what must be bought, what is already owned, and what it comes to."""
 
-from dataclasses import dataclass
 from decimal import Decimal
 
 from ivory_quilt.core.nesting.job import LayJob, LayResult, RollSpec, SheetSpec, roll_cost
 from ivory_quilt.core.nesting.summary import foam_areas
 from ivory_quilt.core.pattern.part import Foam
 from ivory_quilt.core.reckoning import Reckoning, Step
+from ivory_quilt.core.record import Struct
 from ivory_quilt.core.stock.foam_stock import ShopStock, StockItem, StockKind
 from ivory_quilt.core.stock.keeping import kept_of
 from ivory_quilt.core.stock.spent_sheet import CutState, SpentSheet
@@ -85,8 +85,7 @@ def item_of(spec_id: str, stock: ShopStock) -> tuple[StockItem | None, bool]:
     return stock.item(spec_id.removeprefix(OWNED).removeprefix(BOUGHT)), owned
 
 
-@dataclass(frozen=True)
-class PurchaseLine:
+class PurchaseLine(Struct, frozen=True):
     """One kind of stock that the layouts take.
 
     `amount` counts pieces; of a roll it is millimetres.
@@ -105,8 +104,7 @@ class PurchaseLine:
         return f"{self.amount:.0f} ×"
 
 
-@dataclass(frozen=True)
-class FoamLine:
+class FoamLine(Struct, frozen=True):
     """One foam in the ledger. Areas in mm²; `kept` is what is worth keeping of what is left."""
 
     foam: Foam
@@ -279,8 +277,7 @@ def line_cost(item: StockItem, *, owned: bool, amount: float) -> Decimal:
     return item.price * round(amount)
 
 
-@dataclass(frozen=True)
-class Ledger:
+class Ledger(Struct, frozen=True):
     """What the whole project comes to, foam by foam."""
 
     lines: tuple[FoamLine, ...] = ()
@@ -350,8 +347,7 @@ class Ledger:
         return next((x for x in self.lines if x.foam == foam), None)
 
 
-@dataclass(frozen=True)
-class LedgerChange:
+class LedgerChange(Struct, frozen=True):
     """What an edit changed, in words that a maker reads at a glance."""
 
     foams: tuple[tuple[Foam, str], ...]

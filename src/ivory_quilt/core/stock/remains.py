@@ -1,7 +1,6 @@
 """What a sheet leaves behind when its parts are cut: offcuts, scrap pieces, edge strips."""
 
 from collections import Counter
-from dataclasses import dataclass
 
 import numpy as np
 import shapely
@@ -11,6 +10,7 @@ from shapely.geometry.base import BaseGeometry
 from ivory_quilt.core.geometry.shape import Shape, rectangle
 from ivory_quilt.core.nesting.free_cells import FreeCells
 from ivory_quilt.core.nesting.job import LayJob, Placement, RollSpec
+from ivory_quilt.core.record import Struct
 from ivory_quilt.core.stock.keeping import KeepRule, kept_of, outlines_of
 
 CELLS = 160  # along a sheet's longer side, to look for scrap pieces in
@@ -26,8 +26,7 @@ Heap = tuple[float, float, int]
 Teeth = tuple[float, float, float, float]
 
 
-@dataclass(frozen=True)
-class Remains:
+class Remains(Struct, frozen=True):
     """What is left of one sheet.
 
     Attributes:

@@ -5,7 +5,6 @@ gap, hollow or rest, in this order, so that the four always add up to the scrap.
 """
 
 from collections.abc import Iterator
-from dataclasses import dataclass, field
 
 import shapely
 from shapely import Polygon
@@ -14,13 +13,13 @@ from shapely.geometry.base import BaseGeometry
 from ivory_quilt.core.geometry.shape import rectangle
 from ivory_quilt.core.nesting.job import LayJob, Placement, RollSpec
 from ivory_quilt.core.nesting.summary import used_stock
+from ivory_quilt.core.record import Struct, field
 from ivory_quilt.core.stock.keeping import KeepRule, kept_of, outlines_of
 
 QUARTER = 4  # segments of a rounded corner: a gap is 2 mm
 
 
-@dataclass(frozen=True)
-class ScrapShares:
+class ScrapShares(Struct, frozen=True):
     """Scrap by its cause and by piece; areas in mm².
 
     Attributes:
@@ -43,8 +42,7 @@ class ScrapShares:
         return self.edges + self.gaps + self.hollows + self.rest
 
 
-@dataclass(frozen=True)
-class _OnSheet:
+class _OnSheet(Struct, frozen=True):
     edges: float
     gaps: float
     hollows: float

@@ -1,11 +1,11 @@
 """A sheet that is cut, or under the knife: its parts exist, whatever the project becomes."""
 
 from collections import Counter
-from dataclasses import dataclass
 from enum import StrEnum
 
 from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.geometry.shape import Pose, Shape
+from ivory_quilt.core.record import Struct
 from ivory_quilt.core.stock.foam_stock import StockItem
 
 SAME = 0.3  # mm: parts whose outlines differ by less are the same to a knife
@@ -22,8 +22,7 @@ class CutState(StrEnum):
     """Cut wrong or broken: it is asked for again, and its place on the sheet is gone."""
 
 
-@dataclass(frozen=True)
-class CutPart:
+class CutPart(Struct, frozen=True):
     """One part of a sheet that is cut or under the knife.
 
     Attributes:
@@ -82,8 +81,7 @@ class CutPart:
         return near and shape.polygon.hausdorff_distance(self.shape.polygon) <= SAME
 
 
-@dataclass(frozen=True)
-class SpentSheet:
+class SpentSheet(Struct, frozen=True):
     """One sheet, or length of a roll, that is cut or under the knife.
 
     Attributes:

@@ -1,14 +1,12 @@
 """How long hands take, and how often a part is spoiled: from memory until the journal knows."""
 
-from dataclasses import dataclass, replace
-
 from ivory_quilt.core.errors import InputError
+from ivory_quilt.core.record import Struct, replace
 
 FASTEST, SLOWEST = 0.05, 20.0
 
 
-@dataclass(frozen=True)
-class Rates:
+class Rates(Struct, frozen=True):
     """Minutes that hands take; from memory, common practice, no source.
 
     Attributes:

@@ -1,11 +1,10 @@
 """The quilt: where all used sheets and left-over parts lie beside each other on a table."""
 
-from dataclasses import dataclass
-
 from ivory_quilt.core.geometry.shape import Shape, rectangle
 from ivory_quilt.core.nesting.job import StockUse
 from ivory_quilt.core.pattern.part import Part
 from ivory_quilt.core.plan.plan import FoamPlan, Plan, used_sheets
+from ivory_quilt.core.record import Struct
 from ivory_quilt.core.stock.foam_stock import StockItem, StockKind
 from ivory_quilt.core.units import show_thickness
 
@@ -15,8 +14,7 @@ ROLL_REST = 160.0  # mm of uncut roll shown beyond the used length
 TRAY = 26.0  # mm between parts that fit nowhere
 
 
-@dataclass(frozen=True)
-class SheetSpot:
+class SheetSpot(Struct, frozen=True):
     """One used sheet on the table; `origin` is where its own (0, 0) lies, mm, y upwards."""
 
     foam: FoamPlan
@@ -48,8 +46,7 @@ class SheetSpot:
         return f"{word} · {100 * self.use.density:.0f} % used · {size}"
 
 
-@dataclass(frozen=True)
-class TraySpot:
+class TraySpot(Struct, frozen=True):
     """A part that fits nowhere, beside its foam's sheets."""
 
     foam: FoamPlan
@@ -58,8 +55,7 @@ class TraySpot:
     origin: tuple[float, float]
 
 
-@dataclass(frozen=True)
-class Quilt:
+class Quilt(Struct, frozen=True):
     """All sheets and left-over parts on the table."""
 
     sheets: tuple[SheetSpot, ...]

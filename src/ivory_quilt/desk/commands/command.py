@@ -1,9 +1,9 @@
 """What a command is, and what commands may ask of the desk."""
 
 from collections.abc import Callable
-from dataclasses import dataclass
 from typing import Protocol
 
+from ivory_quilt.core.record import Struct
 from ivory_quilt.desk.documents import Documents
 from ivory_quilt.desk.drawings import Drawings
 from ivory_quilt.desk.errands import Errands
@@ -53,8 +53,7 @@ class Desk(Protocol):
         """Fold the side card away, or back."""
 
 
-@dataclass(frozen=True)
-class Command:
+class Command(Struct, frozen=True):
     """One thing the maker can do.
 
     Attributes:

@@ -1,13 +1,11 @@
 """A drawing on its way in: its scale, and mends to choose."""
 
-from dataclasses import dataclass, field
-
 from ivory_quilt.core.reading.found import Reading, ReadProblem
+from ivory_quilt.core.record import Struct, field
 from ivory_quilt.files.drawings import ReadOptions, read_drawing
 
 
-@dataclass
-class DrawingImport:
+class DrawingImport(Struct):
     """A file that was read and still wants the maker: a scale, or mends to choose.
 
     `brought_in` holds the project's ids of the pieces that came of it, by their ids in the file.

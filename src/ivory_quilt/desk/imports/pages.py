@@ -1,7 +1,6 @@
 """Pages on their way in: joined by their marks, or by two points clicked on each of two."""
 
 from collections.abc import Sequence
-from dataclasses import dataclass, field
 from typing import TYPE_CHECKING
 
 from ivory_quilt.core.errors import InputError
@@ -11,6 +10,7 @@ from ivory_quilt.core.reading.pages.page import JoinedPages, Page, PageJoin, two
 from ivory_quilt.core.reading.pages.place import place_pages, placed_scans, settle
 from ivory_quilt.core.reading.progress import ReadReport, tell_nobody
 from ivory_quilt.core.reading.tracing.picture import LoadedPicture, PictureScale
+from ivory_quilt.core.record import Struct, field
 from ivory_quilt.core.units import counted
 from ivory_quilt.files.drawings import read_drawing
 from ivory_quilt.files.kinds import title
@@ -21,8 +21,7 @@ if TYPE_CHECKING:  # it loads the picture library
 APART = 25.0  # mm between pages that are not joined yet
 
 
-@dataclass
-class PagesImport:
+class PagesImport(Struct):
     """Pages that wait to be joined.
 
     Attributes:

@@ -1,7 +1,6 @@
 """A scan or photo on its way in: how large it is, which side of the ink counts, what was found."""
 
 import math
-from dataclasses import dataclass, field, replace
 from enum import StrEnum
 
 from ivory_quilt.core.errors import InputError
@@ -16,6 +15,7 @@ from ivory_quilt.core.reading.tracing.picture import (
     parse_dpi,
     parse_sheet,
 )
+from ivory_quilt.core.record import Struct, field, replace
 from ivory_quilt.core.units import counted, parse_scalar, show_number, typed_length
 
 SHEETS: tuple[tuple[str, tuple[float, float]], ...] = (
@@ -54,8 +54,7 @@ INK_WORDS = (
 )
 
 
-@dataclass(frozen=True)
-class TraceChoices:
+class TraceChoices(Struct, frozen=True):
     """What the maker says about a picture, as typed."""
 
     scale_by: ScaleBy = ScaleBy.SHEET
@@ -96,8 +95,7 @@ class TraceChoices:
         return parse_sheet(self.own_sheet, where="size of the sheet")
 
 
-@dataclass
-class PictureImport:
+class PictureImport(Struct):
     """A picture that waits for the maker.
 
     `reading` is what the last tracing found; `wanted` counts tracings asked for, so that late

@@ -1,10 +1,11 @@
 """Colours by name, light and dark. The meaning of each is fixed: cut, score, heat, good, iris."""
 
-from dataclasses import dataclass
 from functools import cache
 from itertools import pairwise
 
 from PySide6.QtGui import QColor
+
+from ivory_quilt.core.record import Struct
 
 # Tones of the thicknesses: thin to thick, warm to cool, light to dark.
 TONES = (
@@ -24,8 +25,7 @@ def _colour(text: str) -> QColor:
     return QColor(text)
 
 
-@dataclass(frozen=True)
-class Palette:
+class Palette(Struct, frozen=True):
     """One theme's colours, as ``#RRGGBB``."""
 
     dark: bool

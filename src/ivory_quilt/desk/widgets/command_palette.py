@@ -1,20 +1,19 @@
 """The command palette: type a few letters of a command or a piece, Enter does it or goes there."""
 
 from collections.abc import Callable, Sequence
-from dataclasses import dataclass
 
 from PySide6.QtCore import QEvent, QObject, Qt
 from PySide6.QtGui import QKeyEvent
 from PySide6.QtWidgets import QHeaderView, QLineEdit, QTreeWidget, QTreeWidgetItem, QWidget
 
+from ivory_quilt.core.record import Struct
 from ivory_quilt.desk.widgets.basics import label
 from ivory_quilt.desk.widgets.panels import Panel
 
 MOST = 60  # entries shown at once
 
 
-@dataclass(frozen=True)
-class Entry:
+class Entry(Struct, frozen=True):
     """One thing to find.
 
     Attributes:

@@ -1,13 +1,13 @@
 """Fields that are typed into, and rows of them: what cards with many numbers are made of."""
 
 from collections.abc import Callable
-from dataclasses import replace
 from enum import Enum
 from typing import TypeVar
 
 from PySide6.QtWidgets import QCheckBox, QHBoxLayout, QLineEdit, QSpinBox, QWidget
 
 from ivory_quilt.core.errors import InputError, nearest
+from ivory_quilt.core.record import replace
 from ivory_quilt.core.units import show_length, show_number, shown_digits
 from ivory_quilt.desk.widgets.basics import Complaint, label, row
 

@@ -4,12 +4,12 @@ A label for each would cost the window a millisecond or two: showing one lays it
 """
 
 from collections.abc import Sequence
-from dataclasses import dataclass
 
 from PySide6.QtCore import QEvent, QPointF, QSize
 from PySide6.QtGui import QColor, QFont, QPainter, QPaintEvent, QTextLayout
 from PySide6.QtWidgets import QSizePolicy, QWidget
 
+from ivory_quilt.core.record import Struct
 from ivory_quilt.desk.theme.palette import LIGHT, Palette
 from ivory_quilt.desk.theme.style import figures, words
 
@@ -20,8 +20,7 @@ NOTE = 12  # px of a note's words
 TONES = {"soft": "ink_soft"}  # the others are called as their colours are
 
 
-@dataclass(frozen=True)
-class Line:
+class Line(Struct, frozen=True):
     """One line: its words, its role in the theme ("note", "mono", "") and its tone."""
 
     text: str
@@ -40,8 +39,7 @@ class Line:
         return look.colour(TONES.get(self.tone, self.tone) or plain)
 
 
-@dataclass(frozen=True)
-class _Placed:
+class _Placed(Struct, frozen=True):
     """A line broken to a width, and how far down it begins."""
 
     line: Line

@@ -1,19 +1,18 @@
 """A table of records of one kind, typed into cell by cell, with an empty row to add."""
 
 from collections.abc import Callable, Sequence
-from dataclasses import dataclass
 from typing import Generic, TypeVar
 
 from PySide6.QtCore import QSignalBlocker
 
 from ivory_quilt.core.errors import InputError
+from ivory_quilt.core.record import Struct
 from ivory_quilt.desk.widgets.typed_table import TypedTable
 
 T = TypeVar("T")
 
 
-@dataclass(frozen=True)
-class Column(Generic[T]):
+class Column(Struct, Generic[T], frozen=True):
     """One column: how it is shown, and what a typed text makes of goods; None: shown only.
 
     `take` raises `InputError` where the text makes no sense.

@@ -1,12 +1,12 @@
 """Unsaved work that was found: beside the saved file, to be opened, kept or discarded."""
 
 from collections.abc import Callable
-from dataclasses import dataclass
 
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QComboBox, QVBoxLayout, QWidget
 
 from ivory_quilt.core.document.project import Project
+from ivory_quilt.core.record import Struct
 from ivory_quilt.core.units import counted
 from ivory_quilt.desk.theme.palette import LIGHT, Palette
 from ivory_quilt.desk.widgets.basics import (
@@ -24,8 +24,7 @@ from ivory_quilt.desk.widgets.pieces_picture import PiecesPicture
 MOST_LINES = 6  # of what differs
 
 
-@dataclass(frozen=True)
-class FoundWork:
+class FoundWork(Struct, frozen=True):
     """Unsaved work beside what is saved.
 
     Attributes:

@@ -1,11 +1,11 @@
 """The tracing and trimming rule of a piece or of the project."""
 
 from collections.abc import Callable
-from dataclasses import replace
 
 from PySide6.QtWidgets import QGridLayout, QLineEdit, QWidget
 
 from ivory_quilt.core.pattern.piece import CutSide, TraceRule
+from ivory_quilt.core.record import replace
 from ivory_quilt.core.units import parse_length, show_number
 from ivory_quilt.desk.widgets.basics import Complaint, choices, column, label
 from ivory_quilt.desk.widgets.fields import Taking, show_text

@@ -1,11 +1,10 @@
 """Bars in rows: a name, a bar in several fillings, and a figure at its end."""
 
-from dataclasses import dataclass
-
 from PySide6.QtCore import QRectF, QSize, Qt
 from PySide6.QtGui import QBrush, QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QSizePolicy, QWidget
 
+from ivory_quilt.core.record import Struct
 from ivory_quilt.desk.theme.palette import LIGHT, Palette, mix
 from ivory_quilt.desk.theme.style import figures, pixels, words
 
@@ -21,8 +20,7 @@ FILLINGS = {
 """Each filling's colour, pattern and strength: told apart without colour vision, too."""
 
 
-@dataclass(frozen=True)
-class ShareRow:
+class ShareRow(Struct, frozen=True):
     """A name, (filling, amount) along the bar, and what stands at its end."""
 
     name: str

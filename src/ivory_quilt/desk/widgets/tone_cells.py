@@ -1,10 +1,9 @@
 """What a text typed into a table of tones makes of one."""
 
-from dataclasses import replace
-
 from ivory_quilt.core.pattern.paint import PaintArea
 from ivory_quilt.core.pattern.region import typed_region
 from ivory_quilt.core.pattern.surface import WorkFace
+from ivory_quilt.core.record import replace
 from ivory_quilt.desk.widgets.fields import typed_word, typed_yes
 
 

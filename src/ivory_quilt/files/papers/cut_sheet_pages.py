@@ -1,7 +1,6 @@
 """Cut sheets as PDF: one page a sheet, parts numbered as they are cut, a list beside."""
 
 from collections.abc import Mapping
-from dataclasses import dataclass
 from types import MappingProxyType
 
 import numpy as np
@@ -16,6 +15,7 @@ from ivory_quilt.core.pattern.piece import LineKind
 from ivory_quilt.core.plan.cut_facts import blade_word, later_passes
 from ivory_quilt.core.plan.cutting import SheetRest, planned_rests
 from ivory_quilt.core.plan.plan import Plan
+from ivory_quilt.core.record import Struct
 from ivory_quilt.core.stock.foam_stock import StockKind
 from ivory_quilt.core.units import show_area, show_length, show_parts
 from ivory_quilt.files.papers.cut_sheets import CutSheet, cut_sheets, each, part_label
@@ -72,8 +72,7 @@ def plan_cut_sheets_pdf(
     return cut_sheets_pdf(sheets, project.paper, project.name, planned_rests(plan))
 
 
-@dataclass(frozen=True)
-class _Scene:
+class _Scene(Struct, frozen=True):
     """How a sheet lies on its page: turned or not, at a scale, its list beside or below."""
 
     turn: Pose
@@ -240,8 +239,7 @@ def _label(pen: Pen, scene: _Scene, placed: Shape, text: str, number: int) -> No
     pen.text((x, y - size * 0.12), str(number), size, BOLD, centred=True)
 
 
-@dataclass(frozen=True)
-class _Row:
+class _Row(Struct, frozen=True):
     """One line of the list: its number or label, how many of what, what the bench must know."""
 
     number: str

@@ -3,7 +3,6 @@
 import contextlib
 import re
 from collections.abc import Iterator
-from dataclasses import dataclass
 from functools import cached_property
 from pathlib import Path
 
@@ -18,6 +17,7 @@ from ivory_quilt.core.pattern.piece import LineKind
 from ivory_quilt.core.plan.effort import cutting_minutes
 from ivory_quilt.core.plan.plan import FoamPlan, Plan, used_sheets
 from ivory_quilt.core.reading.naming import STOCK_LAYER
+from ivory_quilt.core.record import Struct
 from ivory_quilt.core.stock.foam_stock import StockItem, StockKind
 from ivory_quilt.core.units import show_parts, show_thickness
 from ivory_quilt.files.svg_write import SvgDrawing, SvgLayer
@@ -31,8 +31,7 @@ _KIND_WORD = {
 }
 
 
-@dataclass(frozen=True)
-class CutSheet:
+class CutSheet(Struct, frozen=True, dict=True):
     """One foam sheet (or the used length of a roll) with what is cut from it.
 
     `parts`: (part, placement) in the order of the layout.

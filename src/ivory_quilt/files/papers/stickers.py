@@ -5,12 +5,12 @@ The sheets are common ones: A4 with 3 × 8 labels of 70 × 37 mm, US Letter with
 """
 
 from collections.abc import Sequence
-from dataclasses import dataclass
 from enum import StrEnum
 
 from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.plan.plan import Plan
 from ivory_quilt.core.plan.templates import shelf_code, templates_by_part
+from ivory_quilt.core.record import Struct
 from ivory_quilt.core.stock.foam_stock import ShopStock, StockItem, StockKind
 from ivory_quilt.core.units import show_thickness
 from ivory_quilt.files.papers.code_square import QUIET, code_square
@@ -37,8 +37,7 @@ class StickerPaper(StrEnum):
         return StickerGrid((215.9, 279.4), 3, 10, (66.675, 25.4), (4.7625, 12.7), (3.175, 0.0))
 
 
-@dataclass(frozen=True)
-class StickerGrid:
+class StickerGrid(Struct, frozen=True):
     """Labels on a sheet: columns and rows of `size`, the first at `corner` from the upper left."""
 
     page: tuple[float, float]
@@ -61,8 +60,7 @@ class StickerGrid:
         return x, y
 
 
-@dataclass(frozen=True)
-class Sticker:
+class Sticker(Struct, frozen=True):
     """What stands on one label."""
 
     title: str

@@ -6,7 +6,6 @@ which is paper that the template takes as well.
 
 import math
 from collections.abc import Iterator, Sequence
-from dataclasses import dataclass
 from functools import cached_property
 
 import numpy as np
@@ -21,6 +20,7 @@ from ivory_quilt.core.geometry.shape import Array, Point, Pose, Shape, as_point,
 from ivory_quilt.core.pattern.edges import beside_middle, mark_tick
 from ivory_quilt.core.pattern.piece import LineKind, Turn
 from ivory_quilt.core.plan.templates import Template, bevel_words, use_words
+from ivory_quilt.core.record import Struct
 from ivory_quilt.core.units import show_length, show_number
 from ivory_quilt.files.papers.pen import BOLD, SANS, Pen
 
@@ -42,8 +42,7 @@ MOST_BLADE = 20.0  # mm of a blade's bevel drawn there
 NECK = 4.0  # mm: how wide a tag hangs on its outline
 
 
-@dataclass(frozen=True)
-class WordLine:
+class WordLine(Struct, frozen=True):
     """One line of words: points, and how far below the block's top it stands, mm."""
 
     text: str
@@ -52,8 +51,7 @@ class WordLine:
     down: float
 
 
-@dataclass(frozen=True)
-class CrossSection:
+class CrossSection(Struct, frozen=True):
     """A cross-section of the foam at an edge that is not square, outer face above.
 
     Attributes:
@@ -67,8 +65,7 @@ class CrossSection:
     at: Point
 
 
-@dataclass(frozen=True)
-class Block:
+class Block(Struct, frozen=True):
     """Words in lines, the thickness as a bar before them, the code behind; mm."""
 
     lines: tuple[WordLine, ...]
@@ -86,8 +83,7 @@ class Block:
         return EDGE + (BAR + EDGE if self.bar else 0.0)
 
 
-@dataclass(frozen=True)
-class TemplateFace:
+class TemplateFace(Struct, frozen=True, dict=True):
     """A template with its block in place, in the piece's own coordinates.
 
     Attributes:
@@ -247,8 +243,7 @@ def drawn_on(template: Template) -> list[Array]:
     return lines
 
 
-@dataclass(frozen=True)
-class BlockPlace:
+class BlockPlace(Struct, frozen=True):
     """Where a block stands: its middle, which way it runs, and whether nothing is drawn there."""
 
     at: Point

@@ -7,7 +7,6 @@ as wide as large printers take them: 24 and 36 in.
 
 import math
 from collections.abc import Iterator, Sequence
-from dataclasses import dataclass, replace
 from functools import cached_property
 
 from ivory_quilt.core.cutting.paper_layout import (
@@ -23,6 +22,7 @@ from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.geometry.shape import Pose, Shape
 from ivory_quilt.core.plan.plan import Plan
 from ivory_quilt.core.plan.templates import Template, templates_of, version_of
+from ivory_quilt.core.record import Struct, replace
 from ivory_quilt.files.papers.template_face import TemplateFace, face_of
 
 PAGE_SIZE = {
@@ -42,8 +42,7 @@ HAIR = 0.02  # mm: the engine lays within a hundredth of an edge
 MOST_PAGES = 600  # of one template: more is a slip of the unit, or a piece to be parted
 
 
-@dataclass(frozen=True)
-class PageFrame:
+class PageFrame(Struct, frozen=True):
     """The usable part of a page."""
 
     page: tuple[float, float]
@@ -64,8 +63,7 @@ class PageFrame:
         return (MARGIN, MARGIN + FOOT)
 
 
-@dataclass(frozen=True)
-class Spot:
+class Spot(Struct, frozen=True, dict=True):
     """One template on a page: `pose` puts the piece on the usable part of the page (mm).
 
     `whole` says that all of it is on this page.
@@ -81,8 +79,7 @@ class Spot:
         return self.face.template.piece.shape.placed(self.pose)
 
 
-@dataclass(frozen=True)
-class Tile:
+class Tile(Struct, frozen=True):
     """Which page of a taped sheet this is.
 
     Attributes:
@@ -107,8 +104,7 @@ class Tile:
         return f"{self.sheet}-{column_letter(self.column)}{self.row + 1}"
 
 
-@dataclass(frozen=True)
-class TemplatePage:
+class TemplatePage(Struct, frozen=True):
     """One page: whole templates, and parts of large ones where it is a tile of a taped sheet.
 
     `size` is the whole page's, mm.
@@ -119,8 +115,7 @@ class TemplatePage:
     tile: Tile | None = None
 
 
-@dataclass(frozen=True, eq=False)
-class TemplatePapers:
+class TemplatePapers(Struct, frozen=True, eq=False):
     """All pages of templates.
 
     Attributes:

@@ -1,7 +1,6 @@
 """Joined pages read as one drawing. Apart from `reading`, which must load fast."""
 
 from collections.abc import Sequence
-from dataclasses import dataclass, field
 
 from ivory_quilt.core.reading.assembly import CLOSE_WITHIN, assemble
 from ivory_quilt.core.reading.found import Reading, ReadProblem
@@ -10,11 +9,10 @@ from ivory_quilt.core.reading.pages.page import JoinedPages, Page
 from ivory_quilt.core.reading.pages.unite import united
 
 
-@dataclass(frozen=True)
-class JoinedReading(Reading):
+class JoinedReading(Reading, frozen=True, kw_only=True):
     """What pages hold that were joined by their marks; `joined` is how they lie."""
 
-    joined: JoinedPages = field(kw_only=True)
+    joined: JoinedPages
 
 
 def assemble_pages(pages: Sequence[Page], placed: JoinedPages, file: str = "") -> JoinedReading:

@@ -6,7 +6,6 @@ stood on its corner or half of one at the page's edge.
 
 import math
 from collections.abc import Iterable, Sequence
-from dataclasses import replace
 
 import numpy as np
 from scipy.spatial import cKDTree
@@ -14,6 +13,7 @@ from scipy.spatial import cKDTree
 from ivory_quilt.core.geometry.shape import Array, as_point
 from ivory_quilt.core.reading.drawn import RawPath, RawText
 from ivory_quilt.core.reading.pages.page import MarkKind, Page, RegMark
+from ivory_quilt.core.record import replace
 
 SIZE = (2.0, 32.0)  # mm of a stroke or side
 EXACT = 0.15  # mm that strokes of one mark may miss each other

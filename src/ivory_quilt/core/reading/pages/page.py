@@ -2,7 +2,6 @@
 
 import math
 from collections.abc import Sequence
-from dataclasses import dataclass, replace
 from enum import StrEnum
 
 import numpy as np
@@ -10,6 +9,7 @@ import numpy as np
 from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.geometry.shape import Point, Pose
 from ivory_quilt.core.reading.drawn import RawPath, RawText
+from ivory_quilt.core.record import Struct, replace
 
 
 class MarkKind(StrEnum):
@@ -20,8 +20,7 @@ class MarkKind(StrEnum):
     DIAMOND = "diamond"
 
 
-@dataclass(frozen=True)
-class RegMark:
+class RegMark(Struct, frozen=True):
     """A registration mark: where it points, mm on the page, and how large it is."""
 
     kind: MarkKind
@@ -30,8 +29,7 @@ class RegMark:
     label: str = ""
 
 
-@dataclass(frozen=True)
-class Page:
+class Page(Struct, frozen=True):
     """One page: its size and what is drawn on it, mm from its lower left corner, y upwards.
 
     `paths` are without the marks.
@@ -52,8 +50,7 @@ class PageSide(StrEnum):
     ABOVE = "above"
 
 
-@dataclass(frozen=True)
-class PageJoin:
+class PageJoin(Struct, frozen=True):
     """Two pages that lie side by side, and the marks that come to lie on each other.
 
     Attributes:
@@ -68,8 +65,7 @@ class PageJoin:
     pairs: tuple[tuple[Point, Point], ...]
 
 
-@dataclass(frozen=True)
-class JoinedPages:
+class JoinedPages(Struct, frozen=True):
     """Pages where they lie on the table.
 
     Attributes:

@@ -7,7 +7,6 @@ decide, then the order of the pages.
 
 import math
 from collections.abc import Sequence
-from dataclasses import dataclass, replace
 
 import numpy as np
 
@@ -22,6 +21,7 @@ from ivory_quilt.core.reading.pages.page import (
     deskewed,
     moved_point,
 )
+from ivory_quilt.core.record import Struct, replace
 
 SIDE = 0.22  # of the page within which a mark belongs to a side
 FALLS_ON = 1.2  # mm that marks may miss each other when neighbours are looked for
@@ -31,8 +31,7 @@ JUST_INSIDE = 0.4  # mm from the trim line where lines are looked for
 MATCH, MISS, NEXT = 3.0, 2.0, 0.8  # what a line that goes on, one that ends, and page order count
 
 
-@dataclass(frozen=True)
-class _Candidate:
+class _Candidate(Struct, frozen=True):
     join: PageJoin
     move: Point
     score: float

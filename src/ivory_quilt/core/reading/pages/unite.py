@@ -3,7 +3,6 @@
 import math
 import re
 from collections.abc import Sequence
-from dataclasses import replace
 
 import numpy as np
 from shapely import LineString, MultiLineString, box
@@ -13,6 +12,7 @@ from ivory_quilt.core.geometry.shape import Array
 from ivory_quilt.core.reading.drawn import RawPath, RawText
 from ivory_quilt.core.reading.joining import join_ends
 from ivory_quilt.core.reading.pages.page import JoinedPages, Page, PageSide, moved_point
+from ivory_quilt.core.record import replace
 
 AT_TRIM = 0.35  # mm: what runs along a trim line as near as this is the line itself
 RECURS_WITHIN = 0.3  # mm: what is at one place on every page is the page's own furniture

@@ -4,8 +4,6 @@ A mark is a blot of ink of a mark's size and form; its centre is found to a frac
 from the middles of its strokes.
 """
 
-from dataclasses import dataclass
-
 import cv2
 import numpy as np
 
@@ -13,6 +11,7 @@ from ivory_quilt.core.geometry.shape import Array
 from ivory_quilt.core.reading.pages.page import MarkKind, RegMark
 from ivory_quilt.core.reading.tracing.picture import Picture
 from ivory_quilt.core.reading.tracing.trace import even_light, ink_level
+from ivory_quilt.core.record import Struct
 
 Box = tuple[int, int, int, int]
 """Left, top, width, height in pixels."""
@@ -23,8 +22,7 @@ REACH = 0.9  # mm, beyond half the pen, that a stroke may be off level
 CLEAN = 0.12  # of the quadrants between the arms that may be ink
 
 
-@dataclass(frozen=True)
-class MarkedPicture:
+class MarkedPicture(Struct, frozen=True):
     """A flat picture of one page in even light, its marks found and wiped out.
 
     Attributes:

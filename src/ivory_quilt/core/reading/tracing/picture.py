@@ -1,12 +1,12 @@
 """A picture to be traced and what is known of it; kept apart, as it needs no picture library."""
 
-from dataclasses import dataclass
 from enum import StrEnum
 
 import numpy as np
 import numpy.typing as npt
 
 from ivory_quilt.core.errors import InputError
+from ivory_quilt.core.record import Struct
 from ivory_quilt.core.units import parse_length, parse_scalar
 
 Picture = npt.NDArray[np.uint8]
@@ -24,8 +24,7 @@ class Ink(StrEnum):
     OUTSIDE = "outside"
 
 
-@dataclass(frozen=True)
-class LoadedPicture:
+class LoadedPicture(Struct, frozen=True):
     """A picture in grey (h, w), upright, as it is looked at.
 
     Attributes:
@@ -38,8 +37,7 @@ class LoadedPicture:
     shrunk: float = 1.0
 
 
-@dataclass(frozen=True)
-class PictureScale:
+class PictureScale(Struct, frozen=True):
     """How a picture's scale is known; the first that is given counts.
 
     Attributes:
@@ -53,8 +51,7 @@ class PictureScale:
     dpi: float | None = None
 
 
-@dataclass(frozen=True)
-class TickRow:
+class TickRow(Struct, frozen=True):
     """Even ticks along a line: how many, how many pixels apart, how unevenly (pixels, rms)."""
 
     count: int

@@ -4,8 +4,6 @@ A plane seen by a camera without distortion is a homography of four points (Hart
 Multiple View Geometry in Computer Vision, chapter 2).
 """
 
-from dataclasses import dataclass
-
 import cv2
 import numpy as np
 import numpy.typing as npt
@@ -13,13 +11,13 @@ import numpy.typing as npt
 from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.geometry.shape import Array
 from ivory_quilt.core.reading.tracing.picture import Picture
+from ivory_quilt.core.record import Struct
 
 SMALLEST_SHARE = 0.15  # of the picture that the sheet must fill
 STRAIGHT_SHARE = 0.96  # of the sheet's area that lies within its four corners
 
 
-@dataclass(frozen=True)
-class PictureFrame:
+class PictureFrame(Struct, frozen=True):
     """How pixels become millimetres: a homography (3, 3) from (column, row) to (x, y), y upwards.
 
     `mm_per_pixel` is about how much one pixel shows.

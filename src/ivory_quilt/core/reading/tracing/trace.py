@@ -5,8 +5,6 @@ taken at a grey level between ink and paper, to a fraction of a pixel (marching 
 and Cline 1987, by a general contouring library).
 """
 
-from dataclasses import dataclass
-
 import contourpy
 import cv2
 import numpy as np
@@ -21,6 +19,7 @@ from ivory_quilt.core.geometry.shape import Array, polygons_of, ring_length, sig
 from ivory_quilt.core.reading.drawn import RawPath
 from ivory_quilt.core.reading.tracing.picture import SIMPLIFIED, Ink, Picture
 from ivory_quilt.core.reading.tracing.sheet import PictureFrame
+from ivory_quilt.core.record import Struct
 
 SPECK = 12.0  # mm²: smaller blots are dirt
 THICKEST_PEN = 4.0  # mm
@@ -31,8 +30,7 @@ MOST_CONTOURS = 20_000
 SHARP = 0.06  # mm: corners are put right where the two ways to the middle differ by more
 
 
-@dataclass(frozen=True)
-class Traced:
+class Traced(Struct, frozen=True):
     """What a picture holds.
 
     Attributes:

@@ -5,6 +5,7 @@ from functools import partial
 
 from PySide6.QtWidgets import QCheckBox, QHBoxLayout, QVBoxLayout, QWidget
 
+from ivory_quilt.core.record import asdict
 from ivory_quilt.core.schedule.bench_schedule import BenchSchedule, PlacedStep
 from ivory_quilt.core.units import counted
 from ivory_quilt.desk.stations.bench.day_strip import DayStrip, clock
@@ -132,7 +133,7 @@ class EveningsPanel(QWidget):
         if one.simpler is not None:
             self.planner.build_simpler(one.simpler)
         elif one.choices is not None:
-            self.planner.choose("What would help", **vars(one.choices))
+            self.planner.choose("What would help", **asdict(one.choices))
 
     def _day(
         self,

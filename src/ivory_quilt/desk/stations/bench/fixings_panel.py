@@ -1,7 +1,6 @@
 """Fixings with what each takes, and checks before anything permanent."""
 
 from collections.abc import Callable
-from dataclasses import replace
 
 from PySide6.QtWidgets import QLineEdit, QWidget
 
@@ -13,6 +12,7 @@ from ivory_quilt.core.measure.fit_check import FIELDS, FitCheck, FitKind, FitRes
 from ivory_quilt.core.measure.wearer import SPOTS, MeasureKind
 from ivory_quilt.core.pattern.edges import edges_of
 from ivory_quilt.core.pattern.fixing import Fixing, FixingKind
+from ivory_quilt.core.record import replace
 from ivory_quilt.core.units import parse_scalar, show_length, show_number, typed_length
 from ivory_quilt.desk.session import Session
 from ivory_quilt.desk.widgets.basics import Complaint, ValueBox, button, column, label, row

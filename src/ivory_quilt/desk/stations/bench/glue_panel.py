@@ -1,11 +1,10 @@
 """Every joint: what it is glued with, whether it is filled, and what is proposed and why."""
 
-from dataclasses import replace
-
 from PySide6.QtWidgets import QWidget
 
 from ivory_quilt.core.errors import InputError, nearest
 from ivory_quilt.core.plan.gluing import GluedJoint, choice_of, joints_of, proposal_of
+from ivory_quilt.core.record import replace
 from ivory_quilt.core.schedule.joint_choice import GlueKind, JointChoice
 from ivory_quilt.core.units import counted, show_number
 from ivory_quilt.desk.stations.bench.presenter import BenchPlanner

@@ -1,6 +1,5 @@
 """When things are here, and what would end the work sooner."""
 
-from dataclasses import dataclass, replace
 from datetime import date, datetime
 
 from ivory_quilt.core.pattern.thing import ThingStanding
@@ -8,6 +7,7 @@ from ivory_quilt.core.plan.benching import bench_steps
 from ivory_quilt.core.plan.gluing import choice_of, joints_of, proposal_of
 from ivory_quilt.core.plan.plan import Plan, used_sheets
 from ivory_quilt.core.plan.simpler import SimplerPart, simpler_parts
+from ivory_quilt.core.record import Struct, replace
 from ivory_quilt.core.schedule.bench_choices import BenchChoices, FormOrder, JoinSchool
 from ivory_quilt.core.schedule.bench_schedule import DAY, bench_job
 from ivory_quilt.core.schedule.joint_choice import JointChoice
@@ -16,8 +16,7 @@ from ivory_quilt.core.schedule.step import BenchSteps
 from ivory_quilt.core.units import counted
 
 
-@dataclass(frozen=True)
-class Help:
+class Help(Struct, frozen=True):
     """Something that would end the work sooner: in words, and by how many minutes."""
 
     words: str

@@ -1,13 +1,12 @@
 """What is painted in which tone, in the order in which it is painted."""
 
-from dataclasses import replace
-
 from PySide6.QtWidgets import QLineEdit, QWidget
 
 from ivory_quilt.core.document.benchwork import set_paint
 from ivory_quilt.core.document.project import free_name
 from ivory_quilt.core.pattern.paint import PaintArea, typed_coats
 from ivory_quilt.core.plan.painting import covered
+from ivory_quilt.core.record import replace
 from ivory_quilt.core.schedule.step import CAUTIONS, StepKind
 from ivory_quilt.core.units import counted, parse_scalar, show_number
 from ivory_quilt.desk.session import Session

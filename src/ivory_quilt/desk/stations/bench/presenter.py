@@ -4,7 +4,6 @@ import subprocess
 import sys
 import tempfile
 from collections.abc import Callable
-from dataclasses import dataclass, replace
 from datetime import date, datetime, timedelta
 from functools import partial
 from pathlib import Path
@@ -17,6 +16,7 @@ from ivory_quilt.core.errors import InputError, QuiltError
 from ivory_quilt.core.plan.benching import bench_steps
 from ivory_quilt.core.plan.plan import Plan
 from ivory_quilt.core.plan.simpler import SimplerPart
+from ivory_quilt.core.record import Struct, replace
 from ivory_quilt.core.schedule.bench_choices import BenchChoices
 from ivory_quilt.core.schedule.bench_schedule import BenchSchedule, bench_job, bench_schedule
 from ivory_quilt.core.schedule.own_steps import DoneStep
@@ -31,8 +31,7 @@ from ivory_quilt.desk.work import TaskRunner
 SECONDS = 5
 
 
-@dataclass(frozen=True)
-class Benched:
+class Benched(Struct, frozen=True):
     """What is known of one plan: its schedule from `base` on, and what would help."""
 
     schedule: BenchSchedule

@@ -1,10 +1,9 @@
 """Every step: other minutes, repeats, left out, in another order; steps of one's own; sets kept."""
 
-from dataclasses import replace
-
 from PySide6.QtWidgets import QComboBox, QLineEdit, QWidget
 
 from ivory_quilt.core.errors import InputError, nearest
+from ivory_quilt.core.record import replace
 from ivory_quilt.core.schedule.bench_choices import StepSet, step_set, with_step_set
 from ivory_quilt.core.schedule.own_steps import OwnStep, StepChange
 from ivory_quilt.core.schedule.step import BenchStep, StepKind
@@ -113,7 +112,7 @@ class StepsPanel(QWidget):
     def _put(self, step: BenchStep, **fields: object) -> BenchStep:
         choices, own = self.planner.choices, self._own(step)
         if own is not None:
-            known = {k: v for k, v in fields.items() if k in vars(own)}
+            known = {k: v for k, v in fields.items() if k in own.__struct_fields__}
             made = replace(own, **known)  # type: ignore[arg-type]
             after = replace(choices, own=tuple(made if o is own else o for o in choices.own))
         else:

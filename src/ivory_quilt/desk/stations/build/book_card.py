@@ -1,7 +1,6 @@
 """What the shop knows of a foam: its book values, and test strips that say otherwise."""
 
 from collections.abc import Callable
-from dataclasses import fields, replace
 from datetime import UTC, datetime
 from functools import partial
 
@@ -12,6 +11,7 @@ from ivory_quilt.core.forming.bend_allowance import neutral_from_coupon
 from ivory_quilt.core.forming.book import FoamBook, density_of
 from ivory_quilt.core.forming.coupons import Coupon, CouponKind, coupon_sentence, with_coupon
 from ivory_quilt.core.pattern.piece import Piece
+from ivory_quilt.core.record import replace
 from ivory_quilt.core.stock.foam_stock import Material, MaterialKind
 from ivory_quilt.core.units import parse_lengths, parse_scalar, show_number, typed_length
 from ivory_quilt.desk.session import Session
@@ -230,4 +230,4 @@ class BookCard(QWidget):
         self._write(book)
 
 
-assert {name for name, _, _ in VALUES} == {f.name for f in fields(FoamBook)}
+assert {name for name, _, _ in VALUES} == set(FoamBook.__struct_fields__)

@@ -1,6 +1,5 @@
 """Edges in Build, without a widget: the one in hand, its profile, its seam, the grooves."""
 
-from dataclasses import replace
 from typing import TYPE_CHECKING
 
 from ivory_quilt.core.document.project import Project, put_pieces
@@ -14,6 +13,7 @@ from ivory_quilt.core.pattern.build import Profile, ProfileKind
 from ivory_quilt.core.pattern.edges import edge_at, edges_of
 from ivory_quilt.core.pattern.piece import LineKind
 from ivory_quilt.core.pattern.seams import EdgeRef, Joint, Seam
+from ivory_quilt.core.record import replace
 from ivory_quilt.core.stacks.edge_section import (
     edge_section,
     groove_section,

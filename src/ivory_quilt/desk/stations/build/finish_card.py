@@ -1,7 +1,6 @@
 """The card of the Finish view: what is added, the work in hand, the foam left beneath it."""
 
 from collections.abc import Callable
-from dataclasses import replace
 from functools import partial
 
 from PySide6.QtWidgets import QLineEdit, QWidget
@@ -10,6 +9,7 @@ from ivory_quilt.core.pattern.piece import LineKind, Piece
 from ivory_quilt.core.pattern.region import FaceRegion, RegionKind
 from ivory_quilt.core.pattern.surface import SurfaceKind, SurfaceWork, WorkFace, typed_grits
 from ivory_quilt.core.plan.surfacing import work_figure
+from ivory_quilt.core.record import replace
 from ivory_quilt.core.units import counted, show_number, typed_length
 from ivory_quilt.desk.stations.build.edits import Edits
 from ivory_quilt.desk.stations.build.finish_pane import COLOUR, SURFACE

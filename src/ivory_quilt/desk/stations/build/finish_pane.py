@@ -1,7 +1,6 @@
 """The lists beside the section in Finish: works on the faces, and tones."""
 
 from collections.abc import Callable
-from dataclasses import replace
 
 from PySide6.QtCore import QSignalBlocker
 from PySide6.QtGui import QColor, qGray
@@ -11,6 +10,7 @@ from ivory_quilt.core.pattern.paint import PaintArea, typed_coats
 from ivory_quilt.core.pattern.region import typed_region
 from ivory_quilt.core.pattern.surface import SurfaceKind, SurfaceWork, WorkFace
 from ivory_quilt.core.plan.surfacing import work_figure
+from ivory_quilt.core.record import replace
 from ivory_quilt.core.units import show_length, show_number, shown_digits, typed_length
 from ivory_quilt.desk.stations.build.finish_work import FinishWork
 from ivory_quilt.desk.theme.palette import LIGHT

@@ -1,7 +1,6 @@
 """Finish in Build, without a widget: the works on the piece's faces, the one in hand, its tones."""
 
 from collections.abc import Callable
-from dataclasses import replace
 from typing import TYPE_CHECKING, NamedTuple
 
 from shapely import Point
@@ -25,6 +24,7 @@ from ivory_quilt.core.pattern.region_shapes import lines_named, region_on, share
 from ivory_quilt.core.pattern.surface import SurfaceKind, SurfaceWork, WorkFace
 from ivory_quilt.core.plan.surfacing import reckon_work
 from ivory_quilt.core.reckoning import Reckoning
+from ivory_quilt.core.record import replace
 from ivory_quilt.core.stacks.cut import stack_thickness
 from ivory_quilt.core.stacks.section import Section
 from ivory_quilt.core.stacks.walls import Wall, walls_of

@@ -1,7 +1,6 @@
 """The card of the Form view: how the piece is shaped, what that does, and whether it goes."""
 
 from collections.abc import Callable
-from dataclasses import replace
 from functools import partial
 
 from PySide6.QtWidgets import QVBoxLayout, QWidget
@@ -12,6 +11,7 @@ from ivory_quilt.core.forming.dishing import Remedy
 from ivory_quilt.core.forming.forms import shaping_of
 from ivory_quilt.core.pattern.build import Face, FormKind, Given
 from ivory_quilt.core.pattern.piece import Crease, LineKind, Piece
+from ivory_quilt.core.record import replace
 from ivory_quilt.core.units import counted, parse_scalar, show_number, typed_length
 from ivory_quilt.desk.stations.build.changes import ChangeList
 from ivory_quilt.desk.stations.build.edits import Edits

@@ -1,6 +1,5 @@
 """The list of layers on the Stack card: foam, side, outline, order."""
 
-from dataclasses import replace
 from functools import partial
 
 from PySide6.QtWidgets import QVBoxLayout, QWidget
@@ -13,6 +12,7 @@ from ivory_quilt.core.pattern.build import (
 )
 from ivory_quilt.core.pattern.part import Foam
 from ivory_quilt.core.pattern.piece import Piece
+from ivory_quilt.core.record import replace
 from ivory_quilt.core.units import typed_length
 from ivory_quilt.desk.stations.build.edits import Change, Edits, put_at
 from ivory_quilt.desk.stations.build.presenter import BuildPresenter

@@ -1,6 +1,5 @@
 """Where a piece is glued on the Stack card, and panels that cover it."""
 
-from dataclasses import replace
 from functools import partial
 
 from PySide6.QtWidgets import QWidget
@@ -14,6 +13,7 @@ from ivory_quilt.core.pattern.build import (
 from ivory_quilt.core.pattern.edges import edges_of
 from ivory_quilt.core.pattern.part import Foam
 from ivory_quilt.core.pattern.piece import Piece
+from ivory_quilt.core.record import replace
 from ivory_quilt.core.units import parse_scalar, typed_length
 from ivory_quilt.desk.stations.build.edits import Change, Edits
 from ivory_quilt.desk.stations.build.presenter import BuildPresenter

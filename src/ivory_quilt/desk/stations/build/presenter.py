@@ -1,7 +1,6 @@
 """What the Build station does, without a widget: one piece under work, and every edit of it."""
 
 from collections.abc import Callable
-from dataclasses import replace
 from enum import StrEnum
 
 from ivory_quilt.core.document.darts import DartsCut, as_gores, darts_in, dish_verdict, with_darts
@@ -14,6 +13,7 @@ from ivory_quilt.core.pattern.build import Build, Form, FormKind, Given, Layer
 from ivory_quilt.core.pattern.part import Foam
 from ivory_quilt.core.pattern.piece import Crease, Piece
 from ivory_quilt.core.plan.making import MadePiece
+from ivory_quilt.core.record import replace
 from ivory_quilt.core.stacks.cut import Cut, CutContext
 from ivory_quilt.core.stacks.edge_section import (
     pulled_edge,

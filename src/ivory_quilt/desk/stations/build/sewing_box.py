@@ -1,7 +1,6 @@
 """How a piece of cloth is sewn, on the Edges card: allowance, the edge in hand, darts, stretch."""
 
 from collections.abc import Callable
-from dataclasses import replace
 from functools import partial
 
 from PySide6.QtWidgets import QVBoxLayout, QWidget
@@ -11,6 +10,7 @@ from ivory_quilt.core.pattern.edges import edge_of, edges_of
 from ivory_quilt.core.pattern.piece import Piece
 from ivory_quilt.core.pattern.seams import sewn_length
 from ivory_quilt.core.pattern.sewing import EdgeFinish, Sewing, SewnDart, SewnEdge
+from ivory_quilt.core.record import replace
 from ivory_quilt.core.stock.foam_stock import MaterialKind
 from ivory_quilt.core.units import parse_scalar, show_length, show_number, typed_length
 from ivory_quilt.desk.stations.build.edits import put_at

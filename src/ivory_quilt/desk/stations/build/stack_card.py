@@ -1,7 +1,6 @@
 """The card of the Stack view: layers, what goes around them, and where the piece is glued."""
 
 from collections.abc import Callable
-from dataclasses import replace
 from functools import partial
 
 from PySide6.QtWidgets import QWidget
@@ -14,6 +13,7 @@ from ivory_quilt.core.pattern.build import (
     Wrap,
 )
 from ivory_quilt.core.pattern.piece import Piece
+from ivory_quilt.core.record import replace
 from ivory_quilt.core.stacks.cut import stack_thickness
 from ivory_quilt.core.units import show_number, show_thickness, typed_length
 from ivory_quilt.desk.stations.build.changes import ChangeList

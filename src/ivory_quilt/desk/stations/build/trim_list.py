@@ -1,6 +1,5 @@
 """The list of shaped lengths on the Stack card, each along an edge."""
 
-from dataclasses import replace
 from functools import partial
 
 from PySide6.QtWidgets import QVBoxLayout, QWidget
@@ -11,6 +10,7 @@ from ivory_quilt.core.pattern.build import (
 )
 from ivory_quilt.core.pattern.edges import edges_of
 from ivory_quilt.core.pattern.piece import Piece
+from ivory_quilt.core.record import replace
 from ivory_quilt.core.units import parse_scalar, show_number, typed_length
 from ivory_quilt.desk.stations.build.edits import Change, Edits, put_at
 from ivory_quilt.desk.stations.build.presenter import BuildPresenter

@@ -1,7 +1,6 @@
 """When things arrive against when they are needed: a line of days, one row each."""
 
 from collections.abc import Callable
-from dataclasses import dataclass
 from datetime import date, timedelta
 
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt
@@ -10,6 +9,7 @@ from PySide6.QtWidgets import QSizePolicy, QWidget
 
 from ivory_quilt.core.document.project import Project
 from ivory_quilt.core.pattern.thing import ThingStanding
+from ivory_quilt.core.record import Struct
 from ivory_quilt.desk.theme.palette import LIGHT, Palette
 from ivory_quilt.desk.theme.style import figures, pixels, words
 
@@ -17,8 +17,7 @@ NAME, HIGH, SPACE, DOT = 190, 18, 8, 5.0
 LEAST_DAYS = 7
 
 
-@dataclass(frozen=True)
-class Arrival:
+class Arrival(Struct, frozen=True):
     """Something on its way: the day it is here, and the day it is needed by; either may be open."""
 
     name: str

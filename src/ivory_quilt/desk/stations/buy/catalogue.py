@@ -1,7 +1,6 @@
 """The catalogue: what is sold and owned as tables to edit, and price lists in and out."""
 
 from collections.abc import Callable
-from dataclasses import replace
 from datetime import date
 from functools import partial
 from pathlib import Path
@@ -11,6 +10,7 @@ from PySide6.QtWidgets import QFileDialog, QTabWidget, QWidget
 
 from ivory_quilt.core.document.project import free_name
 from ivory_quilt.core.errors import InputError
+from ivory_quilt.core.record import replace
 from ivory_quilt.core.stock.bars import BarItem
 from ivory_quilt.core.stock.catalogue import Supplier
 from ivory_quilt.core.stock.consumables import Consumable, ConsumableKind

@@ -1,13 +1,13 @@
 """What stands in the catalogue's tables, and what a typed text makes of it."""
 
 from collections.abc import Callable
-from dataclasses import replace
 from decimal import Decimal
 from enum import Enum
 from functools import partial
 from typing import Any, TypeVar
 
 from ivory_quilt.core.errors import InputError
+from ivory_quilt.core.record import replace
 from ivory_quilt.core.stock.bars import BarItem, BarKind, BarSection
 from ivory_quilt.core.stock.catalogue import Supplier, parse_steps, show_steps
 from ivory_quilt.core.stock.consumables import Consumable, ConsumableKind, RateSource

@@ -1,7 +1,6 @@
 """The cheapest order of what the project needs, looked for while the maker looks at Buy."""
 
 import time
-from dataclasses import replace
 from functools import partial
 
 from PySide6.QtCore import QObject, Qt, Signal
@@ -12,6 +11,7 @@ from ivory_quilt.core.errors import InputError, QuiltError, Stopped
 from ivory_quilt.core.plan.ordering import ShoppingLine, layouts_of, order_job, shopping_list
 from ivory_quilt.core.plan.plan import Plan
 from ivory_quilt.core.plan.standing import Standing
+from ivory_quilt.core.record import replace
 from ivory_quilt.core.stock.buy_job import BuyJob, BuyResult
 from ivory_quilt.core.stock.buying import Buying
 from ivory_quilt.core.stock.foam_stock import StockKind

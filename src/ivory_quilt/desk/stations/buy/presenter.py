@@ -1,7 +1,6 @@
 """What the Buy station shows and does, without a widget."""
 
 import re
-from dataclasses import dataclass, replace
 from decimal import Decimal
 
 from ivory_quilt.core.document.project import free_name
@@ -10,6 +9,7 @@ from ivory_quilt.core.geometry.shape import Shape, rectangle
 from ivory_quilt.core.pattern.part import Foam
 from ivory_quilt.core.plan.cutting import EDGE
 from ivory_quilt.core.plan.plan import FoamPlan
+from ivory_quilt.core.record import Struct, replace
 from ivory_quilt.core.stock.foam_stock import ShopStock, StockItem, StockKind
 from ivory_quilt.core.stock.purchase import PurchaseLine
 from ivory_quilt.core.stock.usual_sizes import usual_bars, usual_consumables, usual_foam
@@ -39,8 +39,7 @@ DEFAULT_MARGIN = {
 }
 
 
-@dataclass(frozen=True)
-class StockForm:
+class StockForm(Struct, frozen=True):
     """Stock as a maker types it."""
 
     kind: StockKind
@@ -113,8 +112,7 @@ def fresh_stock_id(name: str, stock: ShopStock) -> str:
     return free_name(wish, {i.id for i in stock.items})
 
 
-@dataclass(frozen=True)
-class BuyRow:
+class BuyRow(Struct, frozen=True):
     """One line of a foam's table, as text."""
 
     name: str

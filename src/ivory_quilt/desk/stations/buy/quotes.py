@@ -1,15 +1,13 @@
 """Quotes: what a supplier says today to the lines of an order, and taking that over."""
 
-from dataclasses import dataclass, replace
-
 from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.plan.ordering import ShoppingLine
+from ivory_quilt.core.record import Struct, replace
 from ivory_quilt.desk.session import Session
 from ivory_quilt.devices.supplier import Quote, SimulatedSupplier
 
 
-@dataclass(frozen=True)
-class Quoted:
+class Quoted(Struct, frozen=True):
     """What a supplier answers to one line: a price of one pack, or why not."""
 
     line: ShoppingLine

@@ -1,12 +1,12 @@
 """What the suit costs in other sizes: a bar for each, darker as far as it is proven."""
 
-from dataclasses import dataclass
 from decimal import Decimal
 
 from PySide6.QtCore import QRectF, QSize, Qt
 from PySide6.QtGui import QPainter, QPaintEvent
 from PySide6.QtWidgets import QSizePolicy, QWidget
 
+from ivory_quilt.core.record import Struct
 from ivory_quilt.core.units import Currency
 from ivory_quilt.desk.theme.palette import LIGHT, Palette, mix
 from ivory_quilt.desk.theme.style import figures, pixels, words
@@ -14,8 +14,7 @@ from ivory_quilt.desk.theme.style import figures, pixels, words
 BAR, SPACE, HIGH = 72, 24, 120
 
 
-@dataclass(frozen=True)
-class SizePrice:
+class SizePrice(Struct, frozen=True):
     """A size as a factor, what it costs with shipping, and what it costs at least."""
 
     size: float

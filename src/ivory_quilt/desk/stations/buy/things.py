@@ -1,7 +1,6 @@
 """Other goods: what is not foam, from where, and whether it is here in time."""
 
 from collections.abc import Callable
-from dataclasses import replace
 from decimal import Decimal
 
 from PySide6.QtWidgets import QWidget
@@ -10,6 +9,7 @@ from ivory_quilt.core.document.project import Project
 from ivory_quilt.core.document.things import drop_thing, fresh_thing_id, put_thing
 from ivory_quilt.core.errors import InputError, nearest
 from ivory_quilt.core.pattern.thing import Thing, ThingStanding
+from ivory_quilt.core.record import replace
 from ivory_quilt.core.units import counted, parse_money, show_money
 from ivory_quilt.desk.session import Session
 from ivory_quilt.desk.widgets.basics import Complaint, column, label, set_tone

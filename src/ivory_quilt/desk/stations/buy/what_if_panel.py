@@ -2,7 +2,6 @@
 
 import time
 from collections.abc import Callable
-from dataclasses import dataclass
 from decimal import Decimal
 from functools import partial
 
@@ -15,6 +14,7 @@ from ivory_quilt.core.plan.effort import bench_minutes
 from ivory_quilt.core.plan.ordering import days_of, lacking_bars, layouts_of, order_job
 from ivory_quilt.core.plan.plan import Plan, derive
 from ivory_quilt.core.plan.what_if import WhatIf, what_ifs
+from ivory_quilt.core.record import Struct
 from ivory_quilt.core.stock.buy_job import BuyResult
 from ivory_quilt.core.stock.buying import Buying
 from ivory_quilt.core.units import Currency, show_area, show_money, show_weight
@@ -30,8 +30,7 @@ SECONDS = 1.6  # for each way
 ACROSS = 3
 
 
-@dataclass(frozen=True)
-class Answered:
+class Answered(Struct, frozen=True):
     """What one way comes to; `problem` where it cannot be."""
 
     way: WhatIf | None

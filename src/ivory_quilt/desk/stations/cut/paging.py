@@ -1,7 +1,6 @@
 """Spreads templates over pages off the interface's thread, and keeps what came of it."""
 
 from collections.abc import Callable
-from dataclasses import dataclass
 
 from PySide6.QtCore import QObject, Signal
 
@@ -11,14 +10,14 @@ from ivory_quilt.core.plan.gauges import gauge_templates
 from ivory_quilt.core.plan.masks import mask_templates
 from ivory_quilt.core.plan.plan import Plan
 from ivory_quilt.core.plan.templates import Template, trial_templates
+from ivory_quilt.core.record import Struct
 from ivory_quilt.desk.work import TaskRunner
 from ivory_quilt.files.papers.tiling import TemplatePapers, material_names, papers_of, plan_pages
 
 PaperLayer = Callable[[Callable[[], bool]], LayPaper]
 
 
-@dataclass(frozen=True)
-class PagesWanted:
+class PagesWanted(Struct, frozen=True):
     """Which templates are wanted, and how.
 
     Attributes:

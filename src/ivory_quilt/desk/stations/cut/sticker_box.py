@@ -1,10 +1,10 @@
 """Stickers for parts and offcuts: on which labels, and from which one on."""
 
 from collections.abc import Callable
-from dataclasses import replace
 
 from PySide6.QtWidgets import QWidget
 
+from ivory_quilt.core.record import replace
 from ivory_quilt.desk.stations.cut.presenter import CutPresenter
 from ivory_quilt.desk.widgets.basics import button, choices, column, counter, label, row
 from ivory_quilt.desk.widgets.fields import said

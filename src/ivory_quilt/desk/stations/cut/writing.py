@@ -1,6 +1,5 @@
 """What the Cut station writes, on any thread: papers, sheets for machines, trials of them."""
 
-from dataclasses import dataclass, replace
 from enum import StrEnum
 from pathlib import Path
 
@@ -9,6 +8,7 @@ from ivory_quilt.core.cutting.order import Going
 from ivory_quilt.core.cutting.plotted import farthest_off
 from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.plan.plan import Plan
+from ivory_quilt.core.record import Struct, replace
 from ivory_quilt.core.units import counted, show_number
 from ivory_quilt.desk.stations.cut.paging import PagesWanted, Paging
 from ivory_quilt.devices.knife_plotter import SimulatedPlotter
@@ -62,8 +62,7 @@ class Output(StrEnum):
         return "ODS (*.ods);;CSV (*.csv)" if self is Output.PARTS else "PDF (*.pdf)"
 
 
-@dataclass(frozen=True)
-class Written:
+class Written(Struct, frozen=True):
     """What was written, and what is to be told beside: sheets left out, work left to a hand."""
 
     paths: tuple[Path, ...]
@@ -77,8 +76,7 @@ class Written:
         return " ".join([f"Exported: {where}.", *self.notes])
 
 
-@dataclass(frozen=True)
-class StickerWish:
+class StickerWish(Struct, frozen=True):
     """Which stickers: on which sheet of labels, of the shelf's offcuts or the parts, from where."""
 
     paper: StickerPaper = StickerPaper.A4_24
@@ -86,8 +84,7 @@ class StickerWish:
     first: int = 1
 
 
-@dataclass(frozen=True)
-class Wish:
+class Wish(Struct, frozen=True):
     """How papers are wanted.
 
     Attributes:

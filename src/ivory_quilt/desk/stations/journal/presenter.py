@@ -1,7 +1,6 @@
 """What the journal holds, what it teaches, and what is told to it; no widgets."""
 
 from collections.abc import Callable
-from dataclasses import replace
 from datetime import datetime
 from pathlib import Path
 from uuid import uuid4
@@ -15,6 +14,7 @@ from ivory_quilt.core.journal.actuals import Actual, ProjectActual, actuals_of, 
 from ivory_quilt.core.journal.entry import LONGEST_TEXT, EntryKind, JournalEntry
 from ivory_quilt.core.journal.learning import Learned, LearnedKind, accepted, learned_from
 from ivory_quilt.core.plan.step_list import paced_as
+from ivory_quilt.core.record import replace
 from ivory_quilt.core.schedule.step import BenchStep, StepKind
 from ivory_quilt.core.stock.spent_sheet import CutPart, CutState, SpentSheet
 from ivory_quilt.desk.session import Session

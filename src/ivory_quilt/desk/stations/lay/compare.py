@@ -1,7 +1,6 @@
 """Two layouts side by side at one scale: the one before, and the one now."""
 
 from collections.abc import Callable
-from dataclasses import replace
 
 from PySide6.QtCore import QRectF
 from PySide6.QtWidgets import QWidget
@@ -10,6 +9,7 @@ from ivory_quilt.core.nesting.job import LayJob, LayResult
 from ivory_quilt.core.pattern.part import Foam
 from ivory_quilt.core.plan.plan import Plan, derive
 from ivory_quilt.core.plan.standing import Proposal
+from ivory_quilt.core.record import replace
 from ivory_quilt.core.units import show_money
 from ivory_quilt.desk.canvas.quilt import TITLE_SHARE, quilt
 from ivory_quilt.desk.canvas.view import Canvas

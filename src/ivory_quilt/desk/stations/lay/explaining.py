@@ -5,7 +5,6 @@ tens of milliseconds for each.
 """
 
 from collections.abc import Iterator
-from dataclasses import dataclass
 from functools import partial
 from typing import Any
 
@@ -14,13 +13,13 @@ from PySide6.QtCore import QObject, Signal
 from ivory_quilt.core.nesting.leftover import Leftover
 from ivory_quilt.core.pattern.part import Foam
 from ivory_quilt.core.plan.plan import FoamPlan, Plan
+from ivory_quilt.core.record import Struct
 from ivory_quilt.desk.idle_tasks import IdleTasks
 from ivory_quilt.desk.layout_engine import LayoutEngine
 from ivory_quilt.desk.stations.lay.why import waste_lines, why
 
 
-@dataclass(frozen=True)
-class Explained:
+class Explained(Struct, frozen=True):
     """What is to be said of one foam's layout."""
 
     rooms: tuple[Leftover, ...]

@@ -5,17 +5,16 @@ answer; the window never waits. When the layout is another one by then, the rest
 """
 
 from collections.abc import Callable, Generator
-from dataclasses import dataclass
 
 from ivory_quilt.core.nesting.job import LayJob, Placement
 from ivory_quilt.core.plan.plan import FoamPlan
+from ivory_quilt.core.record import Struct
 from ivory_quilt.desk.layout_engine import LayoutEngine
 
 Then = Callable[[Placement | None], object]
 
 
-@dataclass(frozen=True)
-class HandQuestion:
+class HandQuestion(Struct, frozen=True):
     """Where may `placements[index]` of a job's layout lie, from where it is held?
 
     `how` is one of those that the engine's hands know (`AskHand`).

@@ -1,10 +1,9 @@
 """Exact work with the chosen parts: push, settle, swap, send to another sheet, lock a sheet."""
 
-from dataclasses import replace
-
 from ivory_quilt.core.document.project import keep_layout, move_part, set_pins
 from ivory_quilt.core.geometry.centred import at_centre, centre_of
 from ivory_quilt.core.plan.plan import FoamPlan
+from ivory_quilt.core.record import replace
 from ivory_quilt.core.stock.purchase import item_of
 from ivory_quilt.desk.stations.lay.hands import HandQuestion, Hands, Steps, question
 from ivory_quilt.desk.stations.lay.presenter import Laid, LayPresenter, PartKey

@@ -1,7 +1,6 @@
 """What the Lay station shows and does, without a widget."""
 
 from collections.abc import Callable
-from dataclasses import replace
 from typing import NamedTuple
 
 from shapely import Polygon
@@ -14,6 +13,7 @@ from ivory_quilt.core.nesting.job import PieceSpec, Placement
 from ivory_quilt.core.pattern.part import Foam, Part
 from ivory_quilt.core.plan.plan import FoamPlan
 from ivory_quilt.core.plan.standing import Standing
+from ivory_quilt.core.record import replace
 from ivory_quilt.core.stock.foam_stock import StockKind
 from ivory_quilt.core.units import show_number
 from ivory_quilt.desk.canvas.quilt import SheetSpot

@@ -1,11 +1,10 @@
 """How many parts are cut beyond what the suit takes."""
 
-from dataclasses import replace
-
 from PySide6.QtWidgets import QCheckBox, QLineEdit, QWidget
 
 from ivory_quilt.core.document.project import Project, set_spares
 from ivory_quilt.core.pattern.spares import is_hard
+from ivory_quilt.core.record import replace
 from ivory_quilt.core.units import counted, parse_scalar, show_number
 from ivory_quilt.desk.session import Session
 from ivory_quilt.desk.widgets.basics import Complaint, column, label, row

@@ -1,7 +1,6 @@
 """The table: sheets as a quilt, parts that hands can move. A clash shows at once."""
 
 import math
-from dataclasses import replace
 from functools import partial
 
 from PySide6.QtCore import QPointF, QRectF, Qt, Signal
@@ -16,6 +15,7 @@ from ivory_quilt.core.geometry.shape import Pose
 from ivory_quilt.core.nesting.check import Violation
 from ivory_quilt.core.nesting.job import Placement
 from ivory_quilt.core.plan.plan import FoamPlan
+from ivory_quilt.core.record import replace
 from ivory_quilt.desk.canvas.foam_items import FoamItem
 from ivory_quilt.desk.canvas.paths import shape_rect
 from ivory_quilt.desk.canvas.quilt import Quilt, SheetSpot

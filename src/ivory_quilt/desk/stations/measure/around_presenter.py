@@ -1,7 +1,5 @@
 """What the Girths place does: parts that go around a body together, without a widget."""
 
-from dataclasses import replace
-
 from ivory_quilt.core.document.girths import (
     around_sum,
     closed,
@@ -18,6 +16,7 @@ from ivory_quilt.core.measure.parts_around import AroundPart, AroundSum, PartsAr
 from ivory_quilt.core.measure.wearer import MeasureKind, spot
 from ivory_quilt.core.pattern.piece import Piece
 from ivory_quilt.core.reckoning import Reckoning
+from ivory_quilt.core.record import replace
 from ivory_quilt.core.units import show_number, typed_length
 from ivory_quilt.desk.stations.measure.presenter import MeasurePresenter
 

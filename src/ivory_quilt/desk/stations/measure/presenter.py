@@ -1,6 +1,5 @@
 """What the Measure station shows and does, without a widget."""
 
-from dataclasses import dataclass, replace
 from datetime import date
 from enum import StrEnum
 
@@ -11,6 +10,7 @@ from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.measure.fit import Fit, KeyOf, key_length
 from ivory_quilt.core.measure.wearer import Measure, Wearer, spot
 from ivory_quilt.core.pattern.piece import Piece
+from ivory_quilt.core.record import Struct, replace
 from ivory_quilt.core.units import counted, typed_length
 from ivory_quilt.desk.session import Session
 
@@ -39,8 +39,7 @@ WAYS = (
 KEYS = ((KeyOf.WIDTH, "width"), (KeyOf.HEIGHT, "height"), (KeyOf.OUTLINE, "outline"))
 
 
-@dataclass(frozen=True)
-class FitChoices:
+class FitChoices(Struct, frozen=True):
     """What the maker says about a fit, as typed."""
 
     measure: str = ""

@@ -1,7 +1,6 @@
 """What the reference picture's place does, without a widget."""
 
 from collections.abc import Callable
-from dataclasses import replace
 from functools import partial
 from pathlib import Path
 
@@ -15,6 +14,7 @@ from ivory_quilt.core.measure.study import Pictured, Study
 from ivory_quilt.core.measure.wearer import Measure, MeasureKind, spot
 from ivory_quilt.core.reading.tracing.picture import Picture
 from ivory_quilt.core.reckoning import Reckoning
+from ivory_quilt.core.record import replace
 from ivory_quilt.core.units import parse_scalar, show_number, typed_length
 from ivory_quilt.desk.stations.measure.presenter import MeasurePresenter
 from ivory_quilt.desk.work import Background, at_once

@@ -1,10 +1,9 @@
 """What the Measure station says of the troupe: whose suits are made, how many, in which size."""
 
-from dataclasses import replace
-
 from ivory_quilt.core.document.troupe import drop_member, member_of, put_member, size_pieces
 from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.measure.troupe import Member
+from ivory_quilt.core.record import replace
 from ivory_quilt.core.units import counted, parse_scalar, show_number, show_parts
 from ivory_quilt.desk.stations.measure.presenter import MeasurePresenter
 

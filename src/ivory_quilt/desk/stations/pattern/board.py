@@ -1,17 +1,16 @@
 """The board: all pieces at one scale, in blocks, one a foam."""
 
 from collections.abc import Iterable
-from dataclasses import dataclass
 
 from ivory_quilt.core.pattern.part import Foam
 from ivory_quilt.core.pattern.piece import Piece
+from ivory_quilt.core.record import Struct
 
 SPACE = 26.0  # mm between pieces on the board
 HEAD_SHARE = 0.056  # of the board's width: room for a heading, which keeps its screen size
 
 
-@dataclass(frozen=True)
-class BoardGroup:
+class BoardGroup(Struct, frozen=True):
     """Pieces of one foam on the board.
 
     `at` is the group's upper left corner, `head` the height of its heading, mm.
@@ -24,16 +23,14 @@ class BoardGroup:
     parts: int
 
 
-@dataclass(frozen=True)
-class BoardSpot:
+class BoardSpot(Struct, frozen=True):
     """Where a piece's own (0, 0) lies on the board, mm, y upwards."""
 
     piece: Piece
     at: tuple[float, float]
 
 
-@dataclass(frozen=True)
-class Board:
+class Board(Struct, frozen=True):
     """All pieces at one scale, grouped by foam."""
 
     groups: tuple[BoardGroup, ...]

@@ -1,6 +1,5 @@
 """Files on their way in: read, scaled, traced, joined, mended; then pieces of the project."""
 
-from dataclasses import replace
 from functools import partial
 from pathlib import Path
 
@@ -17,6 +16,7 @@ from ivory_quilt.core.pattern.piece import Hand, Piece
 from ivory_quilt.core.reading.found import FoundPiece, Reading, ReadProblem
 from ivory_quilt.core.reading.hints import Hints
 from ivory_quilt.core.reading.tracing.picture import LoadedPicture
+from ivory_quilt.core.record import replace
 from ivory_quilt.core.units import counted, parse_scalar, typed_length
 from ivory_quilt.desk.imports.drawing import DrawingImport
 from ivory_quilt.desk.imports.pages import PagesImport

@@ -1,11 +1,11 @@
 """The Pattern station's modes: the board, Draft, the seam map, the page table."""
 
 from collections.abc import Callable
-from dataclasses import dataclass
 from enum import StrEnum
 
 from PySide6.QtWidgets import QWidget
 
+from ivory_quilt.core.record import Struct
 from ivory_quilt.desk.canvas.view import Canvas
 from ivory_quilt.desk.theme.palette import Palette
 
@@ -29,8 +29,7 @@ MODES = (
 )
 
 
-@dataclass(frozen=True)
-class ModePane:
+class ModePane(Struct, frozen=True):
     """What a mode shows in place of the board: its table, its card, and how both are made anew."""
 
     table: Canvas

@@ -1,7 +1,6 @@
 """What the Pattern station shows and does, without a widget."""
 
 from collections.abc import Callable
-from dataclasses import replace
 
 from ivory_quilt.core.calculators.sizes import print_scale
 from ivory_quilt.core.document.project import (
@@ -15,6 +14,7 @@ from ivory_quilt.core.document.project import (
 from ivory_quilt.core.editing.reshape import fold_edge, mirrored_piece
 from ivory_quilt.core.pattern.piece import FaceUp, Hand, Piece, Turn, Wanted
 from ivory_quilt.core.plan.suits import wearers_of
+from ivory_quilt.core.record import replace
 from ivory_quilt.core.review.finding import Finding
 from ivory_quilt.core.units import show_area, show_number, typed_length
 from ivory_quilt.desk.session import Session

@@ -1,7 +1,6 @@
 """The flat pieces of a group side by side, with their strain: where to mend them."""
 
 from collections.abc import Callable
-from dataclasses import dataclass
 from functools import partial
 
 import numpy as np
@@ -11,6 +10,7 @@ from PySide6.QtWidgets import QSizePolicy, QWidget
 
 from ivory_quilt.core.formup.outcome import FormedPanel, FormedShape
 from ivory_quilt.core.formup.skin import MASKED, bands_of
+from ivory_quilt.core.record import Struct
 from ivory_quilt.core.rendering.scene import STRAIGHT, Scene, View
 from ivory_quilt.desk.layout_engine import LayoutEngine
 from ivory_quilt.desk.solid.view import rgb
@@ -22,8 +22,7 @@ from ivory_quilt.desk.work import Background
 EDGE, BETWEEN, NAMES = 18.0, 14.0, 22.0
 
 
-@dataclass(frozen=True, eq=False)
-class _Sheet:
+class _Sheet(Struct, frozen=True, eq=False):
     """What is painted: all of it, on another thread.
 
     Attributes:
@@ -53,8 +52,7 @@ class _Sheet:
         return mine == its
 
 
-@dataclass(frozen=True, eq=False)
-class _FlatDrawing:
+class _FlatDrawing(Struct, frozen=True, eq=False):
     """A sheet on its way: its triangles as a scene, and each panel's outline, pixels."""
 
     sheet: _Sheet

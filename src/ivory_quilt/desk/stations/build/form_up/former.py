@@ -1,7 +1,6 @@
 """The presenter of Form-up: what is asked of the engine, and what came of it."""
 
 from collections.abc import Callable
-from dataclasses import dataclass, replace
 from functools import partial
 from pathlib import Path
 
@@ -15,6 +14,7 @@ from ivory_quilt.core.formup.outcome import FormedShape, seat_of
 from ivory_quilt.core.measure.body import BodyPart, body_part
 from ivory_quilt.core.measure.wearer import Wearer
 from ivory_quilt.core.pattern.piece import Hand
+from ivory_quilt.core.record import Struct, replace
 from ivory_quilt.desk.layout_engine import LayoutEngine
 from ivory_quilt.desk.session import Session
 from ivory_quilt.desk.work import Background, at_once
@@ -25,8 +25,7 @@ NO_ANSWER = "The layout engine gave no answer; change something to ask again."
 AHEAD = 2  # shapes of a drag that are asked for at once: the engine does not wait for the window
 
 
-@dataclass(frozen=True)
-class _Asked:
+class _Asked(Struct, frozen=True):
     """What an answer must still fit."""
 
     project: Project

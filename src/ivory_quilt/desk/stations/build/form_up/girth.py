@@ -1,7 +1,6 @@
 """The presenter of girths: where a plane cuts the group, measured beside the window."""
 
 from collections.abc import Callable
-from dataclasses import dataclass
 from functools import partial
 
 from ivory_quilt.core.errors import InputError
@@ -11,12 +10,12 @@ from ivory_quilt.core.formup.girths import Girth, GirthPlane, girth_of
 from ivory_quilt.core.formup.outcome import FormedShape
 from ivory_quilt.core.formup.skin import facing
 from ivory_quilt.core.measure.wearer import MeasureKind, spot
+from ivory_quilt.core.record import Struct
 from ivory_quilt.desk.stations.build.form_up.former import FormUpPresenter
 from ivory_quilt.desk.work import Background, at_once
 
 
-@dataclass(frozen=True)
-class MeasuredGirth:
+class MeasuredGirth(Struct, frozen=True):
     """What a plane comes to on a shape: its height above the lowest place, mm, and the girth.
 
     Attributes:

@@ -1,11 +1,10 @@
 """The part of Form-up's card that measures girths at any plane, against the wearer's."""
 
-from dataclasses import replace
-
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QSlider, QWidget
 
 from ivory_quilt.core.formup.girths import Girth
+from ivory_quilt.core.record import replace
 from ivory_quilt.core.units import parse_scalar, show_length
 from ivory_quilt.desk.stations.build.form_up.girth import GirthPresenter, leaning
 from ivory_quilt.desk.widgets.basics import (

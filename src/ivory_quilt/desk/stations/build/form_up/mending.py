@@ -1,7 +1,6 @@
 """The presenter of what helps: mends of the worst place, each formed up and compared."""
 
 from collections.abc import Callable
-from dataclasses import dataclass, replace
 from functools import partial
 from typing import Any
 
@@ -10,14 +9,14 @@ from ivory_quilt.core.document.mending import Mend, hurt, mends, redrawn
 from ivory_quilt.core.document.project import Project
 from ivory_quilt.core.errors import InputError, QuiltError
 from ivory_quilt.core.formup.outcome import FormedShape
+from ivory_quilt.core.record import Struct, replace
 from ivory_quilt.desk.stations.build.form_up.former import FormUpPresenter, seat_on
 from ivory_quilt.desk.work import Background, at_once
 
 LEAST = 0.03  # of how much it hurts: what brings less is no help
 
 
-@dataclass
-class Try:
+class Try(Struct):
     """A mend, and what comes of it once that is known."""
 
     mend: Mend

@@ -1,7 +1,6 @@
 """The presenter of the whole suit: every group formed up, standing on the wearer's figure."""
 
 from collections.abc import Callable
-from dataclasses import dataclass, replace
 from functools import partial
 
 from ivory_quilt.core.document.assembling import assembly_of
@@ -17,6 +16,7 @@ from ivory_quilt.core.formup.wearing import Garment
 from ivory_quilt.core.measure.body import BodyPart
 from ivory_quilt.core.measure.wearer import Wearer
 from ivory_quilt.core.pattern.piece import Hand, Piece
+from ivory_quilt.core.record import Struct, replace
 from ivory_quilt.desk.stations.build.form_up.former import NO_ANSWER, FormUpPresenter
 from ivory_quilt.desk.work import Background, at_once
 from ivory_quilt.engine.questions import DressedSuit
@@ -25,8 +25,7 @@ EDGE = 14.0  # mm: coarse enough for all groups in a few seconds
 LIMBS = (BodyPart.UPPER_ARM, BodyPart.FOREARM, BodyPart.THIGH, BodyPart.SHIN)
 
 
-@dataclass(frozen=True)
-class SuitGroup:
+class SuitGroup(Struct, frozen=True):
     """One group of the suit: its pieces, the first of them its name, and where it is worn."""
 
     pieces: tuple[Piece, ...]

@@ -1,13 +1,12 @@
 """A sheet under the knife: what is cut, what is not, and the part in hand."""
 
-from dataclasses import dataclass
-
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QBrush, QPainter, QPainterPath
 from PySide6.QtWidgets import QGraphicsItem, QStyleOptionGraphicsItem, QWidget
 
 from ivory_quilt.core.geometry.shape import Array, rectangle
 from ivory_quilt.core.pattern.piece import PieceLine
+from ivory_quilt.core.record import Struct
 from ivory_quilt.core.stock.spent_sheet import CutState, SpentSheet
 from ivory_quilt.desk.canvas.paths import label_place, line_path, placed_path, run_path, shape_path
 from ivory_quilt.desk.canvas.pens import cosmetic, line_pen
@@ -19,8 +18,7 @@ SIGNS = {CutState.CUT: "✓", CutState.CHANGED: "✓ changed", CutState.SPOILED:
 INKS = {CutState.CUT: "good", CutState.CHANGED: "good", CutState.SPOILED: "cut"}
 
 
-@dataclass(frozen=True)
-class _DrawnPart:
+class _DrawnPart(Struct, frozen=True):
     path: QPainterPath
     lines: tuple[tuple[PieceLine, QPainterPath], ...]
     at: QPointF

@@ -1,13 +1,13 @@
 """What becomes of a spoiled part: room on its own sheet, or other foam and its cost."""
 
 from collections.abc import Callable
-from dataclasses import dataclass
 
 from ivory_quilt.core.cutting.paper_layout import LayPaper
 from ivory_quilt.core.errors import InputError, QuiltError
 from ivory_quilt.core.geometry.shape import Pose
 from ivory_quilt.core.nesting.job import LayResult
 from ivory_quilt.core.plan.cutting import AGAIN, room_job
+from ivory_quilt.core.record import Struct
 from ivory_quilt.core.stock.purchase import FoamLine, Ledger, ledger_change
 from ivory_quilt.core.stock.spent_sheet import SpentSheet
 from ivory_quilt.desk.session import Session
@@ -16,8 +16,7 @@ from ivory_quilt.desk.work import TaskRunner
 RoomLayer = Callable[[Callable[[], bool]], LayPaper]
 
 
-@dataclass(frozen=True)
-class Spoilt:
+class Spoilt(Struct, frozen=True):
     """What becomes of the part that was spoiled last.
 
     Attributes:

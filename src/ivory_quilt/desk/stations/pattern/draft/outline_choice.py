@@ -2,7 +2,6 @@
 
 import math
 from collections.abc import Callable
-from dataclasses import dataclass
 from enum import StrEnum
 
 from ivory_quilt.core.editing.node_edits import HandleSide, rise_of, span_length
@@ -11,6 +10,7 @@ from ivory_quilt.core.editing.symmetry import Axis, axis_of
 from ivory_quilt.core.geometry.curve_path import CurvePath
 from ivory_quilt.core.geometry.shape import Point
 from ivory_quilt.core.pattern.piece import Piece
+from ivory_quilt.core.record import Struct
 from ivory_quilt.core.units import show_number
 
 OPEN = 4.0  # times the reach that an outline is across before its nodes are shown
@@ -28,8 +28,7 @@ class GripKind(StrEnum):
     SPAN = "span"
 
 
-@dataclass(frozen=True)
-class Grip:
+class Grip(Struct, frozen=True):
     """What a hand has taken hold of.
 
     `index` is the node or span; `side` says which handle, `t` where on the span.

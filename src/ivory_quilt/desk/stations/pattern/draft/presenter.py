@@ -1,7 +1,6 @@
 """What Draft does, without a widget: draw on one piece, cut it open, part its edges."""
 
 from collections.abc import Callable
-from dataclasses import dataclass, replace
 from enum import StrEnum
 
 import numpy as np
@@ -20,6 +19,7 @@ from ivory_quilt.core.geometry.outline import line_length, locate_on_line
 from ivory_quilt.core.geometry.shape import Point
 from ivory_quilt.core.pattern.edges import edges_of, with_corner, without_corner
 from ivory_quilt.core.pattern.piece import Label, LineKind, Piece, PieceLine, TraceRule
+from ivory_quilt.core.record import Struct, replace
 from ivory_quilt.core.units import show_length, show_number, typed_length
 from ivory_quilt.desk.session import Session
 from ivory_quilt.desk.stations.pattern.draft.motif_presenter import MotifPresenter
@@ -75,8 +75,7 @@ class ThingKind(StrEnum):
     LABEL = "label"
 
 
-@dataclass(frozen=True)
-class Chosen:
+class Chosen(Struct, frozen=True):
     """A thing on the piece, and which of its kind."""
 
     kind: ThingKind

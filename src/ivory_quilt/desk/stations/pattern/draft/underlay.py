@@ -1,20 +1,18 @@
 """A picture laid beneath the piece that is drafted: where it lies, and how large."""
 
-from dataclasses import dataclass, replace
-
 import numpy as np
 
 from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.geometry.shape import Array, Point, Pose, as_point
 from ivory_quilt.core.reading.tracing.picture import Picture
+from ivory_quilt.core.record import Struct, replace
 
 MM_PER_INCH = 25.4
 WIDE = 300.0  # mm that a picture lies wide while nobody has said
 LEAST, MOST = 1e-3, 100.0  # mm per pixel
 
 
-@dataclass(frozen=True, eq=False)
-class Underlay:
+class Underlay(Struct, frozen=True, eq=False):
     """A picture in grey (h, w) on the table.
 
     Attributes:

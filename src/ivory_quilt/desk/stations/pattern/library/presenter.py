@@ -1,7 +1,6 @@
 """What the library's place does, without a widget."""
 
 from collections.abc import Callable
-from dataclasses import replace
 from datetime import date
 
 from ivory_quilt.core.document.library import (
@@ -13,6 +12,7 @@ from ivory_quilt.core.document.library import (
 )
 from ivory_quilt.core.errors import InputError
 from ivory_quilt.core.measure.wearer import Wearer, spot
+from ivory_quilt.core.record import replace
 from ivory_quilt.core.units import counted, parse_scalar, show_number
 from ivory_quilt.desk.session import Session
 

@@ -1,7 +1,6 @@
 """What the seam map does, without a widget: pair edges, accept offers, set match marks."""
 
 from collections.abc import Callable
-from dataclasses import dataclass, replace
 
 from ivory_quilt.core.document.project import Project, put_pieces, set_ease
 from ivory_quilt.core.document.seam_book import (
@@ -26,6 +25,7 @@ from ivory_quilt.core.pattern.seams import (
     marks_evenly,
     marks_locally,
 )
+from ivory_quilt.core.record import Struct, replace
 from ivory_quilt.core.units import counted, parse_scalar, show_number
 from ivory_quilt.desk.session import Session
 
@@ -39,8 +39,7 @@ EASE_PLACES = (
 )
 
 
-@dataclass(frozen=True)
-class Count:
+class Count(Struct, frozen=True):
     """How many seams there are of each verdict."""
 
     sits: int = 0
