@@ -10,7 +10,7 @@ from shapely import line_merge, unary_union
 from ivory_quilt.core.edges.bevels import butt, flare, unequal_mitre
 from ivory_quilt.core.edges.faces import offset_faces
 from ivory_quilt.core.errors import InputError
-from ivory_quilt.core.geometry.outline import Outline
+from ivory_quilt.core.geometry.outline import outline_of
 from ivory_quilt.core.geometry.shape import Array, Shape, polygons_of
 from ivory_quilt.core.pattern.build import Profile, ProfileKind
 from ivory_quilt.core.pattern.edges import edges_of
@@ -197,9 +197,10 @@ def outline_at(
         ) from None
 
 
-def _parted(piece: Piece) -> tuple[Array, list[str]]:
+@lru_cache(maxsize=64)  # it is asked for at one height after another
+def _parted(piece: Piece) -> tuple[Array, tuple[str, ...]]:
     """Return the outer ring with a vertex at every edge's start, and each stretch's edge."""
-    outline = Outline(piece.shape.outer)
+    outline = outline_of(piece.shape)
     edges = edges_of(piece)
     starts = np.array([outline.locate(e.start)[0] for e in edges])
     at = outline.vertices_at
@@ -214,7 +215,8 @@ def _parted(piece: Piece) -> tuple[Array, list[str]]:
     middles = (every + np.append(every[1:], outline.length)) / 2
     order = np.argsort(starts)
     which = np.searchsorted(starts[order], middles, side="right") - 1
-    return ring, [edges[order[k]].name for k in which]
+    ring.setflags(write=False)
+    return ring, tuple(edges[order[k]].name for k in which)
 
 
 def footprint(faces: Sequence[Shape]) -> Shape:

@@ -1,10 +1,10 @@
 """Places along a closed outline, by the length from its first point: find, walk, cut out."""
 
-from functools import cached_property
+from functools import cached_property, lru_cache
 
 import numpy as np
 
-from ivory_quilt.core.geometry.shape import Array, Point
+from ivory_quilt.core.geometry.shape import Array, Point, Shape
 from ivory_quilt.core.record import Struct
 
 SAME_PLACE = 1e-6  # mm
@@ -24,6 +24,12 @@ class Outline(Struct, frozen=True, eq=False, dict=True):
         """Length from the first point to each vertex, and once around."""
         return corners_along(self._closed)
 
+    @cached_property
+    def _stretches(self) -> tuple[Array, Array, Array, Array]:
+        """Starts (2, n), steps (2, n), lengths (n,) and their squares, of which none is zero."""
+        closed, length = np.ascontiguousarray(self._closed.T), np.diff(self._at)
+        return closed[:, :-1], np.diff(closed), length, np.maximum(length**2, 1e-18)
+
     @property
     def length(self) -> float:
         """Length once around, mm."""
@@ -36,12 +42,11 @@ class Outline(Struct, frozen=True, eq=False, dict=True):
 
     def locate(self, point: Point) -> tuple[float, float]:
         """Return (how far along the nearest place lies, how far away it is), mm."""
-        start, step = self.ring, np.diff(self._closed, axis=0)
-        length = np.diff(self._at)
-        p = np.asarray(point)
-        share = ((p - start) * step).sum(axis=1) / np.maximum(length**2, 1e-18)
-        share = np.clip(share, 0.0, 1.0)
-        away = np.hypot(*(start + share[:, None] * step - p).T)
+        (x, y), (across, up), length, squared = self._stretches
+        p, q = point
+        share = ((p - x) * across + (q - y) * up) / squared
+        share = np.minimum(np.maximum(share, 0.0), 1.0)
+        away = np.hypot(x + share * across - p, y + share * up - q)
         k = int(away.argmin())
         return float(self._at[k] + share[k] * length[k]) % self.length, float(away[k])
 
@@ -66,6 +71,12 @@ class Outline(Struct, frozen=True, eq=False, dict=True):
         order = np.argsort(s, kind="stable")
         order = order[(s[order] > SAME_PLACE) & (s[order] < span - SAME_PLACE)]
         return np.vstack((self.place(start), self.ring[order], self.place(start + span)))
+
+
+@lru_cache(maxsize=64)
+def outline_of(shape: Shape) -> Outline:
+    """Return a shape's outline, the same for whoever asks again soon: its lengths are kept."""
+    return Outline(shape.outer)
 
 
 def line_length(points: Array) -> float:

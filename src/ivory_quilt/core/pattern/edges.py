@@ -9,7 +9,13 @@ from functools import lru_cache
 import numpy as np
 
 from ivory_quilt.core.errors import InputError, nearest
-from ivory_quilt.core.geometry.outline import Outline, along_line, line_length, locate_on_line
+from ivory_quilt.core.geometry.outline import (
+    Outline,
+    along_line,
+    line_length,
+    locate_on_line,
+    outline_of,
+)
 from ivory_quilt.core.geometry.shape import Array, Point, Shape, as_point
 from ivory_quilt.core.pattern.piece import Edge, Piece
 from ivory_quilt.core.record import replace
@@ -38,7 +44,7 @@ def edges_moved(edges: tuple[Edge, ...], shape: Shape, width: float) -> tuple[Ed
     """
     if not width:
         return edges
-    outline = Outline(shape.outer)
+    outline = outline_of(shape)
     corners = outline.places(corner_places(outline, CORNER_ANGLE / 2))
     if not len(corners):
         return edges
@@ -72,7 +78,7 @@ def edges_by_angle(shape: Shape, angle: float = CORNER_ANGLE) -> tuple[Edge, ...
 
     The first begins at the lowest corner (of those, the leftmost); a round outline is one edge.
     """
-    outline = Outline(shape.outer)
+    outline = outline_of(shape)
     corners = corner_places(outline, angle)
     if not len(corners):
         first = int(np.lexsort((shape.outer[:, 0], shape.outer[:, 1]))[0])
@@ -126,7 +132,7 @@ def edge_line(piece: Piece, edge: Edge) -> Array:
 
 @lru_cache(maxsize=8192)
 def _edge_line(shape: Shape, edge: Edge) -> Array:
-    outline = Outline(shape.outer)
+    outline = outline_of(shape)
     line = outline.stretch(outline.locate(edge.start)[0], outline.locate(edge.stop)[0])
     line.setflags(write=False)
     return line
@@ -171,7 +177,7 @@ def mark_tick(shape: Shape, mark: Point, length: float = 6.0) -> tuple[Point, Po
 
     None for a mark that does not lie on the outline.
     """
-    outline = Outline(shape.outer)
+    outline = outline_of(shape)
     at, away = outline.locate(mark)
     if away > ON_EDGE:
         return None
@@ -189,7 +195,7 @@ def with_corner(piece: Piece, point: Point) -> Piece:
     Raises:
         InputError: there is a corner already.
     """
-    outline = Outline(piece.shape.outer)
+    outline = outline_of(piece.shape)
     at = outline.place(outline.locate(point)[0])
     edges = list(edges_of(piece))
     if any(_near(at, e.start) for e in edges):
@@ -242,7 +248,7 @@ def snapped(piece: Piece, old: Piece, reach: float = 1.0) -> Piece:
     the ends of edges, go to the nearest place of the new outline; an end that was a corner goes to
     a corner within `reach`, mm, if there is one.
     """
-    outline, was = Outline(piece.shape.outer), Outline(old.shape.outer)
+    outline, was = outline_of(piece.shape), outline_of(old.shape)
     corners = outline.places(corner_places(outline))
     was_corners = was.places(corner_places(was))
 
