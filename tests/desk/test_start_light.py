@@ -45,7 +45,7 @@ def test_what_is_let_go_while_all_is_styled_is_left_alone(qtbot):
     tasks = _polished(window)
     next(tasks)
     delete(ones[2])
-    assert len(list(tasks)) == 3
+    assert len(list(tasks)) == 4
     styled = Qt.WidgetAttribute.WA_WState_Polished
     assert all(ones[k].testAttribute(styled) for k in (0, 1, 3))
 

@@ -2,6 +2,7 @@
 
 from collections.abc import Iterator
 
+from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QWidget
 from shiboken6 import isValid
 
@@ -20,7 +21,11 @@ def rehearse_window(window: QWidget) -> None:
 
 def _polished(window: QWidget) -> Iterator[None]:
     """Style one widget after another: at first sight of a station it would be all at once."""
-    for widget in window.findChildren(QWidget):
+    waiting = [window]  # found one after another too: all of them at once would be a pause
+    while waiting:
+        widget = waiting.pop()
         if isValid(widget):  # a list that was filled anew meanwhile let its rows go
             widget.ensurePolished()
+            direct = Qt.FindChildOption.FindDirectChildrenOnly
+            waiting += widget.findChildren(QWidget, options=direct)
         yield
