@@ -102,7 +102,7 @@ def test_records_are_of_one_kind_and_compare_both_ways():
             if not isinstance(node, ast.ClassDef):
                 continue
             where = f"{path.name}, {node.name}"
-            assert "dataclass" not in map(ast.unparse, node.decorator_list), where
+            assert "dataclass" not in " ".join(map(ast.unparse, node.decorator_list)), where
             own = {f.name for f in node.body if isinstance(f, ast.FunctionDef)}
             # A record's own `!=` knows nothing of an `==` that a class brings.
             assert ("__eq__" in own) == ("__ne__" in own), where

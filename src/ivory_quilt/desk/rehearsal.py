@@ -21,11 +21,11 @@ def rehearse_window(window: QWidget) -> None:
 
 def _polished(window: QWidget) -> Iterator[None]:
     """Style one widget after another: at first sight of a station it would be all at once."""
+    direct = Qt.FindChildOption.FindDirectChildrenOnly
     waiting = [window]  # found one after another too: all of them at once would be a pause
     while waiting:
         widget = waiting.pop()
         if isValid(widget):  # a list that was filled anew meanwhile let its rows go
             widget.ensurePolished()
-            direct = Qt.FindChildOption.FindDirectChildrenOnly
             waiting += widget.findChildren(QWidget, options=direct)
         yield

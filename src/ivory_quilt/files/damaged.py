@@ -10,7 +10,7 @@ DAMAGE = (
     TypeError,
     AttributeError,
     AssertionError,
-    RuntimeError,  # with RecursionError and NotImplementedError
+    RuntimeError,  # too deep a recursion among them, and what a library knows not to do
     OSError,
     EOFError,
     SyntaxError,  # a picture's word for a damaged chunk

@@ -34,7 +34,7 @@ def schema(name: str) -> dict[str, Any]:
 
 def _points_schema(kind: type) -> dict[str, Any]:
     if kind is not np.ndarray:
-        raise NotImplementedError(f"no file holds a {kind}")
+        raise TypeError(f"no file holds a {kind}")
     return msgspec.json.schema(Ring)
 
 

@@ -89,13 +89,13 @@ def sparse(record: msgspec.Struct) -> Mapping[str, object]:
 def _pairs(thing: object) -> list[Pair]:
     if isinstance(thing, np.ndarray):
         return [(float(x), float(y)) for x, y in thing]
-    raise NotImplementedError(f"no file holds a {type(thing).__name__}")
+    raise TypeError(f"no file holds a {type(thing).__name__}")
 
 
 def _points(kind: object, found: object) -> Array:
     """Check a line's points as a ring's are checked; a line needs two."""
     if kind != Array:
-        raise NotImplementedError(f"no file holds a {kind}")
+        raise TypeError(f"no file holds a {kind}")
     points = msgspec.convert(found, Ring, strict=False)
     ring([*points, (1e6, 1e6), (1e6, -1e6)], where="line")
     if len(points) < 2:

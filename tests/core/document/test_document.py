@@ -113,7 +113,7 @@ def test_turning_rules():
 
 
 def test_the_document_cannot_be_changed_in_place():
-    with pytest.raises(AttributeError):
+    with pytest.raises(AttributeError, match="immutable type: 'Project'"):
         Project().name = "x"
     assert not FLAG.outer.flags.writeable
 

@@ -26,9 +26,7 @@ class Outline(Struct, frozen=True, eq=False, dict=True):
 
     @cached_property
     def _stretches(self) -> tuple[Array, Array, Array, Array]:
-        """Starts (2, n), steps (2, n), lengths (n,) and their squares, of which none is zero."""
-        closed, length = np.ascontiguousarray(self._closed.T), np.diff(self._at)
-        return closed[:, :-1], np.diff(closed), length, np.maximum(length**2, 1e-18)
+        return _stretches_of(self._closed, np.diff(self._at))
 
     @property
     def length(self) -> float:
@@ -42,13 +40,8 @@ class Outline(Struct, frozen=True, eq=False, dict=True):
 
     def locate(self, point: Point) -> tuple[float, float]:
         """Return (how far along the nearest place lies, how far away it is), mm."""
-        (x, y), (across, up), length, squared = self._stretches
-        p, q = point
-        share = ((p - x) * across + (q - y) * up) / squared
-        share = np.minimum(np.maximum(share, 0.0), 1.0)
-        away = np.hypot(x + share * across - p, y + share * up - q)
-        k = int(away.argmin())
-        return float(self._at[k] + share[k] * length[k]) % self.length, float(away[k])
+        k, along, away = _nearest_on(*self._stretches, point)
+        return float(self._at[k] + along) % self.length, away
 
     def places(self, at: Array) -> Array:
         """Return the points (m, 2) at lengths `at` (m,), which may run past the end."""
@@ -97,11 +90,23 @@ def along_line(points: Array, at: Array) -> Array:
 
 def locate_on_line(points: Array, point: Point) -> tuple[float, float]:
     """Return (length from an open line's start to its place nearest to `point`, distance)."""
-    step = np.diff(points, axis=0)
-    length = np.hypot(*step.T)
-    p = np.asarray(point)
-    share = ((p - points[:-1]) * step).sum(axis=1) / np.maximum(length**2, 1e-18)
-    share = np.clip(share, 0.0, 1.0)
-    away = np.hypot(*(points[:-1] + share[:, None] * step - p).T)
+    length = np.hypot(*np.diff(points, axis=0).T)
+    k, along, away = _nearest_on(*_stretches_of(points, length), point)
+    return float(length[:k].sum() + along), away
+
+
+def _stretches_of(points: Array, length: Array) -> tuple[Array, Array, Array, Array]:
+    """Return starts (2, n), steps (2, n), lengths (n,) and their squares, of which none is zero."""
+    across_up = np.ascontiguousarray(points.T)
+    return across_up[:, :-1], np.diff(across_up), length, np.maximum(length**2, 1e-18)
+
+
+def _nearest_on(
+    starts: Array, steps: Array, length: Array, squared: Array, point: Point
+) -> tuple[int, float, float]:
+    """Return (which stretch is nearest to a point, how far along it, how far away), mm."""
+    (x, y), (across, up), (p, q) = starts, steps, point
+    share = np.minimum(np.maximum(((p - x) * across + (q - y) * up) / squared, 0.0), 1.0)
+    away = np.hypot(x + share * across - p, y + share * up - q)
     k = int(away.argmin())
-    return float(length[:k].sum() + share[k] * length[k]), float(away[k])
+    return k, float(share[k] * length[k]), float(away[k])
